@@ -1,0 +1,90 @@
+//! A battery: terminal voltage `V = N_s * ocv(soc) - I * R_pack`.
+//!
+//! Open-circuit voltages of a rested cell are linear between tabulated points. The tables are representative of
+//! each chemistry, not of one maker's cell; a measured `resistance_ohm`, `usable_fraction`, `peukert` or
+//! `charge_v` in the document overrides them. Temperature and age are outside this model.
+
+use crate::document::{Battery, Chemistry};
+
+/// What sets one chemistry apart.
+#[derive(Debug)]
+pub struct Cell {
+    /// Open-circuit voltage at 0, 10, … 100 % state of charge, V.
+    pub ocv_v: [f64; 11],
+    /// Share of the capacity that may be used without harm.
+    pub usable_fraction: f64,
+    /// Peukert exponent.
+    pub peukert: f64,
+    /// Voltage of one cell at the end of charging, V; `None`: not rechargeable.
+    pub charge_v: Option<f64>,
+    /// Resistance times capacity of one cell, ohm·Ah.
+    pub ohm_ah: f64,
+    /// Name for people.
+    pub name: &'static str,
+}
+
+const fn cell(name: &'static str, ocv_v: [f64; 11], usable_fraction: f64, peukert: f64, charge_v: Option<f64>, ohm_ah: f64) -> Cell {
+    Cell { ocv_v, usable_fraction, peukert, charge_v, ohm_ah, name }
+}
+
+const LI_ION: Cell = cell("lithium-ion", [3.00, 3.45, 3.58, 3.63, 3.67, 3.72, 3.80, 3.89, 3.98, 4.08, 4.20], 0.80, 1.03, Some(4.20), 0.110);
+const LIPO: Cell = cell("lithium polymer", [3.27, 3.69, 3.73, 3.77, 3.79, 3.82, 3.87, 3.95, 4.02, 4.11, 4.20], 0.80, 1.03, Some(4.20), 0.025);
+const LIFEPO4: Cell =
+    cell("lithium iron phosphate", [2.50, 3.00, 3.20, 3.22, 3.25, 3.26, 3.27, 3.30, 3.32, 3.35, 3.40], 0.85, 1.02, Some(3.65), 0.060);
+const LEAD_FLOODED: Cell =
+    cell("flooded lead-acid", [1.893, 1.918, 1.943, 1.968, 1.993, 2.017, 2.040, 2.062, 2.083, 2.103, 2.122], 0.50, 1.20, Some(2.45), 0.080);
+const LEAD_AGM: Cell =
+    cell("sealed lead-acid", [1.920, 1.945, 1.967, 1.990, 2.012, 2.033, 2.055, 2.077, 2.098, 2.120, 2.142], 0.50, 1.10, Some(2.42), 0.050);
+const NIMH: Cell = cell("nickel metal hydride", [1.00, 1.18, 1.21, 1.23, 1.24, 1.25, 1.26, 1.28, 1.30, 1.34, 1.40], 0.90, 1.05, Some(1.55), 0.060);
+const ALKALINE: Cell = cell("alkaline", [0.90, 1.06, 1.13, 1.18, 1.22, 1.25, 1.29, 1.33, 1.38, 1.45, 1.58], 0.90, 1.15, None, 0.300);
+
+/// Typical figures of a chemistry.
+pub fn cell_of(chemistry: Chemistry) -> &'static Cell {
+    match chemistry {
+        Chemistry::LiIon => &LI_ION,
+        Chemistry::Lipo => &LIPO,
+        Chemistry::Lifepo4 => &LIFEPO4,
+        Chemistry::LeadFlooded => &LEAD_FLOODED,
+        Chemistry::LeadAgm => &LEAD_AGM,
+        Chemistry::Nimh => &NIMH,
+        Chemistry::Alkaline => &ALKALINE,
+    }
+}
+
+impl Battery {
+    /// Open-circuit voltage of the pack at a state of charge from 0 to 1, V.
+    pub fn emf_v(&self, soc: f64) -> f64 {
+        let table = &cell_of(self.chemistry).ocv_v;
+        let at = soc.clamp(0.0, 1.0) * 10.0;
+        let low = (at.floor() as usize).min(9);
+        let cell_v = table[low] + (table[low + 1] - table[low]) * (at - low as f64);
+        f64::from(self.series) * cell_v
+    }
+
+    /// Resistance of the pack, ohm: the measured one, else by chemistry and capacity.
+    pub fn pack_ohm(&self) -> f64 {
+        self.resistance_ohm.unwrap_or_else(|| f64::from(self.series) * cell_of(self.chemistry).ohm_ah / self.capacity_ah)
+    }
+
+    /// Share of the capacity that may be used.
+    pub fn usable(&self) -> f64 {
+        self.usable_fraction.unwrap_or(cell_of(self.chemistry).usable_fraction)
+    }
+
+    /// State of charge at which the battery counts as empty.
+    pub fn reserve_soc(&self) -> f64 {
+        1.0 - self.usable()
+    }
+
+    /// Terminal voltage while the charger holds it, V; `None` when it cannot be charged.
+    pub fn charging_v(&self) -> Option<f64> {
+        let cell_v = self.charge_v.or(cell_of(self.chemistry).charge_v)?;
+        Some(f64::from(self.series) * cell_v)
+    }
+
+    /// How much faster than its current the charge goes, by Peukert: `max(1, I / I_rated)^(k - 1)`.
+    pub fn peukert_factor(&self, current_a: f64) -> f64 {
+        let exponent = self.peukert.unwrap_or(cell_of(self.chemistry).peukert) - 1.0;
+        (current_a / (self.capacity_ah / self.rated_hours)).max(1.0).powf(exponent)
+    }
+}

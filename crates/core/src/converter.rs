@@ -1,0 +1,105 @@
+//! A non-isolated converter: input and output share the negative.
+//!
+//! Output voltage by kind: buck and linear `min(set, V_in - dropout)`; boost `max(set, V_in - pass_drop)`, since its
+//! diode conducts when the input is higher; buck-boost `set`. Input current of the switching kinds
+//! `V_out I_out / (efficiency V_in) + idle`, of a linear regulator `I_out + idle`. A current driver holds
+//! `level * set_a` until its output meets `V_in - dropout`. Below `min_in_v` a converter is off.
+
+use crate::document::{Converter, ConverterKind, Efficiency};
+
+/// A value with its slope over input voltage.
+#[derive(Clone, Copy, Debug)]
+pub struct Slope {
+    /// The value.
+    pub value: f64,
+    /// Its derivative over `V_in`.
+    pub per_vin: f64,
+}
+
+/// Input current, A, and its partial derivatives.
+#[derive(Clone, Copy, Debug)]
+pub struct InputCurrent {
+    /// The current, A.
+    pub value: f64,
+    /// Over input voltage, S.
+    pub per_vin: f64,
+    /// Over output voltage, S.
+    pub per_vout: f64,
+    /// Over output current.
+    pub per_iout: f64,
+}
+
+impl Efficiency {
+    /// Efficiency at an input voltage: linear between points, flat outside.
+    pub fn at(&self, vin_v: f64) -> Slope {
+        let points = match self {
+            Efficiency::Constant(value) => return Slope { value: *value, per_vin: 0.0 },
+            Efficiency::Table(points) => points,
+        };
+        let above = points.partition_point(|point| point.vin_v <= vin_v);
+        if above == 0 || above == points.len() {
+            return Slope { value: points[above.saturating_sub(1)].efficiency, per_vin: 0.0 };
+        }
+        let (low, high) = (&points[above - 1], &points[above]);
+        let per_vin = (high.efficiency - low.efficiency) / (high.vin_v - low.vin_v);
+        Slope { value: low.efficiency + per_vin * (vin_v - low.vin_v), per_vin }
+    }
+}
+
+impl Converter {
+    /// Below this a running converter is continued as a resistor, so that the network keeps a solution to find.
+    fn floor_v(&self) -> f64 {
+        self.min_in_v.max(0.01 * self.max_in_v)
+    }
+
+    /// Whether it can run at this input voltage.
+    pub fn runs_at(&self, vin_v: f64) -> bool {
+        vin_v >= self.min_in_v - 1e-9 && (self.kind == ConverterKind::Linear || vin_v >= self.floor_v() - 1e-9)
+    }
+
+    /// The voltage it is set to; a driver has none.
+    pub fn target_v(&self) -> f64 {
+        self.set_v.unwrap_or(0.0)
+    }
+
+    /// Highest output a step-down can give, V.
+    pub fn headroom_v(&self, vin_v: f64) -> Slope {
+        let value = vin_v - self.dropout_v;
+        if value > 0.0 { Slope { value, per_vin: 1.0 } } else { Slope { value: 0.0, per_vin: 0.0 } }
+    }
+
+    /// Output voltage of a running converter with a set voltage, V.
+    pub fn output_v(&self, vin_v: f64) -> Slope {
+        let set = Slope { value: self.target_v(), per_vin: 0.0 };
+        match self.kind {
+            ConverterKind::Buck | ConverterKind::Linear | ConverterKind::CurrentDriver => {
+                let headroom = self.headroom_v(vin_v);
+                if headroom.value < set.value { headroom } else { set }
+            }
+            ConverterKind::Boost => {
+                let passed = vin_v - self.pass_drop_v;
+                if passed > set.value { Slope { value: passed, per_vin: 1.0 } } else { set }
+            }
+            ConverterKind::BuckBoost => set,
+        }
+    }
+
+    /// Input current of a running converter.
+    pub fn input_a(&self, vin_v: f64, vout_v: f64, iout_a: f64) -> InputCurrent {
+        if self.kind == ConverterKind::Linear {
+            return InputCurrent { value: iout_a + self.idle_a, per_vin: 0.0, per_vout: 0.0, per_iout: 1.0 };
+        }
+        let floor = self.floor_v();
+        let power = vout_v * iout_a;
+        // `1 / (efficiency V_in)` and its slope, continued as a straight line through zero below the floor.
+        let (gain, per_vin) = if vin_v >= floor {
+            let eta = self.efficiency.at(vin_v);
+            let gain = 1.0 / (eta.value * vin_v);
+            (gain, -gain / vin_v - gain * eta.per_vin / eta.value)
+        } else {
+            let per_vin = 1.0 / (self.efficiency.at(floor).value * floor * floor);
+            (per_vin * vin_v, per_vin)
+        };
+        InputCurrent { value: power * gain + self.idle_a, per_vin: power * per_vin, per_vout: iout_a * gain, per_iout: vout_v * gain }
+    }
+}

@@ -1,0 +1,171 @@
+//! Rules that join several fields: ids, references, the supply tree, and figures that contradict each other.
+
+use super::read::{Faults, escape};
+use super::*;
+use std::collections::{HashMap, HashSet};
+
+/// Most taps (segments and pixels) in one build; a bound on the work a document can ask for.
+const MAX_TAPS: usize = 20_000;
+
+pub(super) fn check(build: &Build, faults: &mut Faults) {
+    unique_ids(build, faults);
+    references(build, faults);
+    loads(build, faults);
+    if faults.0.is_empty() {
+        no_loops(build, faults);
+        drivers(build, faults);
+    }
+}
+
+fn unique_ids(build: &Build, faults: &mut Faults) {
+    let mut clash = |list: &str, ids: Vec<&str>, seen: &mut HashSet<String>| {
+        for (index, id) in ids.into_iter().enumerate() {
+            if !seen.insert(id.to_owned()) {
+                faults.add(format!("/{list}/{index}/id"), format!("`{id}` is used twice"), "Give each its own id");
+            }
+        }
+    };
+    let parts = &mut HashSet::new();
+    clash("junctions", build.junctions.iter().map(|j| j.id.as_str()).collect(), parts);
+    clash("converters", build.converters.iter().map(|c| c.id.as_str()).collect(), parts);
+    clash("lights", build.lights.iter().map(|l| l.id.as_str()).collect(), parts);
+    clash("standing", build.standing.iter().map(|s| s.id.as_str()).collect(), &mut HashSet::new());
+    clash("scenes", build.scenes.iter().map(|s| s.id.as_str()).collect(), &mut HashSet::new());
+}
+
+fn feed_path(feed: &FeedRef<'_>) -> String {
+    match feed.consumer {
+        Consumer::Junction(i) => format!("/junctions/{i}/feed"),
+        Consumer::Converter(i) => format!("/converters/{i}/feed"),
+        Consumer::Light(i) => format!("/lights/{i}/feeds/{}", feed.number),
+    }
+}
+
+fn references(build: &Build, faults: &mut Faults) {
+    let suppliers: HashSet<&str> =
+        build.junctions.iter().map(|j| j.id.as_str()).chain(build.converters.iter().map(|c| c.id.as_str())).chain(["source"]).collect();
+    for feed in build.feeds() {
+        let from = feed.feed.from.as_str();
+        if !suppliers.contains(from) {
+            let problem = format!("`{from}` is no supplier in this build");
+            faults.add(feed_path(&feed) + "/from", problem, "Name `source`, a converter or a junction");
+        }
+    }
+    let lights: HashSet<&str> = build.lights.iter().map(|l| l.id.as_str()).collect();
+    for (index, scene) in build.scenes.iter().enumerate() {
+        for id in scene.lights.keys().filter(|id| !lights.contains(id.as_str())) {
+            faults.add(format!("/scenes/{index}/lights/{}", escape(id)), format!("`{id}` is no light in this build"), "Name a light, or remove the entry");
+        }
+    }
+    let scenes: HashSet<&str> = build.scenes.iter().map(|s| s.id.as_str()).collect();
+    for id in build.usage.minutes.keys().filter(|id| !scenes.contains(id.as_str())) {
+        faults.add(format!("/usage/minutes/{}", escape(id)), format!("`{id}` is no scene in this build"), "Name a scene, or remove the entry");
+    }
+}
+
+fn loads(build: &Build, faults: &mut Faults) {
+    let mut taps = 0;
+    for (index, light) in build.lights.iter().enumerate() {
+        let path = format!("/lights/{index}");
+        if light.feeds.is_empty() {
+            faults.add(format!("{path}/feeds"), "the light has no feed", "Give it at least one");
+        }
+        // How far along it a feed may join, and the most feeds it can have.
+        let reach = match &light.load {
+            Load::Strip(strip) => {
+                if strip.voltage_v <= f64::from(strip.leds_per_segment) * strip.led_vf_v {
+                    let need = f64::from(strip.leds_per_segment) * strip.led_vf_v;
+                    faults.add(
+                        format!("{path}/load/voltage_v"),
+                        format!("{} V cannot light {} LEDs of {} V in series", strip.voltage_v, strip.leds_per_segment, strip.led_vf_v),
+                        format!("Give more than {need} V, or fewer LEDs in a segment"),
+                    );
+                }
+                taps += (strip.length_m / strip.segment_m) as usize;
+                Some((strip.length_m, strip.segment_m))
+            }
+            Load::Pixels(pixels) => {
+                for channel in 0..3 {
+                    if pixels.regulation_v[channel] <= pixels.off_v[channel] {
+                        let path = format!("{path}/load/regulation_v/{channel}");
+                        faults.add(path, format!("{} V is not above `off_v`", pixels.regulation_v[channel]), "Give the voltage from which the channel holds its current");
+                    }
+                }
+                taps += pixels.count as usize;
+                Some((f64::from(pixels.count) * pixels.pitch_m, pixels.pitch_m))
+            }
+            Load::LedArray(array) => {
+                if array.led.if_max_a < array.led.if_a {
+                    faults.add(format!("{path}/load/led/if_max_a"), format!("{} A is below the rated current `if_a`", array.led.if_max_a), "Give the absolute maximum of the datasheet");
+                }
+                None
+            }
+            Load::Module(module) => {
+                if module.min_v > module.max_v {
+                    faults.add(format!("{path}/load/min_v"), format!("{} V is above `max_v`", module.min_v), "Give the lower end of the input range");
+                }
+                None
+            }
+        };
+        match reach {
+            None if light.feeds.len() > 1 => {
+                faults.add(format!("{path}/feeds/1"), "only a strip or pixels can have several feeds", "Remove it, or make it a light of its own");
+            }
+            None => {}
+            Some((length, step)) => {
+                for (number, feed) in light.feeds.iter().enumerate().filter(|(_, feed)| feed.at_m > length + step) {
+                    let problem = format!("{} m is beyond the end at {length:.3} m", feed.at_m);
+                    faults.add(format!("{path}/feeds/{number}/at_m"), problem, "Give a place along the light");
+                }
+            }
+        }
+    }
+    if taps > MAX_TAPS {
+        faults.add("/lights", format!("{taps} segments and pixels are too many"), format!("Keep a build to {MAX_TAPS}"));
+    }
+}
+
+fn no_loops(build: &Build, faults: &mut Faults) {
+    let above: HashMap<&str, &str> = (build.junctions.iter().map(|j| (j.id.as_str(), j.feed.from.as_str())))
+        .chain(build.converters.iter().map(|c| (c.id.as_str(), c.feed.from.as_str())))
+        .collect();
+    for feed in build.feeds().iter().filter(|feed| !matches!(feed.consumer, Consumer::Light(_))) {
+        let mut at = feed.feed.from.as_str();
+        for _ in 0..=above.len() {
+            let Some(next) = above.get(at) else { break };
+            at = next;
+        }
+        if at != "source" {
+            faults.add(feed_path(feed) + "/from", format!("`{}` goes round in a circle", feed.id), "Let the feeds lead back to `source`");
+        }
+    }
+}
+
+fn drivers(build: &Build, faults: &mut Faults) {
+    let feeds = build.feeds();
+    for (index, driver) in build.converters.iter().enumerate().filter(|(_, c)| c.kind == ConverterKind::CurrentDriver) {
+        let fed: Vec<_> = feeds.iter().filter(|feed| feed.feed.from == driver.id).collect();
+        if fed.len() > 1 {
+            faults.add(feed_path(fed[1]) + "/from", format!("the driver `{}` already feeds `{}`", driver.id, fed[0].id), "Give each array a driver of its own");
+        }
+        for feed in fed {
+            let array = match feed.consumer {
+                Consumer::Light(light) => Some((light, &build.lights[light].load)),
+                _ => None,
+            };
+            match array {
+                Some((_, Load::LedArray(array))) if array.resistor_ohm == 0.0 => {}
+                Some((light, Load::LedArray(_))) => faults.add(
+                    format!("/lights/{light}/load/resistor_ohm"),
+                    format!("the driver `{}` already sets the current", driver.id),
+                    "Set it to 0",
+                ),
+                _ => faults.add(
+                    format!("/converters/{index}/kind"),
+                    format!("a current driver cannot feed `{}`", feed.id),
+                    "Feed exactly one LED array from it, or use a converter with a set voltage",
+                ),
+            }
+        }
+    }
+}

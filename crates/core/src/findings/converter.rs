@@ -1,0 +1,155 @@
+//! Converters outside their input range or above their ratings.
+
+use super::light::{INPUT_V, OUTPUT_A, rating_above};
+use super::*;
+use crate::document::{Converter, ConverterKind};
+use crate::working::plain;
+
+pub(super) const RULE: Rule = Rule { find, mend };
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    for converter in &case.build.converters {
+        for point in case.points {
+            let Some(here) = point.converters.get(&converter.id) else { continue };
+            input(case, converter, here.in_v, point, found);
+            if converter.kind == ConverterKind::Boost {
+                pass_through(case, converter, here.in_v, point, found);
+            }
+            let out = (here.out_a, converter.max_out_a, "output");
+            let into = converter.max_in_a.map(|limit| (here.in_a, limit, "input"));
+            for (current, limit, side) in [Some(out), into].into_iter().flatten() {
+                load(case, converter, current, limit, side, point, found);
+            }
+        }
+    }
+}
+
+fn input(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport, found: &mut Findings) {
+    let (code, limit, excess, low) = if in_v < converter.min_in_v {
+        ("converter.input_low", converter.min_in_v, converter.min_in_v - in_v, true)
+    } else if in_v > converter.max_in_v {
+        ("converter.input_high", converter.max_in_v, in_v - converter.max_in_v, false)
+    } else {
+        return;
+    };
+    let draft = Draft { code, severity: Severity::Stop, subject: &converter.id, point: Some(point), value: in_v, limit, unit: "V", excess };
+    found.add(draft, || Words {
+        title: format!("{}: input too {}", converter.id, if low { "low" } else { "high" }),
+        message: format!(
+            "`{}` gets {} {}; it {} {}.",
+            converter.id,
+            plain(in_v, "V"),
+            moment(case.build, point),
+            if low { "switches off below" } else { "stands at most" },
+            plain(limit, "V")
+        ),
+        why: if low { "It switches off, and what it feeds goes dark." } else { "Its input parts break down, often short, and can pass the battery's voltage straight to the lights." },
+        advice: Some("Choose a converter whose input range covers the battery from reserve to charging."),
+        formula: "V_in,min ≤ V_in ≤ V_in,max",
+        rule: "A converter works only inside its input range.",
+        source: "The converter's data sheet",
+        given: vec![quantity("V_source", "terminal voltage of the source", point.source.terminal_v, "V")],
+    });
+}
+
+fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport, found: &mut Findings) {
+    let passed = in_v - converter.pass_drop_v;
+    if passed <= converter.target_v() {
+        return;
+    }
+    let draft = Draft {
+        code: "converter.pass_through",
+        severity: Severity::Stop,
+        subject: &converter.id,
+        point: Some(point),
+        value: passed,
+        limit: converter.target_v(),
+        unit: "V",
+        excess: passed,
+    };
+    found.add(draft, || Words {
+        title: format!("{}: the input comes straight through", converter.id),
+        message: format!("`{}` lets {} through {}; it is set to {}.", converter.id, plain(passed, "V"), moment(case.build, point), plain(converter.target_v(), "V")),
+        why: "A step-up cannot hold its output below its input: the lights get whatever the battery has.",
+        advice: None,
+        formula: "V_in − V_drop ≤ V_set",
+        rule: "The diode of a step-up conducts as soon as its input is above its output.",
+        source: "Topology of the boost converter",
+        given: vec![quantity("V_in", "input", in_v, "V"), quantity("V_drop", "drop of its diode", converter.pass_drop_v, "V")],
+    });
+}
+
+fn load(case: &Case<'_>, converter: &Converter, current: f64, limit: f64, side: &'static str, point: &PointReport, found: &mut Findings) {
+    let ratio = current / limit;
+    let (code, severity) = match ratio {
+        _ if ratio > 1.0 => ("converter.overload", Severity::Stop),
+        _ if ratio > 0.8 => ("converter.near_limit", Severity::Fix),
+        _ => return,
+    };
+    let draft = Draft { code, severity, subject: &converter.id, point: Some(point), value: current, limit, unit: "A", excess: ratio };
+    found.add(draft, || Words {
+        title: format!("{}: {}", converter.id, if ratio > 1.0 { "overloaded" } else { "close to its limit" }),
+        message: format!("The {side} of `{}` carries {} {}; its limit is {}.", converter.id, plain(current, "A"), moment(case.build, point), plain(limit, "A")),
+        why: if ratio > 1.0 { "It shuts down, lets its voltage sag, or burns." } else { "Small modules keep their rating only with cool air around them, which an enclosure does not give." },
+        advice: None,
+        formula: "I ≤ 0.8·I_max",
+        rule: "Keep a converter at four fifths of its rating or less.",
+        source: "The converter's data sheet; margin by common practice",
+        given: vec![quantity("I_max", format!("{side} limit"), limit, "A")],
+    });
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    let build = case.build;
+    let Some(converter) = build.converters.iter().find(|c| c.id == finding.subject) else { return Vec::new() };
+    let edit = |title: String, change: &dyn Fn(&mut Converter)| {
+        propose(build, title, |copy| {
+            change(copy.converters.iter_mut().find(|c| c.id == converter.id)?);
+            Some(())
+        })
+    };
+    let inputs = case.points.iter().filter_map(|p| p.converters.get(&converter.id)).map(|c| c.in_v);
+    let (low, high) = inputs.fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)));
+    let mut proposals = Vec::new();
+    match finding.code {
+        "converter.input_high" => {
+            let limit = rating_above(1.1 * high, &INPUT_V);
+            proposals.extend(edit(format!("Use one that takes {}", plain(limit, "V")), &|c| c.max_in_v = limit));
+        }
+        "converter.input_low" => {
+            proposals.extend(super::wire::thicker_feed(build, &converter.id, 3));
+            let needed = (0.8 * low * 2.0).floor() / 2.0;
+            let both = matches!(converter.kind, ConverterKind::Buck | ConverterKind::Linear) && low < converter.target_v() + converter.dropout_v;
+            if both {
+                proposals.extend(edit(format!("Use a step-up-down that runs from {}", plain(needed, "V")), &|c| {
+                    c.kind = ConverterKind::BuckBoost;
+                    c.min_in_v = needed;
+                    c.efficiency = crate::document::Efficiency::Constant(0.88);
+                }));
+            }
+            proposals.extend(edit(format!("Use one that runs from {}", plain(needed, "V")), &|c| c.min_in_v = needed));
+        }
+        "converter.pass_through" => {
+            proposals.extend(edit("Use a step-up-down instead".into(), &|c| c.kind = ConverterKind::BuckBoost));
+        }
+        "converter.overload" | "converter.near_limit" => {
+            let most = |current: fn(&crate::report::ConverterReport) -> f64| {
+                case.points.iter().filter_map(|p| p.converters.get(&converter.id)).map(current).fold(0.0, f64::max)
+            };
+            let (out_a, in_a) = (most(|c| c.out_a), most(|c| c.in_a));
+            let out = rating_above(out_a / 0.8, &OUTPUT_A).max(converter.max_out_a);
+            let into = converter.max_in_a.map(|limit| rating_above(in_a / 0.8, &OUTPUT_A).max(limit));
+            let title = match into {
+                Some(into) if into != converter.max_in_a.unwrap_or(into) => format!("Use one rated {} out, {} in", plain(out, "A"), plain(into, "A")),
+                _ => format!("Use one rated {}", plain(out, "A")),
+            };
+            proposals.extend(edit(title, &|c| {
+                c.max_out_a = out;
+                c.max_in_a = into;
+            }));
+            proposals.extend([0.8, 0.65, 0.5, 0.3].into_iter().find_map(|share| source::dim_all(build, share)));
+        }
+        _ => {}
+    }
+    proposals
+}

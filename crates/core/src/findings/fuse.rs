@@ -1,0 +1,293 @@
+//! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
+//!
+//! A fuse's zone is its own feed and, through junctions, the unfused feeds below, up to lights and converter inputs.
+
+use super::*;
+use crate::document::{Consumer, Feed, FeedRef, Fuse, FuseStyle, Source};
+use crate::fuse::{HEADROOM, PROMPT_MULTIPLE};
+use crate::working::plain;
+
+pub(super) const RULE: Rule = Rule { find, mend };
+
+const FIRST: &str = "A pinched wire before the first fuse carries all the battery has.";
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    let feeds = case.build.feeds();
+    for feed in &feeds {
+        let Some(fuse) = &feed.feed.fuse else {
+            if feed.feed.from == "source" && matches!(case.build.source, Source::Battery(_)) {
+                missing(case, feed, found);
+            }
+            continue;
+        };
+        nuisance(case, feed, fuse, found);
+        odd(feed, fuse, found);
+        let zone = zone(&feeds, feed);
+        above_wire(feed, fuse, &zone, found);
+        slow(case, feed, fuse, &zone, found);
+    }
+}
+
+/// The feeds that a fuse in `first` protects, `first` included.
+fn zone<'a, 'b>(feeds: &'b [FeedRef<'a>], first: &'b FeedRef<'a>) -> Vec<&'b FeedRef<'a>> {
+    let mut zone = vec![first];
+    let mut next = 0;
+    while next < zone.len() {
+        let here = zone[next];
+        if matches!(here.consumer, Consumer::Junction(_)) {
+            zone.extend(feeds.iter().filter(|feed| feed.feed.from == here.id && feed.feed.fuse.is_none()));
+        }
+        next += 1;
+    }
+    zone
+}
+
+/// Resistance from the source's terminals to the far end of a feed, out and back, ohm, through junctions only.
+fn way_ohm(build: &Build, feed: &Feed) -> f64 {
+    let frame = build.vehicle.frame_return_ohm;
+    let own = feed.out_ohm() + feed.back_ohm(frame);
+    own + build.junctions.iter().find(|j| j.id == feed.from).map_or(0.0, |junction| way_ohm(build, &junction.feed))
+}
+
+/// The converter that supplies a feed, through junctions; `None`: the source.
+fn converter_above<'a>(build: &'a Build, feed: &'a Feed) -> Option<&'a crate::document::Converter> {
+    match build.junctions.iter().find(|j| j.id == feed.from) {
+        Some(junction) => converter_above(build, &junction.feed),
+        None => build.converters.iter().find(|c| c.id == feed.from),
+    }
+}
+
+/// Current into a bolted short at the far end of a feed, A.
+pub(crate) fn fault_a(build: &Build, feed: &Feed) -> f64 {
+    if let Some(converter) = converter_above(build, feed) {
+        return converter.max_out_a;
+    }
+    match &build.source {
+        Source::Rail(rail) => rail.max_current_a,
+        Source::Battery(battery) => {
+            let (emf_v, source_ohm) = build.source.thevenin(State::Reserve);
+            let ohm = source_ohm + way_ohm(build, feed);
+            // Two ideal ends with nothing between: more than any fuse minds.
+            if ohm > 0.0 { emf_v / ohm } else { 1e6 * battery.max_current_a }
+        }
+    }
+}
+
+fn missing(case: &Case<'_>, feed: &FeedRef<'_>, found: &mut Findings) {
+    let fault = fault_a(case.build, feed.feed);
+    let ampacity = feed.feed.gauge.ampacity_a(feed.feed.bundled);
+    let draft = Draft { code: "fuse.missing", severity: Severity::Stop, subject: &feed.id, point: None, value: fault, limit: ampacity, unit: "A", excess: fault };
+    found.add(draft, || Words {
+        title: "No fuse at the battery".into(),
+        message: format!(
+            "A pinched wire in feed `{}` would carry {} even at reserve; its {} wire may carry {}.",
+            feed.id,
+            plain(fault, "A"),
+            feed.feed.gauge.name(),
+            plain(ampacity, "A")
+        ),
+        why: FIRST,
+        advice: None,
+        formula: "I_fault = E / (R_source + ΣR)",
+        rule: "A bolted short at the far end carries the battery's voltage over every resistance on the way, out and back.",
+        source: "Ohm's law with wire resistances by IEC 60028; fuse each battery lead at the battery",
+        given: vec![
+            quantity("E", "battery at reserve, no load", case.build.source.thevenin(State::Reserve).0, "V"),
+            quantity("R_source", "battery", case.build.source.thevenin(State::Reserve).1, "ohm"),
+            quantity("ΣR", "wires, switch and plugs, out and back", way_ohm(case.build, feed.feed), "ohm"),
+        ],
+    });
+}
+
+fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
+    let Some((current, point)) = case.worst_current(&feed.id) else { return };
+    let need = HEADROOM * current;
+    // A rating exactly at its bound may differ by rounding.
+    if fuse.rating_a >= need * (1.0 - 1e-9) {
+        return;
+    }
+    let draft =
+        Draft { code: "fuse.nuisance", severity: Severity::Fix, subject: &feed.id, point: Some(point), value: fuse.rating_a, limit: need, unit: "A", excess: current };
+    found.add(draft, || Words {
+        title: format!("{}: fuse too small", feed.id),
+        message: format!("Feed `{}` carries {} {}; its {} fuse should be at least {}.", feed.id, plain(current, "A"), moment(case.build, point), plain(fuse.rating_a, "A"), plain(need, "A")),
+        why: "A fuse run near its rating tires and opens one night for no reason, and someone rides on in the dark.",
+        advice: None,
+        formula: "I_rated ≥ 1.25·I_max",
+        rule: "A fuse is rated a quarter above the largest current it carries.",
+        source: "Common practice for continuous load",
+        given: vec![quantity("I_max", "largest current of the feed", current, "A")],
+    });
+}
+
+fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
+    let ratings = fuse.style.ratings_a();
+    if ratings.iter().any(|rating| (rating - fuse.rating_a).abs() < 1e-9) {
+        return;
+    }
+    let nearest = ratings.iter().copied().min_by(|a, b| (a - fuse.rating_a).abs().total_cmp(&(b - fuse.rating_a).abs())).unwrap_or(0.0);
+    let draft = Draft { code: "fuse.odd_rating", severity: Severity::Note, subject: &feed.id, point: None, value: fuse.rating_a, limit: nearest, unit: "A", excess: 1.0 };
+    found.add(draft, || Words {
+        title: format!("{}: no such fuse", feed.id),
+        message: format!("{} is no standard {} rating; the nearest is {}.", plain(fuse.rating_a, "A"), fuse.style.word(), plain(nearest, "A")),
+        why: "A fuse that cannot be bought gets replaced by one that is too large.",
+        advice: None,
+        formula: "I_rated ∈ standard ratings",
+        rule: "Fuses come in standard ratings.",
+        source: "Usual ratings of the style",
+        given: vec![],
+    });
+}
+
+fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>], found: &mut Findings) {
+    let ampacities = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), *f));
+    let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| fuse.rating_a > ampacity * (1.0 + 1e-9)) else { return };
+    let excess = fuse.rating_a - ampacity;
+    let draft = Draft { code: "fuse.above_wire", severity: Severity::Stop, subject: &feed.id, point: None, value: fuse.rating_a, limit: ampacity, unit: "A", excess };
+    found.add(draft, || Words {
+        title: format!("{}: fuse too large for a wire behind it", feed.id),
+        message: format!(
+            "The {} fuse in `{}` also protects the {} wire of `{}`, which may carry {}.",
+            plain(fuse.rating_a, "A"),
+            feed.id,
+            thinnest.feed.gauge.name(),
+            thinnest.id,
+            plain(ampacity, "A")
+        ),
+        why: "The wire would burn before the fuse opens.",
+        advice: None,
+        formula: "I_rated ≤ I_ampacity of every wire in the zone",
+        rule: "A fuse protects every wire up to the next fuse, light or converter, so it may not exceed the thinnest.",
+        source: "Overload protection of conductors; representative ampacities",
+        given: vec![quantity("I_ampacity", format!("wire of {}", thinnest.id), ampacity, "A")],
+    });
+}
+
+fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>], found: &mut Findings) {
+    let faults = zone.iter().map(|f| (fault_a(case.build, f.feed), *f));
+    let need = PROMPT_MULTIPLE * fuse.rating_a;
+    let Some((fault, far)) = faults.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(fault, _)| *fault < need) else { return };
+    let opens = match fuse.opens_within_s(fault) {
+        _ if fuse.style != FuseStyle::Blade => String::new(),
+        Some(seconds) => format!(" It may take {}.", plain(seconds, "s")),
+        None => " It may never open.".to_owned(),
+    };
+    let draft = Draft { code: "fuse.slow", severity: Severity::Fix, subject: &feed.id, point: None, value: fault, limit: need, unit: "A", excess: need / fault.max(1e-9) };
+    found.add(draft, || Words {
+        title: format!("{}: a short might not open the fuse", feed.id),
+        message: format!("A short at the far end of `{}` draws {}; the {} fuse wants {} to open at once.{opens}", far.id, plain(fault, "A"), plain(fuse.rating_a, "A"), plain(need, "A")),
+        why: "A fuse that hesitates lets the fault heat the wire, the connectors or the converter meanwhile.",
+        advice: Some("Behind a converter or a rail its own current limit is what protects; make sure that it has one."),
+        formula: "I_fault ≥ 3.5·I_rated",
+        rule: "A bolted short should open the fuse within half a second.",
+        source: "ISO 8820-3 operating times; prospective fault current by Ohm's law",
+        given: vec![quantity("I_rated", "fuse", fuse.rating_a, "A"), quantity("I_fault", format!("short at {}", far.id), fault, "A")],
+    });
+}
+
+/// Largest fuse that the wires and switches behind it allow, A.
+fn ceiling(zone: &[&FeedRef<'_>]) -> f64 {
+    zone.iter()
+        .map(|f| {
+            let switch = f.feed.switch.as_ref().map_or(f64::MAX, |s| s.rating_a);
+            let contact = f.feed.contact_rating_a.filter(|_| f.feed.contacts > 0).unwrap_or(f64::MAX);
+            f.feed.gauge.ampacity_a(f.feed.bundled).min(switch).min(contact)
+        })
+        .fold(f64::MAX, f64::min)
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    if !finding.code.starts_with("fuse.") {
+        return Vec::new();
+    }
+    let feeds = case.build.feeds();
+    let Some(feed) = feeds.iter().find(|feed| feed.id == finding.subject) else { return Vec::new() };
+    let current = case.worst_current(&feed.id).map_or(0.0, |(current, _)| current);
+    let zone = zone(&feeds, feed);
+    let limit = ceiling(&zone);
+    let style = feed.feed.fuse.as_ref().map_or(FuseStyle::Blade, |fuse| fuse.style);
+    let fault = zone.iter().map(|f| fault_a(case.build, f.feed)).fold(f64::MAX, f64::min);
+    let verb = if feed.feed.fuse.is_some() { "Use" } else { "Add" };
+    let set = |build: &mut Build, style: FuseStyle, rating_a: f64| -> Option<()> {
+        light::feed_mut(build, &feed.id)?.fuse = Some(Fuse { style, rating_a });
+        Some(())
+    };
+
+    let mut proposals = Vec::new();
+    for style in [style, FuseStyle::Blade, FuseStyle::Glass] {
+        let Some(rating) = style.smallest_for(current) else { continue };
+        let title = format!("{verb} a {} {} fuse", plain(rating, "A"), style.word());
+        if rating <= limit && fault >= PROMPT_MULTIPLE * rating {
+            proposals.extend(propose(case.build, title.clone(), |copy| set(copy, style, rating)));
+        } else if rating > limit {
+            // No fuse fits the wires there are: they grow first.
+            proposals.extend(propose(case.build, format!("{title}, and thicker wire"), |copy| {
+                for id in zone.iter().map(|f| f.id.clone()) {
+                    let feed = light::feed_mut(copy, &id)?;
+                    if feed.gauge.ampacity_a(feed.bundled) < rating {
+                        feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= rating)?;
+                    }
+                }
+                set(copy, style, rating)
+            }));
+        } else {
+            proposals.extend(propose(case.build, title, |copy| set(copy, style, rating)));
+        }
+    }
+    if let ("fuse.above_wire", Some(fuse)) = (finding.code, &feed.feed.fuse) {
+        proposals.extend(propose(case.build, format!("Use thicker wire behind the {} fuse", plain(fuse.rating_a, "A")), |copy| {
+            for id in zone.iter().map(|f| f.id.clone()) {
+                let feed = light::feed_mut(copy, &id)?;
+                if feed.gauge.ampacity_a(feed.bundled) < fuse.rating_a {
+                    feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= fuse.rating_a)?;
+                }
+            }
+            Some(())
+        }));
+        proposals.extend(branch_fuses(case, &zone, fuse.rating_a));
+    }
+    if finding.code == "fuse.slow" && feed.feed.from != "source" {
+        // The converter's limit already keeps the fault below what the wires carry: a fuse adds only its own drop.
+        proposals.extend(propose(case.build, "Leave the fuse out: the supply's limit protects these wires", |copy| {
+            (fault <= limit).then_some(())?;
+            light::feed_mut(copy, &feed.id)?.fuse = None;
+            Some(())
+        }));
+    }
+    if finding.code == "fuse.slow" {
+        proposals.extend((1..=4).filter_map(|steps| {
+            propose(case.build, format!("Use wire {steps} sizes thicker"), |copy| {
+                for id in zone.iter().map(|f| f.id.clone()) {
+                    let feed = light::feed_mut(copy, &id)?;
+                    feed.gauge = feed.gauge.thicker().into_iter().take(steps).last()?;
+                }
+                Some(())
+            })
+        }));
+    }
+    if finding.code == "fuse.odd_rating" {
+        let wanted = feed.feed.fuse.as_ref().map_or(current, |fuse| fuse.rating_a);
+        let mut standard: Vec<f64> = style.ratings_a().to_vec();
+        standard.sort_by(|a, b| (a - wanted).abs().total_cmp(&(b - wanted).abs()));
+        proposals.splice(
+            0..0,
+            standard.into_iter().take(2).filter_map(|rating| propose(case.build, format!("Use a {} {} fuse", plain(rating, "A"), style.word()), |copy| set(copy, style, rating))),
+        );
+    }
+    proposals
+}
+
+/// A fuse of its own for every branch that is too thin for the fuse before it.
+fn branch_fuses(case: &Case<'_>, zone: &[&FeedRef<'_>], rating_a: f64) -> Option<Proposal> {
+    let thin: Vec<_> = zone.iter().skip(1).filter(|f| f.feed.gauge.ampacity_a(f.feed.bundled) < rating_a).collect();
+    let names: Vec<&str> = thin.iter().map(|f| f.id.as_str()).collect();
+    propose(case.build, format!("Fuse {} at the branch", names.join(" and ")), |copy| {
+        for feed in &thin {
+            let current = case.worst_current(&feed.id)?.0;
+            let ampacity = feed.feed.gauge.ampacity_a(feed.feed.bundled);
+            let rating_a = FuseStyle::Blade.smallest_for(current).filter(|rating| *rating <= ampacity)?;
+            light::feed_mut(copy, &feed.id)?.fuse = Some(Fuse { style: FuseStyle::Blade, rating_a });
+        }
+        (!thin.is_empty()).then_some(())
+    })
+}

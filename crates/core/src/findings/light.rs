@@ -1,0 +1,249 @@
+//! Lights that get too little, or too much, voltage.
+
+use super::*;
+use crate::document::{Converter, ConverterKind, Efficiency, Feed, FeedRef, Gauge, Light, Load, Return};
+use crate::working::plain;
+
+pub(super) const RULE: Rule = Rule { find, mend };
+
+/// Input limits of step-down modules on sale, V.
+pub(super) const INPUT_V: [f64; 5] = [24.0, 36.0, 60.0, 75.0, 100.0];
+/// Output ratings of converters on sale, A.
+pub(super) const OUTPUT_A: [f64; 9] = [1.0, 2.0, 3.0, 5.0, 8.0, 10.0, 15.0, 20.0, 30.0];
+
+/// Rated voltage of a light, V; an LED array has none but its strings'.
+pub(super) fn rated_v(load: &Load) -> Option<f64> {
+    match load {
+        Load::Strip(strip) => Some(strip.voltage_v),
+        Load::Pixels(pixels) => Some(pixels.voltage_v),
+        Load::Module(module) => Some(module.voltage_v),
+        Load::LedArray(_) => None,
+    }
+}
+
+fn most_v(load: &Load) -> Option<f64> {
+    match load {
+        Load::Strip(strip) => Some(1.1 * strip.voltage_v),
+        Load::Pixels(pixels) => Some(1.1 * pixels.voltage_v),
+        Load::Module(module) => Some(module.max_v),
+        Load::LedArray(_) => None,
+    }
+}
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    for light in &case.build.lights {
+        for point in case.points {
+            let Some(here) = point.lights.get(&light.id) else { continue };
+            if let Some(limit) = most_v(&light.load).filter(|limit| here.highest_v > *limit) {
+                over_voltage(case, light, here.highest_v, limit, point, found);
+            }
+            let asked = case.asked(point, &light.id);
+            if asked > 0.0 {
+                dim(case, light, here.output, asked, point, found);
+            }
+        }
+    }
+}
+
+fn dim(case: &Case<'_>, light: &Light, output: f64, asked: f64, point: &PointReport, found: &mut Findings) {
+    let share = output / asked;
+    let (code, severity, limit) = match share {
+        _ if share < 0.1 => ("light.dark", Severity::Stop, 0.1),
+        _ if share < 0.5 => ("light.dim", Severity::Fix, 0.5),
+        _ => return,
+    };
+    let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: share, limit, unit: "1", excess: -share };
+    found.add(draft, || {
+        let dark = severity == Severity::Stop;
+        Words {
+            title: if dark { format!("{} stays dark", light.id) } else { format!("{} is dim", light.id) },
+            message: format!(
+                "`{}` gives {:.0} % of the light that the scene asks for, {}; {} reach it.",
+                light.id,
+                100.0 * share,
+                moment(case.build, point),
+                plain(point.lights.get(&light.id).map_or(0.0, |l| l.voltage_v), "V")
+            ),
+            why: if dark { "Someone who relies on being seen is not." } else { "Less than half the light is plainly dimmer than planned, and worse as the battery empties." },
+            advice: Some("Check what feeds it: a converter that is off, a supply below its voltage, or too many LEDs in a row."),
+            formula: "output / level",
+            rule: "Light is taken as proportional to LED current, relative to rated, over the level asked for.",
+            source: "Linear output over current; droop and temperature are outside the model",
+            given: vec![quantity("output", "light relative to rated", output, "1"), quantity("level", "asked by the scene", asked, "1")],
+        }
+    });
+}
+
+fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, point: &PointReport, found: &mut Findings) {
+    let excess = voltage_v / limit;
+    let draft =
+        Draft { code: "light.over_voltage", severity: Severity::Stop, subject: &light.id, point: Some(point), value: voltage_v, limit, unit: "V", excess };
+    found.add(draft, || Words {
+        title: format!("{}: too much voltage", light.id),
+        message: format!("`{}` sees {} {}; it stands {}.", light.id, plain(voltage_v, "V"), moment(case.build, point), plain(limit, "V")),
+        why: "Over-voltage overdrives its LEDs and resistors and can burn pixels or modules out at once, lit or not.",
+        advice: None,
+        formula: "V_max ≤ 1.1·V_rated (strip, pixels), V_max ≤ max (module)",
+        rule: "Strips and pixels stand a tenth above their rated voltage, sealed modules what their label says.",
+        source: "Representative tolerance; the part's label where it states one",
+        given: rated_v(&light.load).map(|v| quantity("V_rated", "rated voltage", v, "V")).into_iter().collect(),
+    });
+}
+
+/// A plain pair of wires.
+pub(super) fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
+    Feed {
+        from: from.into(),
+        at_m: 0.0,
+        length_m,
+        gauge,
+        return_path: Return::Wire,
+        fuse: None,
+        switch: None,
+        contacts: 0,
+        contact_rating_a: None,
+        bundled: 1,
+    }
+}
+
+/// An id that nothing in the build uses yet.
+pub(super) fn free_id(build: &Build, wish: &str) -> String {
+    let taken = |id: &str| {
+        id == "source" || build.junctions.iter().any(|j| j.id == id) || build.converters.iter().any(|c| c.id == id) || build.lights.iter().any(|l| l.id == id)
+    };
+    if !taken(wish) {
+        return wish.to_owned();
+    }
+    (2..).map(|n| format!("{wish}-{n}")).find(|id| !taken(id)).unwrap_or_default()
+}
+
+/// Smallest of the usual ratings at or above `need`; the need itself where none is.
+pub(super) fn rating_above(need: f64, usual: &[f64]) -> f64 {
+    usual.iter().copied().find(|rating| *rating >= need).unwrap_or_else(|| need.ceil())
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    let Some(light) = case.build.lights.iter().find(|light| light.id == finding.subject) else { return Vec::new() };
+    match finding.code {
+        "light.over_voltage" | "light.dim" | "light.dark" => {
+            let mut proposals = Vec::new();
+            proposals.extend(other_supply(case, light));
+            proposals.extend(set_voltage(case, light));
+            proposals.extend(super::wire::thicker_path(case, light));
+            proposals.extend([ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, light, kind)));
+            if finding.state == Some(State::Charging) {
+                proposals.extend(propose(case.build, "Keep the lights off while charging", |copy| {
+                    match &mut copy.source {
+                        crate::document::Source::Battery(battery) => battery.used_while_charging = false,
+                        crate::document::Source::Rail(_) => return None,
+                    }
+                    Some(())
+                }));
+            }
+            proposals
+        }
+        _ => Vec::new(),
+    }
+}
+
+/// Feed it from a converter that is already set to its voltage.
+fn other_supply(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
+    let Some(rated) = rated_v(&light.load) else { return Vec::new() };
+    let fits = |c: &&Converter| c.set_v.is_some_and(|v| (v / rated - 1.0).abs() < 0.1) && light.feeds.iter().all(|feed| feed.from != c.id);
+    let suppliers = case.build.converters.iter().filter(fits);
+    suppliers
+        .filter_map(|converter| {
+            propose(case.build, format!("Feed it from {}", converter.id), |copy| {
+                for feed in &mut copy.lights.iter_mut().find(|l| l.id == light.id)?.feeds {
+                    feed.from = converter.id.clone();
+                }
+                Some(())
+            })
+        })
+        .collect()
+}
+
+/// Set the converter before it to its voltage.
+fn set_voltage(case: &Case<'_>, light: &Light) -> Option<Proposal> {
+    let rated = rated_v(&light.load)?;
+    let from = &light.feeds.first()?.from;
+    let converter = case.build.converters.iter().find(|c| c.id == *from && c.kind != ConverterKind::CurrentDriver)?;
+    propose(case.build, format!("Set {} to {}", converter.id, plain(rated, "V")), |copy| {
+        copy.converters.iter_mut().find(|c| c.id == converter.id)?.set_v = Some(rated);
+        Some(())
+    })
+}
+
+/// A converter of its own between its supplier and its feeds.
+fn own_converter(case: &Case<'_>, light: &Light, kind: ConverterKind) -> Option<Proposal> {
+    let target = match &light.load {
+        Load::LedArray(array) if !crate::report::is_driven(case.build, light) => {
+            crate::led::DiodeString::of_array(array).voltage(0.75 * array.led.if_a).ceil()
+        }
+        other => rated_v(other)?,
+    };
+    let first = light.feeds.first()?;
+    let currents = case.points.iter().filter_map(|p| p.lights.get(&light.id)).map(|l| l.current_a);
+    let rated_a = match &light.load {
+        Load::Strip(strip) => strip.power_w_per_m * strip.length_m / strip.voltage_v,
+        Load::Pixels(pixels) => f64::from(pixels.count) * (pixels.channel_a.iter().sum::<f64>() + pixels.idle_a),
+        Load::Module(module) => module.power_w / module.voltage_v,
+        Load::LedArray(array) => array.led.if_a * f64::from(array.parallel),
+    };
+    let out_a = currents.fold(0.0, f64::max).min(1.2 * rated_a).max(rated_a);
+    let (low, high) = case.points.iter().map(|p| p.source.emf_v).fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)));
+    let name = if kind == ConverterKind::Buck { "step-down" } else { "step-up-down" };
+    let title = format!("Put a {} {name} module before it", plain(target, "V"));
+    propose(case.build, title, |copy| {
+        let id = free_id(copy, &format!("{}-supply", light.id));
+        let current_in = 1.1 * target * out_a / (0.9 * low.max(1.0));
+        let gauge = [20, 18, 16, 14, 12, 10].map(Gauge::Awg).into_iter().find(|g| g.ampacity_a(1) >= 1.25 * current_in.max(out_a))?;
+        let mut feed = plain_feed(&first.from, 0.2, gauge);
+        feed.fuse = first.fuse.clone();
+        feed.switch = first.switch.clone();
+        feed.contacts = first.contacts;
+        feed.contact_rating_a = first.contact_rating_a;
+        copy.converters.push(Converter {
+            id: id.clone(),
+            feed,
+            kind,
+            set_v: Some(target),
+            set_a: None,
+            min_in_v: if kind == ConverterKind::Buck { 4.5 } else { (0.6 * low).min(9.0).max(2.5) },
+            max_in_v: rating_above(1.2 * high, &INPUT_V),
+            max_out_a: rating_above(out_a / 0.75, &OUTPUT_A),
+            max_in_a: None,
+            dropout_v: 1.0,
+            pass_drop_v: 0.4,
+            efficiency: Efficiency::Constant(0.9),
+            idle_a: 0.005,
+            mass_g: 12.0,
+        });
+        for feed in &mut copy.lights.iter_mut().find(|l| l.id == light.id)?.feeds {
+            feed.from = id.clone();
+            feed.fuse = None;
+            feed.switch = None;
+        }
+        Some(())
+    })
+}
+
+/// The feed with this id, to be edited.
+pub(super) fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
+    let (owner, number) = match id.rsplit_once('#') {
+        Some((owner, number)) => (owner, number.parse::<usize>().ok()?),
+        None => (id, 0),
+    };
+    if let Some(junction) = build.junctions.iter_mut().find(|j| j.id == owner) {
+        return Some(&mut junction.feed);
+    }
+    if let Some(converter) = build.converters.iter_mut().find(|c| c.id == owner) {
+        return Some(&mut converter.feed);
+    }
+    build.lights.iter_mut().find(|l| l.id == owner)?.feeds.get_mut(number)
+}
+
+/// The feed with this id.
+pub(super) fn feed_of<'a>(build: &'a Build, id: &str) -> Option<FeedRef<'a>> {
+    build.feeds().into_iter().find(|feed| feed.id == id)
+}

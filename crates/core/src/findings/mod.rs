@@ -1,0 +1,246 @@
+//! What is wrong with a build, and what clears it.
+//!
+//! Each file here knows one family of findings: [`Rule::find`] looks at the solved points, [`Rule::mend`] proposes
+//! edits. A proposal is offered only after the edited build was solved again and the finding was gone or milder
+//! with no new stop. To add a family: one file, one line in [`RULES`].
+
+mod converter;
+mod frame;
+mod fuse;
+mod led;
+mod light;
+mod resistor;
+mod source;
+mod strip;
+mod switching;
+mod wire;
+
+use crate::document::{Build, parse_value};
+use crate::report::{PointReport, judged};
+use crate::states::State;
+use crate::working::{Quantity, Working, quantity};
+use serde::Serialize;
+use std::collections::BTreeMap;
+
+const RULES: [Rule; 10] =
+    [led::RULE, light::RULE, resistor::RULE, strip::RULE, converter::RULE, wire::RULE, fuse::RULE, switching::RULE, source::RULE, frame::RULE];
+
+/// Most remedies offered for one finding.
+const MAX_REMEDIES: usize = 3;
+
+/// How bad it is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Severity {
+    /// Someone or something can be hurt: do not build it.
+    Stop,
+    /// It will not do what it should.
+    Fix,
+    /// Good to know.
+    Note,
+}
+
+/// One thing wrong, at its worst point.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Finding {
+    /// What kind; a code never changes its meaning.
+    pub code: &'static str,
+    /// How bad.
+    pub severity: Severity,
+    /// Id of the part, feed or `source`.
+    pub subject: String,
+    /// State at the worst point; `None` when it is wrong in every state.
+    pub state: Option<State>,
+    /// Scene at the worst point.
+    pub scene: Option<String>,
+    /// The figure.
+    pub value: f64,
+    /// What it should keep to.
+    pub limit: f64,
+    /// Unit of both.
+    pub unit: &'static str,
+    /// What is wrong in a few words.
+    pub title: String,
+    /// What, where and by how much.
+    pub message: String,
+    /// Why it matters.
+    pub why: &'static str,
+    /// What only the person can do.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub advice: Option<&'static str>,
+    /// Changes that clear it, best first.
+    pub remedies: Vec<Remedy>,
+    /// How the figure came about.
+    pub working: Working,
+    /// How far beyond its limit; larger is worse.
+    #[serde(skip)]
+    excess: f64,
+}
+
+/// A change to the document that clears a finding.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Remedy {
+    /// What it does, as on a button.
+    pub title: String,
+    /// RFC 6902 operations on the document.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
+    pub changes: json_patch::Patch,
+}
+
+/// One family of findings.
+struct Rule {
+    find: fn(&Case<'_>, &mut Findings),
+    mend: fn(&Case<'_>, &Finding) -> Vec<Proposal>,
+}
+
+/// A build edited so that a finding should be gone.
+struct Proposal {
+    title: String,
+    build: Build,
+}
+
+/// A proposal made by editing a copy; `edit` says whether it could.
+fn propose(build: &Build, title: impl Into<String>, edit: impl FnOnce(&mut Build) -> Option<()>) -> Option<Proposal> {
+    let mut copy = build.clone();
+    edit(&mut copy)?;
+    Some(Proposal { title: title.into(), build: copy })
+}
+
+/// A solved build being judged.
+struct Case<'a> {
+    build: &'a Build,
+    points: &'a [PointReport],
+}
+
+impl Case<'_> {
+    /// The level a scene asks of a light.
+    fn asked(&self, point: &PointReport, light: &str) -> f64 {
+        let scene = self.build.scenes.iter().find(|scene| scene.id == point.scene);
+        scene.and_then(|scene| scene.lights.get(light)).map_or(0.0, |lit| lit.level)
+    }
+
+    /// Largest current in a feed at any point, A, and where.
+    fn worst_current(&self, feed: &str) -> Option<(f64, &PointReport)> {
+        let currents = self.points.iter().filter_map(|point| Some((point.feeds.get(feed)?.current_a, point)));
+        currents.max_by(|a, b| a.0.total_cmp(&b.0))
+    }
+}
+
+/// A finding before it is filed.
+struct Draft<'a> {
+    code: &'static str,
+    severity: Severity,
+    subject: &'a str,
+    point: Option<&'a PointReport>,
+    value: f64,
+    limit: f64,
+    unit: &'static str,
+    /// Larger is worse; compared among drafts of one code and subject.
+    excess: f64,
+}
+
+/// The words that go with a code.
+struct Words {
+    title: String,
+    message: String,
+    why: &'static str,
+    advice: Option<&'static str>,
+    formula: &'static str,
+    rule: &'static str,
+    source: &'static str,
+    given: Vec<Quantity>,
+}
+
+/// Findings so far: one per code and subject, the worst.
+#[derive(Default)]
+struct Findings(BTreeMap<(&'static str, String), Finding>);
+
+impl Findings {
+    fn add(&mut self, draft: Draft<'_>, words: impl FnOnce() -> Words) {
+        let key = (draft.code, draft.subject.to_owned());
+        if self.0.get(&key).is_some_and(|known| (known.severity, -known.excess) <= (draft.severity, -draft.excess)) {
+            return;
+        }
+        let words = words();
+        let mut given = words.given;
+        given.push(quantity("limit", "allowed", draft.limit, draft.unit));
+        let finding = Finding {
+            code: draft.code,
+            severity: draft.severity,
+            subject: draft.subject.to_owned(),
+            state: draft.point.map(|point| point.state),
+            scene: draft.point.map(|point| point.scene.clone()),
+            value: draft.value,
+            limit: draft.limit,
+            unit: draft.unit,
+            title: words.title,
+            message: words.message,
+            why: words.why,
+            advice: words.advice,
+            remedies: Vec::new(),
+            working: Working {
+                words: words.rule.into(),
+                formula: words.formula,
+                given,
+                result: quantity("value", "found", draft.value, draft.unit),
+                source: words.source,
+            },
+            excess: draft.excess,
+        };
+        self.0.insert(key, finding);
+    }
+}
+
+/// ` while charging, in scene "Riding"`: where a finding is at its worst.
+fn moment(build: &Build, point: &PointReport) -> String {
+    let name = build.scenes.iter().find(|scene| scene.id == point.scene).map_or(point.scene.as_str(), |scene| &scene.name);
+    format!("{}, in scene \u{201c}{name}\u{201d}", point.state.phrase())
+}
+
+/// All findings of a solved build, worst first; remedies are added by [`add_remedies`].
+pub fn findings(build: &Build, points: &[PointReport]) -> Vec<Finding> {
+    let mut found = Findings::default();
+    let case = Case { build, points };
+    for rule in &RULES {
+        (rule.find)(&case, &mut found);
+    }
+    let mut all: Vec<Finding> = found.0.into_values().collect();
+    all.sort_by(|a, b| (a.severity, a.code, &a.subject).cmp(&(b.severity, b.code, &b.subject)));
+    all
+}
+
+/// Solves what the rules propose and keeps what helps.
+pub fn add_remedies(build: &Build, points: &[PointReport], findings: &mut [Finding]) {
+    let case = Case { build, points };
+    let before: Vec<(&'static str, String, Severity)> = findings.iter().map(|f| (f.code, f.subject.clone(), f.severity)).collect();
+    let document = build.to_value();
+    for finding in findings.iter_mut() {
+        let proposals: Vec<Proposal> = RULES.iter().flat_map(|rule| (rule.mend)(&case, finding)).collect();
+        for proposal in proposals {
+            if finding.remedies.len() == MAX_REMEDIES {
+                break;
+            }
+            let edited = proposal.build.to_value();
+            let changes = json_patch::diff(&document, &edited);
+            if !changes.0.is_empty() && helps(finding, &edited, &before) && finding.remedies.iter().all(|r| r.changes != changes) {
+                finding.remedies.push(Remedy { title: proposal.title, changes });
+            }
+        }
+    }
+}
+
+/// Whether the edited document is sound, rid of the finding or with a milder form of it, and free of new stops.
+fn helps(finding: &Finding, edited: &serde_json::Value, before: &[(&'static str, String, Severity)]) -> bool {
+    let Some(after) = parse_value(edited).ok().and_then(|build| judged(&build).ok()) else { return false };
+    let milder = match after.iter().find(|f| f.code == finding.code && f.subject == finding.subject) {
+        None => true,
+        Some(rest) => rest.severity > finding.severity,
+    };
+    let new_stop = |f: &Finding| {
+        f.severity == Severity::Stop && !before.iter().any(|(code, subject, severity)| *severity == Severity::Stop && *code == f.code && *subject == f.subject)
+    };
+    milder && !after.iter().any(new_stop)
+}

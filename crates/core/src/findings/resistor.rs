@@ -1,0 +1,64 @@
+//! A resistor that runs too hot: a part is used at no more than 60 % of its rated power.
+
+use super::led::resistor_rating;
+use super::*;
+use crate::document::Load;
+use crate::working::plain;
+
+pub(super) const RULE: Rule = Rule { find, mend };
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    for light in &case.build.lights {
+        let Load::LedArray(array) = &light.load else { continue };
+        if array.resistor_ohm == 0.0 {
+            continue;
+        }
+        for point in case.points.iter().filter(|point| case.asked(point, &light.id) > 0.0) {
+            let Some(here) = point.lights.get(&light.id) else { continue };
+            let (power, string_a) = (here.resistor_w.unwrap_or(0.0), here.string_a.unwrap_or(0.0));
+            if power <= 0.6 * array.resistor_w {
+                continue;
+            }
+            let severity = if power > array.resistor_w { Severity::Stop } else { Severity::Fix };
+            let limit = 0.6 * array.resistor_w;
+            let draft = Draft { code: "resistor.hot", severity, subject: &light.id, point: Some(point), value: power, limit, unit: "W", excess: power };
+            found.add(draft, || Words {
+                title: format!("{}: resistor too small", light.id),
+                message: format!(
+                    "Each resistor of `{}` turns {} into heat {}; a {} part is used up to {}.",
+                    light.id,
+                    plain(power, "W"),
+                    moment(case.build, point),
+                    plain(array.resistor_w, "W"),
+                    plain(limit, "W")
+                ),
+                why: "At its full rating a resistor is too hot to touch and can char heat-shrink, tape or wood.",
+                advice: None,
+                formula: "P = I²·R ≤ 0.6·P_rated",
+                rule: "The resistor's power is current squared times resistance; use a part at no more than 60 % of its rating.",
+                source: "Joule's law; derating by common practice",
+                given: vec![
+                    quantity("I", "string current", string_a, "A"),
+                    quantity("R", "resistor", array.resistor_ohm, "ohm"),
+                    quantity("P_rated", "its rating", array.resistor_w, "W"),
+                ],
+            });
+        }
+    }
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    let build = case.build;
+    if finding.code != "resistor.hot" {
+        return Vec::new();
+    }
+    let Some(rating) = resistor_rating(finding.value) else { return Vec::new() };
+    let proposal = propose(build, format!("Use {} resistors", plain(rating, "W")), |copy| {
+        match &mut copy.lights.iter_mut().find(|light| light.id == finding.subject)?.load {
+            Load::LedArray(array) => array.resistor_w = rating,
+            _ => return None,
+        }
+        Some(())
+    });
+    proposal.into_iter().collect()
+}

@@ -1,0 +1,21 @@
+//! The rules of lighting a small vehicle from its battery.
+//!
+//! Pure: plain data in, plain data out; no I/O, no clock, no web. [`document::parse`] reads a build,
+//! [`report::report`] solves it at every scene and state of the battery and says what is wrong with it.
+
+pub mod battery;
+pub mod converter;
+pub mod document;
+pub mod endurance;
+pub mod findings;
+pub mod fuse;
+pub mod led;
+pub mod module;
+pub mod network;
+pub mod pixels;
+pub mod picture;
+pub mod report;
+pub mod states;
+pub mod verdict;
+pub mod wire;
+pub mod working;

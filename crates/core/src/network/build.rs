@@ -1,0 +1,227 @@
+//! From a document to nodes and elements.
+
+use super::matrix::Pattern;
+use super::*;
+use crate::document::{Build, Consumer, ConverterKind, Feed, Light, Load, Return};
+use crate::wire::{CONTACT_OHM, SWITCH_OHM};
+use std::collections::HashMap;
+
+/// Two rail places with less than this between them are one node; a conductance of more than 1e9 S would drown
+/// the currents in rounding.
+const SAME_PLACE_OHM: f64 = 1e-9;
+/// A conductor of no length still separates its ends a little, or two of them side by side would share their
+/// current in no defined way.
+const LEAST_OHM: f64 = 1e-7;
+
+impl Feed {
+    /// Resistance of the way out: wire, fuse, switch and plugs, ohm.
+    pub fn out_ohm(&self) -> f64 {
+        self.gauge.ohm(self.length_m)
+            + self.fuse.as_ref().map_or(0.0, |fuse| fuse.cold_ohm())
+            + self.switch.as_ref().map_or(0.0, |_| SWITCH_OHM)
+            + f64::from(self.contacts) * CONTACT_OHM
+    }
+
+    /// Resistance of the way back, ohm. A frame that was never measured counts as a wire.
+    pub fn back_ohm(&self, frame_ohm: Option<f64>) -> f64 {
+        match (self.return_path, frame_ohm) {
+            (Return::Frame, Some(ohm)) => ohm,
+            _ => self.gauge.ohm(self.length_m),
+        }
+    }
+}
+
+#[derive(Default)]
+struct Builder {
+    places: Vec<String>,
+    branches: usize,
+    rails: Vec<(Node, Node, f64)>,
+    taps: Vec<(Node, Node)>,
+}
+
+impl Builder {
+    fn node(&mut self, place: &str) -> Node {
+        self.places.push(place.to_owned());
+        Some(self.places.len() - 1)
+    }
+
+    fn branch(&mut self) -> usize {
+        self.branches += 1;
+        self.branches - 1
+    }
+
+    fn pair(&mut self, place: &str) -> (Node, Node) {
+        (self.node(place), self.node(place))
+    }
+
+    /// Rail nodes of a light, its taps, and the nodes that each feed joins.
+    fn light(&mut self, light: &Light) -> Vec<(Node, Node)> {
+        let (step, ohm_per_m, count) = match &light.load {
+            Load::Strip(strip) => (strip.segment_m, strip.rail_ohm_per_m, strip.segments()),
+            Load::Pixels(pixels) => (pixels.pitch_m, pixels.rail_ohm_per_m, pixels.count),
+            Load::LedArray(_) | Load::Module(_) => {
+                let pair = self.pair(&light.id);
+                self.taps.push(pair);
+                return vec![pair];
+            }
+        };
+        let feeds = light.feeds.iter().enumerate().map(|(index, feed)| (feed.at_m, Some(index)));
+        let taps = (0..count).map(|index| ((f64::from(index) + 0.5) * step, None));
+        let mut stops: Vec<(f64, Option<usize>)> = feeds.chain(taps).collect();
+        stops.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let mut joins = vec![(None, None); light.feeds.len()];
+        let mut last: Option<(f64, (Node, Node))> = None;
+        for (at, feed) in stops {
+            let pair = match last {
+                Some((before, pair)) if (at - before) * ohm_per_m < SAME_PLACE_OHM => pair,
+                _ => {
+                    let pair = self.pair(&light.id);
+                    if let Some((before, (plus, minus))) = last {
+                        let siemens = 1.0 / ((at - before) * ohm_per_m);
+                        self.rails.push((plus, pair.0, siemens));
+                        self.rails.push((minus, pair.1, siemens));
+                    }
+                    last = Some((at, pair));
+                    pair
+                }
+            };
+            match feed {
+                Some(index) => joins[index] = pair,
+                None => self.taps.push(pair),
+            }
+        }
+        joins
+    }
+}
+
+impl crate::document::Strip {
+    /// Whole segments in its length.
+    pub fn segments(&self) -> u32 {
+        (self.length_m / self.segment_m + 1e-9).floor() as u32
+    }
+}
+
+fn quad(pattern: &mut Pattern, a: Node, b: Node) -> Quad {
+    Quad { aa: pattern.entry(a, a), ab: pattern.entry(a, b), ba: pattern.entry(b, a), bb: pattern.entry(b, b) }
+}
+
+fn branch_stamp(pattern: &mut Pattern, from: Node, to: Node, branch: usize) -> BranchStamp {
+    let i = Some(branch);
+    BranchStamp {
+        from_i: pattern.entry(from, i),
+        to_i: pattern.entry(to, i),
+        eq_from: pattern.entry(i, from),
+        eq_to: pattern.entry(i, to),
+        eq_i: pattern.entry(i, i),
+    }
+}
+
+pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
+    let mut b = Builder::default();
+    let source_plus = b.node("source");
+    let source_branch = b.branch();
+    // What each supplier offers: plus and minus.
+    let mut supply: HashMap<&str, (Node, Node)> = HashMap::from([("source", (source_plus, None))]);
+    let mut inlets: HashMap<&str, (Node, Node)> = HashMap::new();
+    for junction in &build.junctions {
+        let pair = b.pair(&junction.id);
+        supply.insert(&junction.id, pair);
+        inlets.insert(&junction.id, pair);
+    }
+    for converter in &build.converters {
+        let (in_plus, minus) = b.pair(&converter.id);
+        let out_plus = b.node(&converter.id);
+        inlets.insert(&converter.id, (in_plus, minus));
+        supply.insert(&converter.id, (out_plus, minus));
+    }
+    let (mut joins, mut tap_ranges) = (Vec::new(), Vec::new());
+    for light in &build.lights {
+        let start = b.taps.len();
+        joins.push(b.light(light));
+        tap_ranges.push(start..b.taps.len());
+    }
+
+    let feeds = build.feeds();
+    let branches: Vec<_> = feeds.iter().map(|_| (b.branch(), b.branch())).collect();
+    let outputs: Vec<_> = build.converters.iter().map(|_| b.branch()).collect();
+
+    let nodes = b.places.len();
+    let size = nodes + b.branches;
+    let mut pattern = Pattern::default();
+    let source_stamp = branch_stamp(&mut pattern, source_plus, None, nodes + source_branch);
+    let mut conductors = Vec::new();
+    for (feed, (out, back)) in feeds.iter().zip(branches) {
+        let (plus, minus) = supply.get(feed.feed.from.as_str()).copied().unwrap_or_default();
+        let (to_plus, to_minus) = match feed.consumer {
+            Consumer::Junction(i) => inlets[build.junctions[i].id.as_str()],
+            Consumer::Converter(i) => inlets[build.converters[i].id.as_str()],
+            Consumer::Light(i) => joins[i][feed.number],
+        };
+        for (from, to, branch, ohm) in
+            [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, minus, back, feed.feed.back_ohm(build.vehicle.frame_return_ohm))]
+        {
+            let branch = nodes + branch;
+            conductors.push(Conductor { from, to, branch, ohm: ohm.max(LEAST_OHM), stamp: branch_stamp(&mut pattern, from, to, branch) });
+        }
+    }
+    let rails = b.rails.iter().map(|&(x, y, siemens)| Rail { a: x, b: y, siemens, quad: quad(&mut pattern, x, y) }).collect();
+    let taps = b.taps.iter().map(|&(plus, minus)| Tap { plus, minus, quad: quad(&mut pattern, plus, minus) }).collect();
+
+    let converter_feed: HashMap<&str, &str> = feeds
+        .iter()
+        .filter_map(|feed| match feed.consumer {
+            Consumer::Light(_) => None,
+            _ => Some((feed.id.as_str(), feed.feed.from.as_str())),
+        })
+        .collect();
+    let depth = |id: &str| std::iter::successors(converter_feed.get(id), |from| converter_feed.get(**from)).count();
+    let mut converters = Vec::new();
+    for (part, output) in build.converters.iter().zip(outputs) {
+        let ((in_plus, minus), (out_plus, _)) = (inlets[part.id.as_str()], supply[part.id.as_str()]);
+        let branch = nodes + output;
+        let columns = [in_plus, minus, out_plus, Some(branch)];
+        let stamp = ConverterStamp {
+            kcl: [in_plus, minus].map(|row| columns.map(|column| pattern.entry(row, column))),
+            out_i: pattern.entry(out_plus, Some(branch)),
+            eq: columns.map(|column| pattern.entry(Some(branch), column)),
+            leak: quad(&mut pattern, out_plus, minus),
+        };
+        let drives = (part.kind == ConverterKind::CurrentDriver)
+            .then(|| build.lights.iter().position(|light| light.feeds.iter().any(|feed| feed.from == part.id)))
+            .flatten();
+        converters.push(ConverterNet { part: part.clone(), in_plus, minus, out_plus, branch, drives, depth: depth(&part.id), stamp });
+    }
+    let mut lights = Vec::new();
+    for (index, (light, taps)) in build.lights.iter().zip(tap_ranges).enumerate() {
+        let law = match &light.load {
+            Load::LedArray(array) => Law::Strings {
+                string: DiodeString::of_array(array),
+                parallel: f64::from(array.parallel),
+                driven: converters.iter().any(|net| net.drives == Some(index)),
+            },
+            Load::Strip(strip) => Law::Segments(DiodeString::of_segment(strip)),
+            Load::Pixels(pixels) => Law::Pixels(pixels.clone()),
+            Load::Module(module) => Law::Module(module.clone()),
+        };
+        lights.push(LightNet { id: light.id.clone(), law, taps, entry: joins[index][0] });
+    }
+
+    let not_ordered = |_| SolveError::NotConverged { place: "source".into() };
+    Ok(Network {
+        size,
+        nodes,
+        source_plus,
+        source_branch: nodes + source_branch,
+        source_stamp,
+        conductors,
+        rails,
+        taps,
+        lights,
+        converters,
+        places: b.places,
+        matrix: pattern.finish(size).map_err(not_ordered)?,
+        residual: vec![0.0; size],
+        step: vec![0.0; size],
+        trial: vec![0.0; size],
+    })
+}

@@ -1,0 +1,353 @@
+//! A build as an electrical network, solved for one scene and state.
+//!
+//! Modified nodal analysis. Unknowns are the voltage of every node against the source's minus, and the current of
+//! every branch that fixes a voltage: the source, both conductors of each feed, each converter's output. Equations
+//! are Kirchhoff's current law at every node and one voltage equation a branch. Rails of strips are conductances
+//! between taps; taps draw a current that depends on the voltage between the rails.
+//!
+//! What a document makes of it is fixed in [`Network::new`]; a [`Point`] says what is lit and how full the battery
+//! is; [`Network::solve`] finds the voltages.
+
+mod build;
+mod matrix;
+mod modes;
+mod newton;
+
+use crate::document::{Build, Converter, Module, Pixels};
+use crate::led::DiodeString;
+use matrix::{Matrix, Slot};
+
+/// Index of an unknown; `None` is ground.
+type Node = Option<usize>;
+
+/// What one solve is made for.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Point {
+    /// Open-circuit voltage of the source, V.
+    pub emf_v: f64,
+    /// Its resistance, ohm.
+    pub source_ohm: f64,
+    /// What is drawn at its terminals besides the lights, A.
+    pub standing_a: f64,
+    /// How each light is lit, in document order.
+    pub lights: Vec<Lit>,
+}
+
+/// How a light is lit.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Lit {
+    /// 0 to 1.
+    pub level: f64,
+    /// Red, green, blue, each 0 to 1.
+    pub colour: [f64; 3],
+}
+
+impl Lit {
+    /// Not lit.
+    pub const OFF: Lit = Lit { level: 0.0, colour: [1.0; 3] };
+}
+
+/// Why there are no figures. `place` is the id of the part at fault.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum SolveError {
+    /// Newton's method found no operating point.
+    #[error("no operating point was found; the currents do not balance at `{place}`")]
+    NotConverged {
+        /// Part of the worst node.
+        place: String,
+    },
+    /// A part switches on and off without end.
+    #[error("`{place}` cannot stay on: running, its input sags to {running_v:.2} V, outside its range; resting, it sees {resting_v:.2} V and starts again")]
+    Hunting {
+        /// The part.
+        place: String,
+        /// Its input while it tries to run, V.
+        running_v: f64,
+        /// Its input while it is off, V.
+        resting_v: f64,
+    },
+    /// Two different sets of parts can run, each in balance.
+    #[error("`{place}` may or may not start: the network is in balance either way, so its figures are not settled")]
+    Several {
+        /// A part that runs in one balance and not in the other.
+        place: String,
+    },
+}
+
+/// One conductor of a feed.
+#[derive(Clone, Debug)]
+struct Conductor {
+    from: Node,
+    to: Node,
+    branch: usize,
+    ohm: f64,
+    stamp: BranchStamp,
+}
+
+/// Entries of a branch between two nodes: current into both, voltages and current into its equation.
+#[derive(Clone, Debug)]
+struct BranchStamp {
+    from_i: Option<Slot>,
+    to_i: Option<Slot>,
+    eq_from: Option<Slot>,
+    eq_to: Option<Slot>,
+    eq_i: Option<Slot>,
+}
+
+/// Entries of a conductance between two nodes.
+#[derive(Clone, Debug)]
+struct Quad {
+    aa: Option<Slot>,
+    ab: Option<Slot>,
+    ba: Option<Slot>,
+    bb: Option<Slot>,
+}
+
+#[derive(Clone, Debug)]
+struct Rail {
+    a: Node,
+    b: Node,
+    siemens: f64,
+    quad: Quad,
+}
+
+#[derive(Clone, Debug)]
+struct Tap {
+    plus: Node,
+    minus: Node,
+    quad: Quad,
+}
+
+/// The law by which a light's taps draw.
+#[derive(Clone, Debug)]
+enum Law {
+    Strings { string: DiodeString, parallel: f64, driven: bool },
+    Segments(DiodeString),
+    Pixels(Pixels),
+    Module(Module),
+}
+
+#[derive(Clone, Debug)]
+struct LightNet {
+    id: String,
+    law: Law,
+    /// Index into `taps`.
+    taps: std::ops::Range<usize>,
+    /// The nodes feed 0 joins.
+    entry: (Node, Node),
+}
+
+#[derive(Clone, Debug)]
+struct ConverterNet {
+    part: Converter,
+    in_plus: Node,
+    minus: Node,
+    out_plus: Node,
+    branch: usize,
+    /// The one light of a driver.
+    drives: Option<usize>,
+    /// Converters between it and the source.
+    depth: usize,
+    stamp: ConverterStamp,
+}
+
+#[derive(Clone, Debug)]
+struct ConverterStamp {
+    /// Rows in_plus, minus; columns in_plus, minus, out_plus, branch.
+    kcl: [[Option<Slot>; 4]; 2],
+    out_i: Option<Slot>,
+    /// The branch equation over in_plus, minus, out_plus, branch.
+    eq: [Option<Slot>; 4],
+    leak: Quad,
+}
+
+/// A build as a network.
+pub struct Network {
+    size: usize,
+    nodes: usize,
+    source_plus: Node,
+    source_branch: usize,
+    source_stamp: BranchStamp,
+    /// Two per feed, plus and minus, in the order of [`Build::feeds`].
+    conductors: Vec<Conductor>,
+    rails: Vec<Rail>,
+    taps: Vec<Tap>,
+    lights: Vec<LightNet>,
+    converters: Vec<ConverterNet>,
+    /// The part that each node belongs to.
+    places: Vec<String>,
+    matrix: Matrix,
+    residual: Vec<f64>,
+    step: Vec<f64>,
+    trial: Vec<f64>,
+}
+
+/// Which converters and modules run.
+#[derive(Clone, Debug, PartialEq)]
+struct Modes {
+    converters: Vec<bool>,
+    lights: Vec<bool>,
+}
+
+/// The unknowns of one solved point.
+#[derive(Clone, Debug)]
+pub struct Solution {
+    x: Vec<f64>,
+    modes: Modes,
+}
+
+/// One conductor pair of a feed in a solution.
+#[derive(Clone, Copy, Debug)]
+pub struct FeedFlow {
+    /// Current in the plus conductor, A.
+    pub current_a: f64,
+    /// Voltage lost out and back, V.
+    pub drop_v: f64,
+    /// Power lost, W.
+    pub loss_w: f64,
+}
+
+/// A converter in a solution.
+#[derive(Clone, Copy, Debug)]
+pub struct ConverterFlow {
+    /// Whether it runs.
+    pub on: bool,
+    /// Between its input terminals, V.
+    pub in_v: f64,
+    /// Input current, A.
+    pub in_a: f64,
+    /// Between its output terminals, V.
+    pub out_v: f64,
+    /// Output current, A.
+    pub out_a: f64,
+}
+
+/// One tap of a light in a solution.
+#[derive(Clone, Copy, Debug)]
+pub struct TapFlow {
+    /// Between the rails, V.
+    pub voltage_v: f64,
+    /// Current drawn, A.
+    pub current_a: f64,
+    /// Part of it that makes light, relative to full current of this tap.
+    pub output: f64,
+}
+
+impl Network {
+    /// The network of a build.
+    ///
+    /// # Errors
+    /// When the equations cannot be ordered, which a parsed build does not cause.
+    pub fn new(build: &Build) -> Result<Self, SolveError> {
+        build::network(build)
+    }
+
+    /// Number of unknowns.
+    pub fn unknowns(&self) -> usize {
+        self.size
+    }
+
+    /// Voltages and currents of one point; `near` is a solution of a similar point to start from.
+    ///
+    /// # Errors
+    /// When there is no steady state, or more than one; never a figure then.
+    pub fn solve(&mut self, point: &Point, near: Option<&Solution>) -> Result<Solution, SolveError> {
+        modes::settle(self, point, near)
+    }
+
+    /// Source terminal voltage, V, and current, A.
+    pub fn source(&self, solution: &Solution) -> (f64, f64) {
+        (voltage(&solution.x, self.source_plus), solution.x[self.source_branch])
+    }
+
+    /// A feed, by its place in [`Build::feeds`].
+    pub fn feed(&self, solution: &Solution, index: usize) -> FeedFlow {
+        let (plus, minus) = (&self.conductors[2 * index], &self.conductors[2 * index + 1]);
+        let (out, back) = (solution.x[plus.branch], solution.x[minus.branch]);
+        let between = |c: &Conductor| voltage(&solution.x, c.from) - voltage(&solution.x, c.to);
+        let (drop_out, drop_back) = (between(plus), between(minus));
+        FeedFlow { current_a: out, drop_v: drop_out + drop_back, loss_w: drop_out * out + drop_back * back }
+    }
+
+    /// A converter, by its place in the document.
+    pub fn converter(&self, solution: &Solution, index: usize) -> ConverterFlow {
+        let net = &self.converters[index];
+        let on = solution.modes.converters[index];
+        let minus = voltage(&solution.x, net.minus);
+        let in_v = voltage(&solution.x, net.in_plus) - minus;
+        let out_v = voltage(&solution.x, net.out_plus) - minus;
+        let out_a = solution.x[net.branch];
+        let in_a = if on { net.part.input_a(in_v, out_v, out_a).value } else { 0.0 };
+        ConverterFlow { on, in_v, in_a, out_v, out_a }
+    }
+
+    /// Voltage between the nodes that a light's first feed joins, V.
+    pub fn light_v(&self, solution: &Solution, index: usize) -> f64 {
+        let (plus, minus) = self.lights[index].entry;
+        voltage(&solution.x, plus) - voltage(&solution.x, minus)
+    }
+
+    /// Every tap of a light, by its place in the document.
+    pub fn taps<'a>(&'a self, solution: &'a Solution, index: usize, lit: &'a Lit) -> impl Iterator<Item = TapFlow> + 'a {
+        let light = &self.lights[index];
+        let runs = solution.modes.lights[index];
+        self.taps[light.taps.clone()].iter().map(move |tap| {
+            let voltage_v = voltage(&solution.x, tap.plus) - voltage(&solution.x, tap.minus);
+            let (current_a, _) = light.law.current(lit, runs, voltage_v);
+            TapFlow { voltage_v, current_a, output: light.law.output(lit, voltage_v, current_a) }
+        })
+    }
+
+    /// Largest imbalance of Kirchhoff's current law at any node, A, and the largest branch current, A.
+    pub fn balance(&mut self, point: &Point, solution: &Solution) -> (f64, f64) {
+        self.assemble(point, &solution.modes, &solution.x, 1.0);
+        (self.worst_node().1, self.largest_current(&solution.x))
+    }
+}
+
+fn voltage(x: &[f64], node: Node) -> f64 {
+    node.map_or(0.0, |index| x[index])
+}
+
+impl Law {
+    /// Current of one tap, A, and its slope, S.
+    fn current(&self, lit: &Lit, runs: bool, voltage_v: f64) -> (f64, f64) {
+        match self {
+            Law::Strings { string, parallel, driven } => {
+                // A driver sets the current itself; its level is not pulsed at the array.
+                let level = if *driven { 1.0 } else { lit.level };
+                if level == 0.0 {
+                    return (0.0, 0.0);
+                }
+                let (current, slope) = string.current(voltage_v);
+                (level * parallel * current, level * parallel * slope)
+            }
+            Law::Segments(string) => {
+                if lit.level == 0.0 {
+                    return (0.0, 0.0);
+                }
+                let (current, slope) = string.current(voltage_v);
+                (lit.level * current, lit.level * slope)
+            }
+            Law::Pixels(pixels) => {
+                let (current, slope, _) = crate::pixels::current(pixels, lit.level, &lit.colour, voltage_v);
+                (current, slope)
+            }
+            Law::Module(module) if runs && lit.level > 0.0 => module.current(lit.level, voltage_v),
+            Law::Module(_) => (0.0, 0.0),
+        }
+    }
+
+    /// Light of one tap relative to rated (pixels: to what is asked).
+    fn output(&self, lit: &Lit, voltage_v: f64, current_a: f64) -> f64 {
+        match self {
+            Law::Strings { string, parallel, .. } => current_a / (parallel * string.if_a),
+            Law::Segments(string) => current_a / string.if_a,
+            Law::Pixels(pixels) => {
+                let asked = crate::pixels::asked_a(pixels, lit.level, &lit.colour);
+                if asked > 0.0 { crate::pixels::current(pixels, lit.level, &lit.colour, voltage_v).2 / asked } else { 0.0 }
+            }
+            Law::Module(module) => module.output(lit.level, voltage_v, current_a),
+        }
+    }
+}

@@ -1,0 +1,357 @@
+//! A solved point as people look at it: the watt river from source to lights, and how brightly each light glows.
+//!
+//! Geometry is left to whoever draws. Every figure here carries its working.
+
+use crate::document::{Build, Consumer, Load};
+use crate::report::{PointReport, Report};
+use crate::states::State;
+use crate::wire::COPPER_OHM_M;
+use crate::working::{Quantity, Working, quantity};
+use serde::Serialize;
+
+/// One scene at one state.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Picture {
+    /// Scene id.
+    pub scene: String,
+    /// State of the source.
+    pub state: State,
+    /// Leaves the source for the lights, W.
+    pub source_w: f64,
+    /// Reaches the lights, W.
+    pub lights_w: f64,
+    /// Turns into heat on the way, W.
+    pub heat_w: f64,
+    /// Every stretch of the river, suppliers before what they feed.
+    pub reaches: Vec<Reach>,
+    /// Every light.
+    pub glows: Vec<Glow>,
+}
+
+/// What a reach of the river is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum ReachKind {
+    /// The battery or rail.
+    Source,
+    /// A point where one feed becomes several.
+    Junction,
+    /// A converter.
+    Converter,
+    /// A light.
+    Light,
+}
+
+/// A part with the feeds that lead to it.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Reach {
+    /// Id of the part, or `source`.
+    pub id: String,
+    /// What it is.
+    pub kind: ReachKind,
+    /// Its supplier; a strip fed from several names the first.
+    pub from: Option<String>,
+    /// Leaves the supplier for it, W.
+    pub sent_w: f64,
+    /// Arrives at it, W.
+    pub arrives_w: f64,
+    /// Goes on from it (a light: becomes its own), W.
+    pub leaves_w: f64,
+    /// Whether the feed from the source has no fuse.
+    pub unfused: bool,
+    /// Its figures.
+    pub facts: Vec<Fact>,
+}
+
+/// A figure with its working.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Fact {
+    /// Stable name, as `in_v`.
+    pub key: &'static str,
+    /// What it is, in plain words.
+    pub label: &'static str,
+    /// The value in `unit`.
+    pub value: f64,
+    /// SI unit symbol; `"1"` for a ratio.
+    pub unit: &'static str,
+    /// Share of its limit in use, where it has one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub used: Option<f64>,
+    /// How it came about.
+    pub working: Working,
+}
+
+/// How a light looks.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Glow {
+    /// Light id.
+    pub id: String,
+    /// Where it sits.
+    pub place: String,
+    /// Colour by name, of single LEDs.
+    pub colour: Option<String>,
+    /// Red, green, blue asked for by the scene, of pixels.
+    pub rgb: Option<[f64; 3]>,
+    /// Light relative to rated, 0 when off.
+    pub output: f64,
+    /// Share of the time it is on.
+    pub duty: f64,
+}
+
+struct Rule {
+    words: &'static str,
+    formula: &'static str,
+    source: &'static str,
+}
+
+const KIRCHHOFF: Rule = Rule {
+    words: "Found by solving the whole network at once: at every point the currents in and out balance.",
+    formula: "ΣI = 0 at every node",
+    source: "Kirchhoff's laws, Newton's method; balance kept to 1 nA",
+};
+
+fn fact(key: &'static str, label: &'static str, symbol: &'static str, value: f64, unit: &'static str, rule: &Rule, given: Vec<Quantity>) -> Fact {
+    let result = quantity(symbol, label, value, unit);
+    Fact { key, label, value, unit, used: None, working: Working { words: rule.words.into(), formula: rule.formula, given, result, source: rule.source } }
+}
+
+fn power(key: &'static str, label: &'static str, volts: f64, amps: f64) -> Fact {
+    const RULE: Rule = Rule { words: "Power is voltage times current.", formula: "P = V·I", source: "Definition of electric power" };
+    fact(key, label, "P", volts * amps, "W", &RULE, vec![quantity("V", "voltage", volts, "V"), quantity("I", "current", amps, "A")])
+}
+
+impl Fact {
+    fn of_limit(mut self, limit: f64) -> Self {
+        self.used = Some(self.value / limit);
+        self.working.given.push(quantity("limit", "its limit", limit, self.unit));
+        self
+    }
+}
+
+/// The picture of one scene and state of a report; `None` where the report has no such point.
+pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Option<Picture> {
+    let point = report.points.iter().find(|p| p.scene == scene && p.state == state)?;
+    let mut reaches = vec![source(build, point)];
+    reaches.extend(suppliers_first(build).into_iter().map(|consumer| match consumer {
+        Consumer::Junction(i) => junction(build, point, i),
+        Consumer::Converter(i) => converter(build, point, i),
+        Consumer::Light(i) => light(build, point, i),
+    }));
+    let source_w = reaches.iter().filter(|reach| reach.from.as_deref() == Some("source")).map(|reach| reach.sent_w).sum();
+    let lights_w = point.lights.values().map(|l| l.power_w).sum();
+    let lit = build.scenes.iter().find(|s| s.id == scene)?;
+    let glows = build.lights.iter().map(|light| {
+        let here = lit.lights.get(&light.id);
+        let (colour, rgb) = match &light.load {
+            Load::LedArray(array) => (Some(array.led.colour.clone()), None),
+            Load::Pixels(_) => (None, here.map(|h| h.colour)),
+            Load::Strip(_) | Load::Module(_) => (None, None),
+        };
+        // A pixel's output is relative to what is asked; a person sees both.
+        let level = if matches!(light.load, Load::Pixels(_)) { here.map_or(0.0, |h| h.level) } else { 1.0 };
+        let output = point.lights.get(&light.id).map_or(0.0, |l| l.output) * level;
+        Glow { id: light.id.clone(), place: light.place.clone(), colour, rgb, output, duty: here.map_or(1.0, |h| h.duty) }
+    });
+    Some(Picture { scene: scene.into(), state, source_w, lights_w, heat_w: source_w - lights_w, glows: glows.collect(), reaches })
+}
+
+/// Every part, each after its supplier.
+fn suppliers_first(build: &Build) -> Vec<Consumer> {
+    let feeds = build.feeds();
+    let mut order = Vec::new();
+    let mut ready = vec!["source".to_owned()];
+    while let Some(supplier) = ready.pop() {
+        for feed in feeds.iter().filter(|feed| feed.number == 0 && feed.feed.from == supplier) {
+            order.push(feed.consumer);
+            ready.push(feed.id.clone());
+        }
+    }
+    order
+}
+
+fn source(build: &Build, point: &PointReport) -> Reach {
+    let here = &point.source;
+    const TERMINAL: Rule =
+        Rule { words: "The battery's own voltage less what its resistance takes.", formula: "V = E − I·R", source: "Thevenin source; cell voltages are representative" };
+    let (_, ohm) = build.source.thevenin(point.state);
+    let given = vec![quantity("E", "without load", here.emf_v, "V"), quantity("I", "drawn", here.current_a, "A"), quantity("R", "resistance of the source", ohm, "ohm")];
+    let watts = here.terminal_v * here.current_a;
+    Reach {
+        id: "source".into(),
+        kind: ReachKind::Source,
+        from: None,
+        sent_w: watts,
+        arrives_w: watts,
+        leaves_w: watts,
+        unfused: false,
+        facts: vec![
+            fact("terminal_v", "Voltage at its terminals", "V", here.terminal_v, "V", &TERMINAL, given),
+            fact("current_a", "Drawn from it, all together", "I", here.current_a, "A", &KIRCHHOFF, vec![quantity("I_0", "standing loads in it", build.standing_a(), "A")])
+                .of_limit(build.source.max_current_a()),
+            power("power_w", "Power", here.terminal_v, here.current_a),
+        ],
+    }
+}
+
+/// Voltage at a supplier's terminals, V.
+fn supply_v(build: &Build, point: &PointReport, id: &str) -> f64 {
+    if let Some(converter) = point.converters.get(id) {
+        return converter.out_v;
+    }
+    match build.junctions.iter().find(|j| j.id == id) {
+        Some(junction) => supply_v(build, point, &junction.feed.from) - point.feeds.get(id).map_or(0.0, |feed| feed.drop_v),
+        None => point.source.terminal_v,
+    }
+}
+
+/// The feeds of a part: first supplier, power sent and lost, whether one is unfused, and their facts.
+struct Way {
+    from: Option<String>,
+    sent_w: f64,
+    arrives_w: f64,
+    unfused: bool,
+    facts: Vec<Fact>,
+}
+
+fn way(build: &Build, point: &PointReport, id: &str) -> Way {
+    let (mut from, mut sent, mut lost, mut unfused, mut facts) = (None, 0.0, 0.0, false, Vec::new());
+    for feed in build.feeds().into_iter().filter(|feed| feed.id == id || feed.id.rsplit_once('#').is_some_and(|(owner, _)| owner == id)) {
+        let Some(here) = point.feeds.get(&feed.id) else { continue };
+        lost += here.loss_w;
+        sent += supply_v(build, point, &feed.feed.from) * here.current_a;
+        unfused |= feed.feed.from == "source" && feed.feed.fuse.is_none() && matches!(build.source, crate::document::Source::Battery(_));
+        if feed.number > 0 {
+            continue;
+        }
+        from = Some(feed.feed.from.clone());
+        const DROP: Rule = Rule {
+            words: "What wire, fuse, switch and plugs take of the voltage, on the way out and back.",
+            formula: "ΔV = I·(2·ρ·L/A + R_parts)",
+            source: "Ohm's law; annealed copper at 20 °C (IEC 60028)",
+        };
+        let gauge = feed.feed.gauge;
+        let area = gauge.area().get::<uom::si::area::square_millimeter>();
+        facts.push(
+            fact("feed_a", "Current in its wire", "I", here.current_a, "A", &KIRCHHOFF, vec![quantity("A", "cross-section", area, "mm²")])
+                .of_limit(gauge.ampacity_a(feed.feed.bundled)),
+        );
+        let parts = feed.feed.out_ohm() - gauge.ohm(feed.feed.length_m);
+        facts.push(fact(
+            "drop_v",
+            "Lost in its wire, out and back",
+            "ΔV",
+            here.drop_v,
+            "V",
+            &DROP,
+            vec![
+                quantity("I", "current", here.current_a, "A"),
+                quantity("ρ", "copper", COPPER_OHM_M, "ohm·m"),
+                quantity("L", "length, one way", feed.feed.length_m, "m"),
+                quantity("A", "cross-section", area, "mm²"),
+                quantity("R_parts", "fuse, switch and plugs", parts, "ohm"),
+            ],
+        ));
+    }
+    Way { from, sent_w: sent, arrives_w: sent - lost, unfused, facts }
+}
+
+fn junction(build: &Build, point: &PointReport, index: usize) -> Reach {
+    let part = &build.junctions[index];
+    let way = way(build, point, &part.id);
+    reach(&part.id, ReachKind::Junction, way, None, Vec::new())
+}
+
+/// A part at the end of its way; what leaves it is what arrives unless it says otherwise.
+fn reach(id: &str, kind: ReachKind, way: Way, leaves_w: Option<f64>, mut facts: Vec<Fact>) -> Reach {
+    facts.extend(way.facts);
+    Reach {
+        id: id.to_owned(),
+        kind,
+        from: way.from,
+        sent_w: way.sent_w,
+        arrives_w: way.arrives_w,
+        leaves_w: leaves_w.unwrap_or(way.arrives_w),
+        unfused: way.unfused,
+        facts,
+    }
+}
+
+fn converter(build: &Build, point: &PointReport, index: usize) -> Reach {
+    let part = &build.converters[index];
+    let way = way(build, point, &part.id);
+    let here = &point.converters[&part.id];
+    const INPUT: Rule = Rule {
+        words: "The input gives the output's power, what the converter itself loses, and its idle current.",
+        formula: "I_in = V_out·I_out / (η·V_in) + I_idle",
+        source: "Power balance of a switching converter",
+    };
+    const HEAT: Rule = Rule { words: "What goes in less what comes out stays in the converter as heat.", formula: "P_heat = V_in·I_in − V_out·I_out", source: "Conservation of energy" };
+    const LINEAR: Rule = Rule { words: "A linear regulator passes its output current on and burns the difference in voltage.", formula: "I_in = I_out + I_idle", source: "Series regulator" };
+    let linear = part.kind == crate::document::ConverterKind::Linear;
+    let given = vec![
+        quantity("V_in", "input voltage", here.in_v, "V"),
+        quantity("I_in", "input current", here.in_a, "A"),
+        quantity("V_out", "output voltage", here.out_v, "V"),
+        quantity("I_out", "output current", here.out_a, "A"),
+    ];
+    let mut input = vec![quantity("V_out", "output voltage", here.out_v, "V"), quantity("I_out", "output current", here.out_a, "A"), quantity("V_in", "input voltage", here.in_v, "V")];
+    if !linear {
+        input.push(quantity("η", "efficiency at this input", part.efficiency.at(here.in_v).value, "1"));
+    }
+    input.push(quantity("I_idle", "idle current", part.idle_a, "A"));
+    let in_fact = fact("in_a", "Input current", "I_in", here.in_a, "A", if linear { &LINEAR } else { &INPUT }, input);
+    let facts = vec![
+        fact("in_v", "Input voltage", "V_in", here.in_v, "V", &KIRCHHOFF, vec![]),
+        match part.max_in_a {
+            Some(limit) => in_fact.of_limit(limit),
+            None => in_fact,
+        },
+        fact("out_v", "Output voltage", "V_out", here.out_v, "V", &KIRCHHOFF, vec![]),
+        fact("out_a", "Output current", "I_out", here.out_a, "A", &KIRCHHOFF, vec![]).of_limit(part.max_out_a),
+        fact("loss_w", "Heat", "P_heat", here.loss_w, "W", &HEAT, given),
+    ];
+    reach(&part.id, ReachKind::Converter, way, Some(here.out_v * here.out_a), facts)
+}
+
+fn light(build: &Build, point: &PointReport, index: usize) -> Reach {
+    let part = &build.lights[index];
+    let way = way(build, point, &part.id);
+    let here = &point.lights[&part.id];
+    let mut facts = vec![
+        fact("voltage_v", "Voltage at it", "V", here.voltage_v, "V", &KIRCHHOFF, vec![]),
+        fact("current_a", "Current", "I", here.current_a, "A", &KIRCHHOFF, vec![]),
+        fact("power_w", "Power it takes", "P", here.power_w, "W", &Rule { words: "Voltage times current, summed over its parts.", formula: "P = Σ V·I", source: "Definition of electric power" }, vec![]),
+    ];
+    const OUTPUT: Rule = Rule {
+        words: "Light is taken as proportional to the LEDs' current, relative to rated.",
+        formula: "output = I / I_rated",
+        source: "Linear model; temperature and droop are outside it",
+    };
+    facts.push(fact("output", "Brightness", "output", here.output, "1", &OUTPUT, vec![quantity("I", "current", here.current_a, "A")]));
+    if let (Load::LedArray(array), Some(string_a)) = (&part.load, here.string_a) {
+        const STRING: Rule = Rule {
+            words: "The current at which the LEDs' forward voltages and the resistor's share add up to the voltage there is.",
+            formula: "V = N·V_f(I) + I·R",
+            source: "Shockley diode equation with series resistance, through the datasheet point",
+        };
+        let given = vec![
+            quantity("V", "voltage", here.voltage_v, "V"),
+            quantity("N", "LEDs in a row", f64::from(array.series), "1"),
+            quantity("V_f", "forward voltage at rated current", array.led.vf_v, "V"),
+            quantity("R", "resistor", array.resistor_ohm, "ohm"),
+        ];
+        facts.push(fact("string_a", "Current of each string", "I", string_a, "A", &STRING, given).of_limit(array.led.if_a));
+        if array.resistor_ohm > 0.0 {
+            const HEAT: Rule = Rule { words: "Current squared times resistance.", formula: "P = I²·R", source: "Joule's law" };
+            let given = vec![quantity("I", "string current", string_a, "A"), quantity("R", "resistor", array.resistor_ohm, "ohm")];
+            let heat = fact("resistor_w", "Heat in each resistor", "P", here.resistor_w.unwrap_or(0.0), "W", &HEAT, given);
+            facts.push(if array.resistor_w > 0.0 { heat.of_limit(array.resistor_w) } else { heat });
+        }
+    }
+    reach(&part.id, ReachKind::Light, way, Some(here.power_w), facts)
+}

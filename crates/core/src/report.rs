@@ -1,0 +1,238 @@
+//! The report `orthavis.report/1`: every scene at every state, endurance, findings, verdict.
+
+use crate::document::{Build, ConverterKind, Load};
+use crate::endurance::{self, Endurance};
+use crate::findings::{self, Finding};
+use crate::led::DiodeString;
+use crate::network::{Network, Solution, SolveError};
+use crate::states::State;
+use crate::verdict::{self, Verdict};
+use serde::Serialize;
+use std::collections::BTreeMap;
+
+/// The value of `format` in a report.
+pub const FORMAT: &str = "orthavis.report/1";
+
+macro_rules! data {
+    ($($item:item)*) => { $(
+        #[derive(Clone, Debug, Serialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        $item
+    )* };
+}
+
+data! {
+    /// What became of a build.
+    pub struct Report {
+        /// Always [`FORMAT`].
+        pub format: &'static str,
+        /// Every scene at every state, scenes in document order, fullest state first.
+        pub points: Vec<PointReport>,
+        /// Every scene of a battery, in document order.
+        pub endurance: Vec<Endurance>,
+        /// Worst first.
+        pub findings: Vec<Finding>,
+        /// Safe or not, and what it costs the battery.
+        pub verdict: Verdict,
+    }
+
+    /// One scene at one state.
+    pub struct PointReport {
+        /// Scene id.
+        pub scene: String,
+        /// State of the source.
+        pub state: State,
+        /// The source.
+        pub source: SourceReport,
+        /// By feed id.
+        pub feeds: BTreeMap<String, FeedReport>,
+        /// By converter id.
+        pub converters: BTreeMap<String, ConverterReport>,
+        /// By light id.
+        pub lights: BTreeMap<String, LightReport>,
+    }
+
+    /// The source at one point.
+    pub struct SourceReport {
+        /// Without load, V.
+        pub emf_v: f64,
+        /// At its terminals, V.
+        pub terminal_v: f64,
+        /// Drawn from it, A.
+        pub current_a: f64,
+    }
+
+    /// A feed at one point.
+    pub struct FeedReport {
+        /// In its plus conductor, A.
+        pub current_a: f64,
+        /// Lost out and back, V.
+        pub drop_v: f64,
+        /// Lost in all that it contains, W.
+        pub loss_w: f64,
+    }
+
+    /// A converter at one point.
+    pub struct ConverterReport {
+        /// Whether it runs.
+        pub on: bool,
+        /// Input, V.
+        pub in_v: f64,
+        /// Input, A.
+        pub in_a: f64,
+        /// Output, V.
+        pub out_v: f64,
+        /// Output, A.
+        pub out_a: f64,
+        /// Its heat, W.
+        pub loss_w: f64,
+    }
+
+    /// A light at one point.
+    pub struct LightReport {
+        /// Where its first feed joins, V.
+        pub voltage_v: f64,
+        /// Drawn in all, A.
+        pub current_a: f64,
+        /// Taken in all, W.
+        pub power_w: f64,
+        /// Light relative to rated; of pixels, to what the scene asks.
+        pub output: f64,
+        /// Lowest voltage along it, V.
+        pub lowest_v: f64,
+        /// Output of its dimmest part.
+        pub lowest_output: f64,
+        /// Highest voltage along it, V.
+        pub highest_v: f64,
+        /// Output of its brightest part.
+        pub highest_output: f64,
+        /// Current of one string of an LED array while it is pulsed on, A; of a dark array, what it would be.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub string_a: Option<f64>,
+        /// Power in each resistor of an LED array at that current, W.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub resistor_w: Option<f64>,
+    }
+}
+
+/// A point that has no figures.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[error("scene `{scene}`, {}: {error}", state.phrase())]
+pub struct PointError {
+    /// Scene id.
+    pub scene: String,
+    /// State of the source.
+    pub state: State,
+    /// Why.
+    pub error: SolveError,
+}
+
+/// Solves a build and judges it, remedies included.
+///
+/// # Errors
+/// The first scene and state without a steady solution. There is no partial report.
+pub fn report(build: &Build) -> Result<Report, PointError> {
+    let (mut report, mut network) = solved(build)?;
+    report.endurance = endurance::endurance(build, &mut network);
+    report.findings = findings::findings(build, &report.points);
+    findings::add_remedies(build, &report.points, &mut report.findings);
+    report.verdict = verdict::verdict(build, &report);
+    Ok(report)
+}
+
+/// [`report`] without endurance and remedies: what judging a proposed change needs.
+///
+/// # Errors
+/// As [`report`].
+pub fn judged(build: &Build) -> Result<Vec<Finding>, PointError> {
+    let (report, _) = solved(build)?;
+    Ok(findings::findings(build, &report.points))
+}
+
+fn solved(build: &Build) -> Result<(Report, Network), PointError> {
+    let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
+    let states = build.source.states();
+    let mut network = Network::new(build).map_err(|error| at("", states[0], error))?;
+    let mut points = Vec::new();
+    for scene in &build.scenes {
+        let mut near: Option<Solution> = None;
+        for &state in &states {
+            let point = build.point(scene, state);
+            let solution = network.solve(&point, near.as_ref()).map_err(|error| at(&scene.id, state, error))?;
+            points.push(point_report(build, &network, &scene.id, state, &point, &solution));
+            near = Some(solution);
+        }
+    }
+    Ok((Report { format: FORMAT, points, endurance: Vec::new(), findings: Vec::new(), verdict: Verdict::default() }, network))
+}
+
+fn point_report(build: &Build, network: &Network, scene: &str, state: State, point: &crate::network::Point, solution: &Solution) -> PointReport {
+    let (terminal_v, current_a) = network.source(solution);
+    let feeds = build.feeds().into_iter().enumerate().map(|(index, feed)| {
+        let flow = network.feed(solution, index);
+        (feed.id, FeedReport { current_a: flow.current_a, drop_v: flow.drop_v, loss_w: flow.loss_w })
+    });
+    let converters = build.converters.iter().enumerate().map(|(index, converter)| {
+        let flow = network.converter(solution, index);
+        let loss_w = flow.in_v * flow.in_a - flow.out_v * flow.out_a;
+        let report = ConverterReport { on: flow.on, in_v: flow.in_v, in_a: flow.in_a, out_v: flow.out_v, out_a: flow.out_a, loss_w };
+        (converter.id.clone(), report)
+    });
+    let lights = build.lights.iter().enumerate().map(|(index, light)| {
+        let lit = &point.lights[index];
+        let taps = network.taps(solution, index, lit);
+        (light.id.clone(), light_report(&light.load, is_driven(build, light), network.light_v(solution, index), taps))
+    });
+    PointReport {
+        scene: scene.to_owned(),
+        state,
+        source: SourceReport { emf_v: point.emf_v, terminal_v, current_a },
+        feeds: feeds.collect(),
+        converters: converters.collect(),
+        lights: lights.collect(),
+    }
+}
+
+fn light_report(load: &Load, driven: bool, voltage_v: f64, taps: impl Iterator<Item = crate::network::TapFlow>) -> LightReport {
+    let mut report = LightReport {
+        voltage_v,
+        current_a: 0.0,
+        power_w: 0.0,
+        output: 0.0,
+        lowest_v: f64::INFINITY,
+        lowest_output: f64::INFINITY,
+        highest_v: voltage_v,
+        highest_output: 0.0,
+        string_a: None,
+        resistor_w: None,
+    };
+    let mut count = 0.0;
+    for tap in taps {
+        count += 1.0;
+        report.current_a += tap.current_a;
+        report.power_w += tap.voltage_v * tap.current_a;
+        report.output += tap.output;
+        report.lowest_v = report.lowest_v.min(tap.voltage_v);
+        report.highest_v = report.highest_v.max(tap.voltage_v);
+        report.lowest_output = report.lowest_output.min(tap.output);
+        report.highest_output = report.highest_output.max(tap.output);
+    }
+    if count == 0.0 {
+        // A strip shorter than one segment has nothing to light.
+        (report.lowest_v, report.lowest_output) = (voltage_v, 0.0);
+    } else {
+        report.output /= count;
+    }
+    if let Load::LedArray(array) = load {
+        let string_a = if driven { report.current_a / f64::from(array.parallel) } else { DiodeString::of_array(array).current(voltage_v).0 };
+        report.string_a = Some(string_a);
+        report.resistor_w = Some(string_a * string_a * array.resistor_ohm);
+    }
+    report
+}
+
+/// Whether a light is the array of a current driver.
+pub(crate) fn is_driven(build: &Build, light: &crate::document::Light) -> bool {
+    let from = |id: &str| build.converters.iter().any(|c| c.id == id && c.kind == ConverterKind::CurrentDriver);
+    light.feeds.iter().any(|feed| from(&feed.from))
+}
