@@ -5,7 +5,9 @@
 
 pub mod battery;
 pub mod converter;
+pub mod demo;
 pub mod document;
+pub mod effect;
 pub mod endurance;
 pub mod findings;
 pub mod fuse;
@@ -14,6 +16,7 @@ pub mod module;
 pub mod network;
 pub mod pixels;
 pub mod picture;
+pub mod propose;
 pub mod report;
 pub mod states;
 pub mod verdict;

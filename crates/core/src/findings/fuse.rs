@@ -214,7 +214,12 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     };
 
     let mut proposals = Vec::new();
-    for style in [style, FuseStyle::Blade, FuseStyle::Glass] {
+    // Finer ratings only where no blade fuse fits.
+    let blade_fits = FuseStyle::Blade.smallest_for(current).is_some_and(|rating| rating <= limit && fault >= PROMPT_MULTIPLE * rating);
+    let other = if blade_fits { FuseStyle::Blade } else { FuseStyle::Glass };
+    let mut styles = vec![style, FuseStyle::Blade, other];
+    styles.dedup();
+    for style in styles {
         let Some(rating) = style.smallest_for(current) else { continue };
         let title = format!("{verb} a {} {} fuse", plain(rating, "A"), style.word());
         if rating <= limit && fault >= PROMPT_MULTIPLE * rating {
@@ -244,7 +249,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             }
             Some(())
         }));
-        proposals.extend(branch_fuses(case, &zone, fuse.rating_a));
+        proposals.splice(0..0, branch_fuses(case, &zone, fuse.rating_a));
     }
     if finding.code == "fuse.slow" && feed.feed.from != "source" {
         // The converter's limit already keeps the fault below what the wires carry: a fuse adds only its own drop.

@@ -150,12 +150,15 @@ fn supply_v(case: &Case<'_>, light: &Light) -> Option<f64> {
 
 /// Gives an array the resistor that holds `share` of rated current at `voltage_v`, with a power rating to match.
 /// Strings that leave it less than a tenth of the voltage are made shorter first.
-fn resize(array: &mut LedArray, voltage_v: f64, share: f64) -> Option<()> {
+pub(crate) fn resize(array: &mut LedArray, voltage_v: f64, share: f64) -> Option<()> {
     let total = array.series * array.parallel;
     let string_v = |series: u32| DiodeString::new(&array.led, series, 0.0).voltage(share * array.led.if_a);
     while array.series > 1 && string_v(array.series) > 0.9 * voltage_v {
         array.series -= 1;
     }
+    // Strings of equal length where the count allows, rather than a few LEDs more.
+    let longest = array.series;
+    array.series = (1..=longest).rev().find(|series| total % series == 0).filter(|series| 2 * series >= longest).unwrap_or(longest);
     let over = voltage_v - string_v(array.series);
     if over <= 0.0 {
         return None;

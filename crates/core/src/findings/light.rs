@@ -91,7 +91,7 @@ fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, poin
 }
 
 /// A plain pair of wires.
-pub(super) fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
+pub(crate) fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
     Feed {
         from: from.into(),
         at_m: 0.0,
@@ -107,7 +107,7 @@ pub(super) fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
 }
 
 /// An id that nothing in the build uses yet.
-pub(super) fn free_id(build: &Build, wish: &str) -> String {
+pub(crate) fn free_id(build: &Build, wish: &str) -> String {
     let taken = |id: &str| {
         id == "source" || build.junctions.iter().any(|j| j.id == id) || build.converters.iter().any(|c| c.id == id) || build.lights.iter().any(|l| l.id == id)
     };

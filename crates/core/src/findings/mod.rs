@@ -15,6 +15,9 @@ mod strip;
 mod switching;
 mod wire;
 
+pub(crate) use led::resize as resize_array;
+pub(crate) use light::{free_id, plain_feed};
+
 use crate::document::{Build, parse_value};
 use crate::report::{PointReport, judged};
 use crate::states::State;

@@ -1,0 +1,64 @@
+//! Who may talk to this server, and what a browser may do with its pages.
+
+use crate::problem::Problem;
+use axum::Router;
+use axum::extract::{DefaultBodyLimit, Request, State};
+use axum::http::{HeaderMap, HeaderName, HeaderValue, StatusCode, header};
+use axum::middleware::{Next, from_fn_with_state};
+use axum::response::{IntoResponse, Response};
+use orthavis_core::document::MAX_BYTES;
+use std::net::SocketAddr;
+use std::sync::Arc;
+use std::time::Instant;
+
+/// The page needs nothing from elsewhere. Styles are inserted by script through the style sheet's own interface,
+/// which needs no exception here.
+const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-orthavis'; font-src 'self'; img-src 'self' data: blob:; connect-src 'self'; \
+     manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
+
+const HEADERS: [(HeaderName, &str); 5] = [
+    (header::CONTENT_SECURITY_POLICY, POLICY),
+    (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
+    (header::REFERRER_POLICY, "no-referrer"),
+    (HeaderName::from_static("cross-origin-opener-policy"), "same-origin"),
+    (HeaderName::from_static("cross-origin-resource-policy"), "same-origin"),
+];
+
+/// Names under which this server may be addressed, as `host:port`.
+fn hosts(address: SocketAddr) -> Vec<String> {
+    let port = address.port();
+    let mut hosts = vec![format!("127.0.0.1:{port}"), format!("localhost:{port}"), format!("[::1]:{port}")];
+    if port == 80 {
+        hosts.extend(["127.0.0.1".into(), "localhost".into(), "[::1]".into()]);
+    }
+    hosts
+}
+
+/// Puts the checks and headers around everything.
+pub fn guarded(router: Router, address: SocketAddr) -> Router {
+    let allowed: Arc<[String]> = hosts(address).into();
+    router.layer(DefaultBodyLimit::max(MAX_BYTES + 64 * 1024)).layer(from_fn_with_state(allowed, check))
+}
+
+fn is_own(headers: &HeaderMap, allowed: &[String]) -> bool {
+    let text = |name| headers.get(name).map(|value: &HeaderValue| value.to_str().unwrap_or("?"));
+    let host = text(header::HOST).is_some_and(|host| allowed.iter().any(|own| own == host));
+    let origin = text(header::ORIGIN).is_none_or(|origin| allowed.iter().any(|own| origin.strip_prefix("http://") == Some(own)));
+    host && origin
+}
+
+async fn check(State(allowed): State<Arc<[String]>>, request: Request, next: Next) -> Response {
+    let started = Instant::now();
+    let (method, path) = (request.method().clone(), request.uri().path().to_owned());
+    let mut response = if is_own(request.headers(), &allowed) {
+        next.run(request).await
+    } else {
+        let detail = "This server answers only its own page. Open the address that it printed when it started.";
+        Problem::new(StatusCode::FORBIDDEN, "foreign", "Not from here", detail).into_response()
+    };
+    for (name, value) in HEADERS {
+        response.headers_mut().insert(name, HeaderValue::from_static(value));
+    }
+    tracing::debug!(%method, path, status = response.status().as_u16(), micros = started.elapsed().as_micros(), "answered");
+    response
+}

@@ -1,0 +1,84 @@
+//! Errors as RFC 9457 problem bodies, each with what to do about it.
+
+use crate::api::StoredBuild;
+use axum::http::{StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use orthavis_core::document::{DocumentError, Fault};
+use orthavis_core::propose::WishError;
+use orthavis_core::report::PointError;
+use orthavis_store::StoreError;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// RFC 9457 problem details.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Problem {
+    /// A name for this kind of problem.
+    #[serde(rename = "type")]
+    pub kind: &'static str,
+    /// The kind in a few words.
+    pub title: &'static str,
+    /// HTTP status.
+    pub status: u16,
+    /// What happened and what to do.
+    pub detail: String,
+    /// Fields at fault.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub errors: Vec<Fault>,
+    /// The version that a stale save ran into.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub current: Option<Box<StoredBuild>>,
+}
+
+impl Problem {
+    pub fn new(status: StatusCode, kind: &'static str, title: &'static str, detail: impl Into<String>) -> Self {
+        Problem { kind, title, status: status.as_u16(), detail: detail.into(), errors: Vec::new(), current: None }
+    }
+}
+
+impl IntoResponse for Problem {
+    fn into_response(self) -> Response {
+        let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        if status.is_server_error() {
+            tracing::error!(kind = self.kind, detail = %self.detail, "request failed");
+        }
+        let body = serde_json::to_vec(&self).unwrap_or_default();
+        (status, [(header::CONTENT_TYPE, "application/problem+json")], body).into_response()
+    }
+}
+
+impl From<DocumentError> for Problem {
+    fn from(error: DocumentError) -> Self {
+        let mut problem = Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "document", "The build cannot be read", error.to_string());
+        problem.errors = error.faults;
+        problem
+    }
+}
+
+impl From<PointError> for Problem {
+    fn from(error: PointError) -> Self {
+        let detail = format!("{error}. Give it a supply that can carry it, a thicker wire, or less light.");
+        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "no-steady-state", "The build has no steady state", detail)
+    }
+}
+
+impl From<WishError> for Problem {
+    fn from(error: WishError) -> Self {
+        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "wish", "The part cannot be added like this", error.to_string())
+    }
+}
+
+impl From<StoreError> for Problem {
+    fn from(error: StoreError) -> Self {
+        let detail = error.to_string();
+        match error {
+            StoreError::NotFound => Problem::new(StatusCode::NOT_FOUND, "not-found", "Not found", format!("{detail}. Go back to the shelf.")),
+            StoreError::Stale(current) => {
+                let mut problem = Problem::new(StatusCode::PRECONDITION_FAILED, "stale", "Saved elsewhere meanwhile", detail);
+                problem.current = Some(Box::new((*current).into()));
+                problem
+            }
+            _ => Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "store", "The builds could not be reached", detail),
+        }
+    }
+}

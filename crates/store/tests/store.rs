@@ -1,0 +1,67 @@
+//! The store keeps what it was given, and refuses what is stale.
+
+use orthavis_core::document::{Build, parse};
+use orthavis_store::{Store, StoreError};
+use tempfile::TempDir;
+
+fn build(name: &str) -> Build {
+    let text = include_str!("../../core/tests/cases/trike-arrays.json");
+    let mut build = parse(text).expect("a sound document");
+    build.name = name.into();
+    build
+}
+
+fn store(folder: &TempDir) -> Store {
+    Store::open(&folder.path().join("builds.db")).expect("store")
+}
+
+#[tokio::test]
+async fn a_saved_build_is_there_after_reopening() {
+    let folder = TempDir::new().expect("folder");
+    let first = store(&folder).create(build("one")).await.expect("created");
+    let again = store(&folder).open_build(first.id).await.expect("found");
+    assert_eq!(again.build, build("one"));
+    assert_eq!(again.revision, 1);
+}
+
+#[tokio::test]
+async fn a_stale_save_is_refused_with_the_current_version() {
+    let folder = TempDir::new().expect("folder");
+    let store = store(&folder);
+    let id = store.create(build("one")).await.expect("created").id;
+    store.save(id, 1, build("two")).await.expect("saved");
+    match store.save(id, 1, build("three")).await {
+        Err(StoreError::Stale(current)) => assert_eq!((current.revision, current.build.name.as_str()), (2, "two")),
+        other => panic!("expected a stale save, got {other:?}"),
+    }
+    assert_eq!(store.open_build(id).await.expect("found").build.name, "two");
+}
+
+#[tokio::test]
+async fn an_old_revision_comes_back_as_the_newest() {
+    let folder = TempDir::new().expect("folder");
+    let store = store(&folder);
+    let id = store.create(build("one")).await.expect("created").id;
+    store.save(id, 1, build("two")).await.expect("saved");
+    let restored = store.restore(id, 1).await.expect("restored");
+    assert_eq!((restored.revision, restored.build.name.as_str()), (3, "one"));
+    let history: Vec<_> = store.revisions(id).await.expect("history").into_iter().map(|r| (r.revision, r.name)).collect();
+    assert_eq!(history, [(3, "one".into()), (2, "two".into()), (1, "one".into())]);
+    assert!(matches!(store.restore(id, 9).await, Err(StoreError::NotFound)));
+}
+
+#[tokio::test]
+async fn deleting_can_be_undone() {
+    let folder = TempDir::new().expect("folder");
+    let store = store(&folder);
+    let id = store.create(build("one")).await.expect("created").id;
+    let copy = store.duplicate(id).await.expect("copied");
+    store.set_deleted(id, true).await.expect("deleted");
+    assert!(matches!(store.open_build(id).await, Err(StoreError::NotFound)));
+    assert!(matches!(store.set_deleted(id, true).await, Err(StoreError::NotFound)));
+    let names: Vec<_> = store.list().await.expect("list").into_iter().map(|s| s.build.name).collect();
+    assert_eq!(names, ["one (copy)"]);
+    store.set_deleted(id, false).await.expect("back");
+    assert_eq!(store.list().await.expect("list").len(), 2);
+    assert_ne!(copy.id, id);
+}
