@@ -102,7 +102,8 @@ fn read(file: &Path) -> Result<(Build, Report), String> {
     let name = file.display();
     let text = text.map_err(|error| format!("{name}: {error}. Name a build file that can be read."))?;
     let build = parse(&text).map_err(|error| format!("{name} cannot be used:\n{error}"))?;
-    let report = report(&build).map_err(|error| format!("{name} has no steady state: {error}. Give it a supply that can carry it, thicker wire, or less light."))?;
+    let report =
+        report(&build).map_err(|error| format!("{name} has no steady state: {error}. Give it a supply that can carry it, thicker wire, or less light."))?;
     Ok((build, report))
 }
 

@@ -176,10 +176,17 @@ fn suppliers_first(build: &Build) -> Vec<Consumer> {
 
 fn source(build: &Build, point: &PointReport) -> Reach {
     let here = &point.source;
-    const TERMINAL: Rule =
-        Rule { words: "The battery's own voltage less what its resistance takes.", formula: "V = E − I·R", source: "Thevenin source; cell voltages are representative" };
+    const TERMINAL: Rule = Rule {
+        words: "The battery's own voltage less what its resistance takes.",
+        formula: "V = E − I·R",
+        source: "Thevenin source; cell voltages are representative",
+    };
     let (_, ohm) = build.source.thevenin(point.state);
-    let given = vec![quantity("E", "without load", here.emf_v, "V"), quantity("I", "drawn", here.current_a, "A"), quantity("R", "resistance of the source", ohm, "ohm")];
+    let given = vec![
+        quantity("E", "without load", here.emf_v, "V"),
+        quantity("I", "drawn", here.current_a, "A"),
+        quantity("R", "resistance of the source", ohm, "ohm"),
+    ];
     let watts = here.terminal_v * here.current_a;
     Reach {
         id: "source".into(),
@@ -191,8 +198,16 @@ fn source(build: &Build, point: &PointReport) -> Reach {
         unfused: false,
         facts: vec![
             fact("terminal_v", "Voltage at its terminals", "V", here.terminal_v, "V", &TERMINAL, given),
-            fact("current_a", "Drawn from it, all together", "I", here.current_a, "A", &KIRCHHOFF, vec![quantity("I_0", "standing loads in it", build.standing_a(), "A")])
-                .of_limit(build.source.max_current_a()),
+            fact(
+                "current_a",
+                "Drawn from it, all together",
+                "I",
+                here.current_a,
+                "A",
+                &KIRCHHOFF,
+                vec![quantity("I_0", "standing loads in it", build.standing_a(), "A")],
+            )
+            .of_limit(build.source.max_current_a()),
             power("power_w", "Power", here.terminal_v, here.current_a),
         ],
     }
@@ -290,8 +305,16 @@ fn converter(build: &Build, point: &PointReport, index: usize) -> Reach {
         formula: "I_in = V_out·I_out / (η·V_in) + I_idle",
         source: "Power balance of a switching converter",
     };
-    const HEAT: Rule = Rule { words: "What goes in less what comes out stays in the converter as heat.", formula: "P_heat = V_in·I_in − V_out·I_out", source: "Conservation of energy" };
-    const LINEAR: Rule = Rule { words: "A linear regulator passes its output current on and burns the difference in voltage.", formula: "I_in = I_out + I_idle", source: "Series regulator" };
+    const HEAT: Rule = Rule {
+        words: "What goes in less what comes out stays in the converter as heat.",
+        formula: "P_heat = V_in·I_in − V_out·I_out",
+        source: "Conservation of energy",
+    };
+    const LINEAR: Rule = Rule {
+        words: "A linear regulator passes its output current on and burns the difference in voltage.",
+        formula: "I_in = I_out + I_idle",
+        source: "Series regulator",
+    };
     let linear = part.kind == crate::document::ConverterKind::Linear;
     let given = vec![
         quantity("V_in", "input voltage", here.in_v, "V"),
@@ -299,7 +322,11 @@ fn converter(build: &Build, point: &PointReport, index: usize) -> Reach {
         quantity("V_out", "output voltage", here.out_v, "V"),
         quantity("I_out", "output current", here.out_a, "A"),
     ];
-    let mut input = vec![quantity("V_out", "output voltage", here.out_v, "V"), quantity("I_out", "output current", here.out_a, "A"), quantity("V_in", "input voltage", here.in_v, "V")];
+    let mut input = vec![
+        quantity("V_out", "output voltage", here.out_v, "V"),
+        quantity("I_out", "output current", here.out_a, "A"),
+        quantity("V_in", "input voltage", here.in_v, "V"),
+    ];
     if !linear {
         input.push(quantity("η", "efficiency at this input", part.efficiency.at(here.in_v).value, "1"));
     }
@@ -325,7 +352,15 @@ fn light(build: &Build, point: &PointReport, index: usize) -> Reach {
     let mut facts = vec![
         fact("voltage_v", "Voltage at it", "V", here.voltage_v, "V", &KIRCHHOFF, vec![]),
         fact("current_a", "Current", "I", here.current_a, "A", &KIRCHHOFF, vec![]),
-        fact("power_w", "Power it takes", "P", here.power_w, "W", &Rule { words: "Voltage times current, summed over its parts.", formula: "P = Σ V·I", source: "Definition of electric power" }, vec![]),
+        fact(
+            "power_w",
+            "Power it takes",
+            "P",
+            here.power_w,
+            "W",
+            &Rule { words: "Voltage times current, summed over its parts.", formula: "P = Σ V·I", source: "Definition of electric power" },
+            vec![],
+        ),
     ];
     const OUTPUT: Rule = Rule {
         words: "Light is taken as proportional to the LEDs' current, relative to rated.",

@@ -8,8 +8,7 @@ use crate::findings::{free_id, plain_feed, resize_array};
 use std::collections::BTreeMap;
 
 /// Forward voltage at 20 mA by colour, V, when no datasheet is at hand.
-pub const COLOURS: [(&str, f64); 7] =
-    [("white", 3.1), ("red", 2.0), ("amber", 2.1), ("green", 3.0), ("blue", 3.1), ("violet", 3.3), ("infrared", 1.3)];
+pub const COLOURS: [(&str, f64); 7] = [("white", 3.1), ("red", 2.0), ("amber", 2.1), ("green", 3.0), ("blue", 3.1), ("violet", 3.3), ("infrared", 1.3)];
 
 /// A part to add.
 #[derive(Clone, Debug)]

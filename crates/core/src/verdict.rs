@@ -65,7 +65,8 @@ pub fn verdict(build: &Build, report: &Report) -> Verdict {
             crate::document::Source::Rail(_) => (1.0, 0.0),
         };
         let working = Working {
-            words: "The usable charge over the mean current, followed from full to reserve as the voltage falls; fast discharge counts for more (Peukert).".into(),
+            words: "The usable charge over the mean current, followed from full to reserve as the voltage falls; fast discharge counts for more (Peukert)."
+                .into(),
             formula: "t = ∫ C / (I(soc)·p) d soc",
             given: vec![
                 quantity("C", "capacity", capacity_ah, "Ah"),

@@ -55,9 +55,9 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
             let detail = "Send the body as application/json.";
             return Err(Problem::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "media-type", "Not JSON", detail));
         }
-        let bytes = Bytes::from_request(request, state).await.map_err(|_| {
-            Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A build is at most 4 MiB. Split it, or shorten its notes.")
-        })?;
+        let bytes = Bytes::from_request(request, state)
+            .await
+            .map_err(|_| Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A build is at most 4 MiB. Split it, or shorten its notes."))?;
         let value = serde_json::from_slice(&bytes)
             .map_err(|error| Problem::new(StatusCode::BAD_REQUEST, "request", "The request cannot be read", format!("{error}. Mend the field it names.")))?;
         Ok(Body(value))
@@ -66,7 +66,14 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
 
 /// Work that takes a core for a while is kept off the executor.
 async fn compute<T: Send + 'static>(work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
-    let gone = |_| Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something broke", "The computation stopped. Try again, and report the build if it stops again.");
+    let gone = |_| {
+        Problem::new(
+            StatusCode::INTERNAL_SERVER_ERROR,
+            "internal",
+            "Something broke",
+            "The computation stopped. Try again, and report the build if it stops again.",
+        )
+    };
     tokio::task::spawn_blocking(work).await.map_err(gone)?
 }
 
@@ -244,7 +251,9 @@ struct Start {
 /// A document with a battery, one scene and nothing lit yet. It is not kept until it is created.
 #[utoipa::path(post, path = "/api/v1/starter", request_body = Start, responses((status = 200, body = Build), (status = 422, body = Problem)))]
 async fn starter(Body(start): Body<Start>) -> Answer<Json<Build>> {
-    let unknown = |field: &str, word: &str| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "starter", "Unknown word", format!("`{word}` is no {field} known here; see the API's description."));
+    let unknown = |field: &str, word: &str| {
+        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "starter", "Unknown word", format!("`{word}` is no {field} known here; see the API's description."))
+    };
     let vehicle = VehicleKind::WORDS.iter().find(|(word, _)| *word == start.vehicle).ok_or_else(|| unknown("vehicle", &start.vehicle))?.1;
     let chemistry = Chemistry::WORDS.iter().find(|(word, _)| *word == start.chemistry).ok_or_else(|| unknown("chemistry", &start.chemistry))?.1;
     let build = propose::starter(&start.name, vehicle, chemistry, start.series, start.capacity_ah);

@@ -309,7 +309,7 @@ export interface components {
          * @description Cell chemistry of a battery.
          * @enum {string}
          */
-        Chemistry: "LiIon" | "Lipo" | "Lifepo4" | "LeadFlooded" | "LeadAgm" | "Nimh" | "Alkaline";
+        Chemistry: "li_ion" | "lipo" | "lifepo4" | "lead_flooded" | "lead_agm" | "nimh" | "alkaline";
         /** @description A converter. `set_v` is present unless it is a current driver, `set_a` is present when it is one. */
         Converter: {
             /**
@@ -375,7 +375,7 @@ export interface components {
          * @description What a converter does with voltage or current.
          * @enum {string}
          */
-        ConverterKind: "Buck" | "Boost" | "BuckBoost" | "Linear" | "CurrentDriver";
+        ConverterKind: "buck" | "boost" | "buck_boost" | "linear" | "current_driver";
         /** @description A converter at one point. */
         ConverterReport: {
             /**
@@ -410,7 +410,7 @@ export interface components {
          * @description How a sealed module draws current.
          * @enum {string}
          */
-        Draw: "ConstantPower" | "ConstantCurrent" | "Resistive" | "Filament";
+        Draw: "constant_power" | "constant_current" | "resistive" | "filament";
         /** @description The difference between two reports of one build. */
         Effect: {
             /** @description Findings that are new, or worse. */
@@ -595,7 +595,7 @@ export interface components {
          * @description A fuse's family; each has its own standard ratings.
          * @enum {string}
          */
-        FuseStyle: "Blade" | "Glass" | "Ptc";
+        FuseStyle: "blade" | "glass" | "ptc";
         /** @description Conductor size. */
         Gauge: {
             /**
@@ -1050,7 +1050,7 @@ export interface components {
          * @description How current gets back from a consumer.
          * @enum {string}
          */
-        Return: "Wire" | "Frame";
+        Return: "wire" | "frame";
         /** @description One line of a build's history. */
         RevisionEntry: {
             name: string;
@@ -1271,7 +1271,7 @@ export interface components {
          * @description Where the lights are tapped from the battery.
          * @enum {string}
          */
-        Tap: "Main" | "Accessory" | "BalanceLead" | "OneOfSeries";
+        Tap: "main" | "accessory" | "balance_lead" | "one_of_series";
         /** @description How the build is used. */
         Usage: {
             /** @description Minutes of each scene in an outing, by scene id. */
@@ -1304,7 +1304,7 @@ export interface components {
          * @description What is being lit.
          * @enum {string}
          */
-        VehicleKind: "Skateboard" | "Bicycle" | "Wheelchair" | "RcModel" | "Drone" | "Rv" | "Other";
+        VehicleKind: "skateboard" | "bicycle" | "wheelchair" | "rc_model" | "drone" | "rv" | "other";
         /** @description The answer at a glance. */
         Verdict: {
             /** @description By scene, in document order; empty for a rail. */

@@ -30,7 +30,8 @@ macro_rules! words {
         $(#[$meta])*
         #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
         #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        pub enum $name { $($(#[$vmeta])* #[serde(rename = $word)] $variant),+ }
+        #[serde(rename_all = "snake_case")]
+        pub enum $name { $($(#[$vmeta])* $variant),+ }
 
         impl $name {
             /// Every value with the word the document uses for it.

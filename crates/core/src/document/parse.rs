@@ -27,14 +27,12 @@ const GRAM: Range = Range::within(0.0, 1e6, "g");
 /// Every fault with a pointer to the field and a remedy. Nothing is dropped silently: unknown and repeated
 /// fields are faults too.
 pub fn parse(text: &str) -> Result<Build, DocumentError> {
-    let whole = |problem: String, remedy: &str| DocumentError {
-        faults: vec![Fault { pointer: String::new(), problem, remedy: remedy.into() }],
-    };
+    let whole = |problem: String, remedy: &str| DocumentError { faults: vec![Fault { pointer: String::new(), problem, remedy: remedy.into() }] };
     if text.len() > MAX_BYTES {
         return Err(whole(format!("it is {} bytes long", text.len()), "Keep it under 4 MiB"));
     }
-    let Strict(value) = serde_json::from_str(text)
-        .map_err(|error| whole(format!("it is not readable JSON: {error}"), "Mend the text there, or export the build again"))?;
+    let Strict(value) =
+        serde_json::from_str(text).map_err(|error| whole(format!("it is not readable JSON: {error}"), "Mend the text there, or export the build again"))?;
     parse_value(&value)
 }
 
@@ -234,7 +232,8 @@ fn load(o: &mut Object<'_, '_>) -> Option<Load> {
     match o.word("kind", &KINDS)? {
         0 => {
             let led = o.need("led").and_then(|n| n.object(o.faults, led));
-            let array = (o.count("series", 1, 1000), o.count("parallel", 1, 10_000), o.number("resistor_ohm", OHM), o.number_or("resistor_w", 0.0, WATT_OR_ZERO));
+            let array =
+                (o.count("series", 1, 1000), o.count("parallel", 1, 10_000), o.number("resistor_ohm", OHM), o.number_or("resistor_w", 0.0, WATT_OR_ZERO));
             Some(Load::LedArray(LedArray { led: led?, series: array.0, parallel: array.1, resistor_ohm: array.2, resistor_w: array.3 }))
         }
         1 => Some(Load::Strip(Strip {

@@ -117,11 +117,7 @@ impl<'v> Node<'v> {
         match whole {
             Some(x) if (min..=max).contains(&x) => x,
             _ => {
-                faults.add(
-                    &self.path,
-                    format!("{} is not a whole number in range", shown(self.value)),
-                    format!("Give a whole number from {min} to {max}"),
-                );
+                faults.add(&self.path, format!("{} is not a whole number in range", shown(self.value)), format!("Give a whole number from {min} to {max}"));
                 min
             }
         }
@@ -137,11 +133,7 @@ impl<'v> Node<'v> {
                 out
             }
             _ => {
-                faults.add(
-                    &self.path,
-                    format!("{} is not three numbers", shown(self.value)),
-                    "Give three numbers: red, green, blue",
-                );
+                faults.add(&self.path, format!("{} is not three numbers", shown(self.value)), "Give three numbers: red, green, blue");
                 [f64::NAN; 3]
             }
         }
@@ -278,11 +270,7 @@ impl<'v> Object<'v, '_> {
     }
 
     /// A map from ids to something; absent is empty.
-    pub fn map<T>(
-        &mut self,
-        name: &'static str,
-        mut read: impl FnMut(Node<'v>, &mut Faults) -> Option<T>,
-    ) -> std::collections::BTreeMap<String, T> {
+    pub fn map<T>(&mut self, name: &'static str, mut read: impl FnMut(Node<'v>, &mut Faults) -> Option<T>) -> std::collections::BTreeMap<String, T> {
         let Some(node) = self.maybe(name) else { return Default::default() };
         let Some(entries) = node.value.as_object() else {
             self.faults.add(&node.path, format!("{} is not an object", shown(node.value)), "Give an object in braces");
@@ -299,12 +287,13 @@ impl<'v> Object<'v, '_> {
 
     fn refuse_unknown(&mut self) {
         for key in self.map.keys().filter(|key| !self.known.contains(&key.as_str())) {
-            let near = self.known.iter().min_by_key(|name| distance(name, key)).filter(|name| distance(name, key) <= 2);
+            let shown: String = key.chars().take(60).collect();
+            let distance = |name: &&&str| strsim::osa_distance(name, &shown);
+            let near = self.known.iter().min_by_key(distance).filter(|name| distance(name) <= 2);
             let remedy = match near {
                 Some(name) => format!("Did you mean `{name}`?"),
                 None => format!("Remove it; known here are {}", self.known.join(", ")),
             };
-            let shown: String = key.chars().take(60).collect();
             let pointer = format!("{}/{}", self.path, escape(key));
             self.faults.add(pointer, format!("`{shown}` is not a field of this object"), remedy.trim_end_matches('?'));
         }
@@ -314,27 +303,4 @@ impl<'v> Object<'v, '_> {
 /// A key as a JSON pointer segment (RFC 6901).
 pub(super) fn escape(key: &str) -> String {
     key.replace('~', "~0").replace('/', "~1")
-}
-
-/// Edit distance in which swapping two neighbours costs one.
-fn distance(a: &str, b: &str) -> usize {
-    let (a, b): (Vec<char>, Vec<char>) = (a.chars().collect(), b.chars().take(64).collect());
-    let mut rows = vec![vec![0usize; b.len() + 1]; a.len() + 1];
-    for (i, row) in rows.iter_mut().enumerate() {
-        row[0] = i;
-    }
-    for j in 0..=b.len() {
-        rows[0][j] = j;
-    }
-    for i in 1..=a.len() {
-        for j in 1..=b.len() {
-            let change = rows[i - 1][j - 1] + usize::from(a[i - 1] != b[j - 1]);
-            let mut best = change.min(rows[i - 1][j] + 1).min(rows[i][j - 1] + 1);
-            if i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1] {
-                best = best.min(rows[i - 2][j - 2] + 1);
-            }
-            rows[i][j] = best;
-        }
-    }
-    rows[a.len()][b.len()]
 }

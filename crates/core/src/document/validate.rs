@@ -88,7 +88,11 @@ fn loads(build: &Build, faults: &mut Faults) {
                 for channel in 0..3 {
                     if pixels.regulation_v[channel] <= pixels.off_v[channel] {
                         let path = format!("{path}/load/regulation_v/{channel}");
-                        faults.add(path, format!("{} V is not above `off_v`", pixels.regulation_v[channel]), "Give the voltage from which the channel holds its current");
+                        faults.add(
+                            path,
+                            format!("{} V is not above `off_v`", pixels.regulation_v[channel]),
+                            "Give the voltage from which the channel holds its current",
+                        );
                     }
                 }
                 taps += pixels.count as usize;
@@ -96,7 +100,11 @@ fn loads(build: &Build, faults: &mut Faults) {
             }
             Load::LedArray(array) => {
                 if array.led.if_max_a < array.led.if_a {
-                    faults.add(format!("{path}/load/led/if_max_a"), format!("{} A is below the rated current `if_a`", array.led.if_max_a), "Give the absolute maximum of the datasheet");
+                    faults.add(
+                        format!("{path}/load/led/if_max_a"),
+                        format!("{} A is below the rated current `if_a`", array.led.if_max_a),
+                        "Give the absolute maximum of the datasheet",
+                    );
                 }
                 None
             }
@@ -155,11 +163,9 @@ fn drivers(build: &Build, faults: &mut Faults) {
             };
             match array {
                 Some((_, Load::LedArray(array))) if array.resistor_ohm == 0.0 => {}
-                Some((light, Load::LedArray(_))) => faults.add(
-                    format!("/lights/{light}/load/resistor_ohm"),
-                    format!("the driver `{}` already sets the current", driver.id),
-                    "Set it to 0",
-                ),
+                Some((light, Load::LedArray(_))) => {
+                    faults.add(format!("/lights/{light}/load/resistor_ohm"), format!("the driver `{}` already sets the current", driver.id), "Set it to 0")
+                }
                 _ => faults.add(
                     format!("/converters/{index}/kind"),
                     format!("a current driver cannot feed `{}`", feed.id),

@@ -43,7 +43,11 @@ fn input(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport,
             if low { "switches off below" } else { "stands at most" },
             plain(limit, "V")
         ),
-        why: if low { "It switches off, and what it feeds goes dark." } else { "Its input parts break down, often short, and can pass the battery's voltage straight to the lights." },
+        why: if low {
+            "It switches off, and what it feeds goes dark."
+        } else {
+            "Its input parts break down, often short, and can pass the battery's voltage straight to the lights."
+        },
         advice: Some("Choose a converter whose input range covers the battery from reserve to charging."),
         formula: "V_in,min ≤ V_in ≤ V_in,max",
         rule: "A converter works only inside its input range.",
@@ -69,7 +73,13 @@ fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &Point
     };
     found.add(draft, || Words {
         title: format!("{}: the input comes straight through", converter.id),
-        message: format!("`{}` lets {} through {}; it is set to {}.", converter.id, plain(passed, "V"), moment(case.build, point), plain(converter.target_v(), "V")),
+        message: format!(
+            "`{}` lets {} through {}; it is set to {}.",
+            converter.id,
+            plain(passed, "V"),
+            moment(case.build, point),
+            plain(converter.target_v(), "V")
+        ),
         why: "A step-up cannot hold its output below its input: the lights get whatever the battery has.",
         advice: None,
         formula: "V_in − V_drop ≤ V_set",
@@ -90,7 +100,11 @@ fn load(case: &Case<'_>, converter: &Converter, current: f64, limit: f64, side: 
     found.add(draft, || Words {
         title: format!("{}: {}", converter.id, if ratio > 1.0 { "overloaded" } else { "close to its limit" }),
         message: format!("The {side} of `{}` carries {} {}; its limit is {}.", converter.id, plain(current, "A"), moment(case.build, point), plain(limit, "A")),
-        why: if ratio > 1.0 { "It shuts down, lets its voltage sag, or burns." } else { "Small modules keep their rating only with cool air around them, which an enclosure does not give." },
+        why: if ratio > 1.0 {
+            "It shuts down, lets its voltage sag, or burns."
+        } else {
+            "Small modules keep their rating only with cool air around them, which an enclosure does not give."
+        },
         advice: None,
         formula: "I ≤ 0.8·I_max",
         rule: "Keep a converter at four fifths of its rating or less.",

@@ -76,7 +76,8 @@ pub(crate) fn fault_a(build: &Build, feed: &Feed) -> f64 {
 fn missing(case: &Case<'_>, feed: &FeedRef<'_>, found: &mut Findings) {
     let fault = fault_a(case.build, feed.feed);
     let ampacity = feed.feed.gauge.ampacity_a(feed.feed.bundled);
-    let draft = Draft { code: "fuse.missing", severity: Severity::Stop, subject: &feed.id, point: None, value: fault, limit: ampacity, unit: "A", excess: fault };
+    let draft =
+        Draft { code: "fuse.missing", severity: Severity::Stop, subject: &feed.id, point: None, value: fault, limit: ampacity, unit: "A", excess: fault };
     found.add(draft, || Words {
         title: "No fuse at the battery".into(),
         message: format!(
@@ -106,11 +107,26 @@ fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
     if fuse.rating_a >= need * (1.0 - 1e-9) {
         return;
     }
-    let draft =
-        Draft { code: "fuse.nuisance", severity: Severity::Fix, subject: &feed.id, point: Some(point), value: fuse.rating_a, limit: need, unit: "A", excess: current };
+    let draft = Draft {
+        code: "fuse.nuisance",
+        severity: Severity::Fix,
+        subject: &feed.id,
+        point: Some(point),
+        value: fuse.rating_a,
+        limit: need,
+        unit: "A",
+        excess: current,
+    };
     found.add(draft, || Words {
         title: format!("{}: fuse too small", feed.id),
-        message: format!("Feed `{}` carries {} {}; its {} fuse should be at least {}.", feed.id, plain(current, "A"), moment(case.build, point), plain(fuse.rating_a, "A"), plain(need, "A")),
+        message: format!(
+            "Feed `{}` carries {} {}; its {} fuse should be at least {}.",
+            feed.id,
+            plain(current, "A"),
+            moment(case.build, point),
+            plain(fuse.rating_a, "A"),
+            plain(need, "A")
+        ),
         why: "A fuse run near its rating tires and opens one night for no reason, and someone rides on in the dark.",
         advice: None,
         formula: "I_rated ≥ 1.25·I_max",
@@ -126,7 +142,16 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
         return;
     }
     let nearest = ratings.iter().copied().min_by(|a, b| (a - fuse.rating_a).abs().total_cmp(&(b - fuse.rating_a).abs())).unwrap_or(0.0);
-    let draft = Draft { code: "fuse.odd_rating", severity: Severity::Note, subject: &feed.id, point: None, value: fuse.rating_a, limit: nearest, unit: "A", excess: 1.0 };
+    let draft = Draft {
+        code: "fuse.odd_rating",
+        severity: Severity::Note,
+        subject: &feed.id,
+        point: None,
+        value: fuse.rating_a,
+        limit: nearest,
+        unit: "A",
+        excess: 1.0,
+    };
     found.add(draft, || Words {
         title: format!("{}: no such fuse", feed.id),
         message: format!("{} is no standard {} rating; the nearest is {}.", plain(fuse.rating_a, "A"), fuse.style.word(), plain(nearest, "A")),
@@ -141,9 +166,12 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
 
 fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>], found: &mut Findings) {
     let ampacities = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), *f));
-    let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| fuse.rating_a > ampacity * (1.0 + 1e-9)) else { return };
+    let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| fuse.rating_a > ampacity * (1.0 + 1e-9)) else {
+        return;
+    };
     let excess = fuse.rating_a - ampacity;
-    let draft = Draft { code: "fuse.above_wire", severity: Severity::Stop, subject: &feed.id, point: None, value: fuse.rating_a, limit: ampacity, unit: "A", excess };
+    let draft =
+        Draft { code: "fuse.above_wire", severity: Severity::Stop, subject: &feed.id, point: None, value: fuse.rating_a, limit: ampacity, unit: "A", excess };
     found.add(draft, || Words {
         title: format!("{}: fuse too large for a wire behind it", feed.id),
         message: format!(
@@ -172,10 +200,25 @@ fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>],
         Some(seconds) => format!(" It may take {}.", plain(seconds, "s")),
         None => " It may never open.".to_owned(),
     };
-    let draft = Draft { code: "fuse.slow", severity: Severity::Fix, subject: &feed.id, point: None, value: fault, limit: need, unit: "A", excess: need / fault.max(1e-9) };
+    let draft = Draft {
+        code: "fuse.slow",
+        severity: Severity::Fix,
+        subject: &feed.id,
+        point: None,
+        value: fault,
+        limit: need,
+        unit: "A",
+        excess: need / fault.max(1e-9),
+    };
     found.add(draft, || Words {
         title: format!("{}: a short might not open the fuse", feed.id),
-        message: format!("A short at the far end of `{}` draws {}; the {} fuse wants {} to open at once.{opens}", far.id, plain(fault, "A"), plain(fuse.rating_a, "A"), plain(need, "A")),
+        message: format!(
+            "A short at the far end of `{}` draws {}; the {} fuse wants {} to open at once.{opens}",
+            far.id,
+            plain(fault, "A"),
+            plain(fuse.rating_a, "A"),
+            plain(need, "A")
+        ),
         why: "A fuse that hesitates lets the fault heat the wire, the connectors or the converter meanwhile.",
         advice: Some("Behind a converter or a rail its own current limit is what protects; make sure that it has one."),
         formula: "I_fault ≥ 3.5·I_rated",
@@ -264,7 +307,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             propose(case.build, format!("Use wire {steps} sizes thicker"), |copy| {
                 for id in zone.iter().map(|f| f.id.clone()) {
                     let feed = light::feed_mut(copy, &id)?;
-                    feed.gauge = feed.gauge.thicker().into_iter().take(steps).last()?;
+                    feed.gauge = feed.gauge.thicker().into_iter().take(steps).next_back()?;
                 }
                 Some(())
             })
@@ -276,7 +319,10 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         standard.sort_by(|a, b| (a - wanted).abs().total_cmp(&(b - wanted).abs()));
         proposals.splice(
             0..0,
-            standard.into_iter().take(2).filter_map(|rating| propose(case.build, format!("Use a {} {} fuse", plain(rating, "A"), style.word()), |copy| set(copy, style, rating))),
+            standard
+                .into_iter()
+                .take(2)
+                .filter_map(|rating| propose(case.build, format!("Use a {} {} fuse", plain(rating, "A"), style.word()), |copy| set(copy, style, rating))),
         );
     }
     proposals

@@ -88,7 +88,8 @@ fn no_resistor(light: &Light, found: &mut Findings) {
 
 fn voltage_driven(light: &Light, array: &LedArray, found: &mut Findings) {
     let if_a = array.led.if_a;
-    let draft = Draft { code: "emitter.voltage_driven", severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: 0.3, unit: "A", excess: if_a };
+    let draft =
+        Draft { code: "emitter.voltage_driven", severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: 0.3, unit: "A", excess: if_a };
     found.add(draft, || Words {
         title: format!("{}: high-power emitter without a driver", light.id),
         message: format!("`{}` is an emitter of {} fed from a set voltage; from 0.3 A on it wants a current driver.", light.id, plain(if_a, "A")),
@@ -111,7 +112,8 @@ fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
         }
         // A string that is dark at reserve has no finite ratio; a thousand says enough.
         let ratio = (at_full / at_reserve.max(1e-12)).min(1000.0);
-        let draft = Draft { code: "led.uneven", severity: Severity::Note, subject: &light.id, point: Some(full), value: ratio, limit: 1.5, unit: "1", excess: ratio };
+        let draft =
+            Draft { code: "led.uneven", severity: Severity::Note, subject: &light.id, point: Some(full), value: ratio, limit: 1.5, unit: "1", excess: ratio };
         found.add(draft, || Words {
             title: format!("{} dims as the battery empties", light.id),
             message: format!("`{}` goes from {} on a full battery to {} at reserve.", light.id, plain(at_full, "A"), plain(at_reserve, "A")),
@@ -126,8 +128,7 @@ fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
 }
 
 /// E24 series (IEC 60063).
-const E24: [f64; 24] =
-    [1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0, 3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2, 9.1];
+const E24: [f64; 24] = [1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0, 3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2, 9.1];
 /// Usual power ratings of resistors, W.
 pub(super) const RESISTOR_W: [f64; 8] = [0.125, 0.25, 0.5, 1.0, 2.0, 3.0, 5.0, 10.0];
 
@@ -158,7 +159,7 @@ pub(crate) fn resize(array: &mut LedArray, voltage_v: f64, share: f64) -> Option
     }
     // Strings of equal length where the count allows, rather than a few LEDs more.
     let longest = array.series;
-    array.series = (1..=longest).rev().find(|series| total % series == 0).filter(|series| 2 * series >= longest).unwrap_or(longest);
+    array.series = (1..=longest).rev().find(|series| total.is_multiple_of(*series)).filter(|series| 2 * series >= longest).unwrap_or(longest);
     let over = voltage_v - string_v(array.series);
     if over <= 0.0 {
         return None;

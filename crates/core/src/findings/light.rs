@@ -64,7 +64,11 @@ fn dim(case: &Case<'_>, light: &Light, output: f64, asked: f64, point: &PointRep
                 moment(case.build, point),
                 plain(point.lights.get(&light.id).map_or(0.0, |l| l.voltage_v), "V")
             ),
-            why: if dark { "Someone who relies on being seen is not." } else { "Less than half the light is plainly dimmer than planned, and worse as the battery empties." },
+            why: if dark {
+                "Someone who relies on being seen is not."
+            } else {
+                "Less than half the light is plainly dimmer than planned, and worse as the battery empties."
+            },
             advice: Some("Check what feeds it: a converter that is off, a supply below its voltage, or too many LEDs in a row."),
             formula: "output / level",
             rule: "Light is taken as proportional to LED current, relative to rated, over the level asked for.",
@@ -92,18 +96,7 @@ fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, poin
 
 /// A plain pair of wires.
 pub(crate) fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
-    Feed {
-        from: from.into(),
-        at_m: 0.0,
-        length_m,
-        gauge,
-        return_path: Return::Wire,
-        fuse: None,
-        switch: None,
-        contacts: 0,
-        contact_rating_a: None,
-        bundled: 1,
-    }
+    Feed { from: from.into(), at_m: 0.0, length_m, gauge, return_path: Return::Wire, fuse: None, switch: None, contacts: 0, contact_rating_a: None, bundled: 1 }
 }
 
 /// An id that nothing in the build uses yet.
@@ -177,9 +170,7 @@ fn set_voltage(case: &Case<'_>, light: &Light) -> Option<Proposal> {
 /// A converter of its own between its supplier and its feeds.
 fn own_converter(case: &Case<'_>, light: &Light, kind: ConverterKind) -> Option<Proposal> {
     let target = match &light.load {
-        Load::LedArray(array) if !crate::report::is_driven(case.build, light) => {
-            crate::led::DiodeString::of_array(array).voltage(0.75 * array.led.if_a).ceil()
-        }
+        Load::LedArray(array) if !crate::report::is_driven(case.build, light) => crate::led::DiodeString::of_array(array).voltage(0.75 * array.led.if_a).ceil(),
         other => rated_v(other)?,
     };
     let first = light.feeds.first()?;
@@ -209,7 +200,7 @@ fn own_converter(case: &Case<'_>, light: &Light, kind: ConverterKind) -> Option<
             kind,
             set_v: Some(target),
             set_a: None,
-            min_in_v: if kind == ConverterKind::Buck { 4.5 } else { (0.6 * low).min(9.0).max(2.5) },
+            min_in_v: if kind == ConverterKind::Buck { 4.5 } else { (0.6 * low).clamp(2.5, 9.0) },
             max_in_v: rating_above(1.2 * high, &INPUT_V),
             max_out_a: rating_above(out_a / 0.75, &OUTPUT_A),
             max_in_a: None,

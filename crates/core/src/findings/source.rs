@@ -43,7 +43,9 @@ fn over(case: &Case<'_>, code: &'static str, limit: f64, point: &PointReport, fo
         } else {
             "An over-drawn battery heats inside; lithium cells can catch fire. A regulator shuts down or overheats."
         },
-        advice: Some("If the lights must be this bright, they need a source that is made for it: ask who services the vehicle, or give them a pack of their own."),
+        advice: Some(
+            "If the lights must be this bright, they need a source that is made for it: ask who services the vehicle, or give them a pack of their own.",
+        ),
         formula: "I_source ≤ I_max",
         rule: "All that is drawn together, other loads included, stays within the limit.",
         source: "The maker's figure for the source or the tap",

@@ -30,7 +30,8 @@ fn cut(light: &Light, strip: &Strip, found: &mut Findings) {
         return;
     }
     let whole = f64::from(strip.segments()) * strip.segment_m;
-    let draft = Draft { code: "strip.cut", severity: Severity::Fix, subject: &light.id, point: None, value: strip.length_m, limit: whole, unit: "m", excess: off };
+    let draft =
+        Draft { code: "strip.cut", severity: Severity::Fix, subject: &light.id, point: None, value: strip.length_m, limit: whole, unit: "m", excess: off };
     found.add(draft, || Words {
         title: format!("{}: cut between marks", light.id),
         message: format!("{:.3} m is not a whole number of {:.3} m segments; the last whole one ends at {whole:.3} m.", strip.length_m, strip.segment_m),
@@ -49,7 +50,8 @@ fn fade(case: &Case<'_>, light: &Light, strip: &Strip, point: &PointReport, foun
     if ratio >= 0.85 {
         return;
     }
-    let draft = Draft { code: "strip.fade", severity: Severity::Fix, subject: &light.id, point: Some(point), value: ratio, limit: 0.85, unit: "1", excess: -ratio };
+    let draft =
+        Draft { code: "strip.fade", severity: Severity::Fix, subject: &light.id, point: Some(point), value: ratio, limit: 0.85, unit: "1", excess: -ratio };
     found.add(draft, || Words {
         title: format!("{} fades along its length", light.id),
         message: format!("The dimmest segment of `{}` gives {:.0} % of the brightest, {}.", light.id, 100.0 * ratio, moment(case.build, point)),
@@ -73,10 +75,17 @@ fn starved(case: &Case<'_>, light: &Light, pixels: &Pixels, point: &PointReport,
     let needs = (0..3).filter(|c| colour[*c] * pixels.channel_a[*c] > 0.0).map(|c| pixels.regulation_v[c]);
     let Some(need) = needs.max_by(f64::total_cmp).filter(|need| here.lowest_v < *need) else { return };
     let excess = need - here.lowest_v;
-    let draft = Draft { code: "pixels.starved", severity: Severity::Fix, subject: &light.id, point: Some(point), value: here.lowest_v, limit: need, unit: "V", excess };
+    let draft =
+        Draft { code: "pixels.starved", severity: Severity::Fix, subject: &light.id, point: Some(point), value: here.lowest_v, limit: need, unit: "V", excess };
     found.add(draft, || Words {
         title: format!("{}: the far pixels starve", light.id),
-        message: format!("The voltage along `{}` falls to {} {}; its colours hold from {} on.", light.id, plain(here.lowest_v, "V"), moment(case.build, point), plain(need, "V")),
+        message: format!(
+            "The voltage along `{}` falls to {} {}; its colours hold from {} on.",
+            light.id,
+            plain(here.lowest_v, "V"),
+            moment(case.build, point),
+            plain(need, "V")
+        ),
         why: "Below its regulation voltage blue and green fade first: white turns pink, and data can get lost.",
         advice: None,
         formula: "V_min ≥ V_regulation",

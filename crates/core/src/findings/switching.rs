@@ -18,7 +18,13 @@ fn find(case: &Case<'_>, found: &mut Findings) {
                 Draft { code, severity: Severity::Stop, subject: &feed.id, point: Some(point), value: current, limit: rating, unit: "A", excess: current };
             found.add(draft, || Words {
                 title: format!("{}: {part} overloaded", feed.id),
-                message: format!("The {part} in feed `{}` carries {} {}; it is rated {}.", feed.id, plain(current, "A"), moment(case.build, point), plain(rating, "A")),
+                message: format!(
+                    "The {part} in feed `{}` carries {} {}; it is rated {}.",
+                    feed.id,
+                    plain(current, "A"),
+                    moment(case.build, point),
+                    plain(rating, "A")
+                ),
                 why: "Overloaded contacts heat, soften their housing and weld together, so that the light can no longer be switched off.",
                 advice: None,
                 formula: "I ≤ I_rated",

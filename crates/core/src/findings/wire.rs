@@ -41,8 +41,16 @@ fn supplier<'a>(build: &'a Build, mut from: &'a str) -> &'a str {
 }
 
 fn over(case: &Case<'_>, feed: &crate::document::FeedRef<'_>, current: f64, ampacity: f64, point: &PointReport, found: &mut Findings) {
-    let draft =
-        Draft { code: "wire.ampacity", severity: Severity::Stop, subject: &feed.id, point: Some(point), value: current, limit: ampacity, unit: "A", excess: current };
+    let draft = Draft {
+        code: "wire.ampacity",
+        severity: Severity::Stop,
+        subject: &feed.id,
+        point: Some(point),
+        value: current,
+        limit: ampacity,
+        unit: "A",
+        excess: current,
+    };
     found.add(draft, || Words {
         title: format!("{}: wire too thin", feed.id),
         message: format!(
@@ -76,7 +84,13 @@ fn drop(case: &Case<'_>, id: &str, start_v: f64, end_v: f64, point: &PointReport
     let draft = Draft { code: "wire.drop", severity, subject: id, point: Some(point), value: share, limit, unit: "1", excess: share };
     found.add(draft, || Words {
         title: format!("{id}: voltage lost on the way"),
-        message: format!("Of {} only {} reach `{id}` {}: {:.1} % are lost in wire, fuse, switch and plugs.", plain(start_v, "V"), plain(end_v, "V"), moment(case.build, point), 100.0 * share),
+        message: format!(
+            "Of {} only {} reach `{id}` {}: {:.1} % are lost in wire, fuse, switch and plugs.",
+            plain(start_v, "V"),
+            plain(end_v, "V"),
+            moment(case.build, point),
+            100.0 * share
+        ),
         why: "What is lost on the way heats the wire and dims the light; behind a step-up it also pulls more current.",
         advice: None,
         formula: "ΔV / V = (V_start − V_end) / V_start",
@@ -113,7 +127,7 @@ fn thicken_path(build: &Build, id: &str, steps: usize) -> Option<Proposal> {
         }
         for id in ids {
             let gauge = light::feed_of(build, &id)?.feed.gauge;
-            if let Some(size) = gauge.thicker().into_iter().take(steps).last() {
+            if let Some(size) = gauge.thicker().into_iter().take(steps).next_back() {
                 set_gauge(copy, &id, size)?;
             }
         }

@@ -157,8 +157,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
             Consumer::Converter(i) => inlets[build.converters[i].id.as_str()],
             Consumer::Light(i) => joins[i][feed.number],
         };
-        for (from, to, branch, ohm) in
-            [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, minus, back, feed.feed.back_ohm(build.vehicle.frame_return_ohm))]
+        for (from, to, branch, ohm) in [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, minus, back, feed.feed.back_ohm(build.vehicle.frame_return_ohm))]
         {
             let branch = nodes + branch;
             conductors.push(Conductor { from, to, branch, ohm: ohm.max(LEAST_OHM), stamp: branch_stamp(&mut pattern, from, to, branch) });

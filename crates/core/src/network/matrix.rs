@@ -47,9 +47,7 @@ impl Pattern {
         }
         let pattern = SymbolicSparseColMatRef::new_checked(size, size, &column_ends, None, &rows);
         let symbolic = factorize_symbolic_lu(pattern, LuSymbolicParams::default()).map_err(|_| SingularMatrix)?;
-        let scratch = symbolic
-            .factorize_numeric_lu_scratch::<f64>(Par::Seq, Default::default())
-            .or(symbolic.solve_in_place_scratch::<f64>(1, Par::Seq));
+        let scratch = symbolic.factorize_numeric_lu_scratch::<f64>(Par::Seq, Default::default()).or(symbolic.solve_in_place_scratch::<f64>(1, Par::Seq));
         Ok(Matrix { size, place, column_ends, values: vec![0.0; rows.len()], rows, symbolic, numeric: NumericLu::new(), scratch: MemBuffer::new(scratch) })
     }
 }
@@ -91,10 +89,7 @@ impl Matrix {
         let pattern = SymbolicSparseColMatRef::new_checked(self.size, self.size, &self.column_ends, None, &self.rows);
         let matrix = SparseColMatRef::<'_, usize, f64>::new(pattern, &self.values);
         let stack = MemStack::new(&mut self.scratch);
-        let lu = self
-            .symbolic
-            .factorize_numeric_lu(&mut self.numeric, matrix, Par::Seq, stack, Default::default())
-            .map_err(|_| SingularMatrix)?;
+        let lu = self.symbolic.factorize_numeric_lu(&mut self.numeric, matrix, Par::Seq, stack, Default::default()).map_err(|_| SingularMatrix)?;
         let stack = MemStack::new(&mut self.scratch);
         lu.solve_in_place_with_conj(Conj::No, MatMut::from_column_major_slice_mut(right, self.size, 1), Par::Seq, stack);
         if right.iter().all(|x| x.is_finite()) { Ok(()) } else { Err(SingularMatrix) }

@@ -29,9 +29,11 @@ impl Network {
 
     /// Units that can switch, for this point.
     fn units(&self, point: &Point) -> Vec<usize> {
-        let modules = self.lights.iter().enumerate().filter(|(index, light)| {
-            point.lights[*index].level > 0.0 && matches!(&light.law, Law::Module(module) if module.has_window())
-        });
+        let modules = self
+            .lights
+            .iter()
+            .enumerate()
+            .filter(|(index, light)| point.lights[*index].level > 0.0 && matches!(&light.law, Law::Module(module) if module.has_window()));
         (0..self.converters.len()).chain(modules.map(|(index, _)| index + self.converters.len())).collect()
     }
 

@@ -1,0 +1,69 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Build = Schemas["Build"];
+export type Battery = Extract<Build["source"], { kind: "battery" }>;
+export type Light = Schemas["Light"];
+export type LedArray = Schemas["LedArray"];
+export type Converter = Schemas["Converter"];
+export type Feed = Schemas["Feed"];
+export type Gauge = Schemas["Gauge"];
+export type StoredBuild = Schemas["StoredBuild"];
+export type ShelfEntry = Schemas["ShelfEntry"];
+export type Solved = Schemas["Solved"];
+export type Report = Schemas["Report"];
+export type Finding = Schemas["Finding"];
+export type Severity = Schemas["Severity"];
+export type Remedy = Schemas["Remedy"];
+export type Applied = Schemas["Applied"];
+export type Effect = Schemas["Effect"];
+export type Picture = Schemas["Picture"];
+export type Reach = Schemas["Reach"];
+export type Glow = Schemas["Glow"];
+export type Fact = Schemas["Fact"];
+export type Working = Schemas["Working"];
+export type Problem = Schemas["Problem"];
+export type Part = Schemas["Part"];
+export type SourceState = Schemas["State"];
+export type VehicleKind = Schemas["VehicleKind"];
+export type Chemistry = Schemas["Chemistry"];
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** An answer that was not what was asked for, with the server's words. */
+export class ApiProblem extends Error {
+  readonly problem: Problem;
+  constructor(problem: Problem) {
+    super(problem.detail);
+    this.problem = problem;
+  }
+}
+
+const UNREACHABLE: Problem = {
+  type: "offline",
+  title: "The workshop does not answer",
+  status: 0,
+  detail: "The server is not running or not reachable. Start it again; what you typed is kept here.",
+};
+
+/** The data of an answer, or an {@link ApiProblem}. */
+export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let outcome;
+  try {
+    outcome = await call;
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new ApiProblem(UNREACHABLE);
+  }
+  if (outcome.response.ok) return outcome.data as T;
+  const body = outcome.error;
+  const known = typeof body === "object" && body !== null && "detail" in body;
+  throw new ApiProblem(known ? (body as Problem) : { ...UNREACHABLE, status: outcome.response.status });
+}
+
+/** A problem for people, whatever was thrown. */
+export function problemOf(error: unknown): Problem {
+  if (error instanceof ApiProblem) return error.problem;
+  return { ...UNREACHABLE, title: "Something broke", detail: error instanceof Error ? error.message : String(error) };
+}

@@ -1,0 +1,380 @@
+import { Box, Button, IconButton, Spinner, chakra } from "@chakra-ui/react";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Link, getRouteApi } from "@tanstack/react-router";
+import { type ChangeEvent, type ReactNode, useEffect, useState } from "react";
+import { type Build, type SourceState, type StoredBuild, answer, api, problemOf } from "../../api/client";
+import { Failure } from "../../ui/Failure";
+import { Prose } from "../../ui/Prose";
+import { Segments } from "../../ui/Segments";
+import { ThemeSwitch } from "../../ui/theme-switch";
+import { clock } from "../../units";
+import { BatteryStep } from "../battery/BatteryStep";
+import { LightsStep } from "../lights/LightsStep";
+import { PowerStep } from "../power/PowerStep";
+import { WiresStep } from "../wires/WiresStep";
+import { HistoryDialog } from "./HistoryDialog";
+import { River } from "./River";
+import { STEPS, STEP_NAMES, type Step, stepOf } from "./steps";
+import { type SaveState, useBuild } from "./useBuild";
+import { Vehicle } from "./Vehicle";
+import { VerdictPanel } from "./VerdictPanel";
+
+const route = getRouteApi("/builds/$id");
+
+export function BuildPage() {
+  const id = Number(route.useParams().id);
+  const stored = useQuery({
+    queryKey: ["build", id],
+    queryFn: () => answer(api.GET("/api/v1/builds/{id}", { params: { path: { id } } })),
+    gcTime: 0,
+    staleTime: Infinity,
+  });
+  if (stored.error) return <Failure problem={problemOf(stored.error)} retry={() => void stored.refetch()} />;
+  if (!stored.data)
+    return (
+      <Box h="100%" display="grid" placeItems="center" role="status" aria-label="Opening the build">
+        <Spinner color="lantern.solid" />
+      </Box>
+    );
+  return <Workbench key={id} stored={stored.data} />;
+}
+
+function Workbench({ stored }: { stored: StoredBuild }) {
+  const editing = useBuild(stored);
+  const { build, edit, undo, redo } = editing;
+  const search = route.useSearch();
+  const navigate = route.useNavigate();
+  const [selected, setSelected] = useState<string | null>(null);
+
+  const scene = build.scenes.find((known) => known.id === search.scene)?.id ?? build.scenes[0]?.id ?? "";
+  const states = statesOf(build);
+  const state = states.find((known) => known === search.state) ?? states.find((known) => known === "full") ?? states[0]!;
+
+  const solved = useQuery({
+    queryKey: ["solve", build, scene, state],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/solve", { body: { document: build, scene, state }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+  const problem = solved.error ? problemOf(solved.error) : null;
+  const picture = solved.data?.picture ?? null;
+  const report = solved.data?.report ?? null;
+
+  useEffect(() => {
+    document.title = `${build.name} · Orthavis`;
+    return () => {
+      document.title = "Orthavis";
+    };
+  }, [build.name]);
+
+  useEffect(() => {
+    const onKey = (event: globalThis.KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+      const key = event.key.toLowerCase();
+      if (key !== "z" && key !== "y") return;
+      event.preventDefault();
+      // A field with the caret in it takes its new value only when it lets go.
+      if (document.activeElement instanceof HTMLInputElement) document.activeElement.blur();
+      if (key === "y" || event.shiftKey) redo();
+      else undo();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [undo, redo]);
+
+  const go = (change: Partial<{ step: Step; scene: string; state: SourceState }>) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true });
+  const step = search.step;
+  const shownStep: Step = step ?? "battery";
+  const stops = (name: Step) => report?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0;
+  const select = (id: string | null) => setSelected(id);
+
+  const editor = { build, edit, replace: editing.replace, report, picture, scene, state, selected, onSelect: select };
+  return (
+    <Box h={{ md: "100%" }} display="flex" flexDirection="column" minH="100%">
+      <Box
+        as="header"
+        display="flex"
+        flexWrap="wrap"
+        alignItems="center"
+        columnGap="4"
+        rowGap="2"
+        px="4"
+        py="2"
+        minH="13"
+        bg="bg.subtle"
+        borderBottomWidth="1px"
+      >
+        <Box asChild color="lantern.fg" fontWeight="bold" minH="8" display="inline-flex" alignItems="center">
+          <Link to="/" aria-label="Orthavis, back to the shelf">
+            Orthavis
+          </Link>
+        </Box>
+        <chakra.input
+          aria-label="Name of the build"
+          value={build.name}
+          maxLength={200}
+          onChange={(event: ChangeEvent<HTMLInputElement>) => edit((draft) => void (draft.name = event.target.value), "name")}
+          fontSize="md"
+          fontWeight="semibold"
+          bg="transparent"
+          minW="0"
+          flex="1 1 8rem"
+          maxW="17rem"
+          minH="8"
+          px="1"
+          borderRadius="sm"
+          textOverflow="ellipsis"
+          _hover={{ bg: "bg.muted" }}
+        />
+        <SaveNote save={editing.save} savedAt={editing.savedAt} revision={editing.revision} />
+        <Box display="flex" alignItems="center" gap="1" ml={{ lg: "auto" }}>
+          <IconButton aria-label="Undo" title="Undo (Ctrl Z)" size="sm" variant="ghost" disabled={!editing.canUndo} onClick={undo}>
+            <span aria-hidden>↶</span>
+          </IconButton>
+          <IconButton aria-label="Redo" title="Redo (Ctrl Shift Z)" size="sm" variant="ghost" disabled={!editing.canRedo} onClick={redo}>
+            <span aria-hidden>↷</span>
+          </IconButton>
+          <HistoryDialog id={stored.id} revision={editing.revision} onRestore={editing.adopt} />
+          <IconButton aria-label="Export the build as a file" title="Export as a file" size="sm" variant="ghost" onClick={() => download(build)}>
+            <span aria-hidden>⇩</span>
+          </IconButton>
+          <ThemeSwitch />
+        </Box>
+        <Box display="flex" flexWrap="wrap" alignItems="center" columnGap="4" rowGap="2">
+          {build.scenes.length > 0 && (
+            <Segments
+              label="Scene"
+              value={scene}
+              options={build.scenes.map((known) => [known.id, known.name] as const)}
+              onChange={(next) => go({ scene: next })}
+            />
+          )}
+          <Segments label="Battery at" value={state} options={states.map((known) => [known, known] as const)} onChange={(next) => go({ state: next })} />
+        </Box>
+      </Box>
+
+      {editing.save.kind === "stale" && (
+        <Banner text={`This build was saved elsewhere meanwhile, as revision ${editing.save.theirs.revision}. Nothing you typed is lost.`}>
+          <Button size="xs" variant="outline" onClick={editing.keepMine}>
+            Keep mine on top
+          </Button>
+          <Button size="xs" variant="outline" onClick={() => editing.save.kind === "stale" && editing.adopt(editing.save.theirs)}>
+            Take theirs (undo brings mine back)
+          </Button>
+        </Banner>
+      )}
+      {(editing.save.kind === "failed" || editing.save.kind === "refused") && <Banner text={`Not saved: ${editing.save.problem.detail}`} />}
+
+      <Box
+        flex="1"
+        minH="0"
+        display="grid"
+        gridTemplateColumns={{ base: "1fr", md: "5.2rem minmax(17rem, 21.5rem) minmax(0, 1fr)", lg: "5.2rem minmax(18rem, 21.5rem) minmax(0, 1fr) 18.5rem" }}
+        gridTemplateRows={{ base: "auto", md: "minmax(0, 1fr)" }}
+      >
+        <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={(next) => go({ step: next })} />
+        <Box
+          as="section"
+          aria-label={STEP_NAMES[shownStep]}
+          hideBelow={step ? undefined : "md"}
+          overflowY={{ md: "auto" }}
+          p="4"
+          pb={{ base: "20", md: "6" }}
+          borderRightWidth={{ md: "1px" }}
+          bg="bg.subtle"
+          order={{ base: 2, md: "initial" }}
+        >
+          {shownStep === "battery" && <BatteryStep {...editor} />}
+          {shownStep === "lights" && <LightsStep {...editor} />}
+          {shownStep === "power" && <PowerStep {...editor} />}
+          {shownStep === "wires" && <WiresStep {...editor} />}
+        </Box>
+        <Box
+          as="section"
+          aria-label="The build"
+          hideBelow={step ? "md" : undefined}
+          display="flex"
+          flexDirection="column"
+          minH="0"
+          minW="0"
+          order={{ base: 3, md: "initial" }}
+          pb={{ base: "20", md: "0" }}
+          opacity={problem ? 0.45 : 1}
+        >
+          <Vehicle kind={build.vehicle.kind} picture={picture} selected={selected} onSelect={select} />
+          <Box borderTopWidth="1px" flex="1.05" minH="0" display="flex">
+            <River picture={picture} selected={selected} onSelect={select} />
+          </Box>
+        </Box>
+        <Box
+          as="section"
+          aria-label="Verdict"
+          hideBelow={step ? "md" : undefined}
+          gridColumn={{ md: "1 / -1", lg: "auto" }}
+          overflowY={{ lg: "auto" }}
+          borderLeftWidth={{ lg: "1px" }}
+          borderTopWidth={{ md: "1px", lg: "0" }}
+          bg="bg.subtle"
+          p="4"
+          order={{ base: 1, md: "initial" }}
+        >
+          <VerdictPanel
+            build={build}
+            report={report}
+            problem={problem}
+            scene={scene}
+            selected={selected}
+            onSelect={(subject, code) => {
+              setSelected(subject.split("#")[0] ?? subject);
+              if (window.matchMedia("(min-width: 48rem)").matches) go({ step: stepOf(code) });
+            }}
+            onApply={editing.replace}
+          />
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+/** The states this source has; which of them exist is the document's own statement. */
+function statesOf(build: Build): SourceState[] {
+  if (build.source.kind === "rail") return ["rail"];
+  return build.source.used_while_charging ? ["charging", "full", "half", "reserve"] : ["full", "half", "reserve"];
+}
+
+function download(build: Build) {
+  const url = URL.createObjectURL(new Blob([JSON.stringify(build, null, 2)], { type: "application/json" }));
+  const link = document.createElement("a");
+  link.href = url;
+  link.download = `${build.name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "build"}.json`;
+  link.click();
+  URL.revokeObjectURL(url);
+}
+
+function SaveNote({ save, savedAt, revision }: { save: SaveState; savedAt: string; revision: number }) {
+  const words: Record<SaveState["kind"], string> = {
+    saved: `Saved ${clock(savedAt)} · revision ${revision}`,
+    unsaved: "Saving…",
+    saving: "Saving…",
+    refused: "Not saved yet",
+    failed: "Not saved yet, trying again",
+    stale: "Saved elsewhere too",
+  };
+  const bad = save.kind === "failed" || save.kind === "refused" || save.kind === "stale";
+  return (
+    <Box role="status" data-save={save.kind} fontSize="xs" minW={{ md: "11rem" }} color={bad ? "stop.fg" : "fg.muted"} whiteSpace="nowrap">
+      {words[save.kind]}
+    </Box>
+  );
+}
+
+function Banner({ text, children }: { text: string; children?: ReactNode }) {
+  return (
+    <Box
+      role="alert"
+      display="flex"
+      flexWrap="wrap"
+      gap="3"
+      alignItems="center"
+      px="4"
+      py="2"
+      bg="fix.bg"
+      color="fix.fg"
+      borderBottomWidth="1px"
+      borderColor="fix.line"
+    >
+      <Box whiteSpace="pre-line">
+        <Prose text={text} />
+      </Box>
+      {children}
+    </Box>
+  );
+}
+
+interface RailProps {
+  current: Step | null;
+  shown: Step;
+  stops: (step: Step) => number;
+  onStep: (step: Step | undefined) => void;
+}
+
+/** The order of the job: down the left edge, or along the bottom of a phone. */
+function StepRail({ current, shown, stops, onStep }: RailProps) {
+  return (
+    <Box
+      as="nav"
+      aria-label="Steps"
+      display="flex"
+      flexDirection={{ base: "row", md: "column" }}
+      position={{ base: "fixed", md: "static" }}
+      bottom="0"
+      insetX="0"
+      zIndex={{ base: "docked", md: "auto" }}
+      bg="bg.panel"
+      borderTopWidth={{ base: "1px", md: "0" }}
+      borderRightWidth={{ md: "1px" }}
+      pt={{ md: "3" }}
+    >
+      <StepButton hideFrom="md" name="Verdict" number="✓" on={current === null} count={0} onClick={() => onStep(undefined)} />
+      {STEPS.map((step, index) => (
+        <StepButton
+          key={step}
+          name={STEP_NAMES[step]}
+          number={String(index + 1)}
+          on={current === step}
+          mdOn={shown === step}
+          count={stops(step)}
+          onClick={() => onStep(step)}
+        />
+      ))}
+    </Box>
+  );
+}
+
+interface StepButtonProps {
+  name: string;
+  number: string;
+  on: boolean;
+  mdOn?: boolean;
+  count: number;
+  hideFrom?: "md";
+  onClick: () => void;
+}
+
+function StepButton({ name, number, on, mdOn = on, count, hideFrom, onClick }: StepButtonProps) {
+  const edge = { base: on ? "lantern.solid" : "transparent", md: mdOn ? "lantern.solid" : "transparent" };
+  return (
+    <Box
+      as="button"
+      hideFrom={hideFrom}
+      aria-current={mdOn ? "step" : undefined}
+      onClick={onClick}
+      flex={{ base: "1", md: "none" }}
+      minH="14"
+      py="2"
+      display="flex"
+      flexDirection="column"
+      alignItems="center"
+      justifyContent="center"
+      cursor="pointer"
+      borderTopWidth={{ base: "3px", md: "0" }}
+      borderLeftWidth={{ md: "3px" }}
+      borderColor={edge}
+      bg={{ base: on ? "bg.muted" : undefined, md: mdOn ? "bg.muted" : undefined }}
+      color={{ base: on ? "fg" : "fg.muted", md: mdOn ? "fg" : "fg.muted" }}
+      fontSize="xs"
+      _hover={{ bg: "bg.muted" }}
+    >
+      <Box as="span" aria-hidden fontSize="md" fontWeight="semibold">
+        {number}
+      </Box>
+      {name}
+      {count > 0 && (
+        <Box as="span" color="stop.fg" fontWeight="semibold">
+          {count} stop{count > 1 ? "s" : ""}
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,83 @@
+import { Box, Button, CloseButton, Dialog, IconButton, Portal, Spinner } from "@chakra-ui/react";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { type StoredBuild, answer, api, problemOf } from "../../api/client";
+import { clock } from "../../units";
+
+interface Props {
+  id: number;
+  revision: number;
+  onRestore: (stored: StoredBuild) => void;
+}
+
+/** Every saved revision; an old one comes back as the newest. */
+export function HistoryDialog({ id, revision, onRestore }: Props) {
+  const [open, setOpen] = useState(false);
+  const history = useQuery({
+    queryKey: ["revisions", id, revision],
+    queryFn: () => answer(api.GET("/api/v1/builds/{id}/revisions", { params: { path: { id } } })),
+    enabled: open,
+  });
+  const restore = useMutation({
+    mutationFn: (old: number) => answer(api.POST("/api/v1/builds/{id}/revisions/{revision}/restore", { params: { path: { id, revision: old } } })),
+    onSuccess: (stored) => {
+      onRestore(stored);
+      setOpen(false);
+    },
+  });
+  const error = history.error ?? restore.error;
+  return (
+    <Dialog.Root open={open} onOpenChange={(change) => setOpen(change.open)} scrollBehavior="inside" lazyMount unmountOnExit>
+      <Dialog.Trigger asChild>
+        <IconButton aria-label="Earlier revisions" title="Earlier revisions" size="sm" variant="ghost">
+          <span aria-hidden>↺</span>
+        </IconButton>
+      </Dialog.Trigger>
+      <Portal>
+        <Dialog.Backdrop />
+        <Dialog.Positioner>
+          <Dialog.Content bg="bg.panel" maxH="70vh">
+            <Dialog.Header>
+              <Dialog.Title>Earlier revisions</Dialog.Title>
+            </Dialog.Header>
+            <Dialog.Body>
+              {error && (
+                <Box role="alert" color="stop.fg" mb="3">
+                  {problemOf(error).detail}
+                </Box>
+              )}
+              {history.isPending && <Spinner aria-label="Reading the history" />}
+              <Box as="ol" listStyleType="none">
+                {history.data?.map((entry) => (
+                  <Box as="li" key={entry.revision} display="flex" alignItems="center" gap="3" py="1.5" borderBottomWidth="1px">
+                    <Box w="9" textAlign="right" color="fg.muted">
+                      {entry.revision}
+                    </Box>
+                    <Box flex="1" minW="0">
+                      {entry.name}
+                      <Box color="fg.muted" fontSize="xs">
+                        {clock(entry.saved_at)}
+                      </Box>
+                    </Box>
+                    {entry.revision === revision ? (
+                      <Box color="fg.muted" fontSize="xs">
+                        this one
+                      </Box>
+                    ) : (
+                      <Button size="xs" variant="outline" loading={restore.isPending} onClick={() => restore.mutate(entry.revision)}>
+                        Restore
+                      </Button>
+                    )}
+                  </Box>
+                ))}
+              </Box>
+            </Dialog.Body>
+            <Dialog.CloseTrigger asChild>
+              <CloseButton aria-label="Close" />
+            </Dialog.CloseTrigger>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
+  );
+}

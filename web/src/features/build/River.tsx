@@ -1,0 +1,225 @@
+import { Box, CloseButton } from "@chakra-ui/react";
+import { useEffect, useRef, useState } from "react";
+import type { Fact, Picture, Reach } from "../../api/client";
+import { ink, lightColour } from "../../theme";
+import { Figure } from "../../ui/Figure";
+import { plain, share } from "../../units";
+import { type Stand, heatBranch, layout, ribbon } from "./river";
+
+interface Props {
+  picture: Picture | null;
+  selected: string | null;
+  onSelect: (id: string | null) => void;
+}
+
+const factOf = (reach: Reach, key: string): Fact | undefined => reach.facts.find((fact) => fact.key === key);
+
+/** What a reach says of itself in one line. */
+function caption(reach: Reach): string {
+  const read = (key: string) => {
+    const fact = factOf(reach, key);
+    return fact ? plain(fact.value, fact.unit) : "";
+  };
+  switch (reach.kind) {
+    case "source":
+      return `${read("terminal_v")} · ${read("current_a")}`;
+    case "converter":
+      return `${read("out_v")} · ${read("out_a")}`;
+    case "light":
+      return `${plain(reach.arrives_w, "W")} · ${share(factOf(reach, "output")?.value ?? 0)}`;
+    default:
+      return plain(reach.arrives_w, "W");
+  }
+}
+
+/** The power's way from the battery to every light, as wide as its watts. */
+export function River({ picture, selected, onSelect }: Props) {
+  const frame = useRef<HTMLDivElement>(null);
+  const svg = useRef<SVGSVGElement>(null);
+  const [size, setSize] = useState({ width: 540, height: 300 });
+  useEffect(() => {
+    const element = frame.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
+    });
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  const river = picture ? layout(picture, size.width, size.height) : null;
+  const chosen = picture?.reaches.find((reach) => reach.id === selected);
+  const walk = (event: React.KeyboardEvent, stand: Stand) => {
+    const siblings = stand.parent?.children ?? [stand];
+    const index = siblings.indexOf(stand);
+    const to = {
+      ArrowLeft: stand.parent,
+      ArrowRight: stand.children[0],
+      ArrowUp: siblings[index - 1],
+      ArrowDown: siblings[index + 1],
+    }[event.key];
+    if (event.key === "Enter" || event.key === " ") {
+      event.preventDefault();
+      onSelect(stand.reach.id);
+    } else if (event.key === "Escape") onSelect(null);
+    else if (to) {
+      event.preventDefault();
+      svg.current?.querySelector<SVGGElement>(`[data-reach="${CSS.escape(to.reach.id)}"]`)?.focus();
+    }
+  };
+
+  return (
+    <Box flex="1" minH="0" display="flex" flexDirection="column" position="relative">
+      <Box as="h2" fontWeight="semibold" px="4" pt="3">
+        Watt river{" "}
+        {picture && picture.source_w > 0 && (
+          <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
+            {plain(picture.source_w, "W")} leave the battery, {plain(picture.lights_w, "W")} reach the lights
+          </Box>
+        )}
+      </Box>
+      <Box ref={frame} flex="1" minH={{ base: "15rem", md: "8rem" }} position="relative">
+        {river && river.stands.length > 1 ? (
+          <svg ref={svg} role="group" aria-label="Watt river; walk it with the arrow keys" style={{ position: "absolute", width: "100%", height: "100%" }}>
+            {river.stands.map((stand) => {
+              const { reach } = stand;
+              const on = selected === reach.id;
+              const glow = picture?.glows.find((known) => known.id === reach.id);
+              const fill = reach.kind === "source" ? ink.accent : glow ? lightColour(glow.colour, glow.rgb) : ink.bank;
+              const heat = heatBranch(stand, river.scale);
+              const label = stand.x + stand.width + 8;
+              const middle = stand.top + stand.height / 2;
+              return (
+                <g
+                  key={reach.id}
+                  data-reach={reach.id}
+                  role="button"
+                  tabIndex={on || (!chosen && stand.depth === 0) ? 0 : -1}
+                  aria-pressed={on}
+                  aria-label={`${reach.kind === "source" ? "battery" : reach.id}: ${caption(reach)}${reach.unfused ? ", no fuse" : ""}`}
+                  style={{ cursor: "pointer" }}
+                  onClick={() => onSelect(reach.id)}
+                  onKeyDown={(event) => walk(event, stand)}
+                >
+                  {stand.parent && <path d={ribbon(stand)} fill={ink.river} stroke={on ? ink.accent : "none"} />}
+                  {heat && (
+                    <>
+                      <path d={heat.path} fill={ink.heat} opacity="0.55" />
+                      <text x={heat.x} y={heat.y + 15} fontSize="12" textAnchor="middle" fill={ink.heat}>
+                        heat {plain(heat.watts, "W")}
+                      </text>
+                    </>
+                  )}
+                  <rect
+                    x={stand.x}
+                    y={stand.top}
+                    width={stand.width}
+                    height={stand.height}
+                    rx="3"
+                    fill={fill}
+                    stroke={on ? ink.accent : ink.bank}
+                    strokeWidth={on ? 2 : 1}
+                  />
+                  <rect
+                    className="ring"
+                    x={stand.x - 5}
+                    y={stand.top - 5}
+                    width={stand.width + 10}
+                    height={stand.height + 10}
+                    rx="6"
+                    fill="none"
+                    stroke={ink.accent}
+                    strokeWidth="2"
+                  />
+                  {/* A thin stream still is a target for a finger. */}
+                  <rect
+                    x={stand.x - 10}
+                    y={middle - Math.max(18, stand.height / 2)}
+                    width={stand.width + 20}
+                    height={Math.max(36, stand.height)}
+                    fill="transparent"
+                  />
+                  {reach.kind === "light" ? (
+                    <>
+                      <text x={label} y={middle - 1} fontSize="13" fontWeight="600" fill={ink.text}>
+                        {reach.id}
+                      </text>
+                      <text x={label} y={middle + 15} fontSize="12" fill={ink.muted}>
+                        {caption(reach)}
+                      </text>
+                    </>
+                  ) : (
+                    <>
+                      <text x={stand.x} y={stand.top - 22} fontSize="13" fontWeight="600" fill={ink.text}>
+                        {reach.kind === "source" ? "battery" : reach.id}
+                      </text>
+                      <text x={stand.x} y={stand.top - 7} fontSize="12" fill={ink.muted}>
+                        {caption(reach)}
+                      </text>
+                    </>
+                  )}
+                  {reach.unfused && stand.parent && (
+                    <>
+                      <circle cx={stand.parent.x + stand.parent.width + 12} cy={stand.mouth.top + stand.mouth.height / 2} r="5" fill={ink.stop} />
+                      <text x={stand.parent.x + stand.parent.width + 22} y={stand.mouth.top + stand.mouth.height / 2 + 4} fontSize="12" fill={ink.text}>
+                        no fuse
+                      </text>
+                    </>
+                  )}
+                </g>
+              );
+            })}
+          </svg>
+        ) : (
+          <Box position="absolute" inset="0" display="grid" placeItems="center" color="fg.muted" px="6" textAlign="center">
+            The river starts to flow with the first light.
+          </Box>
+        )}
+      </Box>
+      {chosen ? (
+        <ReachDetail reach={chosen} onClose={() => onSelect(null)} />
+      ) : (
+        <Box px="4" pb="2" color="fg.muted" fontSize="xs" hideBelow="md">
+          ← → ↑ ↓ walk the river · Enter opens a part
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function ReachDetail({ reach, onClose }: { reach: Reach; onClose: () => void }) {
+  return (
+    <Box
+      role="region"
+      aria-label={`Figures of ${reach.id}`}
+      flex="none"
+      maxH={{ md: "45%" }}
+      overflowY="auto"
+      bg="bg.panel"
+      borderTopWidth="1px"
+      px="4"
+      py="2"
+      onKeyDown={(event) => event.key === "Escape" && onClose()}
+    >
+      <Box display="flex" alignItems="center" justifyContent="space-between">
+        <Box as="h3" fontWeight="semibold">
+          {reach.id === "source" ? "Battery" : reach.id}
+        </Box>
+        <CloseButton size="xs" aria-label="Close the figures" onClick={onClose} />
+      </Box>
+      <Box as="dl" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(7.4rem, 1fr))" columnGap="4" rowGap="1">
+        {reach.facts.map((fact) => (
+          <Box key={fact.key} fontSize="xs">
+            <Box as="dt" color="fg.muted">
+              {fact.label}
+            </Box>
+            <Box as="dd" display="flex" alignItems="baseline" gap="2" whiteSpace="nowrap">
+              <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} size="sm" />
+              {fact.used !== undefined && fact.used !== null && <Box color={fact.used > 1 ? "stop.fg" : "fg.muted"}>{share(fact.used)} used</Box>}
+            </Box>
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  );
+}

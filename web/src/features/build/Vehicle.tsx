@@ -1,0 +1,144 @@
+import { Box } from "@chakra-ui/react";
+import type { Picture, VehicleKind } from "../../api/client";
+import { ink, lightColour } from "../../theme";
+import { share } from "../../units";
+import { OUTLINES, spot } from "./outlines";
+
+interface Props {
+  kind: VehicleKind;
+  picture: Picture | null;
+  selected: string | null;
+  onSelect: (id: string) => void;
+}
+
+const enter = (event: React.KeyboardEvent, act: () => void) => {
+  if (event.key === "Enter" || event.key === " ") {
+    event.preventDefault();
+    act();
+  }
+};
+
+/** The vehicle at night, its lights as bright as the solver says. A blinking light is shown steady. */
+export function Vehicle({ kind, picture, selected, onSelect }: Props) {
+  const outline = OUTLINES[kind];
+  const { pack } = outline;
+  const taken: Record<string, number> = {};
+  const lights = (picture?.glows ?? []).map((glow, index) => {
+    const place = spot(outline, glow.place, index);
+    // Two lights at one place stand side by side.
+    const key = `${place.x},${place.y}`;
+    const neighbours = (taken[key] = (taken[key] ?? -1) + 1);
+    return { glow, x: place.x + 26 * neighbours, y: place.y, colour: lightColour(glow.colour, glow.rgb) };
+  });
+  // A window into the night in either theme: on paper no light would shine.
+  return (
+    <Box className="dark" bg="bg" color="fg" flex="1" minH="0" display="flex" flexDirection="column">
+      <Box as="h2" fontWeight="semibold" px="4" pt="3">
+        {outline.title}{" "}
+        <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
+          at night
+        </Box>
+      </Box>
+      <Box flex="1" minH="13rem" position="relative">
+        <svg viewBox="-40 -12 640 320" role="group" aria-label={outline.title} style={{ position: "absolute", width: "100%", height: "100%" }}>
+          <defs>
+            {lights.map(({ glow, colour }) => (
+              <radialGradient key={glow.id} id={`glow-${glow.id}`}>
+                <stop offset="0" stopColor={colour} stopOpacity="0.95" />
+                <stop offset="0.25" stopColor={colour} stopOpacity="0.5" />
+                <stop offset="1" stopColor={colour} stopOpacity="0" />
+              </radialGradient>
+            ))}
+          </defs>
+          {lights.map(({ glow, x, y }) => {
+            const bright = Math.min(Math.max(glow.output, 0), 1.3);
+            return bright > 0 ? (
+              <circle key={glow.id} cx={x} cy={y} r={24 + 64 * Math.sqrt(bright)} fill={`url(#glow-${glow.id})`} opacity={0.25 + 0.7 * Math.min(bright, 1)} />
+            ) : null;
+          })}
+          <g fill="none" stroke={ink.line} strokeLinejoin="round" strokeLinecap="round">
+            <path d={outline.detail} strokeWidth="1.3" opacity="0.6" />
+            <path d={outline.body} strokeWidth="2.4" />
+          </g>
+          {lights.map(({ glow, x, y }) => {
+            const bend = (pack.x + x) / 2;
+            return (
+              <path
+                key={glow.id}
+                d={`M${pack.x} ${pack.y}C${bend} ${pack.y} ${bend} ${y} ${x} ${y}`}
+                fill="none"
+                stroke={ink.accent}
+                strokeWidth={selected === glow.id ? 2 : 1.1}
+                strokeDasharray="2 4"
+                opacity={selected === glow.id ? 1 : 0.75}
+              />
+            );
+          })}
+          <g
+            role="button"
+            tabIndex={0}
+            aria-label="Battery"
+            aria-pressed={selected === "source"}
+            style={{ cursor: "pointer" }}
+            onClick={() => onSelect("source")}
+            onKeyDown={(event) => enter(event, () => onSelect("source"))}
+          >
+            <rect
+              x={pack.x - 30}
+              y={pack.y - 13}
+              width="60"
+              height="26"
+              rx="5"
+              fill={ink.ground}
+              stroke={selected === "source" ? ink.accent : ink.line}
+              strokeWidth="2"
+            />
+            <text x={pack.x} y={pack.y + 4.5} fontSize="12.5" textAnchor="middle" fill={ink.text}>
+              battery
+            </text>
+          </g>
+          {lights.map(({ glow, x, y, colour }) => {
+            const lit = glow.output > 0.005;
+            const right = x > 400;
+            const below = y < 40;
+            return (
+              <g
+                key={glow.id}
+                role="button"
+                tabIndex={0}
+                aria-pressed={selected === glow.id}
+                aria-label={`${glow.id}${glow.place ? ` at ${glow.place}` : ""}: ${lit ? `${share(glow.output)} bright${glow.duty < 1 ? ", blinking" : ""}` : "off"}`}
+                style={{ cursor: "pointer" }}
+                onClick={() => onSelect(glow.id)}
+                onKeyDown={(event) => enter(event, () => onSelect(glow.id))}
+              >
+                <circle cx={x} cy={y} r="17" fill="transparent" />
+                <circle className="ring" cx={x} cy={y} r="14" fill="none" stroke={ink.accent} strokeWidth="2" />
+                <circle
+                  cx={x}
+                  cy={y}
+                  r={selected === glow.id ? 8.5 : 6.5}
+                  fill={lit ? colour : ink.ground}
+                  stroke={selected === glow.id ? ink.accent : ink.line}
+                  strokeWidth="2"
+                />
+                <text
+                  x={right ? x - 14 : x + 14}
+                  y={below ? y + 24 : y - 14}
+                  fontSize="13"
+                  textAnchor={right ? "end" : "start"}
+                  fill={ink.text}
+                  stroke={ink.ground}
+                  strokeWidth="3.5"
+                  paintOrder="stroke"
+                >
+                  {glow.id}
+                </text>
+              </g>
+            );
+          })}
+        </svg>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,240 @@
+import { Box, Button, Spinner } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { useEffect } from "react";
+import {
+  type Applied,
+  type Build,
+  type Effect,
+  type Finding,
+  type Problem,
+  type Remedy,
+  type Report,
+  type Severity,
+  answer,
+  api,
+  problemOf,
+} from "../../api/client";
+import { Figure, WorkingView } from "../../ui/Figure";
+import { Prose } from "../../ui/Prose";
+import { hours, share } from "../../units";
+
+interface Props {
+  build: Build;
+  report: Report | null;
+  problem: Problem | null;
+  scene: string;
+  selected: string | null;
+  onSelect: (subject: string, code: string) => void;
+  onApply: (document: Build) => void;
+}
+
+const MARKS: Record<Severity, { sign: string; word: string; colour: "stop" | "fix" | "note" }> = {
+  stop: { sign: "✕", word: "Stop", colour: "stop" },
+  fix: { sign: "!", word: "To mend", colour: "fix" },
+  note: { sign: "i", word: "Good to know", colour: "note" },
+};
+
+/** Safe or not, how long the light lasts, and what is wrong, worst first. */
+export function VerdictPanel({ build, report, problem, scene, selected, onSelect, onApply }: Props) {
+  if (problem)
+    return (
+      <Box role="alert">
+        <Box as="h2" fontSize="lg" fontWeight="bold" color="stop.fg" mb="2">
+          <span aria-hidden>✕</span> {problem.title}
+        </Box>
+        <Box whiteSpace="pre-line" overflowWrap="anywhere">
+          <Prose text={problem.detail} />
+        </Box>
+      </Box>
+    );
+  if (!report) return <Spinner aria-label="Solving" />;
+  const { verdict } = report;
+  const cost = verdict.costs.find((known) => known.scene === scene);
+  const name = build.scenes.find((known) => known.id === scene)?.name ?? "";
+  const tone = verdict.stops > 0 ? "stop.fg" : verdict.safe && verdict.fixes === 0 ? "good.fg" : verdict.safe ? "fix.fg" : "fg.muted";
+  const lit = build.lights.length > 0;
+  return (
+    <Box>
+      <Box as="h2" fontSize="xl" fontWeight="bold" lineHeight="1.2" color={tone} aria-live="polite">
+        <span aria-hidden>{verdict.stops > 0 ? "✕ " : verdict.safe ? "✓ " : ""}</span>
+        {verdict.headline}
+      </Box>
+      {!lit && (
+        <Box mt="3" color="fg.muted">
+          Add a light to see whether it is safe and how long the battery carries it.
+        </Box>
+      )}
+      {lit && cost && (
+        <Box display="flex" columnGap="6" rowGap="2" flexWrap="wrap" mt="3">
+          <Box>
+            <Figure label="Time of light" text={hours(cost.hours)} working={cost.working} size="3xl" weight="bold" />
+            <Box color="fg.muted" fontSize="xs">
+              of light, {name.toLowerCase()}
+              {cost.ends === "dark" ? ", until it is dark" : ", full to reserve"}
+            </Box>
+          </Box>
+          {cost.share !== null && cost.share !== undefined && (
+            <Box>
+              <Box fontSize="xl" fontWeight="bold" minH="8" mt="1">
+                {share(cost.share)}
+              </Box>
+              <Box color="fg.muted" fontSize="xs">
+                of the charge per {Math.round(cost.minutes ?? 0)} min
+              </Box>
+            </Box>
+          )}
+        </Box>
+      )}
+      <Box
+        as="ul"
+        listStyleType="none"
+        mt="4"
+        display="grid"
+        gap="3"
+        gridTemplateColumns={{ base: "minmax(0, 1fr)", md: "repeat(auto-fill, minmax(16rem, 1fr))", lg: "minmax(0, 1fr)" }}
+      >
+        {report.findings.map((finding) => (
+          <FindingCard
+            key={`${finding.code} ${finding.subject}`}
+            build={build}
+            finding={finding}
+            selected={selected === finding.subject.split("#")[0]}
+            onSelect={() => onSelect(finding.subject, finding.code)}
+            onApply={onApply}
+          />
+        ))}
+      </Box>
+      {lit && (
+        <Box mt="5" color="fg.muted" fontSize="xs">
+          {build.vehicle.kind === "wheelchair" && "A wheelchair is a medical device: drill nothing, and ask its service technician before you tap it. "}
+          {build.source.kind === "battery" && "Fuse each lead at the battery and keep wires from being pinched; never leave charging unattended. "}
+          Look up your local rules for lights on the road, in the air and on the water. This is advice, not a certificate.
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+interface CardProps {
+  build: Build;
+  finding: Finding;
+  selected: boolean;
+  onSelect: () => void;
+  onApply: (document: Build) => void;
+}
+
+function FindingCard({ build, finding, selected, onSelect, onApply }: CardProps) {
+  const mark = MARKS[finding.severity];
+  const preview = useMutation({
+    mutationFn: async (remedy: Remedy) => ({
+      remedy,
+      ...(await answer<Applied>(api.POST("/api/v1/apply", { body: { document: build, changes: remedy.changes } }))),
+    }),
+  });
+  const { reset } = preview;
+  // A preview belongs to the document it was made from.
+  useEffect(() => reset(), [build, reset]);
+  return (
+    <Box
+      as="li"
+      bg={`${mark.colour}.bg`}
+      borderLeftWidth="4px"
+      borderColor={`${mark.colour}.line`}
+      borderRadius="sm"
+      outline={selected ? "1px solid" : undefined}
+      outlineColor={`${mark.colour}.line`}
+      px="3"
+      py="2.5"
+    >
+      <Box as="button" textAlign="left" w="full" cursor="pointer" onClick={onSelect} aria-pressed={selected}>
+        <Box fontWeight="semibold">
+          <Box as="span" color={`${mark.colour}.fg`} mr="1.5">
+            <span aria-hidden>{mark.sign}</span> {mark.word}:
+          </Box>
+          {finding.title}
+        </Box>
+        <Box color="fg" fontSize="xs" mt="1">
+          <Prose text={finding.message} />
+        </Box>
+      </Box>
+      <Box as="details" fontSize="xs" mt="1">
+        <Box as="summary" cursor="pointer" color="fg.muted" minH="8" display="flex" alignItems="center">
+          Why, and how it was found
+        </Box>
+        <Box mb="2">{finding.why}</Box>
+        {finding.advice && <Box mb="2">{finding.advice}</Box>}
+        <WorkingView working={finding.working} />
+      </Box>
+      {preview.data ? (
+        <EffectView remedy={preview.data.remedy} effect={preview.data.effect} onApply={() => onApply(preview.data.document)} onCancel={reset} />
+      ) : (
+        <Box display="flex" flexWrap="wrap" gap="2" mt="1">
+          {finding.remedies.map((remedy) => (
+            <Button
+              key={remedy.title}
+              size="xs"
+              minH="8"
+              h="auto"
+              maxW="full"
+              py="1.5"
+              whiteSpace="normal"
+              textAlign="left"
+              justifyContent="flex-start"
+              variant="outline"
+              colorPalette="lantern"
+              borderColor="lantern.border"
+              color="lantern.fg"
+              loading={preview.isPending && preview.variables === remedy}
+              onClick={() => preview.mutate(remedy)}
+            >
+              {remedy.title} · see effect
+            </Button>
+          ))}
+        </Box>
+      )}
+      {preview.error && (
+        <Box role="alert" color="stop.fg" fontSize="xs" mt="2">
+          {problemOf(preview.error).detail}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function EffectView({ remedy, effect, onApply, onCancel }: { remedy: Remedy; effect: Effect; onApply: () => void; onCancel: () => void }) {
+  return (
+    <Box role="group" aria-label="What it changes" bg="bg.panel" borderWidth="1px" borderRadius="sm" p="2.5" mt="2" fontSize="xs">
+      <Box fontWeight="semibold" mb="1">
+        {remedy.title}
+      </Box>
+      <Box as="ul" listStyleType="none" display="grid" gap="1" mb="2">
+        {effect.cleared.map((change) => (
+          <Box as="li" key={change.title} color="good.fg">
+            ✓ {change.becomes ? "milder" : "gone"}: {change.title}
+          </Box>
+        ))}
+        {effect.added.map((change) => (
+          <Box as="li" key={change.title} color={`${MARKS[change.severity].colour}.fg`}>
+            {MARKS[change.severity].sign} new: {change.title}
+          </Box>
+        ))}
+        {effect.hours.map((change) => (
+          <Box as="li" key={change.scene}>
+            {change.scene}: {hours(change.before)} → {hours(change.after)} of light
+          </Box>
+        ))}
+        <Box as="li" color="fg.muted">
+          {effect.headline_before === effect.headline_after ? `Still: ${effect.headline_after}` : `${effect.headline_before} → ${effect.headline_after}`}
+        </Box>
+      </Box>
+      <Box display="flex" gap="2">
+        <Button size="xs" minH="8" colorPalette="lantern" onClick={onApply} autoFocus>
+          Do it
+        </Button>
+        <Button size="xs" minH="8" variant="ghost" onClick={onCancel}>
+          Leave it
+        </Button>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,134 @@
+import type { VehicleKind } from "../../api/client";
+
+/** A place where light can go, on a canvas of 560 by 300. */
+export interface Place {
+  name: string;
+  x: number;
+  y: number;
+}
+
+export interface Outline {
+  /** What the drawing shows. */
+  title: string;
+  /** Main lines, as SVG paths. */
+  body: string;
+  /** Finer lines. */
+  detail: string;
+  /** Where the battery sits. */
+  pack: { x: number; y: number };
+  places: Place[];
+}
+
+const wheel = (x: number, y: number, r: number) => `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`;
+const at = (name: string, x: number, y: number): Place => ({ name, x, y });
+
+const trike: Outline = {
+  title: "Trike, right side",
+  body: `${wheel(146, 214, 58)}${wheel(436, 214, 58)}M70 78H246L232 160H84ZM146 214H276L384 128M276 214L252 122M256 138L386 118M380 100L436 214M380 100L372 82L336 88`,
+  detail: `${wheel(276, 214, 15)}M232 120Q254 108 282 116M146 160V214M76 112H240M104 78V54H118V78M122 78V46H134V78M140 78L146 50L158 53L154 78M166 78V58H178V78M70 78L62 160M84 160L76 192`,
+  pack: { x: 318, y: 178 },
+  places: [
+    at("handlebar", 384, 96),
+    at("basket rear", 70, 118),
+    at("basket rim", 160, 78),
+    at("frame", 318, 134),
+    at("front wheel", 436, 214),
+    at("rear wheel", 146, 214),
+  ],
+};
+
+const deck: Outline = {
+  title: "Deck, left side",
+  body: `M52 128Q78 158 112 160H448Q482 158 508 128${wheel(142, 206, 26)}${wheel(418, 206, 26)}M120 160L142 206M164 160L142 206M396 160L418 206M440 160L418 206`,
+  detail: `${wheel(142, 206, 9)}${wheel(418, 206, 9)}M112 168H448M60 124L86 120M500 124L474 120`,
+  pack: { x: 280, y: 182 },
+  places: [
+    at("nose", 500, 134),
+    at("tail", 60, 134),
+    at("left rail", 230, 162),
+    at("right rail", 340, 162),
+    at("front truck", 418, 184),
+    at("rear truck", 142, 184),
+  ],
+};
+
+const chair: Outline = {
+  title: "Power chair, right side",
+  body: `${wheel(222, 218, 56)}${wheel(374, 244, 30)}M150 70L176 176H320L334 232M176 176L186 206M150 70Q144 56 156 52M190 128H300M320 176L372 244`,
+  detail: `${wheel(222, 218, 16)}${wheel(374, 244, 8)}M292 128V112Q292 104 302 104M334 232L420 238M160 82Q176 130 188 170M134 176V236L150 254M196 176V196H310V176`,
+  pack: { x: 262, y: 196 },
+  places: [
+    at("frame left", 250, 176),
+    at("frame right", 310, 190),
+    at("back rest", 158, 96),
+    at("armrest", 290, 126),
+    at("foot rest", 410, 234),
+    at("rear", 140, 206),
+  ],
+};
+
+const rover: Outline = {
+  title: "Rover, right side",
+  body: `${wheel(150, 214, 46)}${wheel(410, 214, 46)}M84 178H196L228 108H340L380 172L476 184V206H458M362 214H198M102 206H84V178`,
+  detail: `${wheel(150, 214, 16)}${wheel(410, 214, 16)}M240 118H282V168H216ZM294 118H332L362 168H294ZM288 108V56M278 56H298M228 100H340`,
+  pack: { x: 280, y: 194 },
+  places: [at("mast", 288, 52), at("front", 470, 182), at("rear", 88, 180), at("roof", 250, 104), at("underbody", 330, 216), at("cabin", 262, 150)],
+};
+
+const hexa = (index: number): [number, number] => {
+  const angle = (Math.PI / 3) * index + Math.PI / 6;
+  return [280 + 150 * Math.cos(angle), 150 + 104 * Math.sin(angle)];
+};
+const arms = [0, 1, 2, 3, 4, 5].map(hexa);
+const drone: Outline = {
+  title: "Hexacopter, from above; the nose points right",
+  body: `${wheel(280, 150, 40)}${arms.map(([x, y]) => `M280 150L${x.toFixed(0)} ${y.toFixed(0)}`).join("")}`,
+  detail: `${arms.map(([x, y]) => wheel(x, y, 44)).join("")}M306 132L330 150L306 168`,
+  pack: { x: 280, y: 150 },
+  places: [at("arms", 355, 98), at("front", 322, 150), at("rear", 238, 150), at("left arm", 280, 50), at("right arm", 280, 250), at("belly", 280, 176)],
+};
+
+const van: Outline = {
+  title: "Van, left side",
+  body: `M60 222V86Q60 62 86 62H398Q420 62 432 82L470 140L512 154Q524 158 524 172V222H476M388 222H192M104 222H60${wheel(148, 222, 44)}${wheel(432, 222, 44)}`,
+  detail: `${wheel(148, 222, 16)}${wheel(432, 222, 16)}M410 92H396V140H452ZM236 96H336V160H236ZM236 106H336M286 96V160M92 96H196V150H92ZM60 186H372V74M520 180H504`,
+  pack: { x: 236, y: 196 },
+  places: [at("inside", 286, 120), at("outside left", 210, 70), at("outside right", 330, 66), at("front", 516, 178), at("rear", 64, 150), at("step", 350, 228)],
+};
+
+const other: Outline = {
+  title: "The vehicle, from the side",
+  body: "M80 210V120Q80 96 104 96H456Q480 96 480 120V210Z",
+  detail: "M80 150H480M180 96V210M380 96V210",
+  pack: { x: 280, y: 186 },
+  places: [at("front", 474, 120), at("rear", 86, 120), at("left", 180, 104), at("right", 380, 104), at("inside", 280, 128), at("top", 280, 96)],
+};
+
+export const OUTLINES: Record<VehicleKind, Outline> = {
+  bicycle: trike,
+  skateboard: deck,
+  wheelchair: chair,
+  rc_model: rover,
+  drone,
+  rv: van,
+  other,
+};
+
+export const VEHICLES: readonly (readonly [VehicleKind, string])[] = [
+  ["bicycle", "Bicycle or trike"],
+  ["skateboard", "Skateboard"],
+  ["wheelchair", "Power wheelchair"],
+  ["rc_model", "RC model"],
+  ["drone", "Drone"],
+  ["rv", "RV or van"],
+  ["other", "Something else"],
+];
+
+/** Where a light is drawn: at the named place, else by the words in it, else along the top in its order. */
+export function spot(outline: Outline, place: string, index: number): { x: number; y: number } {
+  const words = place.toLowerCase();
+  const named =
+    outline.places.find((known) => known.name === words) ??
+    outline.places.find((known) => words !== "" && (known.name.includes(words) || words.includes(known.name)));
+  return named ?? { x: 120 + ((index * 90) % 360), y: 30 };
+}

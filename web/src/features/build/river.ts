@@ -1,0 +1,121 @@
+import type { Picture, Reach } from "../../api/client";
+
+/** Where a part of the river stands on the canvas. */
+export interface Stand {
+  reach: Reach;
+  depth: number;
+  /** Left edge and width of its bar. */
+  x: number;
+  width: number;
+  /** Top and height of what it carries. */
+  top: number;
+  height: number;
+  parent: Stand | null;
+  children: Stand[];
+  /** Top and thickness of its inflow where it leaves its supplier. */
+  mouth: { top: number; height: number };
+}
+
+export interface RiverLayout {
+  stands: Stand[];
+  /** Pixels a watt. */
+  scale: number;
+}
+
+const BAR = 12;
+const LABEL = 128;
+const LEAST = 2;
+
+/**
+ * Lays the river out from the data: columns by the number of parts between, lights stacked in their order,
+ * every supplier centred on what it feeds, thickness true to watts.
+ */
+export function layout(picture: Picture, width: number, height: number): RiverLayout {
+  const byId = new Map<string, Stand>();
+  const stands: Stand[] = picture.reaches.map((reach) => {
+    const stand: Stand = { reach, depth: 0, x: 0, width: BAR, top: 0, height: 0, parent: null, children: [], mouth: { top: 0, height: 0 } };
+    byId.set(reach.id, stand);
+    return stand;
+  });
+  for (const stand of stands) {
+    const parent = stand.reach.from ? byId.get(stand.reach.from) : undefined;
+    if (parent) {
+      stand.parent = parent;
+      stand.depth = parent.depth + 1;
+      parent.children.push(stand);
+    }
+  }
+  const root = stands[0];
+  if (!root) return { stands, scale: 0 };
+  const deepest = Math.max(1, ...stands.map((stand) => stand.depth));
+  const leaves = stands.filter((stand) => stand.children.length === 0 && stand !== root);
+  const gap = Math.min(34, Math.max(12, (height * 0.5) / Math.max(1, leaves.length)));
+  const room = Math.max(20, height - 34 - gap * leaves.length);
+  const watts = Math.max(picture.source_w, 1e-9);
+  const scale = Math.min(room / watts, (height * 0.4) / watts);
+  const thick = (w: number) => Math.max(LEAST, Math.max(0, w) * scale);
+
+  let cursor = 20;
+  const place = (stand: Stand) => {
+    const column = (width - LABEL - BAR - 16) / deepest;
+    const isLeaf = stand.children.length === 0 && stand !== root;
+    stand.x = 16 + (isLeaf ? deepest : stand.depth) * column;
+    stand.width = stand.reach.kind === "converter" ? 30 : BAR;
+    stand.height = thick(Math.max(stand.reach.arrives_w, stand.reach.leaves_w));
+    if (isLeaf) {
+      stand.top = cursor;
+      // A label needs its two lines however thin the stream is.
+      cursor += Math.max(stand.height, 22) + gap;
+      return;
+    }
+    stand.children.forEach(place);
+    const first = stand.children[0];
+    const last = stand.children[stand.children.length - 1];
+    if (first && last) stand.top = (first.top + last.top + last.height) / 2 - stand.height / 2;
+    else stand.top = height / 2 - stand.height / 2;
+  };
+  place(root);
+
+  // Centre the whole, then hand each supplier's height to its consumers from the top.
+  const bottom = Math.max(...stands.map((stand) => stand.top + stand.height));
+  const top = Math.min(...stands.map((stand) => stand.top));
+  const shift = Math.max(20 - top, (height - (bottom - top)) / 2 - top - 10);
+  for (const stand of stands) stand.top += shift;
+  for (const stand of stands) {
+    let at = stand.top;
+    for (const child of stand.children) {
+      child.mouth = { top: at, height: thick(child.reach.sent_w) };
+      at += Math.max(0, child.reach.sent_w) * scale;
+    }
+  }
+  return { stands, scale };
+}
+
+/** The stream from a supplier's right edge to a consumer's left edge. */
+export function ribbon(stand: Stand): string {
+  const { parent, mouth } = stand;
+  if (!parent) return "";
+  const x0 = parent.x + parent.width;
+  const x1 = stand.x;
+  const bend = (x0 + x1) / 2;
+  const arrives = Math.min(stand.height, mouth.height);
+  const a = mouth.top;
+  const b = stand.top;
+  return `M${x0} ${a}C${bend} ${a} ${bend} ${b} ${x1} ${b}V${b + arrives}C${bend} ${b + arrives} ${bend} ${a + mouth.height} ${x0} ${a + mouth.height}Z`;
+}
+
+/** Heat that leaves a converter downwards; nothing where it would be thinner than a hair. */
+export function heatBranch(stand: Stand, scale: number): { path: string; x: number; y: number; watts: number } | null {
+  const watts = stand.reach.arrives_w - stand.reach.leaves_w;
+  if (stand.reach.kind !== "converter" || watts * scale < 1) return null;
+  const wide = watts * scale;
+  const x = stand.x + stand.width / 2;
+  const y = stand.top + stand.height;
+  const end = y + 34;
+  return {
+    path: `M${x - wide / 2} ${y}C${x - wide / 2} ${y + 18} ${x} ${y + 20} ${x + 8} ${end}H${x + 8 + wide * 0.7}C${x + wide * 0.6} ${y + 20} ${x + wide / 2} ${y + 14} ${x + wide / 2} ${y}Z`,
+    x: x + 8 + wide * 0.35,
+    y: end,
+    watts,
+  };
+}

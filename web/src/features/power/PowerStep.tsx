@@ -1,0 +1,197 @@
+import { Box, Button, IconButton } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { type Build, type Converter, answer, api, problemOf } from "../../api/client";
+import { Choice, FieldGrid, NumberField } from "../../ui/fields";
+import { Figure } from "../../ui/Figure";
+import { AMP, MILLIAMP, PERCENT, VOLT, plain } from "../../units";
+import { Card, Readout, StepHeading } from "../build/StepHeading";
+import type { EditorProps } from "../build/editor";
+
+const KINDS: Record<Converter["kind"], string> = {
+  buck: "Step-down",
+  boost: "Step-up",
+  buck_boost: "Step-up-down",
+  linear: "Linear regulator",
+  current_driver: "Constant-current driver",
+};
+
+/** How does the battery's voltage become what each light wants? */
+export function PowerStep(props: EditorProps) {
+  const { build, edit } = props;
+  const suppliers = [["source", "the battery"], ...build.converters.map((one) => [one.id, one.id]), ...build.junctions.map((one) => [one.id, one.id])] as [
+    string,
+    string,
+  ][];
+  return (
+    <>
+      <StepHeading title="Power">How the battery's voltage becomes what each light wants.</StepHeading>
+      {build.converters.map((converter, index) => (
+        <ConverterCard key={converter.id} {...props} converter={converter} index={index} />
+      ))}
+      <AddStepDown {...props} />
+      {build.lights.length > 0 && (
+        <Card title="What feeds what">
+          <FieldGrid>
+            {build.lights.map((light, index) => (
+              <Choice
+                key={light.id}
+                label={light.id}
+                value={light.feeds[0]!.from}
+                options={suppliers}
+                onChange={(from) =>
+                  edit((draft) => {
+                    for (const feed of draft.lights[index]!.feeds) feed.from = from;
+                  })
+                }
+              />
+            ))}
+          </FieldGrid>
+        </Card>
+      )}
+    </>
+  );
+}
+
+/** Lights and parts that a converter feeds. */
+const fedBy = (build: Build, id: string) => build.lights.filter((light) => light.feeds.some((feed) => feed.from === id)).length;
+
+function ConverterCard({ build, edit, picture, state, selected, onSelect, converter, index }: EditorProps & { converter: Converter; index: number }) {
+  const change = (write: (converter: Converter) => void, field: string) => edit((draft) => write(draft.converters[index]!), `${converter.id}.${field}`);
+  const reach = picture?.reaches.find((known) => known.id === converter.id);
+  const fact = (key: string) => reach?.facts.find((known) => known.key === key);
+  const pair = (volts: string, amps: string) => {
+    const [v, a] = [fact(volts), fact(amps)];
+    if (!v || !a) return "–";
+    return (
+      <>
+        <Figure label={v.label} text={plain(v.value, "V")} working={v.working} /> · <Figure label={a.label} text={plain(a.value, "A")} working={a.working} />
+      </>
+    );
+  };
+  const heat = fact("loss_w");
+  const remove = () =>
+    edit((draft) => {
+      const [gone] = draft.converters.splice(index, 1);
+      if (!gone) return;
+      // What it fed falls back on what fed it.
+      const feeds = [...draft.lights.flatMap((light) => light.feeds), ...draft.converters.map((one) => one.feed), ...draft.junctions.map((one) => one.feed)];
+      for (const feed of feeds) if (feed.from === gone.id) feed.from = gone.feed.from;
+    });
+  return (
+    <Card
+      title={`${KINDS[converter.kind]}: ${converter.id}`}
+      selected={selected === converter.id}
+      onFocus={() => onSelect(converter.id)}
+      aside={
+        <IconButton aria-label={`Remove ${converter.id}`} title="Remove" size="xs" minW="8" minH="8" variant="ghost" onClick={remove}>
+          <span aria-hidden>✕</span>
+        </IconButton>
+      }
+    >
+      <FieldGrid>
+        {converter.kind === "current_driver" ? (
+          <NumberField
+            label="Set to"
+            unit={MILLIAMP}
+            min={0.1}
+            max={1e6}
+            value={(converter.set_a ?? 0) * 1e3}
+            onChange={(v) => change((c) => void (c.set_a = v! / 1e3), "set")}
+          />
+        ) : (
+          <NumberField
+            label="Set to"
+            unit={VOLT}
+            min={0.1}
+            max={1000}
+            value={converter.set_v ?? 0}
+            onChange={(v) => change((c) => void (c.set_v = v), "set")}
+          />
+        )}
+        <NumberField
+          label="Output limit"
+          unit={AMP}
+          min={0.001}
+          max={10000}
+          value={converter.max_out_a}
+          onChange={(v) => change((c) => void (c.max_out_a = v!), "out")}
+        />
+        <NumberField
+          label="Input from"
+          unit={VOLT}
+          max={converter.max_in_v}
+          value={converter.min_in_v}
+          onChange={(v) => change((c) => void (c.min_in_v = v!), "min")}
+        />
+        <NumberField
+          label="Input up to"
+          unit={VOLT}
+          min={Math.max(converter.min_in_v, 0.1)}
+          max={1000}
+          value={converter.max_in_v}
+          onChange={(v) => change((c) => void (c.max_in_v = v!), "max")}
+        />
+        {typeof converter.efficiency === "number" && (
+          <NumberField
+            label="Efficiency"
+            unit={PERCENT}
+            min={1}
+            max={100}
+            value={converter.efficiency * 100}
+            onChange={(v) => change((c) => void (c.efficiency = v! / 100), "eff")}
+          />
+        )}
+        <NumberField
+          label="Idle current"
+          unit={MILLIAMP}
+          max={1e6}
+          value={converter.idle_a * 1e3}
+          onChange={(v) => change((c) => void (c.idle_a = v! / 1e3), "idle")}
+        />
+      </FieldGrid>
+      <Readout
+        rows={[
+          ["Feeds", `${fedBy(build, converter.id)} light${fedBy(build, converter.id) === 1 ? "" : "s"}`],
+          [`In, ${state}`, pair("in_v", "in_a")],
+          ["Out", pair("out_v", "out_a")],
+          ...(Array.isArray(converter.efficiency)
+            ? [["Efficiency", converter.efficiency.map((point) => `${plain(point.efficiency, "1")} at ${plain(point.vin_v, "V")}`).join(", ")] as const]
+            : []),
+          ["Heat", heat ? <Figure label={heat.label} text={plain(heat.value, "W")} working={heat.working} /> : "–"],
+        ]}
+      />
+      <Box mt="2" fontSize="xs" color="fg.muted">
+        Set it with a meter <b>before</b> a light is connected.
+      </Box>
+    </Card>
+  );
+}
+
+function AddStepDown({ build, replace, onSelect }: EditorProps) {
+  const [volts, setVolts] = useState(12);
+  const add = useMutation({
+    mutationFn: () => answer(api.POST("/api/v1/add", { body: { document: build, part: { kind: "step_down", set_v: volts } } })),
+    onSuccess: (document) => {
+      replace(document);
+      onSelect(document.converters.at(-1)?.id ?? null);
+    },
+  });
+  return (
+    <Card title="Add a step-down module">
+      <Box display="flex" gap="3" alignItems="flex-end">
+        <Box flex="1">
+          <NumberField label="Output voltage" unit={VOLT} min={0.8} max={100} value={volts} onChange={(v) => setVolts(v!)} />
+        </Box>
+        <Button size="sm" colorPalette="lantern" loading={add.isPending} onClick={() => add.mutate()}>
+          Add module
+        </Button>
+      </Box>
+      {add.error && (
+        <Box role="alert" mt="2" color="stop.fg">
+          {problemOf(add.error).detail}
+        </Box>
+      )}
+    </Card>
+  );
+}

@@ -1,0 +1,144 @@
+import { Box, Button, CloseButton, Dialog, Field, Input, Portal } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "@tanstack/react-router";
+import { useState } from "react";
+import { type Chemistry, type VehicleKind, answer, api, problemOf } from "../../api/client";
+import { Choice, FieldGrid, NumberField } from "../../ui/fields";
+import { ink } from "../../theme";
+import { AMP_HOUR, COUNT } from "../../units";
+import { CHEMISTRIES } from "../battery/BatteryStep";
+import { OUTLINES, VEHICLES } from "../build/outlines";
+
+interface Usual {
+  chemistry: Chemistry;
+  series: number;
+  capacity_ah: number;
+}
+
+/** What such a vehicle often has; a place to start from. */
+const USUAL: Record<VehicleKind, Usual> = {
+  bicycle: { chemistry: "li_ion", series: 10, capacity_ah: 14 },
+  skateboard: { chemistry: "li_ion", series: 7, capacity_ah: 5 },
+  wheelchair: { chemistry: "lead_agm", series: 12, capacity_ah: 36 },
+  rc_model: { chemistry: "lipo", series: 3, capacity_ah: 5 },
+  drone: { chemistry: "lipo", series: 4, capacity_ah: 5 },
+  rv: { chemistry: "lifepo4", series: 4, capacity_ah: 100 },
+  other: { chemistry: "li_ion", series: 3, capacity_ah: 5 },
+};
+
+/** From nothing to a build with a battery in four answers. */
+export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const [name, setName] = useState("");
+  const [vehicle, setVehicle] = useState<VehicleKind>("bicycle");
+  const [usual, setUsual] = useState(USUAL.bicycle);
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const start = useMutation({
+    mutationFn: async () => {
+      const fallback = VEHICLES.find(([kind]) => kind === vehicle)?.[1] ?? "Build";
+      const document = await answer(api.POST("/api/v1/starter", { body: { name: name.trim() || fallback, vehicle, ...usual } }));
+      return answer(api.POST("/api/v1/builds", { body: document }));
+    },
+    onSuccess: (stored) => {
+      void client.invalidateQueries({ queryKey: ["shelf"] });
+      void navigate({ to: "/builds/$id", params: { id: String(stored.id) }, search: { step: "power" } });
+    },
+  });
+  return (
+    <Dialog.Root open={open} onOpenChange={(change) => !change.open && onClose()} size="lg" placement="center" lazyMount unmountOnExit>
+      <Portal>
+        <Dialog.Backdrop />
+        <Dialog.Positioner>
+          <Dialog.Content bg="bg.panel" asChild>
+            <form
+              onSubmit={(event) => {
+                event.preventDefault();
+                start.mutate();
+              }}
+            >
+              <Dialog.Header>
+                <Dialog.Title>What do you want to light?</Dialog.Title>
+              </Dialog.Header>
+              <Dialog.Body>
+                <Box role="radiogroup" aria-label="Vehicle" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(7.5rem, 1fr))" gap="2" mb="5">
+                  {VEHICLES.map(([kind, word]) => (
+                    <Box
+                      as="label"
+                      key={kind}
+                      cursor="pointer"
+                      borderWidth="2px"
+                      borderColor={kind === vehicle ? "lantern.solid" : "border"}
+                      borderRadius="md"
+                      p="2"
+                      textAlign="center"
+                      fontSize="xs"
+                      _focusWithin={{ outline: "2px solid", outlineColor: "lantern.focusRing", outlineOffset: "2px" }}
+                    >
+                      <input
+                        type="radio"
+                        name="vehicle"
+                        className="chakra-visually-hidden"
+                        style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
+                        checked={kind === vehicle}
+                        onChange={() => {
+                          setVehicle(kind);
+                          setUsual(USUAL[kind]);
+                        }}
+                      />
+                      <svg viewBox="0 0 560 300" aria-hidden style={{ width: "100%", height: "3.4rem" }}>
+                        <path d={OUTLINES[kind].body} fill="none" stroke={ink.text} strokeWidth="7" strokeLinejoin="round" strokeLinecap="round" />
+                      </svg>
+                      {word}
+                    </Box>
+                  ))}
+                </Box>
+                <Field.Root mb="4" gap="1">
+                  <Field.Label fontWeight="normal" color="fg.muted" fontSize="xs">
+                    Name
+                  </Field.Label>
+                  <Input size="sm" value={name} maxLength={200} placeholder="Book-delivery trike" onChange={(event) => setName(event.target.value)} />
+                </Field.Root>
+                <FieldGrid>
+                  <Choice label="Battery" value={usual.chemistry} options={CHEMISTRIES} onChange={(chemistry) => setUsual({ ...usual, chemistry })} />
+                  <NumberField
+                    label="Cells in series"
+                    unit={COUNT}
+                    whole
+                    min={1}
+                    max={400}
+                    value={usual.series}
+                    onChange={(series) => setUsual({ ...usual, series: series! })}
+                  />
+                  <NumberField
+                    label="Capacity"
+                    unit={AMP_HOUR}
+                    min={0.001}
+                    max={100000}
+                    value={usual.capacity_ah}
+                    onChange={(capacity_ah) => setUsual({ ...usual, capacity_ah: capacity_ah! })}
+                  />
+                </FieldGrid>
+                <Box mt="2" fontSize="xs" color="fg.muted">
+                  A usual battery is filled in. A 36 V lithium-ion pack has 10 cells in series, a 12 V lead battery 6.
+                </Box>
+                {start.error && (
+                  <Box role="alert" mt="3" color="stop.fg" whiteSpace="pre-line">
+                    {problemOf(start.error).detail}
+                  </Box>
+                )}
+              </Dialog.Body>
+              <Dialog.Footer>
+                <Button type="submit" colorPalette="lantern" loading={start.isPending}>
+                  Start
+                </Button>
+              </Dialog.Footer>
+              <Dialog.CloseTrigger asChild>
+                <CloseButton aria-label="Close" type="button" />
+              </Dialog.CloseTrigger>
+            </form>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
+  );
+}

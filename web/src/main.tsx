@@ -1,0 +1,65 @@
+import "@fontsource-variable/inter/wght.css";
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { Outlet, RouterProvider, createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { STATES, STEPS, type Step } from "./features/build/steps";
+import { Shelf } from "./features/shelf/Shelf";
+import type { SourceState } from "./api/client";
+import { Failure } from "./ui/Failure";
+import { Toasts } from "./ui/toasts";
+import { system } from "./theme";
+import { applyTheme } from "./ui/theme-switch";
+
+applyTheme();
+
+const root = createRootRoute({
+  component: () => (
+    <>
+      <Outlet />
+      <Toasts />
+    </>
+  ),
+  notFoundComponent: () => <Failure problem={{ title: "There is no such page", detail: "The address leads nowhere. Go back to the shelf." }} />,
+});
+
+interface BuildSearch {
+  step?: Step;
+  scene?: string;
+  state?: SourceState;
+}
+
+const shelf = createRoute({ getParentRoute: () => root, path: "/", component: Shelf });
+const build = createRoute({
+  getParentRoute: () => root,
+  path: "/builds/$id",
+  component: lazyRouteComponent(() => import("./features/build/BuildPage"), "BuildPage"),
+  validateSearch: (search: Record<string, unknown>): BuildSearch => ({
+    step: STEPS.find((step) => step === search.step),
+    scene: typeof search.scene === "string" ? search.scene : undefined,
+    state: STATES.find((state) => state === search.state),
+  }),
+});
+
+const router = createRouter({ routeTree: root.addChildren([shelf, build]), defaultPreload: "intent" });
+
+declare module "@tanstack/react-router" {
+  interface Register {
+    router: typeof router;
+  }
+}
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, networkMode: "always" }, mutations: { networkMode: "always" } },
+});
+
+createRoot(document.getElementById("root")!).render(
+  <StrictMode>
+    <ChakraProvider value={system}>
+      <QueryClientProvider client={queries}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </ChakraProvider>
+  </StrictMode>,
+);

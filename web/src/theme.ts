@@ -1,0 +1,94 @@
+import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
+
+/** Every colour, once: paper by day, workshop by night. */
+const pair = (day: string, night: string) => ({ value: { _light: day, _dark: night } });
+
+const config = defineConfig({
+  globalCss: {
+    "html, body, #root": { height: "100%" },
+    body: { fontVariantNumeric: "tabular-nums", fontSize: "sm", lineHeight: "1.45" },
+    "*:focus-visible": { outline: "2px solid", outlineColor: "lantern.focusRing", outlineOffset: "2px" },
+    "svg [role=button]": { outline: "none" },
+    "svg .ring": { opacity: 0 },
+    "svg [role=button]:focus-visible > .ring": { opacity: 1 },
+    "*, *::before, *::after": { _motionReduce: { animationDuration: "0.01ms", transitionDuration: "0.01ms" } },
+  },
+  theme: {
+    tokens: {
+      fonts: {
+        body: { value: "'Inter Variable', system-ui, sans-serif" },
+        heading: { value: "'Inter Variable', system-ui, sans-serif" },
+      },
+    },
+    semanticTokens: {
+      colors: {
+        bg: {
+          DEFAULT: pair("#f5f1e7", "#10131a"),
+          subtle: pair("#fdfaf2", "#161a22"),
+          muted: pair("#ebe5d6", "#1e2430"),
+          emphasized: pair("#ddd4c0", "#2b3341"),
+          panel: pair("#fffdf7", "#1a1f29"),
+        },
+        fg: {
+          DEFAULT: pair("#24211a", "#efe9dc"),
+          muted: pair("#5a5447", "#a5aebd"),
+          subtle: pair("#696254", "#929cad"),
+        },
+        border: {
+          DEFAULT: pair("#d5ccb8", "#2b3240"),
+          emphasized: pair("#857c69", "#667186"),
+        },
+        lantern: {
+          solid: pair("#8a5200", "#f5b14c"),
+          contrast: pair("#fffdf7", "#1b1305"),
+          fg: pair("#834d00", "#f8c272"),
+          subtle: pair("#f6e6c8", "#2b2213"),
+          muted: pair("#f0d9ae", "#3a2d16"),
+          emphasized: pair("#e6c78e", "#4d3b1c"),
+          focusRing: pair("#8a5200", "#f5b14c"),
+          border: pair("#b98331", "#9c7434"),
+        },
+        stop: { fg: pair("#a9241c", "#ff8d78"), bg: pair("#fbe9e3", "#2a1815"), line: pair("#c0382d", "#ff6f57") },
+        fix: { fg: pair("#6f4b00", "#f0c55c"), bg: pair("#f8efd3", "#262010"), line: pair("#b07d10", "#e8b33b") },
+        note: { fg: pair("#3a526e", "#a9bfdc"), bg: pair("#eaeef2", "#18202b"), line: pair("#6f86a3", "#6e88ab") },
+        good: { fg: pair("#1c6540", "#86dbaa") },
+        heat: { fg: pair("#a04a2c", "#d98a6c") },
+      },
+    },
+  },
+});
+
+export const system = createSystem(defaultConfig, config);
+
+/** Colours of drawings, where a style sheet's tokens do not reach. */
+export const ink = {
+  line: "var(--chakra-colors-border-emphasized)",
+  faint: "var(--chakra-colors-border)",
+  text: "var(--chakra-colors-fg)",
+  muted: "var(--chakra-colors-fg-muted)",
+  river: "var(--chakra-colors-bg-emphasized)",
+  bank: "var(--chakra-colors-border-emphasized)",
+  heat: "var(--chakra-colors-heat-fg)",
+  accent: "var(--chakra-colors-lantern-solid)",
+  ground: "var(--chakra-colors-bg)",
+  stop: "var(--chakra-colors-stop-line)",
+} as const;
+
+const LIGHT: Record<string, string> = {
+  white: "#fff3d6",
+  red: "#ff5340",
+  amber: "#ffae2b",
+  green: "#57e389",
+  blue: "#6aa5ff",
+  violet: "#b98cff",
+  infrared: "#9c5a55",
+};
+
+/** What a light looks like, from its colour by name or the scene's colour. */
+export function lightColour(name?: string | null, rgb?: number[] | null): string {
+  if (rgb) {
+    const channel = (share: number) => Math.round(70 + 185 * share);
+    return `rgb(${rgb.map(channel).join(" ")})`;
+  }
+  return LIGHT[name ?? "white"] ?? "#fff3d6";
+}

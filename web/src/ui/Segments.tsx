@@ -1,0 +1,66 @@
+import { Box } from "@chakra-ui/react";
+import { useRef } from "react";
+
+interface Props<T extends string> {
+  label: string;
+  value: T;
+  options: readonly (readonly [T, string])[];
+  onChange: (value: T) => void;
+}
+
+/** A dial of a few settings, walked with the arrow keys. */
+export function Segments<T extends string>({ label, value, options, onChange }: Props<T>) {
+  const row = useRef<HTMLDivElement>(null);
+  const walk = (event: React.KeyboardEvent) => {
+    const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    const at = options.findIndex(([word]) => word === value);
+    const next = (at + by + options.length) % options.length;
+    onChange(options[next]![0]);
+    row.current?.querySelectorAll<HTMLElement>("[role=radio]")[next]?.focus();
+  };
+  return (
+    <Box display="flex" alignItems="center" gap="2">
+      <Box aria-hidden fontSize="xs" color="fg.muted" whiteSpace="nowrap">
+        {label.toLowerCase()}
+      </Box>
+      <Box
+        ref={row}
+        role="radiogroup"
+        aria-label={label}
+        display="flex"
+        borderWidth="1px"
+        borderColor="border.emphasized"
+        borderRadius="md"
+        overflow="hidden"
+        onKeyDown={walk}
+      >
+        {options.map(([word, name]) => {
+          const on = word === value;
+          return (
+            <Box
+              as="button"
+              key={word}
+              role="radio"
+              aria-checked={on}
+              tabIndex={on ? 0 : -1}
+              onClick={() => onChange(word)}
+              px={{ base: "2.5", xl: "3" }}
+              minH="8"
+              whiteSpace="nowrap"
+              cursor="pointer"
+              bg={on ? "lantern.solid" : "transparent"}
+              color={on ? "lantern.contrast" : "fg"}
+              fontWeight={on ? "semibold" : "normal"}
+              _notFirst={{ borderLeftWidth: "1px", borderColor: "border" }}
+              _focusVisible={{ outlineOffset: "-3px", outlineColor: on ? "lantern.contrast" : undefined }}
+            >
+              {name}
+            </Box>
+          );
+        })}
+      </Box>
+    </Box>
+  );
+}

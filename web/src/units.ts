@@ -1,0 +1,78 @@
+/** Quantities as people write and read them. The document keeps SI figures; nothing here knows a rule of the job. */
+
+type Scale = Record<string, number>;
+
+export interface Unit {
+  /** Shown behind the field. */
+  name: string;
+  /** What may be typed, and its size in `name`. */
+  scale: Scale;
+}
+
+export const VOLT: Unit = { name: "V", scale: { "": 1, v: 1, mv: 1e-3 } };
+export const AMP: Unit = { name: "A", scale: { "": 1, a: 1, ma: 1e-3 } };
+export const MILLIAMP: Unit = { name: "mA", scale: { "": 1, a: 1e3, ma: 1 } };
+export const AMP_HOUR: Unit = { name: "Ah", scale: { "": 1, ah: 1, mah: 1e-3 } };
+export const OHM: Unit = { name: "Ω", scale: { "": 1, ω: 1, ohm: 1, k: 1e3, kω: 1e3, kohm: 1e3 } };
+export const WATT: Unit = { name: "W", scale: { "": 1, w: 1, mw: 1e-3 } };
+export const METRE: Unit = { name: "m", scale: { "": 1, m: 1, cm: 0.01, mm: 0.001, in: 0.0254, '"': 0.0254, ft: 0.3048 } };
+export const PERCENT: Unit = { name: "%", scale: { "": 1, "%": 1 } };
+export const MINUTE: Unit = { name: "min", scale: { "": 1, min: 1, h: 60 } };
+export const COUNT: Unit = { name: "", scale: { "": 1 } };
+export const KILOGRAM: Unit = { name: "kg", scale: { "": 1, kg: 1, g: 1e-3, lb: 0.45359237 } };
+
+/** A number with an optional unit; comma or point. `undefined` where it is none. */
+export function parseQuantity(text: string, unit: Unit): number | undefined {
+  const match = /^\s*([+-]?(?:\d+[.,]?\d*|[.,]\d+))\s*([^\d\s]*)\s*$/.exec(text);
+  if (!match) return undefined;
+  const size = unit.scale[(match[2] ?? "").toLowerCase()];
+  return size === undefined ? undefined : Number((match[1] ?? "").replace(",", ".")) * size;
+}
+
+/** A figure as it stands in a field: short, and exact enough to give itself back. */
+export function fieldText(value: number): string {
+  return String(Number(value.toPrecision(6)));
+}
+
+/** A figure to read: three digits and a prefix people use. */
+export function plain(value: number, unit: string): string {
+  if (unit === "1") return `${trim(value * 100, 3)} %`;
+  if (unit === "ohm") unit = "Ω";
+  if (["%", "h", "m", "mm²", "ohm·m", "min"].includes(unit)) return `${trim(value, 3)} ${unit}`;
+  const size = Math.abs(value);
+  if (size >= 1e3) return `${trim(value / 1e3, 3)} k${unit}`;
+  if (size >= 0.9995 || size < 5e-7) return `${trim(value, 3)} ${unit}`;
+  if (size >= 9.995e-4) return `${trim(value * 1e3, 3)} m${unit}`;
+  return `${trim(value * 1e6, 3)} µ${unit}`;
+}
+
+function trim(value: number, digits: number): string {
+  if (value === 0) return "0";
+  const size = Math.abs(value);
+  if (size < 1e-3) return value.toExponential(digits - 1);
+  const places = Math.max(0, digits - 1 - Math.floor(Math.log10(size)));
+  return value.toFixed(Math.min(places, 6));
+}
+
+/** Hours as a person says them. */
+export function hours(value: number | null | undefined): string {
+  if (value === null || value === undefined) return "no end";
+  if (value < 1) return `${Math.round(value * 60)} min`;
+  if (value < 10) return `${value.toFixed(1)} h`;
+  if (value < 1000) return `${Math.round(value)} h`;
+  return `${Math.round(value / 24)} days`;
+}
+
+export function share(value: number): string {
+  const percent = value * 100;
+  if (percent >= 9.95) return `${percent.toFixed(0)} %`;
+  return percent >= 0.095 ? `${percent.toFixed(1)} %` : "under 0.1 %";
+}
+
+export function clock(iso: string): string {
+  const then = new Date(iso);
+  const today = new Date().toDateString() === then.toDateString();
+  return today
+    ? then.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" })
+    : then.toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
+}
