@@ -9,11 +9,11 @@ interface Props {
 /** A whole view that cannot be shown: what happened, and the way on. */
 export function Failure({ problem, retry }: Props) {
   return (
-    <Box role="alert" maxW="32rem" mx="auto" mt="20" p="6" borderWidth="1px" borderRadius="lg" bg="bg.panel">
+    <Box as="main" maxW="32rem" mx="auto" mt="20" p="6" borderWidth="1px" borderRadius="lg" bg="bg.panel">
       <Heading as="h1" size="md" mb="2">
         {problem.title}
       </Heading>
-      <Text mb="5" color="fg.muted">
+      <Text role="alert" mb="5" color="fg.muted">
         {problem.detail}
       </Text>
       <Box display="flex" gap="3">

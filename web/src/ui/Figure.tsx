@@ -1,6 +1,55 @@
-import { Box, Popover, Portal, Text } from "@chakra-ui/react";
+import { Box, Popover, Portal, Text, chakra } from "@chakra-ui/react";
+import { type ReactNode, createContext, useContext, useMemo, useRef, useState } from "react";
 import type { Working } from "../api/client";
 import { plain } from "../units";
+
+type Open = (at: HTMLElement, working: Working) => void;
+const WorkingContext = createContext<Open>(() => undefined);
+
+/** One popover for all figures below it: a page holds dozens of them, and few are ever opened. */
+export function WorkingProvider({ children }: { children: ReactNode }) {
+  const [working, setWorking] = useState<Working | null>(null);
+  const anchor = useRef<HTMLElement | null>(null);
+  const open = useMemo<Open>(
+    () => (at, shown) => {
+      anchor.current = at;
+      setWorking(shown);
+    },
+    [],
+  );
+  return (
+    <WorkingContext.Provider value={open}>
+      {children}
+      <Popover.Root
+        open={working !== null}
+        onOpenChange={(change) => !change.open && setWorking(null)}
+        finalFocusEl={() => anchor.current}
+        positioning={{ placement: "bottom-start", getAnchorRect: () => anchor.current?.getBoundingClientRect() ?? null }}
+        lazyMount
+        unmountOnExit
+      >
+        <Portal>
+          <Popover.Positioner>
+            <Popover.Content maxW="22rem" bg="bg.panel" aria-label="Working">
+              <Popover.Body p="4">{working && <WorkingView working={working} />}</Popover.Body>
+            </Popover.Content>
+          </Popover.Positioner>
+        </Portal>
+      </Popover.Root>
+    </WorkingContext.Provider>
+  );
+}
+
+const FigureButton = chakra("button", {
+  base: {
+    lineHeight: "1.15",
+    minHeight: "8",
+    cursor: "pointer",
+    textDecoration: "underline dotted",
+    textDecorationColor: "border.emphasized",
+    textUnderlineOffset: "4px",
+  },
+});
 
 interface Props {
   /** What it is, for those who do not see where it stands. */
@@ -14,34 +63,17 @@ interface Props {
 
 /** A number that opens to how it came about. */
 export function Figure({ label, text, working, size, weight = "semibold" }: Props) {
+  const open = useContext(WorkingContext);
   return (
-    <Popover.Root lazyMount unmountOnExit positioning={{ placement: "bottom-start" }}>
-      <Popover.Trigger asChild>
-        <Box
-          as="button"
-          aria-label={`${label}: ${text}. Show the working`}
-          fontSize={size}
-          fontWeight={weight}
-          lineHeight="1.15"
-          minH="8"
-          cursor="pointer"
-          textDecoration="underline dotted"
-          textDecorationColor="border.emphasized"
-          textUnderlineOffset="4px"
-        >
-          {text}
-        </Box>
-      </Popover.Trigger>
-      <Portal>
-        <Popover.Positioner>
-          <Popover.Content maxW="22rem" bg="bg.panel">
-            <Popover.Body p="4">
-              <WorkingView working={working} />
-            </Popover.Body>
-          </Popover.Content>
-        </Popover.Positioner>
-      </Portal>
-    </Popover.Root>
+    <FigureButton
+      aria-label={`${label}: ${text}. Show the working`}
+      aria-haspopup="dialog"
+      fontSize={size}
+      fontWeight={weight}
+      onClick={(event) => open(event.currentTarget, working)}
+    >
+      {text}
+    </FigureButton>
   );
 }
 
@@ -53,20 +85,22 @@ export function WorkingView({ working }: { working: Working }) {
       <Box fontFamily="mono" fontSize="xs" bg="bg.muted" px="2" py="1.5" borderRadius="sm" mb="2" overflowWrap="anywhere">
         {working.formula}
       </Box>
-      <Box as="dl" display="grid" gridTemplateColumns="auto 1fr auto" columnGap="2" rowGap="1" fontSize="xs">
-        {[...working.given, working.result].map((quantity, index) => (
-          <Box key={index} display="contents" fontWeight={index === working.given.length ? "bold" : undefined}>
-            <Box as="dt" fontFamily="mono">
-              {quantity.symbol}
+      <Box as="table" width="full" fontSize="xs">
+        <tbody>
+          {[...working.given, working.result].map((quantity, index) => (
+            <Box as="tr" key={index} fontWeight={index === working.given.length ? "bold" : undefined}>
+              <Box as="td" fontFamily="mono" pr="2" py="0.5" verticalAlign="top">
+                {quantity.symbol}
+              </Box>
+              <Box as="td" color="fg.muted">
+                {quantity.label}
+              </Box>
+              <Box as="td" textAlign="right" whiteSpace="nowrap" pl="2">
+                {quantity.unit === "1" ? String(Number(quantity.value.toPrecision(3))) : plain(quantity.value, quantity.unit)}
+              </Box>
             </Box>
-            <Box as="dd" color="fg.muted">
-              {quantity.label}
-            </Box>
-            <Box as="dd" textAlign="right" whiteSpace="nowrap">
-              {quantity.unit === "1" ? String(Number(quantity.value.toPrecision(3))) : plain(quantity.value, quantity.unit)}
-            </Box>
-          </Box>
-        ))}
+          ))}
+        </tbody>
       </Box>
       <Text mt="3" fontSize="xs" color="fg.muted">
         Rule: {working.source}

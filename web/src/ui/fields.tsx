@@ -1,6 +1,28 @@
-import { Box, Field, Input, InputGroup, NativeSelect } from "@chakra-ui/react";
-import { type ReactNode, useEffect, useId, useRef, useState } from "react";
+import { Box, chakra } from "@chakra-ui/react";
+import { type ReactNode, memo, useCallback, useEffect, useId, useRef, useState } from "react";
 import { type Unit, fieldText, parseQuantity } from "../units";
+
+const Label = chakra("label", { base: { display: "block", color: "fg.muted", fontSize: "xs", mb: "1" } });
+
+const CONTROL = {
+  width: "100%",
+  minHeight: "9",
+  paddingInline: "2.5",
+  background: "bg.panel",
+  borderWidth: "1px",
+  borderColor: "border.emphasized",
+  borderRadius: "md",
+} as const;
+
+export const TextInput = chakra("input", { base: { ...CONTROL, _invalid: { borderColor: "stop.line" } } });
+const Select = chakra("select", { base: { ...CONTROL, cursor: "pointer" } });
+
+/** Always the newest handler behind a function that never changes, so that an untouched field is not drawn again. */
+function useSteady<T>(handler: (value: T) => void): (value: T) => void {
+  const newest = useRef(handler);
+  newest.current = handler;
+  return useCallback((value: T) => newest.current(value), []);
+}
 
 interface NumberFieldProps {
   label: string;
@@ -17,7 +39,12 @@ interface NumberFieldProps {
 }
 
 /** A figure typed with or without its unit. What cannot be read stays in the field with a word about why. */
-export function NumberField({ label, value, unit, min = 0, max = 1e6, whole, optional, hint, onChange }: NumberFieldProps) {
+export function NumberField(props: NumberFieldProps) {
+  return <Quantity {...props} onChange={useSteady(props.onChange)} />;
+}
+
+const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6, whole, optional, hint, onChange }: NumberFieldProps) {
+  const id = useId();
   const shown = value === null ? "" : fieldText(value);
   const [text, setText] = useState(shown);
   const [fault, setFault] = useState<string>();
@@ -50,17 +77,19 @@ export function NumberField({ label, value, unit, min = 0, max = 1e6, whole, opt
     }
   };
 
+  const note = fault ?? hint;
   return (
-    <Field.Root invalid={fault !== undefined} gap="1">
-      <Field.Label fontWeight="normal" color="fg.muted" fontSize="xs">
-        {label}
-      </Field.Label>
-      <InputGroup endElement={unit.name ? <Box color="fg.muted">{unit.name}</Box> : undefined}>
-        <Input
-          size="sm"
+    <Box>
+      <Label htmlFor={id}>{label}</Label>
+      <Box position="relative">
+        <TextInput
+          id={id}
           inputMode="decimal"
           autoComplete="off"
+          paddingRight={unit.name ? "9" : undefined}
           value={text}
+          aria-invalid={fault !== undefined || undefined}
+          aria-describedby={note ? `${id}-note` : undefined}
           onFocus={(event) => {
             typing.current = true;
             event.target.select();
@@ -71,12 +100,20 @@ export function NumberField({ label, value, unit, min = 0, max = 1e6, whole, opt
           }}
           onChange={(event) => read(event.target.value)}
         />
-      </InputGroup>
-      {hint && fault === undefined && <Field.HelperText>{hint}</Field.HelperText>}
-      <Field.ErrorText>{fault}</Field.ErrorText>
-    </Field.Root>
+        {unit.name && (
+          <Box aria-hidden position="absolute" right="2.5" top="0" bottom="0" display="flex" alignItems="center" color="fg.muted" pointerEvents="none">
+            {unit.name}
+          </Box>
+        )}
+      </Box>
+      {note && (
+        <Box id={`${id}-note`} mt="1" fontSize="xs" color={fault ? "stop.fg" : "fg.muted"} aria-live={fault ? "polite" : undefined}>
+          {note}
+        </Box>
+      )}
+    </Box>
   );
-}
+});
 
 interface ChoiceProps<T extends string> {
   label: string;
@@ -89,21 +126,53 @@ interface ChoiceProps<T extends string> {
 export function Choice<T extends string>({ label, value, options, onChange }: ChoiceProps<T>) {
   const id = useId();
   return (
-    <Field.Root gap="1" ids={{ control: id }}>
-      <Field.Label fontWeight="normal" color="fg.muted" fontSize="xs">
-        {label}
-      </Field.Label>
-      <NativeSelect.Root size="sm">
-        <NativeSelect.Field id={id} value={value} onChange={(event) => onChange(event.target.value as T)} bg="bg.panel">
-          {options.map(([word, name]) => (
-            <option key={word} value={word}>
-              {name}
-            </option>
+    <Box>
+      <Label htmlFor={id}>{label}</Label>
+      <Select id={id} value={value} onChange={(event) => onChange(event.target.value as T)}>
+        {options.map(([word, name]) => (
+          <option key={word} value={word}>
+            {name}
+          </option>
+        ))}
+      </Select>
+    </Box>
+  );
+}
+
+/** Words, with suggestions where there are some. */
+export function TextField({
+  label,
+  value,
+  suggestions,
+  placeholder,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  suggestions?: string[];
+  placeholder?: string;
+  onChange: (value: string) => void;
+}) {
+  const id = useId();
+  return (
+    <Box>
+      <Label htmlFor={id}>{label}</Label>
+      <TextInput
+        id={id}
+        list={suggestions && `${id}-list`}
+        maxLength={200}
+        value={value}
+        placeholder={placeholder}
+        onChange={(event) => onChange(event.target.value)}
+      />
+      {suggestions && (
+        <datalist id={`${id}-list`}>
+          {suggestions.map((word) => (
+            <option key={word} value={word} />
           ))}
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
-    </Field.Root>
+        </datalist>
+      )}
+    </Box>
   );
 }
 

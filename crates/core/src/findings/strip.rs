@@ -87,7 +87,7 @@ fn starved(case: &Case<'_>, light: &Light, pixels: &Pixels, point: &PointReport,
             plain(need, "V")
         ),
         why: "Below its regulation voltage blue and green fade first: white turns pink, and data can get lost.",
-        advice: None,
+        advice: Some("So many pixels want thick wire along the strip and a feed every metre or two, or less light at once."),
         formula: "V_min ≥ V_regulation",
         rule: "Every lit channel needs its regulation voltage at every pixel.",
         source: "The pixel's datasheet; rails solved pixel by pixel",
@@ -155,7 +155,7 @@ fn more_feeds(build: &Build, light: &Light, length_m: f64, finding: &Finding) ->
     .into_iter()
     .flatten()
     .collect();
-    for share in [0.7, 0.5, 0.3] {
+    for share in [0.7, 0.5, 0.3, 0.15] {
         proposals.extend(propose(build, format!("Run it at {:.0} % of this brightness", 100.0 * share), |copy| {
             for scene in &mut copy.scenes {
                 if let Some(lit) = scene.lights.get_mut(&finding.subject) {

@@ -1,9 +1,10 @@
 import { Box, Button, IconButton, Spinner, chakra } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link, getRouteApi } from "@tanstack/react-router";
-import { type ChangeEvent, type ReactNode, useEffect, useState } from "react";
+import { type ChangeEvent, type ReactNode, useCallback, useEffect, useState } from "react";
 import { type Build, type SourceState, type StoredBuild, answer, api, problemOf } from "../../api/client";
 import { Failure } from "../../ui/Failure";
+import { WorkingProvider } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
 import { Segments } from "../../ui/Segments";
 import { ThemeSwitch } from "../../ui/theme-switch";
@@ -36,7 +37,11 @@ export function BuildPage() {
         <Spinner color="lantern.solid" />
       </Box>
     );
-  return <Workbench key={id} stored={stored.data} />;
+  return (
+    <WorkingProvider>
+      <Workbench key={id} stored={stored.data} />
+    </WorkingProvider>
+  );
 }
 
 function Workbench({ stored }: { stored: StoredBuild }) {
@@ -52,7 +57,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
 
   const solved = useQuery({
     queryKey: ["solve", build, scene, state],
-    queryFn: ({ signal }) => answer(api.POST("/api/v1/solve", { body: { document: build, scene, state }, signal })),
+    // The answer keeps the document it belongs to: what is shown together was solved together.
+    queryFn: async ({ signal }) => ({ build, ...(await answer(api.POST("/api/v1/solve", { body: { document: build, scene, state }, signal }))) }),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,
@@ -83,13 +89,20 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     return () => window.removeEventListener("keydown", onKey);
   }, [undo, redo]);
 
+  const openFinding = useCallback(
+    (subject: string, code: string) => {
+      setSelected(subject.split("#")[0] ?? subject);
+      // On a phone the editor is a page of its own; there the finding stays in view.
+      if (window.matchMedia("(min-width: 48rem)").matches) void navigate({ search: (old) => ({ ...old, step: stepOf(code) }), replace: true });
+    },
+    [navigate],
+  );
   const go = (change: Partial<{ step: Step; scene: string; state: SourceState }>) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true });
   const step = search.step;
   const shownStep: Step = step ?? "battery";
   const stops = (name: Step) => report?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0;
-  const select = (id: string | null) => setSelected(id);
 
-  const editor = { build, edit, replace: editing.replace, report, picture, scene, state, selected, onSelect: select };
+  const editor = { build, edit, replace: editing.replace, report, picture, scene, state, selected, onSelect: setSelected };
   return (
     <Box h={{ md: "100%" }} display="flex" flexDirection="column" minH="100%">
       <Box
@@ -167,6 +180,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
       {(editing.save.kind === "failed" || editing.save.kind === "refused") && <Banner text={`Not saved: ${editing.save.problem.detail}`} />}
 
       <Box
+        as="main"
         flex="1"
         minH="0"
         display="grid"
@@ -202,9 +216,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           pb={{ base: "20", md: "0" }}
           opacity={problem ? 0.45 : 1}
         >
-          <Vehicle kind={build.vehicle.kind} picture={picture} selected={selected} onSelect={select} />
+          <Vehicle kind={build.vehicle.kind} picture={picture} selected={selected} onSelect={setSelected} />
           <Box borderTopWidth="1px" flex="1.05" minH="0" display="flex">
-            <River picture={picture} selected={selected} onSelect={select} />
+            <River picture={picture} selected={selected} onSelect={setSelected} />
           </Box>
         </Box>
         <Box
@@ -220,15 +234,12 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           order={{ base: 1, md: "initial" }}
         >
           <VerdictPanel
-            build={build}
+            build={solved.data?.build ?? build}
             report={report}
             problem={problem}
             scene={scene}
             selected={selected}
-            onSelect={(subject, code) => {
-              setSelected(subject.split("#")[0] ?? subject);
-              if (window.matchMedia("(min-width: 48rem)").matches) go({ step: stepOf(code) });
-            }}
+            onSelect={openFinding}
             onApply={editing.replace}
           />
         </Box>

@@ -1,5 +1,5 @@
 import { Box, CloseButton } from "@chakra-ui/react";
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import type { Fact, Picture, Reach } from "../../api/client";
 import { ink, lightColour } from "../../theme";
 import { Figure } from "../../ui/Figure";
@@ -33,7 +33,7 @@ function caption(reach: Reach): string {
 }
 
 /** The power's way from the battery to every light, as wide as its watts. */
-export function River({ picture, selected, onSelect }: Props) {
+export const River = memo(function River({ picture, selected, onSelect }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const [size, setSize] = useState({ width: 540, height: 300 });
@@ -185,7 +185,7 @@ export function River({ picture, selected, onSelect }: Props) {
       )}
     </Box>
   );
-}
+});
 
 function ReachDetail({ reach, onClose }: { reach: Reach; onClose: () => void }) {
   return (

@@ -1,4 +1,5 @@
 import { Box } from "@chakra-ui/react";
+import { memo } from "react";
 import type { Picture, VehicleKind } from "../../api/client";
 import { ink, lightColour } from "../../theme";
 import { share } from "../../units";
@@ -19,7 +20,7 @@ const enter = (event: React.KeyboardEvent, act: () => void) => {
 };
 
 /** The vehicle at night, its lights as bright as the solver says. A blinking light is shown steady. */
-export function Vehicle({ kind, picture, selected, onSelect }: Props) {
+export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect }: Props) {
   const outline = OUTLINES[kind];
   const { pack } = outline;
   const taken: Record<string, number> = {};
@@ -141,4 +142,4 @@ export function Vehicle({ kind, picture, selected, onSelect }: Props) {
       </Box>
     </Box>
   );
-}
+});

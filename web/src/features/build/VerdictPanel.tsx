@@ -1,6 +1,6 @@
 import { Box, Button, Spinner } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { memo, useEffect } from "react";
 import {
   type Applied,
   type Build,
@@ -35,7 +35,7 @@ const MARKS: Record<Severity, { sign: string; word: string; colour: "stop" | "fi
 };
 
 /** Safe or not, how long the light lasts, and what is wrong, worst first. */
-export function VerdictPanel({ build, report, problem, scene, selected, onSelect, onApply }: Props) {
+export const VerdictPanel = memo(function VerdictPanel({ build, report, problem, scene, selected, onSelect, onApply }: Props) {
   if (problem)
     return (
       <Box role="alert">
@@ -113,7 +113,7 @@ export function VerdictPanel({ build, report, problem, scene, selected, onSelect
       )}
     </Box>
   );
-}
+});
 
 interface CardProps {
   build: Build;

@@ -1,8 +1,8 @@
-import { Box, Button, Field, IconButton, Input, NativeSelect } from "@chakra-ui/react";
+import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useState } from "react";
 import { type LedArray, type Light, answer, api, problemOf } from "../../api/client";
-import { Choice, FieldGrid, NumberField } from "../../ui/fields";
+import { Choice, FieldGrid, NumberField, TextField } from "../../ui/fields";
 import { Figure } from "../../ui/Figure";
 import { COUNT, METRE, MILLIAMP, OHM, PERCENT, VOLT, WATT, plain } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
@@ -58,7 +58,12 @@ function LightCard({ build, edit, picture, scene, selected, onSelect, light, ind
       }
     >
       <FieldGrid>
-        <PlaceField value={light.place} places={places.map((place) => place.name)} onChange={(v) => change((l) => void (l.place = v), "place")} />
+        <TextField
+          label="Place"
+          value={light.place}
+          suggestions={places.map((place) => place.name)}
+          onChange={(v) => change((l) => void (l.place = v), "place")}
+        />
         {light.load.kind === "led_array" && (
           <ArrayFields array={light.load} change={(write, field) => change((l) => l.load.kind === "led_array" && write(l.load), field)} />
         )}
@@ -181,23 +186,6 @@ function ArrayFields({ array, change }: { array: LedArray; change: (write: (arra
   );
 }
 
-function PlaceField({ value, places, onChange }: { value: string; places: string[]; onChange: (value: string) => void }) {
-  const list = useId();
-  return (
-    <Field.Root gap="1">
-      <Field.Label fontWeight="normal" color="fg.muted" fontSize="xs">
-        Place
-      </Field.Label>
-      <Input size="sm" list={list} maxLength={200} value={value} onChange={(event) => onChange(event.target.value)} />
-      <datalist id={list}>
-        {places.map((place) => (
-          <option key={place} value={place} />
-        ))}
-      </datalist>
-    </Field.Root>
-  );
-}
-
 function AddLights({ build, replace, onSelect }: EditorProps) {
   const places = OUTLINES[build.vehicle.kind].places;
   const suppliers = ["source", ...build.converters.map((one) => one.id), ...build.junctions.map((one) => one.id)];
@@ -206,7 +194,6 @@ function AddLights({ build, replace, onSelect }: EditorProps) {
   const [place, setPlace] = useState(places[1]?.name ?? "");
   const [wish, setFrom] = useState<string | null>(null);
   const [length, setLength] = useState(1);
-  const id = useId();
   // A converter, once there is one, is the better supply.
   const from = wish && suppliers.includes(wish) ? wish : (build.converters[0]?.id ?? "source");
   const add = useMutation({
@@ -221,22 +208,13 @@ function AddLights({ build, replace, onSelect }: EditorProps) {
       <FieldGrid>
         <Choice label="Colour" value={colour} options={COLOURS.map((name) => [name, name] as const)} onChange={setColour} />
         <NumberField label="How many" unit={COUNT} whole min={1} max={1000} value={count} onChange={(v) => setCount(v!)} />
-        <PlaceField value={place} places={places.map((known) => known.name)} onChange={setPlace} />
-        <Field.Root gap="1" ids={{ control: id }}>
-          <Field.Label fontWeight="normal" color="fg.muted" fontSize="xs">
-            Fed from
-          </Field.Label>
-          <NativeSelect.Root size="sm">
-            <NativeSelect.Field id={id} bg="bg.panel" value={from} onChange={(event) => setFrom(event.target.value)}>
-              {suppliers.map((supplier) => (
-                <option key={supplier} value={supplier}>
-                  {supplier === "source" ? "the battery" : supplier}
-                </option>
-              ))}
-            </NativeSelect.Field>
-            <NativeSelect.Indicator />
-          </NativeSelect.Root>
-        </Field.Root>
+        <TextField label="Place" value={place} suggestions={places.map((known) => known.name)} onChange={setPlace} />
+        <Choice
+          label="Fed from"
+          value={from}
+          options={suppliers.map((supplier) => [supplier, supplier === "source" ? "the battery" : supplier] as const)}
+          onChange={setFrom}
+        />
         <NumberField label="Wire, one way, with slack" unit={METRE} min={0.01} max={1000} value={length} onChange={(v) => setLength(v!)} />
       </FieldGrid>
       {from === "source" && build.lights.length === 0 && build.converters.length === 0 && (

@@ -1,9 +1,9 @@
-import { Box, Button, CloseButton, Dialog, Field, Input, Portal } from "@chakra-ui/react";
+import { Box, Button, CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { type Chemistry, type VehicleKind, answer, api, problemOf } from "../../api/client";
-import { Choice, FieldGrid, NumberField } from "../../ui/fields";
+import { Choice, FieldGrid, NumberField, TextField } from "../../ui/fields";
 import { ink } from "../../theme";
 import { AMP_HOUR, COUNT } from "../../units";
 import { CHEMISTRIES } from "../battery/BatteryStep";
@@ -92,12 +92,9 @@ export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void
                     </Box>
                   ))}
                 </Box>
-                <Field.Root mb="4" gap="1">
-                  <Field.Label fontWeight="normal" color="fg.muted" fontSize="xs">
-                    Name
-                  </Field.Label>
-                  <Input size="sm" value={name} maxLength={200} placeholder="Book-delivery trike" onChange={(event) => setName(event.target.value)} />
-                </Field.Root>
+                <Box mb="4">
+                  <TextField label="Name" value={name} placeholder="Book-delivery trike" onChange={setName} />
+                </Box>
                 <FieldGrid>
                   <Choice label="Battery" value={usual.chemistry} options={CHEMISTRIES} onChange={(chemistry) => setUsual({ ...usual, chemistry })} />
                   <NumberField

@@ -21,7 +21,7 @@ export function Shelf() {
   if (shelf.error) return <Failure problem={problemOf(shelf.error)} retry={() => void shelf.refetch()} />;
   const empty = shelf.data?.length === 0;
   return (
-    <Box maxW="72rem" mx="auto" px={{ base: "4", md: "8" }} py="6">
+    <Box as="main" maxW="72rem" mx="auto" px={{ base: "4", md: "8" }} py="6">
       <Box as="header" display="flex" alignItems="center" flexWrap="wrap" gap="3" mb="8">
         <Heading as="h1" size="xl" color="lantern.fg" mr="auto">
           Orthavis

@@ -1,0 +1,101 @@
+//! The real interface against the real binary: starts a server on a database of its own and runs Playwright.
+//!
+//! Needs `npm ci`, the built page and Debian's Chromium; `cargo xtask test` sees to all three.
+
+use std::io::{BufRead, BufReader};
+use std::path::{Path, PathBuf};
+use std::process::{Child, Command, Stdio};
+use std::sync::{Mutex, MutexGuard, PoisonError};
+use tempfile::TempDir;
+
+/// One browser at a time: two cores are few, and times are measured.
+fn alone() -> MutexGuard<'static, ()> {
+    static ONE: Mutex<()> = Mutex::new(());
+    ONE.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+fn root() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../..")
+}
+
+struct Server {
+    child: Child,
+    url: String,
+}
+
+impl Server {
+    fn start(command: &str, folder: &TempDir) -> Self {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_orthavis"))
+            .args([command, "--port", "0", "--db"])
+            .arg(folder.path().join("builds.db"))
+            .stdout(Stdio::piped())
+            .spawn()
+            .expect("the server starts");
+        let mut line = String::new();
+        BufReader::new(child.stdout.as_mut().expect("its output")).read_line(&mut line).expect("a line");
+        let url = line.split_whitespace().last().expect("an address").to_owned();
+        assert!(url.starts_with("http://127.0.0.1:"), "{line}");
+        Server { child, url }
+    }
+
+    /// As a power cut would: no signal that it could handle.
+    fn kill(mut self) {
+        self.child.kill().expect("killed");
+        self.child.wait().expect("gone");
+    }
+
+    fn playwright(&self, arguments: &[&str]) {
+        let program = root().join("node_modules/@playwright/test/cli.js");
+        assert!(program.exists(), "run `cargo xtask test`, which installs what the browser tests need");
+        let status = Command::new("node")
+            .arg(program)
+            .args(["test", "--config", "e2e/playwright.config.ts"])
+            .args(arguments)
+            .env("ORTHAVIS_URL", &self.url)
+            .current_dir(root())
+            .status()
+            .expect("node runs");
+        assert!(status.success(), "playwright {arguments:?}");
+    }
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        // Already gone after `kill`; either way nothing is left running.
+        drop(self.child.kill());
+        drop(self.child.wait());
+    }
+}
+
+#[test]
+fn journeys_from_an_empty_shelf() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("serve", &folder).playwright(&["journey.spec.ts"]);
+}
+
+#[test]
+fn a_hard_kill_loses_nothing_that_was_saved() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    let server = Server::start("serve", &folder);
+    server.playwright(&["kill.spec.ts", "--grep", "before:"]);
+    server.kill();
+    let server = Server::start("serve", &folder);
+    server.playwright(&["kill.spec.ts", "--grep", "after:"]);
+    server.playwright(&["kill.spec.ts", "--grep", "offline:"]);
+}
+
+#[test]
+fn views_of_the_sample_builds() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright(&["views.spec.ts"]);
+}
+
+#[test]
+#[ignore = "writes the pictures in docs/screenshots; run by `cargo xtask screenshots`"]
+fn pictures() {
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright(&["pictures.spec.ts"]);
+}

@@ -1,0 +1,220 @@
+//! The API as a client meets it, without a socket.
+
+use axum::Router;
+use axum::body::Body;
+use axum::http::{HeaderMap, Method, Request, StatusCode};
+use http_body_util::BodyExt;
+use orthavis_store::Store;
+use serde_json::{Value, json};
+use tempfile::TempDir;
+use tower::ServiceExt;
+
+const TRIKE: &str = include_str!("../../core/demo/book-delivery-trike.json");
+
+struct Client {
+    app: Router,
+    _folder: TempDir,
+}
+
+struct Answer {
+    status: StatusCode,
+    headers: HeaderMap,
+    body: Value,
+}
+
+impl Client {
+    fn new() -> Self {
+        let folder = TempDir::new().expect("folder");
+        let store = Store::open(&folder.path().join("builds.db")).expect("store");
+        Client { app: orthavis_server::app(store, ([127, 0, 0, 1], 7417).into()), _folder: folder }
+    }
+
+    async fn send(&self, request: Request<Body>) -> Answer {
+        let response = self.app.clone().oneshot(request).await.expect("infallible");
+        let (status, headers) = (response.status(), response.headers().clone());
+        let bytes = response.into_body().collect().await.expect("a body").to_bytes();
+        Answer { status, headers, body: serde_json::from_slice(&bytes).unwrap_or(Value::Null) }
+    }
+
+    async fn call(&self, method: Method, path: &str, headers: &[(&str, &str)], body: Option<&str>) -> Answer {
+        let mut request = Request::builder().method(method).uri(path).header("host", "127.0.0.1:7417");
+        for (name, value) in headers {
+            request = request.header(*name, *value);
+        }
+        if body.is_some() && headers.iter().all(|(name, _)| *name != "content-type") {
+            request = request.header("content-type", "application/json");
+        }
+        self.send(request.body(body.map_or_else(Body::empty, |text| Body::from(text.to_owned()))).expect("a request")).await
+    }
+
+    async fn post(&self, path: &str, body: &Value) -> Answer {
+        self.call(Method::POST, path, &[], Some(&body.to_string())).await
+    }
+
+    async fn get(&self, path: &str) -> Answer {
+        self.call(Method::GET, path, &[], None).await
+    }
+
+    /// A build on the shelf; its id.
+    async fn created(&self) -> i64 {
+        let answer = self.call(Method::POST, "/api/v1/builds", &[], Some(TRIKE)).await;
+        assert_eq!(answer.status, StatusCode::CREATED);
+        answer.body["id"].as_i64().expect("an id")
+    }
+
+    async fn save(&self, id: i64, on: &str, document: &Value) -> Answer {
+        self.call(Method::PUT, &format!("/api/v1/builds/{id}"), &[("if-match", on)], Some(&document.to_string())).await
+    }
+}
+
+fn trike() -> Value {
+    serde_json::from_str(TRIKE).expect("json")
+}
+
+/// A refusal is a problem body that says what to do.
+fn assert_problem(answer: &Answer, status: StatusCode, words: &str) {
+    assert_eq!(answer.status, status, "{}", answer.body);
+    assert_eq!(answer.headers["content-type"], "application/problem+json");
+    assert_eq!(answer.body["status"], status.as_u16());
+    let detail = answer.body["detail"].as_str().expect("a detail");
+    assert!(detail.contains(words), "{detail}");
+}
+
+#[tokio::test]
+async fn a_build_goes_through_its_life() {
+    let client = Client::new();
+    let id = client.created().await;
+    let path = format!("/api/v1/builds/{id}");
+    let opened = client.get(&path).await;
+    assert_eq!(opened.headers["etag"], "\"1\"");
+    assert_eq!(opened.body["document"]["name"], "Book-delivery trike");
+
+    let mut edited = trike();
+    edited["name"] = json!("Edited");
+    assert_eq!(client.save(id, "\"1\"", &edited).await.body["revision"], 2);
+    let stale = client.save(id, "\"1\"", &trike()).await;
+    assert_problem(&stale, StatusCode::PRECONDITION_FAILED, "saved elsewhere");
+    assert_eq!((&stale.body["current"]["revision"], &stale.body["current"]["document"]["name"]), (&json!(2), &json!("Edited")));
+
+    let renamed = client.call(Method::POST, &format!("{path}/rename"), &[("if-match", "2")], Some(r#"{"name":"Renamed"}"#)).await;
+    assert_eq!((&renamed.body["revision"], &renamed.body["document"]["name"]), (&json!(3), &json!("Renamed")));
+    let restored = client.call(Method::POST, &format!("{path}/revisions/1/restore"), &[], None).await;
+    assert_eq!((&restored.body["revision"], &restored.body["document"]["name"]), (&json!(4), &json!("Book-delivery trike")));
+    assert_eq!(client.get(&format!("{path}/revisions")).await.body.as_array().map(Vec::len), Some(4));
+
+    assert_eq!(client.call(Method::POST, &format!("{path}/duplicate"), &[], None).await.status, StatusCode::CREATED);
+    assert_eq!(client.call(Method::DELETE, &path, &[], None).await.status, StatusCode::NO_CONTENT);
+    assert_problem(&client.get(&path).await, StatusCode::NOT_FOUND, "no such build");
+    let shelf = client.get("/api/v1/builds").await.body;
+    assert_eq!(shelf.as_array().map(Vec::len), Some(1));
+    assert_eq!((&shelf[0]["stops"], &shelf[0]["lights"]), (&json!(1), &json!(2)));
+    assert_eq!(client.call(Method::POST, &format!("{path}/undelete"), &[], None).await.status, StatusCode::OK);
+}
+
+#[tokio::test]
+async fn documents_are_solved_and_remedies_applied_without_being_kept() {
+    let client = Client::new();
+    let solved = client.post("/api/v1/solve", &json!({ "document": trike(), "scene": "parked", "state": "reserve" })).await;
+    assert_eq!(solved.status, StatusCode::OK);
+    assert_eq!((&solved.body["picture"]["scene"], &solved.body["picture"]["state"]), (&json!("parked"), &json!("reserve")));
+    let finding = &solved.body["report"]["findings"][0];
+    assert_eq!(finding["code"], "fuse.missing");
+    let applied = client.post("/api/v1/apply", &json!({ "document": trike(), "changes": finding["remedies"][0]["changes"] })).await;
+    assert_eq!(applied.body["document"]["converters"][0]["feed"]["fuse"]["rating_a"], 1.0);
+    assert_eq!(applied.body["effect"]["cleared"][0]["title"], "No fuse at the battery");
+    assert_eq!(applied.body["effect"]["headline_before"], "Not safe to build yet");
+    let old = json!([{ "op": "test", "path": "/name", "value": "another" }]);
+    assert_problem(&client.post("/api/v1/apply", &json!({ "document": trike(), "changes": old })).await, StatusCode::UNPROCESSABLE_ENTITY, "fresh report");
+    assert_eq!(client.get("/api/v1/builds").await.body, json!([]));
+}
+
+#[tokio::test]
+async fn a_new_build_grows_part_by_part() {
+    let client = Client::new();
+    let start = json!({ "name": "New", "vehicle": "bicycle", "chemistry": "li_ion", "series": 10, "capacity_ah": 14.0 });
+    let document = client.post("/api/v1/starter", &start).await.body;
+    let document = client.post("/api/v1/add", &json!({ "document": document, "part": { "kind": "step_down", "set_v": 12.0 } })).await.body;
+    let leds = json!({ "kind": "leds", "colour": "red", "count": 6, "place": "rear", "from": "step-down-12v", "length_m": 1.0 });
+    let grown = client.post("/api/v1/add", &json!({ "document": document, "part": leds })).await;
+    assert_eq!(grown.body["lights"][0]["id"], "rear");
+    let wish = json!({ "kind": "leds", "colour": "red", "count": 6, "place": "rear", "from": "nowhere", "length_m": 1.0 });
+    assert_problem(&client.post("/api/v1/add", &json!({ "document": grown.body, "part": wish })).await, StatusCode::UNPROCESSABLE_ENTITY, "no supplier");
+    let unknown = json!({ "name": "New", "vehicle": "zeppelin", "chemistry": "li_ion", "series": 10, "capacity_ah": 14.0 });
+    assert_problem(&client.post("/api/v1/starter", &unknown).await, StatusCode::UNPROCESSABLE_ENTITY, "zeppelin");
+}
+
+#[tokio::test]
+async fn bad_input_is_refused_in_words() {
+    let client = Client::new();
+    let id = client.created().await;
+    let path = format!("/api/v1/builds/{id}");
+    let mut bad = trike();
+    bad["lights"][1]["load"]["sereis"] = json!(4);
+    let refused = client.save(id, "\"1\"", &bad).await;
+    assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "sereis");
+    assert_eq!(refused.body["errors"][0]["pointer"], "/lights/1/load/sereis");
+    assert_problem(&client.call(Method::PUT, &path, &[], Some(TRIKE)).await, StatusCode::PRECONDITION_REQUIRED, "If-Match");
+    assert_problem(
+        &client.call(Method::POST, "/api/v1/builds", &[("content-type", "text/plain")], Some(TRIKE)).await,
+        StatusCode::UNSUPPORTED_MEDIA_TYPE,
+        "application/json",
+    );
+    assert_problem(&client.call(Method::POST, "/api/v1/solve", &[], Some("{")).await, StatusCode::BAD_REQUEST, "Mend");
+    let twice = TRIKE.replacen("\"notes\"", "\"name\"", 1);
+    assert_problem(&client.call(Method::POST, "/api/v1/builds", &[], Some(&twice)).await, StatusCode::UNPROCESSABLE_ENTITY, "twice");
+    let deep = format!("{}{}", "[".repeat(5000), "]".repeat(5000));
+    let nested = client.call(Method::POST, "/api/v1/builds", &[], Some(&deep)).await;
+    assert!(nested.status.is_client_error(), "{}", nested.status);
+    let long = format!("\"{}\"", "x".repeat(5 << 20));
+    assert_problem(&client.call(Method::POST, "/api/v1/builds", &[], Some(&long)).await, StatusCode::PAYLOAD_TOO_LARGE, "4 MiB");
+    assert_eq!(client.get("/api/v1/nowhere").await.status, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn a_page_elsewhere_can_neither_read_nor_write() {
+    let client = Client::new();
+    client.created().await;
+    let request = |method: Method, host: &str, origin: Option<&str>| {
+        let mut request = Request::builder().method(method).uri("/api/v1/builds").header("host", host).header("content-type", "application/json");
+        if let Some(origin) = origin {
+            request = request.header("origin", origin);
+        }
+        request.body(Body::from(TRIKE)).expect("a request")
+    };
+    for (host, origin, allowed) in [
+        ("127.0.0.1:7417", None, true),
+        ("localhost:7417", Some("http://localhost:7417"), true),
+        ("[::1]:7417", Some("http://127.0.0.1:7417"), true),
+        ("lights.example:7417", None, false),
+        ("127.0.0.1:80", None, false),
+        ("127.0.0.1:7417", Some("http://lights.example"), false),
+        ("127.0.0.1:7417", Some("https://127.0.0.1:7417"), false),
+        ("127.0.0.1:7417", Some("http://127.0.0.1:9999"), false),
+        ("127.0.0.1:7417", Some("null"), false),
+    ] {
+        for method in [Method::GET, Method::POST] {
+            let answer = client.send(request(method.clone(), host, origin)).await;
+            assert_eq!(answer.status != StatusCode::FORBIDDEN, allowed, "{method} {host} {origin:?}");
+        }
+    }
+    let nameless = Request::builder().uri("/api/v1/builds").body(Body::empty()).expect("a request");
+    assert_eq!(client.send(nameless).await.status, StatusCode::FORBIDDEN);
+}
+
+#[tokio::test]
+async fn every_answer_carries_its_guards() {
+    let client = Client::new();
+    for path in ["/", "/builds/1", "/api/v1/builds", "/api/v1/nowhere", "/nothing.js"] {
+        let headers = client.get(path).await.headers;
+        assert_eq!(headers["x-content-type-options"], "nosniff", "{path}");
+        assert_eq!(headers["referrer-policy"], "no-referrer", "{path}");
+        let policy = headers["content-security-policy"].to_str().expect("text");
+        assert!(policy.contains("default-src 'none'") && !policy.contains("unsafe"), "{path}: {policy}");
+    }
+}
+
+#[test]
+fn the_description_in_the_tree_is_the_one_the_code_gives() {
+    let kept = include_str!("../../../web/openapi.json");
+    assert!(kept == orthavis_server::openapi(), "run `cargo xtask api` and commit what it writes");
+}

@@ -1,0 +1,18 @@
+import { defineConfig } from "@playwright/test";
+
+/** The server is started by the Rust test that runs this; its address comes in the environment. */
+export default defineConfig({
+  testDir: "tests",
+  outputDir: "results",
+  workers: 1,
+  retries: 0,
+  reporter: "line",
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  use: {
+    baseURL: process.env.ORTHAVIS_URL,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-background-networking"] },
+    trace: "retain-on-failure",
+  },
+});

@@ -1,0 +1,54 @@
+import { type Page, expect, test as base } from "@playwright/test";
+
+/** A page on which an error in the console, a refused policy or an exception fails the test. */
+export const test = base.extend<{ complaints: string[] }>({
+  complaints: [
+    async ({ page }, use) => {
+      const complaints: string[] = [];
+      page.on("console", (message) => {
+        // A refused request is a case of its own; tests that cause one look for what the page says about it.
+        if (message.type() === "error" && !message.text().includes("Failed to load resource")) complaints.push(message.text());
+      });
+      page.on("pageerror", (error) => complaints.push(error.message));
+      await use(complaints);
+      expect(complaints).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
+
+export { expect };
+
+export const verdict = (page: Page) => page.getByRole("region", { name: "Verdict" });
+export const saved = (page: Page) => expect(page.locator("[data-save]")).toHaveAttribute("data-save", "saved");
+
+/** The revision that the page says is saved. */
+export async function revision(page: Page): Promise<number> {
+  await saved(page);
+  const note = (await page.locator("[data-save]").textContent()) ?? "";
+  return Number(/revision (\d+)/.exec(note)?.[1]);
+}
+
+/** A new build from the shelf, by its dialog; leaves the page at the step Power. */
+export async function startBuild(page: Page, name: string) {
+  await page.goto("/");
+  await page.getByRole("button", { name: /Start your first build|New build/ }).click();
+  await page.getByRole("textbox", { name: "Name", exact: true }).fill(name);
+  await page.getByRole("button", { name: "Start", exact: true }).click();
+  await expect(page.getByRole("textbox", { name: "Name of the build" })).toHaveValue(name);
+}
+
+/** Opens a step of the job. */
+export const step = (page: Page, name: string) => page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name }).click();
+
+/** Adds single LEDs at the step Lights. */
+export async function addLights(page: Page, colour: string, count: number, place: string, metres: string) {
+  const form = page.getByRole("article").filter({ has: page.getByRole("heading", { name: "Add single LEDs" }) });
+  await form.getByLabel("Colour").selectOption(colour);
+  await form.getByLabel("How many").fill(String(count));
+  await form.getByLabel("Place").fill(place);
+  await form.getByLabel("Wire, one way, with slack").fill(metres);
+  await form.getByRole("button", { name: "Add lights" }).click();
+  const lights = page.getByRole("region", { name: "Lights" });
+  await expect(lights.getByRole("heading", { name: place.replaceAll(" ", "-"), exact: true })).toBeVisible();
+}
