@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { useRef } from "react";
+import { memo, useRef } from "react";
 
 interface Props<T extends string> {
   label: string;
@@ -9,7 +9,7 @@ interface Props<T extends string> {
 }
 
 /** A dial of a few settings, walked with the arrow keys. */
-export function Segments<T extends string>({ label, value, options, onChange }: Props<T>) {
+function Dial<T extends string>({ label, value, options, onChange }: Props<T>) {
   const row = useRef<HTMLDivElement>(null);
   const walk = (event: React.KeyboardEvent) => {
     const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
@@ -64,3 +64,6 @@ export function Segments<T extends string>({ label, value, options, onChange }: 
     </Box>
   );
 }
+
+/** Drawn again only when it reads differently; what a choice does depends on nothing else. */
+export const Segments = memo(Dial, (a, b) => a.value === b.value && JSON.stringify(a.options) === JSON.stringify(b.options)) as typeof Dial;

@@ -1,7 +1,7 @@
-import { Box, Button, IconButton, Spinner, chakra } from "@chakra-ui/react";
+import { Box, Button, IconButton, Spinner, VisuallyHidden, chakra } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link, getRouteApi } from "@tanstack/react-router";
-import { type ChangeEvent, type ReactNode, useCallback, useEffect, useState } from "react";
+import { type ChangeEvent, type ReactNode, memo, useCallback, useEffect, useState } from "react";
 import { type Build, type SourceState, type StoredBuild, answer, api, problemOf } from "../../api/client";
 import { Failure } from "../../ui/Failure";
 import { WorkingProvider } from "../../ui/Figure";
@@ -97,10 +97,15 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     },
     [navigate],
   );
-  const go = (change: Partial<{ step: Step; scene: string; state: SourceState }>) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true });
+  const go = useCallback(
+    (change: { step?: Step; scene?: string; state?: SourceState }) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true }),
+    [navigate],
+  );
+  const goStep = useCallback((next: Step | undefined) => go({ step: next }), [go]);
   const step = search.step;
   const shownStep: Step = step ?? "battery";
-  const stops = (name: Step) => report?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0;
+  // As text, so that the rail is drawn again only when a count changes.
+  const stops = STEPS.map((name) => report?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
 
   const editor = { build, edit, replace: editing.replace, report, picture, scene, state, selected, onSelect: setSelected };
   return (
@@ -123,6 +128,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
             Orthavis
           </Link>
         </Box>
+        <VisuallyHidden asChild>
+          <h1>{build.name}</h1>
+        </VisuallyHidden>
         <chakra.input
           aria-label="Name of the build"
           value={build.name}
@@ -187,7 +195,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
         gridTemplateColumns={{ base: "1fr", md: "5.2rem minmax(17rem, 21.5rem) minmax(0, 1fr)", lg: "5.2rem minmax(18rem, 21.5rem) minmax(0, 1fr) 18.5rem" }}
         gridTemplateRows={{ base: "auto", md: "minmax(0, 1fr)" }}
       >
-        <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={(next) => go({ step: next })} />
+        <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={goStep} />
         <Box
           as="section"
           aria-label={STEP_NAMES[shownStep]}
@@ -306,12 +314,14 @@ function Banner({ text, children }: { text: string; children?: ReactNode }) {
 interface RailProps {
   current: Step | null;
   shown: Step;
-  stops: (step: Step) => number;
+  /** Stops of each step, in order, as in `0,1,0,0`. */
+  stops: string;
   onStep: (step: Step | undefined) => void;
 }
 
 /** The order of the job: down the left edge, or along the bottom of a phone. */
-function StepRail({ current, shown, stops, onStep }: RailProps) {
+const StepRail = memo(function StepRail({ current, shown, stops, onStep }: RailProps) {
+  const counts = stops.split(",").map(Number);
   return (
     <Box
       as="nav"
@@ -335,13 +345,13 @@ function StepRail({ current, shown, stops, onStep }: RailProps) {
           number={String(index + 1)}
           on={current === step}
           mdOn={shown === step}
-          count={stops(step)}
+          count={counts[index] ?? 0}
           onClick={() => onStep(step)}
         />
       ))}
     </Box>
   );
-}
+});
 
 interface StepButtonProps {
   name: string;

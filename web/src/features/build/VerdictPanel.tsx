@@ -1,6 +1,6 @@
-import { Box, Button, Spinner } from "@chakra-ui/react";
+import { Box, Button, Spinner, chakra } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { memo, useEffect } from "react";
+import { memo, useEffect, useState } from "react";
 import {
   type Applied,
   type Build,
@@ -125,6 +125,7 @@ interface CardProps {
 
 function FindingCard({ build, finding, selected, onSelect, onApply }: CardProps) {
   const mark = MARKS[finding.severity];
+  const [open, setOpen] = useState(false);
   const preview = useMutation({
     mutationFn: async (remedy: Remedy) => ({
       remedy,
@@ -157,14 +158,18 @@ function FindingCard({ build, finding, selected, onSelect, onApply }: CardProps)
           <Prose text={finding.message} />
         </Box>
       </Box>
-      <Box as="details" fontSize="xs" mt="1">
+      <chakra.details fontSize="xs" mt="1" onToggle={(event) => setOpen(event.currentTarget.open)}>
         <Box as="summary" cursor="pointer" color="fg.muted" minH="8" display="flex" alignItems="center">
           Why, and how it was found
         </Box>
-        <Box mb="2">{finding.why}</Box>
-        {finding.advice && <Box mb="2">{finding.advice}</Box>}
-        <WorkingView working={finding.working} />
-      </Box>
+        {open && (
+          <>
+            <Box mb="2">{finding.why}</Box>
+            {finding.advice && <Box mb="2">{finding.advice}</Box>}
+            <WorkingView working={finding.working} />
+          </>
+        )}
+      </chakra.details>
       {preview.data ? (
         <EffectView remedy={preview.data.remedy} effect={preview.data.effect} onApply={() => onApply(preview.data.document)} onCancel={reset} />
       ) : (

@@ -49,7 +49,7 @@ export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void
       <Portal>
         <Dialog.Backdrop />
         <Dialog.Positioner>
-          <Dialog.Content bg="bg.panel" asChild>
+          <Dialog.Content bg="bg.panel">
             <form
               onSubmit={(event) => {
                 event.preventDefault();
