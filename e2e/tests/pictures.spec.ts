@@ -1,7 +1,7 @@
 import { expect, step, test, verdict } from "./workshop";
 
 /** The pictures in the documentation, from the sample builds. */
-const FOLDER = "../docs/screenshots";
+const FOLDER = "../../docs/screenshots";
 const file = (name: string) => ({ path: new URL(`${FOLDER}/${name}.png`, `file://${import.meta.dirname}/`).pathname });
 
 test("pictures", async ({ page }) => {
