@@ -18,7 +18,7 @@ mod wire;
 pub(crate) use led::resize as resize_array;
 pub(crate) use light::{free_id, plain_feed};
 
-use crate::document::{Build, parse_value};
+use crate::document::{Build, Load, parse_value};
 use crate::report::{PointReport, judged};
 use crate::states::State;
 use crate::working::{Quantity, Working, quantity};
@@ -30,6 +30,9 @@ const RULES: [Rule; 10] =
 
 /// Most remedies offered for one finding.
 const MAX_REMEDIES: usize = 3;
+/// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, the best
+/// proposal of every finding first; about a tenth of a second.
+const TRIALS: usize = 60_000;
 
 /// How bad it is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -220,19 +223,40 @@ pub fn add_remedies(build: &Build, points: &[PointReport], findings: &mut [Findi
     let case = Case { build, points };
     let before: Vec<(&'static str, String, Severity)> = findings.iter().map(|f| (f.code, f.subject.clone(), f.severity)).collect();
     let document = build.to_value();
-    for finding in findings.iter_mut() {
-        let proposals: Vec<Proposal> = RULES.iter().flat_map(|rule| (rule.mend)(&case, finding)).collect();
-        for proposal in proposals {
-            if finding.remedies.len() == MAX_REMEDIES {
-                break;
+    let mut proposals: Vec<_> =
+        findings.iter().map(|finding| RULES.iter().flat_map(|rule| (rule.mend)(&case, finding)).collect::<Vec<_>>().into_iter()).collect();
+    let cost = points.len() * (10 + taps(build));
+    let mut spent = 0;
+    let mut round = 0;
+    while proposals.iter().any(|rest| rest.len() > 0) && (round == 0 || spent < TRIALS) {
+        for (finding, rest) in findings.iter_mut().zip(&mut proposals) {
+            if finding.remedies.len() == MAX_REMEDIES || (round > 0 && spent >= TRIALS) {
+                rest.by_ref().for_each(drop);
+                continue;
             }
+            let Some(proposal) = rest.next() else { continue };
             let edited = proposal.build.to_value();
             let changes = json_patch::diff(&document, &edited);
-            if !changes.0.is_empty() && helps(finding, &edited, &before) && finding.remedies.iter().all(|r| r.changes != changes) {
+            if changes.0.is_empty() || finding.remedies.iter().any(|known| known.changes == changes) {
+                continue;
+            }
+            spent += cost;
+            if helps(finding, &edited, &before) {
                 finding.remedies.push(Remedy { title: proposal.title, changes });
             }
         }
+        round += 1;
     }
+}
+
+/// Segments, pixels and single lights: what the size of the network goes with.
+fn taps(build: &Build) -> usize {
+    let count = |load: &Load| match load {
+        Load::Strip(strip) => strip.segments() as usize,
+        Load::Pixels(pixels) => pixels.count as usize,
+        Load::LedArray(_) | Load::Module(_) => 1,
+    };
+    build.lights.iter().map(|light| count(&light.load)).sum()
 }
 
 /// Whether the edited document is sound, rid of the finding or with a milder form of it, and free of new stops.

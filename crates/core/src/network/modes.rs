@@ -1,7 +1,8 @@
 //! Which converters and modules run.
 //!
-//! Each of them is on or off by its own input voltage, which depends on who else is on. From "all on", those that
-//! cannot run are switched off until the rest can. A part that is off but sees a voltage at which it would start
+//! Each of them is on or off by its own input voltage, which depends on who else is on. Those that could not start
+//! even with nothing drawn anywhere are off for certain. From "all others on", those that cannot run are switched off
+//! until the rest can. A part that is off but sees a voltage at which it would start
 //! has no steady state. Where something is off, the network is also started from "all off": a different outcome
 //! means that it has several steady states, and no figure is given for either.
 
@@ -24,6 +25,34 @@ impl Network {
                 Law::Module(module) => module.runs_at(v),
                 _ => true,
             },
+        }
+    }
+
+    /// Whether the input is below what the unit starts at.
+    fn too_low(&self, x: &[f64], unit: usize) -> bool {
+        let v = self.unit_v(x, unit);
+        match unit.checked_sub(self.converters.len()) {
+            None => !self.converters[unit].part.runs_at(v),
+            Some(light) => match &self.lights[light].law {
+                Law::Module(module) => v < module.max_v && !module.runs_at(v),
+                _ => false,
+            },
+        }
+    }
+
+    /// Everything on but what no voltage in the unloaded network could start; drawing current only lowers it.
+    fn hopeful(&self, point: &Point, units: &[usize]) -> Modes {
+        let count = self.converters.len();
+        let mut modes = self.all(true, units);
+        loop {
+            let x = self.nominal(point, &modes);
+            let hopeless: Vec<usize> = units.iter().copied().filter(|unit| modes.on(count, *unit) && self.too_low(&x, *unit)).collect();
+            if hopeless.is_empty() {
+                return modes;
+            }
+            for unit in hopeless {
+                *modes.of(count, unit) = false;
+            }
         }
     }
 
@@ -76,7 +105,7 @@ impl Modes {
 pub(super) fn settle(net: &mut Network, point: &Point, near: Option<&Solution>) -> Result<Solution, SolveError> {
     let units = net.units(point);
     let count = net.converters.len();
-    let mut modes = net.all(true, &units);
+    let mut modes = net.hopeful(point, &units);
     // The running input of each unit that had to be switched off, for the message.
     let mut sagged: Vec<(usize, f64)> = Vec::new();
     let mut x;

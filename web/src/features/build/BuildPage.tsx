@@ -140,7 +140,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           fontWeight="semibold"
           bg="transparent"
           minW="0"
-          flex="1 1 8rem"
+          flex={{ base: "1 1 60%", md: "1 1 8rem" }}
           maxW="17rem"
           minH="8"
           px="1"

@@ -207,7 +207,7 @@ function ReachDetail({ reach, onClose }: { reach: Reach; onClose: () => void }) 
         </Box>
         <CloseButton size="xs" aria-label="Close the figures" onClick={onClose} />
       </Box>
-      <Box as="dl" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(7.4rem, 1fr))" columnGap="4" rowGap="1">
+      <Box as="dl" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(8.6rem, 1fr))" columnGap="4" rowGap="1">
         {reach.facts.map((fact) => (
           <Box key={fact.key} fontSize="xs">
             <Box as="dt" color="fg.muted">

@@ -23,7 +23,7 @@ export interface RiverLayout {
 }
 
 const BAR = 12;
-const LABEL = 128;
+const LABEL = 138;
 const LEAST = 2;
 
 /**
