@@ -29,7 +29,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
     // Two lights at one place stand side by side.
     const key = `${place.x},${place.y}`;
     const neighbours = (taken[key] = (taken[key] ?? -1) + 1);
-    return { glow, x: place.x + 26 * neighbours, y: place.y, colour: lightColour(glow.colour, glow.rgb) };
+    return { glow, x: place.x + 34 * neighbours, y: place.y, below: place.y < 40 || neighbours % 2 === 1, colour: lightColour(glow.colour, glow.rgb) };
   });
   // A window into the night in either theme: on paper no light would shine.
   return (
@@ -98,10 +98,9 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
               battery
             </text>
           </g>
-          {lights.map(({ glow, x, y, colour }) => {
+          {lights.map(({ glow, x, y, below, colour }) => {
             const lit = glow.output > 0.005;
             const right = x > 400;
-            const below = y < 40;
             return (
               <g
                 key={glow.id}

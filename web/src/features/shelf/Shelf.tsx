@@ -50,7 +50,7 @@ export function Shelf() {
 
 function FirstUse({ onStart }: { onStart: () => void }) {
   return (
-    <Box display="grid" gridTemplateColumns={{ md: "1fr 1fr" }} gap="10" alignItems="center" py={{ md: "10" }}>
+    <Box display="grid" gridTemplateColumns={{ md: "1fr 1fr" }} gap="10" alignItems="center" alignContent="center" minH={{ md: "65vh" }}>
       <Box>
         <Heading as="h2" size="3xl" mb="4" lineHeight="1.15">
           Light on your vehicle, from the battery it already has
