@@ -52,13 +52,12 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const [selected, setSelected] = useState<string | null>(null);
 
   const scene = build.scenes.find((known) => known.id === search.scene)?.id ?? build.scenes[0]?.id ?? "";
-  const states = statesOf(build);
-  const state = states.find((known) => known === search.state) ?? states.find((known) => known === "full") ?? states[0]!;
+  const asked = search.state ?? "full";
 
   const solved = useQuery({
-    queryKey: ["solve", build, scene, state],
+    queryKey: ["solve", build, scene, asked],
     // The answer keeps the document it belongs to: what is shown together was solved together.
-    queryFn: async ({ signal }) => ({ build, ...(await answer(api.POST("/api/v1/solve", { body: { document: build, scene, state }, signal }))) }),
+    queryFn: async ({ signal }) => ({ build, ...(await answer(api.POST("/api/v1/solve", { body: { document: build, scene, state: asked }, signal }))) }),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,
@@ -66,6 +65,10 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const problem = solved.error ? problemOf(solved.error) : null;
   const picture = solved.data?.picture ?? null;
   const report = solved.data?.report ?? null;
+  // Which states a source has is the core's to say; until its first answer the dial shows the usual ones.
+  const solvedStates = [...new Set(report?.points.map((point) => point.state))];
+  const states: SourceState[] = solvedStates.length > 0 ? solvedStates : build.source.kind === "rail" ? ["rail"] : ["full", "half", "reserve"];
+  const state = states.find((known) => known === asked) ?? picture?.state ?? states[0]!;
 
   useEffect(() => {
     document.title = `${build.name} · Orthavis`;
@@ -254,12 +257,6 @@ function Workbench({ stored }: { stored: StoredBuild }) {
       </Box>
     </Box>
   );
-}
-
-/** The states this source has; which of them exist is the document's own statement. */
-function statesOf(build: Build): SourceState[] {
-  if (build.source.kind === "rail") return ["rail"];
-  return build.source.used_while_charging ? ["charging", "full", "half", "reserve"] : ["full", "half", "reserve"];
 }
 
 function download(build: Build) {
