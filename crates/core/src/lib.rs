@@ -18,6 +18,7 @@ pub mod picture;
 pub mod pixels;
 pub mod propose;
 pub mod report;
+pub mod resistor;
 pub mod states;
 pub mod verdict;
 pub mod wire;

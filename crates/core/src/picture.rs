@@ -6,7 +6,7 @@ use crate::document::{Build, Consumer, Load};
 use crate::report::{PointReport, Report};
 use crate::states::State;
 use crate::wire::COPPER_OHM_M;
-use crate::working::{Quantity, Working, quantity};
+use crate::working::{Fact, Rule, fact, power, quantity};
 use serde::Serialize;
 
 /// One scene at one state.
@@ -66,25 +66,6 @@ pub struct Reach {
     pub facts: Vec<Fact>,
 }
 
-/// A figure with its working.
-#[derive(Clone, Debug, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Fact {
-    /// Stable name, as `in_v`.
-    pub key: &'static str,
-    /// What it is, in plain words.
-    pub label: &'static str,
-    /// The value in `unit`.
-    pub value: f64,
-    /// SI unit symbol; `"1"` for a ratio.
-    pub unit: &'static str,
-    /// Share of its limit in use, where it has one.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub used: Option<f64>,
-    /// How it came about.
-    pub working: Working,
-}
-
 /// How a light looks.
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -103,35 +84,11 @@ pub struct Glow {
     pub duty: f64,
 }
 
-struct Rule {
-    words: &'static str,
-    formula: &'static str,
-    source: &'static str,
-}
-
 const KIRCHHOFF: Rule = Rule {
     words: "Found by solving the whole network at once: at every point the currents in and out balance.",
     formula: "ΣI = 0 at every node",
     source: "Kirchhoff's laws, Newton's method; balance kept to 1 nA",
 };
-
-fn fact(key: &'static str, label: &'static str, symbol: &'static str, value: f64, unit: &'static str, rule: &Rule, given: Vec<Quantity>) -> Fact {
-    let result = quantity(symbol, label, value, unit);
-    Fact { key, label, value, unit, used: None, working: Working { words: rule.words.into(), formula: rule.formula, given, result, source: rule.source } }
-}
-
-fn power(key: &'static str, label: &'static str, volts: f64, amps: f64) -> Fact {
-    const RULE: Rule = Rule { words: "Power is voltage times current.", formula: "P = V·I", source: "Definition of electric power" };
-    fact(key, label, "P", volts * amps, "W", &RULE, vec![quantity("V", "voltage", volts, "V"), quantity("I", "current", amps, "A")])
-}
-
-impl Fact {
-    fn of_limit(mut self, limit: f64) -> Self {
-        self.used = Some(self.value / limit);
-        self.working.given.push(quantity("limit", "its limit", limit, self.unit));
-        self
-    }
-}
 
 /// The picture of one scene and state of a report; `None` where the report has no such point.
 pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Option<Picture> {

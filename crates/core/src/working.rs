@@ -32,6 +32,53 @@ pub struct Working {
     pub source: &'static str,
 }
 
+/// A figure with its working.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Fact {
+    /// Stable name, as `in_v`.
+    pub key: &'static str,
+    /// What it is, in plain words.
+    pub label: &'static str,
+    /// The value in `unit`.
+    pub value: f64,
+    /// SI unit symbol; `"1"` for a ratio.
+    pub unit: &'static str,
+    /// Share of its limit in use, where it has one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub used: Option<f64>,
+    /// How it came about.
+    pub working: Working,
+}
+
+/// What a figure follows from.
+pub(crate) struct Rule {
+    pub words: &'static str,
+    pub formula: &'static str,
+    pub source: &'static str,
+}
+
+impl Fact {
+    /// The figure against its limit, in the same unit.
+    pub(crate) fn of_limit(mut self, limit: f64) -> Self {
+        self.used = Some(self.value / limit);
+        self.working.given.push(quantity("limit", "its limit", limit, self.unit));
+        self
+    }
+}
+
+/// A figure by a rule.
+pub(crate) fn fact(key: &'static str, label: &'static str, symbol: &'static str, value: f64, unit: &'static str, rule: &Rule, given: Vec<Quantity>) -> Fact {
+    let result = quantity(symbol, label, value, unit);
+    Fact { key, label, value, unit, used: None, working: Working { words: rule.words.into(), formula: rule.formula, given, result, source: rule.source } }
+}
+
+/// Power from voltage and current.
+pub(crate) fn power(key: &'static str, label: &'static str, volts: f64, amps: f64) -> Fact {
+    const RULE: Rule = Rule { words: "Power is voltage times current.", formula: "P = V·I", source: "Definition of electric power" };
+    fact(key, label, "P", volts * amps, "W", &RULE, vec![quantity("V", "voltage", volts, "V"), quantity("I", "current", amps, "A")])
+}
+
 /// A quantity, in one line.
 pub fn quantity(symbol: &'static str, label: impl Into<String>, value: f64, unit: &'static str) -> Quantity {
     Quantity { symbol, label: label.into(), value, unit }

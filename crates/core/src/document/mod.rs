@@ -45,6 +45,8 @@ macro_rules! words {
     };
 }
 
+pub(crate) use words;
+
 words! {
     /// What is being lit.
     VehicleKind {

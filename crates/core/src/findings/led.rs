@@ -6,6 +6,7 @@ use super::*;
 use crate::document::{ConverterKind, LedArray, Light, Load};
 use crate::led::DiodeString;
 use crate::report::is_driven;
+use crate::resistor::{self, Series};
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend };
@@ -127,23 +128,6 @@ fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
     }
 }
 
-/// E24 series (IEC 60063).
-const E24: [f64; 24] = [1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0, 3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2, 9.1];
-/// Usual power ratings of resistors, W.
-pub(super) const RESISTOR_W: [f64; 8] = [0.125, 0.25, 0.5, 1.0, 2.0, 3.0, 5.0, 10.0];
-
-/// Smallest E24 value not below `ohm`.
-fn e24_above(ohm: f64) -> f64 {
-    let decade = 10f64.powf(ohm.max(0.1).log10().floor());
-    let value = E24.iter().map(|v| v * decade).find(|v| *v >= ohm * (1.0 - 1e-9)).unwrap_or(10.0 * decade);
-    (value * 1e6).round() / 1e6
-}
-
-/// Smallest usual rating that stays at 60 % with this power.
-pub(super) fn resistor_rating(power_w: f64) -> Option<f64> {
-    RESISTOR_W.iter().copied().find(|rating| power_w <= 0.6 * rating)
-}
-
 /// Highest voltage that can stand across a light, V: its supply with nothing drawn.
 fn supply_v(case: &Case<'_>, light: &Light) -> Option<f64> {
     case.points.iter().filter_map(|point| point.lights.get(&light.id)).map(|l| l.highest_v).max_by(f64::total_cmp)
@@ -165,9 +149,9 @@ pub(crate) fn resize(array: &mut LedArray, voltage_v: f64, share: f64) -> Option
         return None;
     }
     array.parallel = total.div_ceil(array.series);
-    array.resistor_ohm = e24_above(over / (share * array.led.if_a));
+    array.resistor_ohm = resistor::above(Series::E24, over / (share * array.led.if_a));
     let power = over * share * array.led.if_a;
-    array.resistor_w = resistor_rating(power)?.max(array.resistor_w);
+    array.resistor_w = resistor::rating_for(power)?.max(array.resistor_w);
     Some(())
 }
 

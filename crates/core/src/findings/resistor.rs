@@ -1,6 +1,5 @@
 //! A resistor that runs too hot: a part is used at no more than 60 % of its rated power.
 
-use super::led::resistor_rating;
 use super::*;
 use crate::document::Load;
 use crate::working::plain;
@@ -52,7 +51,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     if finding.code != "resistor.hot" {
         return Vec::new();
     }
-    let Some(rating) = resistor_rating(finding.value) else { return Vec::new() };
+    let Some(rating) = crate::resistor::rating_for(finding.value) else { return Vec::new() };
     let proposal = propose(build, format!("Use {} resistors", plain(rating, "W")), |copy| {
         match &mut copy.lights.iter_mut().find(|light| light.id == finding.subject)?.load {
             Load::LedArray(array) => array.resistor_w = rating,

@@ -6,9 +6,9 @@ use crate::document::{Build, Consumer, ConverterKind, Feed, Light, Load, Return}
 use crate::wire::{CONTACT_OHM, SWITCH_OHM};
 use std::collections::HashMap;
 
-/// Two rail places with less than this between them are one node; a conductance of more than 1e9 S would drown
-/// the currents in rounding.
-const SAME_PLACE_OHM: f64 = 1e-9;
+/// Two rail places with less than this between them are one node; a conductance of more than 1e6 S would drown
+/// the currents in rounding, and a microvolt an ampere is nothing.
+const SAME_PLACE_OHM: f64 = 1e-6;
 /// A conductor of no length still separates its ends a little, or two of them side by side would share their
 /// current in no defined way.
 const LEAST_OHM: f64 = 1e-7;
@@ -35,8 +35,27 @@ impl Feed {
 struct Builder {
     places: Vec<String>,
     branches: usize,
+    cells: usize,
     rails: Vec<(Node, Node, f64)>,
-    taps: Vec<(Node, Node)>,
+    taps: Vec<(Node, Node, f64)>,
+    runs: Vec<Run>,
+}
+
+/// A ladder before its unknowns have their final numbers.
+struct Run {
+    light: usize,
+    left: Option<(Node, Node)>,
+    right: Option<(Node, Node)>,
+    first: usize,
+    links: Vec<f64>,
+    taps: Vec<f64>,
+}
+
+/// A light with its nodes: where each feed joins, where each tap is, and which of `Builder::taps` are its own.
+struct Placed {
+    joins: Vec<(Node, Node)>,
+    stops: Vec<Stop>,
+    taps: std::ops::Range<usize>,
 }
 
 impl Builder {
@@ -54,43 +73,78 @@ impl Builder {
         (self.node(place), self.node(place))
     }
 
-    /// Rail nodes of a light, its taps, and the nodes that each feed joins.
-    fn light(&mut self, light: &Light) -> Vec<(Node, Node)> {
+    fn light(&mut self, index: usize, light: &Light) -> Placed {
+        let first_tap = self.taps.len();
         let (step, ohm_per_m, count) = match &light.load {
             Load::Strip(strip) => (strip.segment_m, strip.rail_ohm_per_m, strip.segments()),
             Load::Pixels(pixels) => (pixels.pitch_m, pixels.rail_ohm_per_m, pixels.count),
             Load::LedArray(_) | Load::Module(_) => {
-                let pair = self.pair(&light.id);
-                self.taps.push(pair);
-                return vec![pair];
+                let (plus, minus) = self.pair(&light.id);
+                self.taps.push((plus, minus, 1.0));
+                return Placed { joins: vec![(plus, minus)], stops: vec![Stop::Nodes(plus, minus)], taps: first_tap..first_tap + 1 };
             }
         };
         let feeds = light.feeds.iter().enumerate().map(|(index, feed)| (feed.at_m, Some(index)));
         let taps = (0..count).map(|index| ((f64::from(index) + 0.5) * step, None));
-        let mut stops: Vec<(f64, Option<usize>)> = feeds.chain(taps).collect();
-        stops.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let mut along: Vec<(f64, Option<usize>)> = feeds.chain(taps).collect();
+        along.sort_by(|a, b| a.0.total_cmp(&b.0));
+
         let mut joins = vec![(None, None); light.feeds.len()];
-        let mut last: Option<(f64, (Node, Node))> = None;
-        for (at, feed) in stops {
-            let pair = match last {
-                Some((before, pair)) if (at - before) * ohm_per_m < SAME_PLACE_OHM => pair,
-                _ => {
-                    let pair = self.pair(&light.id);
-                    if let Some((before, (plus, minus))) = last {
-                        let siemens = 1.0 / ((at - before) * ohm_per_m);
-                        self.rails.push((plus, pair.0, siemens));
-                        self.rails.push((minus, pair.1, siemens));
-                    }
-                    last = Some((at, pair));
-                    pair
+        let mut stops = Vec::with_capacity(count as usize);
+        let mut run: Option<Run> = None;
+        let mut before = along.first().map_or(0.0, |first| first.0);
+        let same = |a: f64, b: f64| (b - a) * ohm_per_m < SAME_PLACE_OHM;
+        for place in along.chunk_by({
+            // Places are gathered from the first of each, so that many tiny steps do not become one.
+            let mut first = before;
+            move |_, next| {
+                let near = same(first, next.0);
+                if !near {
+                    first = next.0;
                 }
-            };
-            match feed {
-                Some(index) => joins[index] = pair,
-                None => self.taps.push(pair),
+                near
+            }
+        }) {
+            let at = place[0].0;
+            let siemens = 1.0 / ((at - before) * ohm_per_m);
+            before = at;
+            let fed: Vec<usize> = place.iter().filter_map(|(_, feed)| *feed).collect();
+            let taps = place.len() - fed.len();
+            if fed.is_empty() {
+                let run = run.get_or_insert_with(|| Run { light: index, left: None, right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
+                run.links.push(if run.left.is_none() && run.taps.is_empty() { 0.0 } else { siemens });
+                run.taps.push(taps as f64);
+                stops.extend(std::iter::repeat_n(Stop::Cell(self.cells), taps));
+                self.cells += 1;
+                continue;
+            }
+            let pair = self.pair(&light.id);
+            for feed in fed {
+                joins[feed] = pair;
+            }
+            match run.take() {
+                Some(Run { left: Some((plus, minus)), taps, .. }) if taps.is_empty() => {
+                    self.rails.push((plus, pair.0, siemens));
+                    self.rails.push((minus, pair.1, siemens));
+                }
+                Some(mut before) => {
+                    before.links.push(siemens);
+                    before.right = Some(pair);
+                    self.runs.push(before);
+                }
+                None => {}
+            }
+            run = Some(Run { light: index, left: Some(pair), right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
+            if taps > 0 {
+                self.taps.push((pair.0, pair.1, taps as f64));
+                stops.extend(std::iter::repeat_n(Stop::Nodes(pair.0, pair.1), taps));
             }
         }
-        joins
+        if let Some(mut last) = run.filter(|run| !run.taps.is_empty()) {
+            last.links.push(0.0);
+            self.runs.push(last);
+        }
+        Placed { joins, stops, taps: first_tap..self.taps.len() }
     }
 }
 
@@ -134,12 +188,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         inlets.insert(&converter.id, (in_plus, minus));
         supply.insert(&converter.id, (out_plus, minus));
     }
-    let (mut joins, mut tap_ranges) = (Vec::new(), Vec::new());
-    for light in &build.lights {
-        let start = b.taps.len();
-        joins.push(b.light(light));
-        tap_ranges.push(start..b.taps.len());
-    }
+    let placed: Vec<Placed> = build.lights.iter().enumerate().map(|(index, light)| b.light(index, light)).collect();
 
     let feeds = build.feeds();
     let branches: Vec<_> = feeds.iter().map(|_| (b.branch(), b.branch())).collect();
@@ -155,7 +204,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         let (to_plus, to_minus) = match feed.consumer {
             Consumer::Junction(i) => inlets[build.junctions[i].id.as_str()],
             Consumer::Converter(i) => inlets[build.converters[i].id.as_str()],
-            Consumer::Light(i) => joins[i][feed.number],
+            Consumer::Light(i) => placed[i].joins[feed.number],
         };
         for (from, to, branch, ohm) in [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, minus, back, feed.feed.back_ohm(build.vehicle.frame_return_ohm))]
         {
@@ -164,7 +213,17 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         }
     }
     let rails = b.rails.iter().map(|&(x, y, siemens)| Rail { a: x, b: y, siemens, quad: quad(&mut pattern, x, y) }).collect();
-    let taps = b.taps.iter().map(|&(plus, minus)| Tap { plus, minus, quad: quad(&mut pattern, plus, minus) }).collect();
+    let taps = b.taps.iter().map(|&(plus, minus, count)| Tap { plus, minus, count, quad: quad(&mut pattern, plus, minus) }).collect();
+    let ladders = (b.runs.into_iter())
+        .map(|run| {
+            let nodes = [run.left, run.right].map(Option::unwrap_or_default);
+            let ends = [nodes[0].0, nodes[0].1, nodes[1].0, nodes[1].1];
+            let through = if run.left.is_some() && run.right.is_some() { 1.0 / run.links.iter().map(|g| 1.0 / g).sum::<f64>() } else { 0.0 };
+            let first = size + run.first;
+            let stamp = ends.map(|row| ends.map(|column| pattern.entry(row, column)));
+            Ladder { light: run.light, left: run.left, right: run.right, cells: first..first + run.taps.len(), links: run.links, taps: run.taps, through, stamp }
+        })
+        .collect();
 
     let converter_feed: HashMap<&str, &str> = feeds
         .iter()
@@ -191,7 +250,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         converters.push(ConverterNet { part: part.clone(), in_plus, minus, out_plus, branch, drives, depth: depth(&part.id), stamp });
     }
     let mut lights = Vec::new();
-    for (index, (light, taps)) in build.lights.iter().zip(tap_ranges).enumerate() {
+    for (index, (light, placed)) in build.lights.iter().zip(placed).enumerate() {
         let law = match &light.load {
             Load::LedArray(array) => Law::Strings {
                 string: DiodeString::of_array(array),
@@ -202,7 +261,9 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
             Load::Pixels(pixels) => Law::Pixels(pixels.clone()),
             Load::Module(module) => Law::Module(module.clone()),
         };
-        lights.push(LightNet { id: light.id.clone(), law, taps, entry: joins[index][0] });
+        let cell = |stop: Stop| if let Stop::Cell(cell) = stop { Stop::Cell(size + cell) } else { stop };
+        let stops = placed.stops.into_iter().map(cell).collect();
+        lights.push(LightNet { id: light.id.clone(), law, taps: placed.taps, stops, entry: placed.joins[0] });
     }
 
     let not_ordered = |_| SolveError::NotConverged { place: "source".into() };
@@ -215,12 +276,14 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         conductors,
         rails,
         taps,
+        ladders,
+        elimination: Elimination::of(b.cells),
         lights,
         converters,
         places: b.places,
         matrix: pattern.finish(size).map_err(not_ordered)?,
-        residual: vec![0.0; size],
-        step: vec![0.0; size],
-        trial: vec![0.0; size],
+        residual: vec![0.0; size + b.cells],
+        step: vec![0.0; size + b.cells],
+        trial: vec![0.0; size + b.cells],
     })
 }

@@ -2,19 +2,21 @@
 //!
 //! Modified nodal analysis. Unknowns are the voltage of every node against the source's minus, and the current of
 //! every branch that fixes a voltage: the source, both conductors of each feed, each converter's output. Equations
-//! are Kirchhoff's current law at every node and one voltage equation a branch. Rails of strips are conductances
-//! between taps; taps draw a current that depends on the voltage between the rails.
+//! are Kirchhoff's current law at every node and one voltage equation a branch. The inside of a strip is a ladder of
+//! its own, see `ladder`; what a tap draws depends on the voltage between the rails there.
 //!
 //! What a document makes of it is fixed in [`Network::new`]; a [`Point`] says what is lit and how full the battery
 //! is; [`Network::solve`] finds the voltages.
 
 mod build;
+mod ladder;
 mod matrix;
 mod modes;
 mod newton;
 
 use crate::document::{Build, Converter, Module, Pixels};
 use crate::led::DiodeString;
+use ladder::{Elimination, Ladder};
 use matrix::{Matrix, Slot};
 
 /// Index of an unknown; `None` is ground.
@@ -115,7 +117,16 @@ struct Rail {
 struct Tap {
     plus: Node,
     minus: Node,
+    /// Taps that share these nodes.
+    count: f64,
     quad: Quad,
+}
+
+/// Where a tap finds its voltage.
+#[derive(Clone, Copy, Debug)]
+enum Stop {
+    Nodes(Node, Node),
+    Cell(usize),
 }
 
 /// The law by which a light's taps draw.
@@ -131,8 +142,10 @@ enum Law {
 struct LightNet {
     id: String,
     law: Law,
-    /// Index into `taps`.
+    /// Index into `taps`: those that sit where a feed joins.
     taps: std::ops::Range<usize>,
+    /// Every tap along the light.
+    stops: Vec<Stop>,
     /// The nodes feed 0 joins.
     entry: (Node, Node),
 }
@@ -163,6 +176,7 @@ struct ConverterStamp {
 
 /// A build as a network.
 pub struct Network {
+    /// Unknowns of the matrix: nodes, then branches. The ladders' cells follow them.
     size: usize,
     nodes: usize,
     source_plus: Node,
@@ -172,6 +186,8 @@ pub struct Network {
     conductors: Vec<Conductor>,
     rails: Vec<Rail>,
     taps: Vec<Tap>,
+    ladders: Vec<Ladder>,
+    elimination: Elimination,
     lights: Vec<LightNet>,
     converters: Vec<ConverterNet>,
     /// The part that each node belongs to.
@@ -244,7 +260,7 @@ impl Network {
 
     /// Number of unknowns.
     pub fn unknowns(&self) -> usize {
-        self.size
+        self.residual.len()
     }
 
     /// Voltages and currents of one point; `near` is a solution of a similar point to start from.
@@ -291,8 +307,11 @@ impl Network {
     pub fn taps<'a>(&'a self, solution: &'a Solution, index: usize, lit: &'a Lit) -> impl Iterator<Item = TapFlow> + 'a {
         let light = &self.lights[index];
         let runs = solution.modes.lights[index];
-        self.taps[light.taps.clone()].iter().map(move |tap| {
-            let voltage_v = voltage(&solution.x, tap.plus) - voltage(&solution.x, tap.minus);
+        light.stops.iter().map(move |stop| {
+            let voltage_v = match *stop {
+                Stop::Nodes(plus, minus) => voltage(&solution.x, plus) - voltage(&solution.x, minus),
+                Stop::Cell(cell) => solution.x[cell],
+            };
             let (current_a, _) = light.law.current(lit, runs, voltage_v);
             TapFlow { voltage_v, current_a, output: light.law.output(lit, voltage_v, current_a) }
         })

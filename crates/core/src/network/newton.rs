@@ -20,7 +20,7 @@ const LEAK_S: f64 = 1e-10;
 impl Network {
     /// Unknowns from which Newton starts: every supplier at its nominal voltage, no current.
     pub(super) fn nominal(&self, point: &Point, modes: &Modes) -> Vec<f64> {
-        let mut x = vec![0.0; self.size];
+        let mut x = vec![0.0; self.residual.len()];
         // Ids of nodes are given out from the source outwards only within a kind, so walk the feeds until all
         // voltages have arrived; the tree is as deep as its converters and junctions at most.
         if let Some(plus) = self.source_plus {
@@ -59,6 +59,11 @@ impl Network {
             for tap in &self.taps[light.taps.clone()] {
                 if let Some(index) = tap.plus {
                     x[index] = start;
+                }
+            }
+            for stop in &light.stops {
+                if let Stop::Cell(cell) = *stop {
+                    x[cell] = start;
                 }
             }
         }
@@ -104,6 +109,7 @@ impl Network {
             for tap in &self.taps[light.taps.clone()] {
                 let v = voltage(x, tap.plus) - voltage(x, tap.minus);
                 let (i, slope) = light.law.current(lit, modes.lights[index], v);
+                let (i, slope) = (tap.count * i, tap.count * slope);
                 kcl(tap.plus, load * i);
                 kcl(tap.minus, -load * i);
                 add_quad(m, &tap.quad, load * slope);
@@ -145,15 +151,40 @@ impl Network {
                 self.matrix.add(net.stamp.eq[column], value);
             }
         }
+        for ladder in &self.ladders {
+            let (law, lit) = (&self.lights[ladder.light].law, &point.lights[ladder.light]);
+            ladder.assemble(law, lit, x, load, &mut self.residual, &mut self.elimination, self.size);
+        }
+    }
+
+    /// The Newton step for what was assembled last, into `step`.
+    fn find_step(&mut self) -> Result<(), matrix::SingularMatrix> {
+        self.step.copy_from_slice(&self.residual);
+        for ladder in &self.ladders {
+            ladder.condense(&mut self.step, &mut self.matrix, &mut self.elimination, self.size);
+        }
+        self.matrix.solve(&mut self.step[..self.size])?;
+        for ladder in &self.ladders {
+            ladder.expand(&mut self.step, &self.elimination, self.size);
+        }
+        if self.step.iter().all(|s| s.is_finite()) { Ok(()) } else { Err(matrix::SingularMatrix) }
     }
 
     pub(super) fn worst_node(&self) -> (usize, f64) {
+        // The equation of a cell is that of its plus less that of its minus.
+        let cells = self.residual[self.size..].iter().map(|r| 0.5 * r.abs()).enumerate().map(|(index, r)| (self.size + index, r));
         let nodes = self.residual[..self.nodes].iter().map(|r| r.abs()).enumerate();
-        nodes.fold((0, 0.0), |worst, here| if here.1 > worst.1 || here.1.is_nan() { here } else { worst })
+        nodes.chain(cells).fold((0, 0.0), |worst, here| if here.1 > worst.1 || here.1.is_nan() { here } else { worst })
     }
 
     pub(super) fn largest_current(&self, x: &[f64]) -> f64 {
-        x[self.nodes..].iter().fold(0.0, |most: f64, i| most.max(i.abs()))
+        x[self.nodes..self.size].iter().fold(0.0, |most: f64, i| most.max(i.abs()))
+    }
+
+    /// The part that an unknown belongs to.
+    fn place_of(&self, unknown: usize) -> String {
+        let ladder = self.ladders.iter().find(|ladder| ladder.cells.contains(&unknown));
+        ladder.map_or_else(|| self.places[unknown].clone(), |ladder| self.lights[ladder.light].id.clone())
     }
 
     /// Sum of squares of the residual, amps and volts alike.
@@ -163,8 +194,9 @@ impl Network {
 
     fn within(&self, x: &[f64], amps: f64, share: f64) -> bool {
         let limit = amps + share * self.largest_current(x);
-        let volts = self.residual[self.nodes..].iter().all(|r| r.abs() <= 1e-9);
-        volts && self.residual[..self.nodes].iter().all(|r| r.abs() <= limit)
+        let volts = self.residual[self.nodes..self.size].iter().all(|r| r.abs() <= 1e-9);
+        let cells = self.residual[self.size..].iter().all(|r| 0.5 * r.abs() <= limit);
+        volts && cells && self.residual[..self.nodes].iter().all(|r| r.abs() <= limit)
     }
 
     /// Newton from `x`. The part with the worst balance is the error.
@@ -175,11 +207,7 @@ impl Network {
             if self.within(&x, TIGHT_A, TIGHT_SHARE) {
                 return Ok(x);
             }
-            self.step.copy_from_slice(&self.residual);
-            let mut step = std::mem::take(&mut self.step);
-            let solved = self.matrix.solve(&mut step);
-            self.step = step;
-            if solved.is_err() {
+            if self.find_step().is_err() {
                 break;
             }
             let longest = self.step.iter().fold(0.0, |most: f64, s| most.max(s.abs()));
@@ -208,7 +236,7 @@ impl Network {
                 break;
             }
         }
-        Err(SolveError::NotConverged { place: self.places[self.worst_node().0].clone() })
+        Err(SolveError::NotConverged { place: self.place_of(self.worst_node().0) })
     }
 
     /// Newton; where it fails, the load is raised from nothing in steps, each started from the last.
