@@ -4,6 +4,7 @@
 //! [`report::report`] solves it at every scene and state of the battery and says what is wrong with it.
 
 pub mod battery;
+pub mod choose;
 pub mod converter;
 pub mod demo;
 pub mod document;
@@ -14,6 +15,7 @@ pub mod fuse;
 pub mod led;
 pub mod module;
 pub mod network;
+pub mod parts;
 pub mod picture;
 pub mod pixels;
 pub mod propose;

@@ -171,7 +171,7 @@ fn source(build: &Build, point: &PointReport) -> Reach {
 }
 
 /// Voltage at a supplier's terminals, V.
-fn supply_v(build: &Build, point: &PointReport, id: &str) -> f64 {
+pub(crate) fn supply_v(build: &Build, point: &PointReport, id: &str) -> f64 {
     if let Some(converter) = point.converters.get(id) {
         return converter.out_v;
     }

@@ -93,6 +93,8 @@ pub fn starter(name: &str, kind: VehicleKind, chemistry: Chemistry, series: u32,
         standing: vec![],
         scenes: vec![Scene { id: "ride".into(), name: if kind == VehicleKind::Rv { "Evening" } else { "Riding" }.into(), lights: BTreeMap::new() }],
         usage: Usage { outings_per_week: 5.0, minutes: BTreeMap::from([("ride".into(), 40.0)]) },
+        places: vec![],
+        parts: vec![],
     }
 }
 
@@ -159,6 +161,7 @@ fn add_leds(build: &mut Build, colour: &str, count: u32, place: &str, from: &str
         feeds: vec![plain_feed(from, length_m, Gauge::Awg(22))],
         load: Load::LedArray(array),
         mass_g: 0.5 * f64::from(count),
+        colour: None,
     });
     for scene in &mut build.scenes {
         scene.lights.insert(id.clone(), SceneLight { level: 1.0, colour: [1.0; 3], duty: 1.0 });

@@ -149,6 +149,14 @@ pub fn judged(build: &Build) -> Result<Vec<Finding>, PointError> {
     Ok(findings::findings(build, &report.points))
 }
 
+/// Every scene at every state, without judging.
+///
+/// # Errors
+/// As [`report`].
+pub fn points(build: &Build) -> Result<Vec<PointReport>, PointError> {
+    Ok(solved(build)?.0.points)
+}
+
 fn solved(build: &Build) -> Result<(Report, Network), PointError> {
     let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
     let states = build.source.states();

@@ -8,7 +8,7 @@ mod parse;
 mod read;
 mod validate;
 
-pub use parse::{MAX_BYTES, parse, parse_value};
+pub use parse::{MAX_BYTES, parse, parse_part, parse_value};
 pub use read::{DocumentError, Fault};
 
 use serde::Serialize;
@@ -153,6 +153,22 @@ words! {
     }
 }
 
+words! {
+    /// What a place does to a light and its wire.
+    Trait {
+        /// Rain, spray or washing reaches it.
+        Wet = "wet",
+        /// Near a motor, a brake or the sun.
+        Hot = "hot",
+        /// It folds, steers, lifts or turns.
+        Moving = "moving",
+        /// What sits there must come off again.
+        Removable = "removable",
+        /// No holes here.
+        NoDrill = "no_drill",
+    }
+}
+
 data! {
     /// One build.
     pub struct Build {
@@ -178,6 +194,23 @@ data! {
         pub scenes: Vec<Scene>,
         /// How it is used.
         pub usage: Usage,
+        /// Notes on places of the vehicle.
+        #[serde(skip_serializing_if = "Vec::is_empty")]
+        pub places: Vec<Place>,
+        /// Parts of the person's own that this build uses.
+        #[serde(skip_serializing_if = "Vec::is_empty")]
+        pub parts: Vec<crate::parts::Part>,
+    }
+
+    /// What is to be known of a place on the vehicle.
+    pub struct Place {
+        /// As lights name it in `place`.
+        pub name: String,
+        /// What it does to a light and its wire.
+        pub traits: Vec<Trait>,
+        /// The person's words.
+        #[serde(skip_serializing_if = "String::is_empty")]
+        pub note: String,
     }
 
     /// What is lit.
@@ -320,6 +353,9 @@ data! {
         pub load: Load,
         /// Mass, g.
         pub mass_g: f64,
+        /// Colour of its light by name, where the load does not say.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub colour: Option<String>,
     }
 
     /// Two conductors from a supplier to a consumer, with what sits in them.
@@ -345,6 +381,15 @@ data! {
         pub contact_rating_a: Option<f64>,
         /// Loaded circuits that run in one bundle with it, itself included.
         pub bundled: u32,
+        /// Part of `length_m` that is slack for folding, steering and lifting, m.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub slack_m: Option<f64>,
+        /// Insulation colour of the plus conductor.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub plus_colour: Option<String>,
+        /// Insulation colour of the minus conductor.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub minus_colour: Option<String>,
     }
 
     /// A fuse.

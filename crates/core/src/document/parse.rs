@@ -2,6 +2,7 @@
 
 use super::read::{DocumentError, Fault, Faults, Node, Object, Range};
 use super::*;
+use crate::parts::{Part, What};
 use serde::de::{Deserialize, Deserializer, MapAccess, SeqAccess, Visitor};
 use serde_json::{Map, Value};
 
@@ -68,7 +69,57 @@ fn build(o: &mut Object<'_, '_>) -> Option<Build> {
     let standing = o.list("standing", 500, |n, f| n.object(f, standing));
     let scenes = o.list("scenes", 100, |n, f| n.object(f, scene));
     let usage = o.maybe("usage").map_or(Some(Usage { outings_per_week: 0.0, minutes: BTreeMap::new() }), |n| n.object(o.faults, usage));
-    Some(Build { format, name, notes, vehicle: vehicle?, source: source?, junctions, converters, lights, standing, scenes, usage: usage? })
+    let places = o.list("places", 500, |n, f| n.object(f, place));
+    let parts = o.list("parts", 500, |n, f| n.object(f, part).flatten());
+    Some(Build { format, name, notes, vehicle: vehicle?, source: source?, junctions, converters, lights, standing, scenes, usage: usage?, places, parts })
+}
+
+fn place(o: &mut Object<'_, '_>) -> Place {
+    let traits = o.list("traits", 20, |n, f| n.word(Trait::WORDS, f));
+    Place { name: o.text("name", 200), traits, note: o.text_or("note", "", 2000) }
+}
+
+/// Reads a part of the library or of a person's own.
+///
+/// # Errors
+/// As [`parse`].
+pub fn parse_part(value: &Value) -> Result<Part, DocumentError> {
+    let mut faults = Faults::default();
+    let read = Node { value, path: String::new() }.object(&mut faults, part).flatten();
+    read.filter(|_| faults.0.is_empty()).ok_or(DocumentError { faults: faults.0 })
+}
+
+fn part(o: &mut Object<'_, '_>) -> Option<Part> {
+    let id = id(o);
+    let name = o.text("name", 200);
+    let figures_from = o.text("figures_from", 500);
+    let size_mm = o.maybe("size_mm").map(|n| n.triple(Range::within(0.0, 100_000.0, "mm"), o.faults));
+    let mass_g = o.maybe_number("mass_g", GRAM);
+    let price_eur = o.maybe_number("price_eur", Range::within(0.0, 1e6, "€"));
+    let what = o.need("what").and_then(|n| n.object(o.faults, what)).flatten();
+    Some(Part { id, name, figures_from, size_mm, mass_g, price_eur, what: what? })
+}
+
+fn what(o: &mut Object<'_, '_>) -> Option<What> {
+    const KINDS: [(&str, u8); 9] =
+        [("battery", 0), ("led", 1), ("light", 2), ("bulb", 3), ("converter", 4), ("wire", 5), ("fuse", 6), ("switch", 7), ("connector", 8)];
+    Some(match o.word("kind", &KINDS)? {
+        0 => What::Battery { battery: o.need("battery").and_then(|n| n.object(o.faults, battery)).flatten()? },
+        1 => What::Led { led: o.need("led").and_then(|n| n.object(o.faults, led))? },
+        2 => What::Light { load: o.need("load").and_then(|n| n.object(o.faults, load)).flatten()?, colour: o.text_or("colour", "white", 40) },
+        3 => What::Bulb {
+            load: o.need("load").and_then(|n| n.object(o.faults, load)).flatten()?,
+            holder: o.text("holder", 80),
+            lumens: o.number("lumens", Range::above_zero(1e6, "lm")),
+            colour_k: o.number("colour_k", Range::within(1000.0, 20_000.0, "K")),
+            polarised: o.flag_or("polarised", false),
+        },
+        4 => What::Converter { figures: o.need("figures").and_then(|n| n.object(o.faults, |o| converter_figures(o, String::new(), None))).flatten()? },
+        5 => What::Wire { gauge: o.need("gauge").and_then(|n| n.object(o.faults, gauge)).flatten()?, conductors: o.count_or("conductors", 1, 1, 100) },
+        6 => What::Fuse { fuse: o.need("fuse").and_then(|n| n.object(o.faults, fuse)).flatten()? },
+        7 => What::Switch { rating_a: o.number("rating_a", AMP) },
+        _ => What::Connector { rating_a: o.number("rating_a", AMP), poles: o.count("poles", 1, 100) },
+    })
 }
 
 fn vehicle(o: &mut Object<'_, '_>) -> Option<Vehicle> {
@@ -83,23 +134,7 @@ fn vehicle(o: &mut Object<'_, '_>) -> Option<Vehicle> {
 
 fn source(o: &mut Object<'_, '_>) -> Option<Source> {
     if o.word("kind", &[("battery", true), ("rail", false)])? {
-        let chemistry = o.word("chemistry", Chemistry::WORDS);
-        let battery = Battery {
-            chemistry: chemistry.unwrap_or(Chemistry::LiIon),
-            series: o.count("series", 1, 400),
-            parallel: o.count_or("parallel", 1, 1, 10_000),
-            capacity_ah: o.number("capacity_ah", Range::above_zero(100_000.0, "Ah")),
-            rated_hours: o.number_or("rated_hours", 5.0, Range::above_zero(1000.0, "h")),
-            resistance_ohm: o.maybe_number("resistance_ohm", OHM),
-            max_current_a: o.number("max_current_a", AMP),
-            usable_fraction: o.maybe_number("usable_fraction", SHARE_ABOVE_ZERO),
-            peukert: o.maybe_number("peukert", Range::within(1.0, 2.0, "")),
-            charge_v: o.maybe_number("charge_v", Range::above_zero(10.0, "V")),
-            used_while_charging: o.flag_or("used_while_charging", false),
-            tap: o.word_or("tap", Tap::Main, Tap::WORDS),
-            tap_limit_a: o.maybe_number("tap_limit_a", AMP),
-        };
-        chemistry.map(|_| Source::Battery(battery))
+        battery(o).map(Source::Battery)
     } else {
         Some(Source::Rail(Rail {
             voltage_v: o.number("voltage_v", VOLT),
@@ -108,6 +143,26 @@ fn source(o: &mut Object<'_, '_>) -> Option<Source> {
             other_load_a: o.number_or("other_load_a", 0.0, AMP_OR_ZERO),
         }))
     }
+}
+
+fn battery(o: &mut Object<'_, '_>) -> Option<Battery> {
+    let chemistry = o.word("chemistry", Chemistry::WORDS);
+    let battery = Battery {
+        chemistry: chemistry.unwrap_or(Chemistry::LiIon),
+        series: o.count("series", 1, 400),
+        parallel: o.count_or("parallel", 1, 1, 10_000),
+        capacity_ah: o.number("capacity_ah", Range::above_zero(100_000.0, "Ah")),
+        rated_hours: o.number_or("rated_hours", 5.0, Range::above_zero(1000.0, "h")),
+        resistance_ohm: o.maybe_number("resistance_ohm", OHM),
+        max_current_a: o.number("max_current_a", AMP),
+        usable_fraction: o.maybe_number("usable_fraction", SHARE_ABOVE_ZERO),
+        peukert: o.maybe_number("peukert", Range::within(1.0, 2.0, "")),
+        charge_v: o.maybe_number("charge_v", Range::above_zero(10.0, "V")),
+        used_while_charging: o.flag_or("used_while_charging", false),
+        tap: o.word_or("tap", Tap::Main, Tap::WORDS),
+        tap_limit_a: o.maybe_number("tap_limit_a", AMP),
+    };
+    chemistry.map(|_| battery)
 }
 
 fn id(o: &mut Object<'_, '_>) -> String {
@@ -128,6 +183,12 @@ fn junction(o: &mut Object<'_, '_>) -> Option<Junction> {
 fn converter(o: &mut Object<'_, '_>) -> Option<Converter> {
     let id = id(o);
     let feed = o.need("feed").and_then(|n| n.object(o.faults, feed)).flatten();
+    converter_figures(o, id, feed)
+}
+
+/// What a converter is, apart from its place in a build; a part of the library has none.
+fn converter_figures(o: &mut Object<'_, '_>, id: String, feed: Option<Feed>) -> Option<Converter> {
+    let placed = !id.is_empty();
     let kind = o.word("kind", ConverterKind::WORDS)?;
     let set_v = o.maybe_number("set_v", VOLT);
     let set_a = o.maybe_number("set_a", AMP);
@@ -141,7 +202,7 @@ fn converter(o: &mut Object<'_, '_>) -> Option<Converter> {
     }
     let converter = Converter {
         id,
-        feed: feed?,
+        feed: if placed { feed? } else { crate::findings::plain_feed("source", 0.3, Gauge::Awg(20)) },
         kind,
         set_v,
         set_a,
@@ -191,7 +252,8 @@ fn light(o: &mut Object<'_, '_>) -> Option<Light> {
     let feeds = o.list("feeds", 100, |n, f| n.object(f, feed).flatten());
     let load = o.need("load").and_then(|n| n.object(o.faults, load)).flatten();
     let mass_g = o.number_or("mass_g", 0.0, GRAM);
-    Some(Light { id, place, feeds, load: load?, mass_g })
+    let colour = o.maybe("colour").map(|n| n.text(40, o.faults));
+    Some(Light { id, place, feeds, load: load?, mass_g, colour })
 }
 
 fn feed(o: &mut Object<'_, '_>) -> Option<Feed> {
@@ -205,7 +267,14 @@ fn feed(o: &mut Object<'_, '_>) -> Option<Feed> {
     let contacts = o.count_or("contacts", 0, 0, 1000);
     let contact_rating_a = o.maybe_number("contact_rating_a", AMP);
     let bundled = o.count_or("bundled", 1, 1, 1000);
-    Some(Feed { from, at_m, length_m, gauge: gauge?, return_path, fuse, switch, contacts, contact_rating_a, bundled })
+    let slack_m = o.maybe_number("slack_m", METRE_OR_ZERO);
+    if slack_m.is_some_and(|slack| slack > length_m) {
+        let path = o.at("slack_m");
+        o.faults.add(path, "the slack is longer than the wire", "Count the slack into `length_m`");
+    }
+    let plus_colour = o.maybe("plus_colour").map(|n| n.text(40, o.faults));
+    let minus_colour = o.maybe("minus_colour").map(|n| n.text(40, o.faults));
+    Some(Feed { from, at_m, length_m, gauge: gauge?, return_path, fuse, switch, contacts, contact_rating_a, bundled, slack_m, plus_colour, minus_colour })
 }
 
 fn gauge(o: &mut Object<'_, '_>) -> Option<Gauge> {

@@ -153,6 +153,16 @@ impl<'v> Node<'v> {
         }
     }
 
+    /// One of a few words.
+    pub fn word<T: Copy>(&self, words: &[(&'static str, T)], faults: &mut Faults) -> Option<T> {
+        let found = self.value.as_str().and_then(|text| words.iter().find(|(word, _)| *word == text));
+        if found.is_none() {
+            let names: Vec<_> = words.iter().map(|(word, _)| format!("`{word}`")).collect();
+            faults.add(&self.path, format!("{} is not known here", shown(self.value)), format!("Use one of {}", names.join(", ")));
+        }
+        found.map(|(_, value)| *value)
+    }
+
     /// Reads an object; fields that `read` did not ask for are faults.
     pub fn object<T>(&self, faults: &mut Faults, read: impl FnOnce(&mut Object<'v, '_>) -> T) -> Option<T> {
         let Some(map) = self.value.as_object() else {
@@ -237,13 +247,7 @@ impl<'v> Object<'v, '_> {
 
     /// A field whose value is one of a few words.
     pub fn word<T: Copy>(&mut self, name: &'static str, words: &[(&'static str, T)]) -> Option<T> {
-        let node = self.need(name)?;
-        let found = node.value.as_str().and_then(|text| words.iter().find(|(word, _)| *word == text));
-        if found.is_none() {
-            let names: Vec<_> = words.iter().map(|(word, _)| format!("`{word}`")).collect();
-            self.faults.add(&node.path, format!("{} is not known here", shown(node.value)), format!("Use one of {}", names.join(", ")));
-        }
-        found.map(|(_, value)| *value)
+        self.need(name)?.word(words, self.faults)
     }
 
     pub fn word_or<T: Copy>(&mut self, name: &'static str, default: T, words: &[(&'static str, T)]) -> T {

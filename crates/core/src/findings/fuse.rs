@@ -29,7 +29,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 }
 
 /// The feeds that a fuse in `first` protects, `first` included.
-fn zone<'a, 'b>(feeds: &'b [FeedRef<'a>], first: &'b FeedRef<'a>) -> Vec<&'b FeedRef<'a>> {
+pub(crate) fn zone<'a, 'b>(feeds: &'b [FeedRef<'a>], first: &'b FeedRef<'a>) -> Vec<&'b FeedRef<'a>> {
     let mut zone = vec![first];
     let mut next = 0;
     while next < zone.len() {

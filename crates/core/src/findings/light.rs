@@ -7,9 +7,9 @@ use crate::working::plain;
 pub(super) const RULE: Rule = Rule { find, mend };
 
 /// Input limits of step-down modules on sale, V.
-pub(super) const INPUT_V: [f64; 5] = [24.0, 36.0, 60.0, 75.0, 100.0];
+pub(crate) const INPUT_V: [f64; 5] = [24.0, 36.0, 60.0, 75.0, 100.0];
 /// Output ratings of converters on sale, A.
-pub(super) const OUTPUT_A: [f64; 9] = [1.0, 2.0, 3.0, 5.0, 8.0, 10.0, 15.0, 20.0, 30.0];
+pub(crate) const OUTPUT_A: [f64; 9] = [1.0, 2.0, 3.0, 5.0, 8.0, 10.0, 15.0, 20.0, 30.0];
 
 /// Rated voltage of a light, V; an LED array has none but its strings'.
 pub(super) fn rated_v(load: &Load) -> Option<f64> {
@@ -96,7 +96,21 @@ fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, poin
 
 /// A plain pair of wires.
 pub(crate) fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
-    Feed { from: from.into(), at_m: 0.0, length_m, gauge, return_path: Return::Wire, fuse: None, switch: None, contacts: 0, contact_rating_a: None, bundled: 1 }
+    Feed {
+        from: from.into(),
+        at_m: 0.0,
+        length_m,
+        gauge,
+        return_path: Return::Wire,
+        fuse: None,
+        switch: None,
+        contacts: 0,
+        contact_rating_a: None,
+        bundled: 1,
+        slack_m: None,
+        plus_colour: None,
+        minus_colour: None,
+    }
 }
 
 /// An id that nothing in the build uses yet.
@@ -111,7 +125,7 @@ pub(crate) fn free_id(build: &Build, wish: &str) -> String {
 }
 
 /// Smallest of the usual ratings at or above `need`; the need itself where none is.
-pub(super) fn rating_above(need: f64, usual: &[f64]) -> f64 {
+pub(crate) fn rating_above(need: f64, usual: &[f64]) -> f64 {
     usual.iter().copied().find(|rating| *rating >= need).unwrap_or_else(|| need.ceil())
 }
 
@@ -220,7 +234,7 @@ fn own_converter(case: &Case<'_>, light: &Light, kind: ConverterKind) -> Option<
 }
 
 /// The feed with this id, to be edited.
-pub(super) fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
+pub(crate) fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
     let (owner, number) = match id.rsplit_once('#') {
         Some((owner, number)) => (owner, number.parse::<usize>().ok()?),
         None => (id, 0),

@@ -15,8 +15,9 @@ mod strip;
 mod switching;
 mod wire;
 
+pub(crate) use fuse::{fault_a, zone as fuse_zone};
 pub(crate) use led::resize as resize_array;
-pub(crate) use light::{free_id, plain_feed};
+pub(crate) use light::{INPUT_V, OUTPUT_A, feed_mut, free_id, plain_feed, rating_above};
 
 use crate::document::{Build, Load, parse_value};
 use crate::report::{PointReport, judged};

@@ -221,7 +221,16 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
             let through = if run.left.is_some() && run.right.is_some() { 1.0 / run.links.iter().map(|g| 1.0 / g).sum::<f64>() } else { 0.0 };
             let first = size + run.first;
             let stamp = ends.map(|row| ends.map(|column| pattern.entry(row, column)));
-            Ladder { light: run.light, left: run.left, right: run.right, cells: first..first + run.taps.len(), links: run.links, taps: run.taps, through, stamp }
+            Ladder {
+                light: run.light,
+                left: run.left,
+                right: run.right,
+                cells: first..first + run.taps.len(),
+                links: run.links,
+                taps: run.taps,
+                through,
+                stamp,
+            }
         })
         .collect();
 
@@ -285,5 +294,6 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         residual: vec![0.0; size + b.cells],
         step: vec![0.0; size + b.cells],
         trial: vec![0.0; size + b.cells],
+        steps: 0,
     })
 }

@@ -196,6 +196,7 @@ pub struct Network {
     residual: Vec<f64>,
     step: Vec<f64>,
     trial: Vec<f64>,
+    steps: usize,
 }
 
 /// Which converters and modules run.
@@ -261,6 +262,11 @@ impl Network {
     /// Number of unknowns.
     pub fn unknowns(&self) -> usize {
         self.residual.len()
+    }
+
+    /// Newton steps taken since it was made.
+    pub fn steps(&self) -> usize {
+        self.steps
     }
 
     /// Voltages and currents of one point; `near` is a solution of a similar point to start from.

@@ -207,6 +207,7 @@ impl Network {
             if self.within(&x, TIGHT_A, TIGHT_SHARE) {
                 return Ok(x);
             }
+            self.steps += 1;
             if self.find_step().is_err() {
                 break;
             }

@@ -1,0 +1,110 @@
+//! Sizes every wire and fuse of a build at once, by the rules of [`super::wire`] and [`super::fuse`].
+//!
+//! Thicker wire changes the currents a little, so it is repeated until nothing moves. Sizes only ever follow the
+//! rules: a wire that was thicker than needed is left as the person chose it.
+
+use super::*;
+use crate::document::{FuseStyle, Source};
+
+/// Rounds after which whatever still moves is left; thicker wire moves currents by a percent at most.
+const ROUNDS: usize = 6;
+
+/// What was sized.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Sized {
+    /// RFC 6902 operations on the document.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
+    pub changes: json_patch::Patch,
+    /// By feed, what changes.
+    pub lines: Vec<SizedLine>,
+}
+
+/// What changes in one feed.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SizedLine {
+    /// The feed.
+    pub feed: String,
+    /// Before, as in `24 AWG, no fuse`.
+    pub before: String,
+    /// After.
+    pub after: String,
+    /// Why.
+    pub why: String,
+}
+
+/// Gauges and fuses for every feed: 3 % loss where a common size allows it, a fuse at each battery lead and wherever
+/// there is one already.
+///
+/// # Errors
+/// When the build has no steady state.
+pub fn everything(build: &Build) -> Result<Sized, ChooseError> {
+    let mut sized = build.clone();
+    for _ in 0..ROUNDS {
+        let before = sized.clone();
+        let points = crate::report::points(&before)?;
+        for id in before.feeds().into_iter().map(|feed| feed.id) {
+            size_feed(&mut sized, &before, &points, &id)?;
+        }
+        // From the ends towards the battery, so that a fuse sees the wires as they will be.
+        for feed in before.feeds().iter().rev() {
+            let battery = feed.feed.from == "source" && matches!(before.source, Source::Battery(_));
+            if battery || feed.feed.fuse.is_some() {
+                fuse_feed(&mut sized, &points, &feed.id)?;
+            }
+        }
+        if sized == before {
+            break;
+        }
+    }
+    let lines = build.feeds().into_iter().zip(sized.feeds()).filter(|(a, b)| a.feed != b.feed).map(|(a, b)| SizedLine {
+        feed: a.id,
+        before: words(a.feed),
+        after: words(b.feed),
+        why: match (a.feed.gauge == b.feed.gauge, a.feed.fuse == b.feed.fuse) {
+            (false, true) => "for its current and 3 % loss".into(),
+            (true, false) => "a quarter above its largest current, within what the wire carries".into(),
+            _ => "for its current, 3 % loss and the fuse before it".into(),
+        },
+    });
+    let lines = lines.collect();
+    Ok(Sized { changes: json_patch::diff(&build.to_value(), &sized.to_value()), lines })
+}
+
+fn words(feed: &crate::document::Feed) -> String {
+    let fuse = feed.fuse.as_ref().map_or("no fuse".to_owned(), |fuse| format!("{} {}", crate::working::plain(fuse.rating_a, "A"), fuse.style.word()));
+    format!("{}, {fuse}", feed.gauge.name())
+}
+
+fn size_feed(sized: &mut Build, before: &Build, points: &[crate::report::PointReport], id: &str) -> Result<(), ChooseError> {
+    let mut ask = super::wire::ask_of(before, points, id)?;
+    // Room for the fuse that goes with it.
+    let fused = FuseStyle::Blade
+        .smallest_for(ask.current_a)
+        .filter(|_| before.feeds().iter().any(|f| f.id == id && (f.feed.fuse.is_some() || f.feed.from == "source")));
+    let drop_a = ask.current_a;
+    ask.current_a = fused.unwrap_or(drop_a).max(drop_a);
+    ask.fuse_a = None;
+    // The loss is judged at the current that flows, not at the fuse's.
+    ask.supply_v = (ask.supply_v * ask.current_a.max(1e-12) / drop_a.max(1e-12)).clamp(1e-6, 1000.0);
+    let choices = super::wire::wire(&ask)?;
+    let Some(Pick::Wire { gauge }) = choices.first().map(|choice| choice.pick.clone()) else { return Ok(()) };
+    if let Some(feed) = crate::findings::feed_mut(sized, id)
+        && feed.gauge.area() < gauge.area() * (1.0 - 1e-9)
+    {
+        feed.gauge = gauge;
+    }
+    Ok(())
+}
+
+fn fuse_feed(sized: &mut Build, points: &[crate::report::PointReport], id: &str) -> Result<(), ChooseError> {
+    let ask = super::fuse::ask_of(sized, points, id)?;
+    let style = crate::findings::feed_mut(sized, id).and_then(|feed| feed.fuse.as_ref().map(|fuse| fuse.style));
+    let choices = super::fuse::fuse(&ask)?;
+    let of_style = |choice: &&Choice| matches!(&choice.pick, Pick::Fuse { fuse: Some(fuse), .. } if style.is_none_or(|style| fuse.style == style));
+    if let Some(Pick::Fuse { fuse: Some(fuse), grow }) = choices.iter().find(of_style).map(|choice| choice.pick.clone()) {
+        super::fuse::put(sized, id, &fuse, grow);
+    }
+    Ok(())
+}
