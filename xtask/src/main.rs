@@ -4,12 +4,14 @@
 
 use std::env;
 use std::path::{Path, PathBuf};
-use std::process::{Command, ExitCode};
+use std::process::{Command, ExitCode, Stdio};
 use std::time::Instant;
 
 const HELP: &str = "\
 cargo xtask demo [--fresh] [--port N]   build everything, load the sample builds, serve, print the address
 cargo xtask test                        format, lints, types, unit, property, API and browser tests
+cargo xtask fuzz                        a minute of fuzzing the parser
+cargo xtask bench                       how long solving takes, as one table
 cargo xtask screenshots                 take the pictures in docs/screenshots anew
 cargo xtask api                         write the API's description and the client's types anew";
 
@@ -18,6 +20,8 @@ fn main() -> ExitCode {
     let outcome = match arguments.first().map(String::as_str) {
         Some("demo") => demo(&arguments[1..]),
         Some("test") => test(),
+        Some("bench") => bench(),
+        Some("fuzz") => fuzz(),
         Some("screenshots") => screenshots(),
         Some("api") => api(),
         _ => {
@@ -123,7 +127,62 @@ fn test() -> Result<(), String> {
     run("npm", &["run", "--silent", "check"])?;
     run(&cargo, &["clippy", "--workspace", "--all-targets", "--quiet", "--", "-D", "warnings"])?;
     browser()?;
-    run(&cargo, &["test", "--workspace", "--quiet"])
+    run(&cargo, &["test", "--workspace", "--quiet"])?;
+    fuzz()
+}
+
+/// What libFuzzer needs to see which paths an input takes.
+const COVERAGE: &str = "-Cpasses=sancov-module -Cllvm-args=-sanitizer-coverage-level=4 -Cllvm-args=-sanitizer-coverage-inline-8bit-counters \
+                        -Cllvm-args=-sanitizer-coverage-pc-table -Cllvm-args=-sanitizer-coverage-trace-compares";
+
+/// A minute of fuzzing the parser from the case files, where the toolchain can instrument code. Elsewhere the
+/// property tests, which already ran, stand alone.
+fn fuzz() -> Result<(), String> {
+    let rustc = env::var("RUSTC").unwrap_or_else(|_| "rustc".into());
+    let said = |arguments: &[&str]| Command::new(&rustc).args(arguments).stdin(Stdio::null()).output().map_err(|error| format!("{rustc}: {error}"));
+    let version = String::from_utf8_lossy(&said(&["-vV"])?.stdout).into_owned();
+    let triple = version.lines().find_map(|line| line.strip_prefix("host: ")).unwrap_or_default().to_owned();
+    let flags: Vec<&str> = COVERAGE.split_whitespace().collect();
+    let probe = said(&[&flags[..], &["--crate-type", "lib", "--crate-name", "probe", "--emit", "obj", "-o", "/dev/null", "-"]].concat())?;
+    if !probe.status.success() {
+        eprintln!("· no fuzzing: this toolchain does not instrument code; the property tests of the parser ran");
+        return Ok(());
+    }
+    let build = ["build", "--quiet", "--release", "--manifest-path", "fuzz/Cargo.toml", "--target-dir", "target/fuzz", "--target", &triple];
+    run_with(&cargo(), &build, &[("RUSTFLAGS", &format!("{COVERAGE} --cfg fuzzing"))])?;
+    let corpus = root().join("target/fuzz/corpus");
+    std::fs::create_dir_all(&corpus).map_err(|error| format!("{}: {error}", corpus.display()))?;
+    let program = root().join("target/fuzz").join(triple).join("release/parse");
+    let findings = format!("-artifact_prefix={}/", root().join("target/fuzz").display());
+    let seeds = ["target/fuzz/corpus", "crates/core/tests/cases", "crates/core/demo"];
+    let limits = ["-max_total_time=60", "-max_len=20000", "-timeout=10", "-verbosity=0", &findings];
+    run(&program.to_string_lossy(), &[&limits[..], &seeds[..]].concat())
+}
+
+/// Medians of every benchmark, in the order of their names, and what the sizes say of each other.
+fn bench() -> Result<(), String> {
+    run(&cargo(), &["bench", "--quiet", "--package", "orthavis-core", "--bench", "solve"])?;
+    let folder = root().join("target/criterion");
+    let entries = std::fs::read_dir(&folder).map_err(|error| format!("{}: {error}", folder.display()))?;
+    let mut medians: Vec<(String, f64)> = Vec::new();
+    for entry in entries.flatten() {
+        let estimates = text(&entry.path().join("new/estimates.json"));
+        let Ok(value) = serde_json::from_str::<serde_json::Value>(&estimates) else { continue };
+        if let Some(nanoseconds) = value["median"]["point_estimate"].as_f64() {
+            medians.push((entry.file_name().to_string_lossy().into_owned(), nanoseconds / 1e6));
+        }
+    }
+    medians.sort_by(|a, b| a.0.cmp(&b.0));
+    println!("| benchmark | median, ms |\n| --- | --- |");
+    for (name, milliseconds) in &medians {
+        println!("| {name} | {milliseconds:.3} |");
+    }
+    let of = |name: &str| medians.iter().find(|(known, _)| known == name).map_or(f64::NAN, |(_, ms)| *ms);
+    println!("| 3,000 against 300 pixels | × {:.1} |", of("pixels_3000") / of("pixels_300"));
+    for count in [300, 3000] {
+        println!("| {count} pixels, in factorizations of the sparse LU | {:.2} |", of(&format!("pixels_{count}")) / of(&format!("lu_{count}")));
+    }
+    Ok(())
 }
 
 fn api() -> Result<(), String> {

@@ -25,6 +25,8 @@ pub struct DiodeString {
     rs_ohm: f64,
     /// The resistor, ohm.
     resistor_ohm: f64,
+    /// All resistance of the string over that of its exponential at rated current; its logarithm.
+    ln_ratio: f64,
 }
 
 impl DiodeString {
@@ -36,26 +38,19 @@ impl DiodeString {
     /// `series` LEDs of one kind with a resistor.
     pub fn new(led: &Led, series: u32, resistor_ohm: f64) -> Self {
         let count = f64::from(series);
-        DiodeString {
-            if_a: led.if_a,
-            vf_v: count * led.vf_v,
-            slope_v: count * led.n.unwrap_or(2.0) * THERMAL_V,
-            rs_ohm: count * led.rs_ohm.unwrap_or(0.08 * led.vf_v / led.if_a),
-            resistor_ohm,
-        }
+        Self::of(led.if_a, count * led.vf_v, count * led.n.unwrap_or(2.0) * THERMAL_V, count * led.rs_ohm.unwrap_or(0.08 * led.vf_v / led.if_a), resistor_ohm)
     }
 
     /// One segment of a strip; its resistor follows from the strip's rated power.
     pub fn of_segment(strip: &Strip) -> Self {
         let count = f64::from(strip.leds_per_segment);
         let if_a = strip.power_w_per_m * strip.segment_m / strip.voltage_v;
-        DiodeString {
-            if_a,
-            vf_v: count * strip.led_vf_v,
-            slope_v: count * 2.0 * THERMAL_V,
-            rs_ohm: count * 0.08 * strip.led_vf_v / if_a,
-            resistor_ohm: (strip.voltage_v - count * strip.led_vf_v) / if_a,
-        }
+        let vf_v = count * strip.led_vf_v;
+        Self::of(if_a, vf_v, count * 2.0 * THERMAL_V, 0.08 * vf_v / if_a, (strip.voltage_v - vf_v) / if_a)
+    }
+
+    fn of(if_a: f64, vf_v: f64, slope_v: f64, rs_ohm: f64, resistor_ohm: f64) -> Self {
+        DiodeString { if_a, vf_v, slope_v, rs_ohm, resistor_ohm, ln_ratio: ((rs_ohm + resistor_ohm) * if_a / slope_v).ln() }
     }
 
     /// Voltage across the string at a current above 0, V.
@@ -65,40 +60,61 @@ impl DiodeString {
 
     /// Current at a voltage, A, and its slope, S.
     ///
-    /// With `u = ln(I / if)` the equation is convex and increasing, so Newton's method from above falls
-    /// monotonically onto the root.
+    /// With `u = ln(I / if)` the equation reads `s u + L e^u = c`. Put `w = (L / s) e^u` and it is Wright's omega,
+    /// `w + ln w = z`, found by the fourth-order step of Fritsch, Shafer and Crowley (CACM 16, 1973).
     pub fn current(&self, voltage_v: f64) -> (f64, f64) {
         if voltage_v <= 0.0 {
             return (0.0, 0.0);
         }
-        let linear_v = (self.rs_ohm + self.resistor_ohm) * self.if_a;
-        let fixed_v = self.vf_v - self.rs_ohm * self.if_a - voltage_v;
-        // Two bounds from above: one drops the logarithm, the other the linear part.
-        let mut u = (-fixed_v / self.slope_v).min(60.0);
-        let surplus_v = voltage_v - self.vf_v - self.resistor_ohm * self.if_a;
-        if surplus_v > 0.0 && linear_v > 0.0 {
-            u = u.min((1.0 + surplus_v / linear_v).ln());
-        } else if surplus_v <= 0.0 {
-            u = u.min(0.0);
-        }
-        u = u.min(MAX_LOG_RATIO);
-        for _ in 0..60 {
-            let e = u.exp();
-            let step = (fixed_v + self.slope_v * u + linear_v * e) / (self.slope_v + linear_v * e);
-            u -= step;
-            if step.abs() < 1e-13 * (1.0 + u.abs()) {
-                break;
-            }
-        }
-        if u > MAX_LOG_RATIO {
-            u = MAX_LOG_RATIO;
-        }
-        let current_a = self.if_a * u.exp();
-        let conductance = 1.0 / (self.slope_v / current_a.max(1e-300) + self.rs_ohm + self.resistor_ohm);
+        let series_ohm = self.rs_ohm + self.resistor_ohm;
+        let exponent = (voltage_v - self.vf_v + self.rs_ohm * self.if_a) / self.slope_v;
+        // Without any resistance the logarithm is minus infinity, and omega 0.
+        let w = wright_omega(exponent + self.ln_ratio);
+        let u = exponent - w;
         if u >= MAX_LOG_RATIO {
-            let beyond_v = voltage_v - self.voltage(current_a);
-            return (current_a + conductance * beyond_v.max(0.0), conductance);
+            let most_a = self.if_a * MAX_LOG_RATIO.exp();
+            let conductance = 1.0 / (self.slope_v / most_a + series_ohm);
+            return (most_a + conductance * (voltage_v - self.voltage(most_a)).max(0.0), conductance);
         }
-        (current_a, conductance)
+        // Where the resistor rules, `u` is a small difference of large numbers and `w` the better figure.
+        let current_a = if w > 1.0 { w * self.slope_v / series_ohm } else { self.if_a * u.exp() };
+        (current_a, 1.0 / (self.slope_v / current_a.max(1e-300) + series_ohm))
+    }
+}
+
+/// The solution of `w + ln w = z`, to the last digits.
+fn wright_omega(z: f64) -> f64 {
+    if z < -36.0 {
+        return z.exp();
+    }
+    let mut w = if z > 1.5 {
+        let ln = z.ln();
+        z - ln + ln / z
+    } else if z < -1.0 {
+        let e = z.exp();
+        e * (1.0 - e / (1.0 + e))
+    } else {
+        (0.6 * (z - 1.0)).exp()
+    };
+    for _ in 0..2 {
+        let r = z - w - w.ln();
+        let one = 1.0 + w;
+        let p = one * (one + 2.0 / 3.0 * r);
+        w *= 1.0 + r / one * (p - 0.5 * r) / (p - r);
+    }
+    w
+}
+
+#[cfg(test)]
+mod tests {
+    use super::wright_omega;
+
+    #[test]
+    fn omega_solves_its_equation() {
+        for step in -4000..=40_000 {
+            let z = f64::from(step) * 0.01;
+            let w = wright_omega(z);
+            assert!((w + w.ln() - z).abs() <= 4e-15 * (1.0 + z.abs()), "z {z}: w {w}");
+        }
     }
 }

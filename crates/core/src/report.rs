@@ -132,10 +132,10 @@ pub struct PointError {
 /// # Errors
 /// The first scene and state without a steady solution. There is no partial report.
 pub fn report(build: &Build) -> Result<Report, PointError> {
-    let (mut report, mut network) = solved(build)?;
+    let (mut report, mut network, solutions) = solved(build, &[])?;
     report.endurance = endurance::endurance(build, &mut network);
     report.findings = findings::findings(build, &report.points);
-    findings::add_remedies(build, &report.points, &mut report.findings);
+    findings::add_remedies(build, &report.points, &solutions, &mut report.findings);
     report.verdict = verdict::verdict(build, &report);
     Ok(report)
 }
@@ -145,7 +145,12 @@ pub fn report(build: &Build) -> Result<Report, PointError> {
 /// # Errors
 /// As [`report`].
 pub fn judged(build: &Build) -> Result<Vec<Finding>, PointError> {
-    let (report, _) = solved(build)?;
+    judged_near(build, &[])
+}
+
+/// [`judged`], started from the solutions of a similar build where they fit.
+pub(crate) fn judged_near(build: &Build, similar: &[Solution]) -> Result<Vec<Finding>, PointError> {
+    let (report, ..) = solved(build, similar)?;
     Ok(findings::findings(build, &report.points))
 }
 
@@ -154,24 +159,25 @@ pub fn judged(build: &Build) -> Result<Vec<Finding>, PointError> {
 /// # Errors
 /// As [`report`].
 pub fn points(build: &Build) -> Result<Vec<PointReport>, PointError> {
-    Ok(solved(build)?.0.points)
+    Ok(solved(build, &[])?.0.points)
 }
 
-fn solved(build: &Build) -> Result<(Report, Network), PointError> {
+fn solved(build: &Build, similar: &[Solution]) -> Result<(Report, Network, Vec<Solution>), PointError> {
     let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
     let states = build.source.states();
     let mut network = Network::new(build).map_err(|error| at("", states[0], error))?;
-    let mut points = Vec::new();
+    let (mut points, mut solutions): (Vec<_>, Vec<Solution>) = Default::default();
     for scene in &build.scenes {
-        let mut near: Option<Solution> = None;
-        for &state in &states {
+        for (index, &state) in states.iter().enumerate() {
             let point = build.point(scene, state);
-            let solution = network.solve(&point, near.as_ref()).map_err(|error| at(&scene.id, state, error))?;
+            let twin = similar.get(points.len()).filter(|twin| twin.unknowns() == network.unknowns());
+            let near = twin.or(if index > 0 { solutions.last() } else { None });
+            let solution = network.solve(&point, near).map_err(|error| at(&scene.id, state, error))?;
             points.push(point_report(build, &network, &scene.id, state, &point, &solution));
-            near = Some(solution);
+            solutions.push(solution);
         }
     }
-    Ok((Report { format: FORMAT, points, endurance: Vec::new(), findings: Vec::new(), verdict: Verdict::default() }, network))
+    Ok((Report { format: FORMAT, points, endurance: Vec::new(), findings: Vec::new(), verdict: Verdict::default() }, network, solutions))
 }
 
 fn point_report(build: &Build, network: &Network, scene: &str, state: State, point: &crate::network::Point, solution: &Solution) -> PointReport {

@@ -557,6 +557,13 @@ impl Build {
         serde_json::to_value(self).unwrap_or(serde_json::Value::Null)
     }
 
+    /// Whether ids, references and the supply tree still hold after an edit.
+    pub(crate) fn is_sound(&self) -> bool {
+        let mut faults = read::Faults::default();
+        validate::check(self, &mut faults);
+        faults.0.is_empty()
+    }
+
     /// The document as text, ready for a file.
     pub fn print(&self) -> String {
         serde_json::to_string_pretty(self).unwrap_or_default() + "\n"

@@ -136,7 +136,9 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             let mut proposals = Vec::new();
             proposals.extend(other_supply(case, light));
             proposals.extend(set_voltage(case, light));
-            proposals.extend(super::wire::thicker_path(case, light));
+            if finding.code != "light.over_voltage" {
+                proposals.extend(super::wire::thicker_path(case, light));
+            }
             proposals.extend([ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, light, kind)));
             if finding.state == Some(State::Charging) {
                 proposals.extend(propose(case.build, "Keep the lights off while charging", |copy| {

@@ -20,7 +20,8 @@ pub(crate) use led::resize as resize_array;
 pub(crate) use light::{INPUT_V, OUTPUT_A, feed_mut, free_id, plain_feed, rating_above};
 
 use crate::document::{Build, Load, parse_value};
-use crate::report::{PointReport, judged};
+use crate::network::Solution;
+use crate::report::{PointReport, judged_near};
 use crate::states::State;
 use crate::working::{Quantity, Working, quantity};
 use serde::Serialize;
@@ -29,11 +30,11 @@ use std::collections::BTreeMap;
 const RULES: [Rule; 10] =
     [led::RULE, light::RULE, resistor::RULE, strip::RULE, converter::RULE, wire::RULE, fuse::RULE, switching::RULE, source::RULE, frame::RULE];
 
-/// Most remedies offered for one finding.
-const MAX_REMEDIES: usize = 3;
-/// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, the best
-/// proposal of every finding first; about a tenth of a second.
+/// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, shared by
+/// its findings; some ten milliseconds.
 const TRIALS: usize = 60_000;
+/// Below this much work another thread costs more than it saves.
+const ALONE: usize = 500;
 
 /// How bad it is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -46,6 +47,17 @@ pub enum Severity {
     Fix,
     /// Good to know.
     Note,
+}
+
+impl Severity {
+    /// Most remedies offered for one finding: the choice matters most where someone can get hurt.
+    fn most_remedies(self) -> usize {
+        match self {
+            Severity::Stop => 3,
+            Severity::Fix => 2,
+            Severity::Note => 1,
+        }
+    }
 }
 
 /// One thing wrong, at its worst point.
@@ -220,34 +232,48 @@ pub fn findings(build: &Build, points: &[PointReport]) -> Vec<Finding> {
 }
 
 /// Solves what the rules propose and keeps what helps.
-pub fn add_remedies(build: &Build, points: &[PointReport], findings: &mut [Finding]) {
-    let case = Case { build, points };
+///
+/// `solutions` are those of the points, from which similar builds are solved faster.
+pub fn add_remedies(build: &Build, points: &[PointReport], solutions: &[Solution], findings: &mut [Finding]) {
     let before: Vec<(&'static str, String, Severity)> = findings.iter().map(|f| (f.code, f.subject.clone(), f.severity)).collect();
     let document = build.to_value();
-    let mut proposals: Vec<_> =
-        findings.iter().map(|finding| RULES.iter().flat_map(|rule| (rule.mend)(&case, finding)).collect::<Vec<_>>().into_iter()).collect();
     let cost = points.len() * (10 + taps(build));
-    let mut spent = 0;
-    let mut round = 0;
-    while proposals.iter().any(|rest| rest.len() > 0) && (round == 0 || spent < TRIALS) {
-        for (finding, rest) in findings.iter_mut().zip(&mut proposals) {
-            if finding.remedies.len() == MAX_REMEDIES || (round > 0 && spent >= TRIALS) {
-                rest.by_ref().for_each(drop);
+    // Every finding has its best proposal tried, and as many more as its share of the work allows.
+    let trials = (TRIALS / (cost * findings.len().max(1))).max(1);
+    let mend = |finding: &mut Finding| {
+        let case = Case { build, points };
+        let mut left = trials;
+        for proposal in RULES.iter().flat_map(|rule| (rule.mend)(&case, finding)).collect::<Vec<_>>() {
+            if finding.remedies.len() == finding.severity.most_remedies() || left == 0 {
+                break;
+            }
+            if proposal.build == *build || finding.remedies.iter().any(|known| known.title == proposal.title) {
                 continue;
             }
-            let Some(proposal) = rest.next() else { continue };
+            left -= 1;
+            if !helps(finding, &proposal.build, solutions, &before) {
+                continue;
+            }
             let edited = proposal.build.to_value();
             let changes = json_patch::diff(&document, &edited);
-            if changes.0.is_empty() || finding.remedies.iter().any(|known| known.changes == changes) {
-                continue;
-            }
-            spent += cost;
-            if helps(finding, &edited, &before) {
+            // What is offered has passed the whole grammar, not only the rules that solving relies on.
+            if finding.remedies.iter().all(|known| known.changes != changes) && parse_value(&edited).is_ok() {
                 finding.remedies.push(Remedy { title: proposal.title, changes });
             }
         }
-        round += 1;
+    };
+    let hands = std::thread::available_parallelism().map_or(1, usize::from).min(4);
+    if hands == 1 || findings.len() * cost < ALONE {
+        findings.iter_mut().for_each(mend);
+        return;
     }
+    let queue = std::sync::Mutex::new(findings.iter_mut());
+    let next = || queue.lock().ok().and_then(|mut rest| rest.next());
+    std::thread::scope(|scope| {
+        for _ in 0..hands {
+            scope.spawn(|| std::iter::from_fn(next).for_each(mend));
+        }
+    });
 }
 
 /// Segments, pixels and single lights: what the size of the network goes with.
@@ -261,8 +287,11 @@ fn taps(build: &Build) -> usize {
 }
 
 /// Whether the edited document is sound, rid of the finding or with a milder form of it, and free of new stops.
-fn helps(finding: &Finding, edited: &serde_json::Value, before: &[(&'static str, String, Severity)]) -> bool {
-    let Some(after) = parse_value(edited).ok().and_then(|build| judged(&build).ok()) else { return false };
+fn helps(finding: &Finding, edited: &Build, solutions: &[Solution], before: &[(&'static str, String, Severity)]) -> bool {
+    if !edited.is_sound() {
+        return false;
+    }
+    let Ok(after) = judged_near(edited, solutions) else { return false };
     let milder = match after.iter().find(|f| f.code == finding.code && f.subject == finding.subject) {
         None => true,
         Some(rest) => rest.severity > finding.severity,

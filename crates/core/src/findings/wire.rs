@@ -149,7 +149,16 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             thicker.into_iter().chain(apart).collect()
         }
         "wire.drop" => {
-            let mut proposals = thicker_feed(case.build, id, 6);
+            // What the wire itself loses falls with its resistance; sizes that cannot be enough are not tried.
+            let limit = if finding.severity == Severity::Note { 0.03 } else { 0.10 };
+            let ohm = |gauge: Gauge| gauge.ohm(1.0);
+            let enough = |gauge: &Gauge| light::feed_of(case.build, id).is_some_and(|feed| finding.value * ohm(*gauge) / ohm(feed.feed.gauge) <= limit);
+            let mut proposals = Vec::new();
+            if let Some(feed) = light::feed_of(case.build, id) {
+                for gauge in feed.feed.gauge.thicker().into_iter().filter(enough).take(3) {
+                    proposals.extend(propose(case.build, format!("Use {} wire", gauge.name()), |copy| set_gauge(copy, id, gauge)));
+                }
+            }
             proposals.extend((1..=5).filter_map(|steps| thicken_path(case.build, id, steps)));
             proposals
         }

@@ -58,6 +58,14 @@ pub enum SolveError {
         /// Part of the worst node.
         place: String,
     },
+    /// The supply gives way before everything draws what it wants.
+    #[error("`{place}` cannot be fed: with every load raised together, the supply gives way at {:.0} % of what is asked", 100.0 * share)]
+    Overloaded {
+        /// The part that takes the most there.
+        place: String,
+        /// Share of all loads that could still be fed, 0 to 1.
+        share: f64,
+    },
     /// A part switches on and off without end.
     #[error("`{place}` cannot stay on: running, its input sags to {running_v:.2} V, outside its range; resting, it sees {resting_v:.2} V and starts again")]
     Hunting {
@@ -211,6 +219,13 @@ struct Modes {
 pub struct Solution {
     x: Vec<f64>,
     modes: Modes,
+}
+
+impl Solution {
+    /// Number of unknowns of the network that it solves.
+    pub fn unknowns(&self) -> usize {
+        self.x.len()
+    }
 }
 
 /// One conductor pair of a feed in a solution.

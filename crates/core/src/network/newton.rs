@@ -258,10 +258,27 @@ impl Network {
                     stride *= 2.0;
                 }
                 Err(_) if stride > 1e-3 => stride *= 0.25,
-                Err(_) => return Err(failed),
+                Err(_) => return Err(self.overloaded(modes, &x, done).unwrap_or(failed)),
             }
         }
         Ok(x)
+    }
+}
+
+impl Network {
+    /// The part that takes more the less it is given, and takes the most; `None` where there is none.
+    fn overloaded(&self, modes: &Modes, x: &[f64], share: f64) -> Option<SolveError> {
+        let converters = self.converters.iter().enumerate().filter(|(index, _)| modes.converters[*index]).map(|(_, net)| {
+            let (minus, plus) = (voltage(x, net.minus), voltage(x, net.in_plus));
+            let input = net.part.input_a(plus - minus, voltage(x, net.out_plus) - minus, x[net.branch]);
+            ((plus - minus) * input.value, &net.part.id)
+        });
+        let lamps = self.lights.iter().filter_map(|light| match &light.law {
+            Law::Module(module) if module.draw == crate::document::Draw::ConstantPower => Some((module.power_w, &light.id)),
+            _ => None,
+        });
+        let (_, place) = converters.chain(lamps).max_by(|a, b| a.0.total_cmp(&b.0))?;
+        Some(SolveError::Overloaded { place: place.clone(), share })
     }
 }
 
