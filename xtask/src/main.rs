@@ -17,6 +17,9 @@ cargo xtask api                         write the API's description and the clie
 
 fn main() -> ExitCode {
     let arguments: Vec<String> = env::args().skip(1).collect();
+    if env::var_os(AS_COMPILER).is_some() {
+        return compile_covered(&arguments);
+    }
     let outcome = match arguments.first().map(String::as_str) {
         Some("demo") => demo(&arguments[1..]),
         Some("test") => test(),
@@ -132,31 +135,66 @@ fn test() -> Result<(), String> {
 }
 
 /// What libFuzzer needs to see which paths an input takes.
-const COVERAGE: &str = "-Cpasses=sancov-module -Cllvm-args=-sanitizer-coverage-level=4 -Cllvm-args=-sanitizer-coverage-inline-8bit-counters \
-                        -Cllvm-args=-sanitizer-coverage-pc-table -Cllvm-args=-sanitizer-coverage-trace-compares";
+const COVERAGE: [&str; 5] = [
+    "-Cpasses=sancov-module",
+    "-Cllvm-args=-sanitizer-coverage-level=4",
+    "-Cllvm-args=-sanitizer-coverage-inline-8bit-counters",
+    "-Cllvm-args=-sanitizer-coverage-pc-table",
+    "-Cllvm-args=-sanitizer-coverage-trace-compares",
+];
+/// Set where Cargo calls this program in the compiler's place.
+const AS_COMPILER: &str = "XTASK_AS_COMPILER";
+
+/// The compiler, with coverage for the crates that read a document; instrumenting all the others takes ten minutes.
+fn compile_covered(arguments: &[String]) -> ExitCode {
+    let Some((rustc, rest)) = arguments.split_first() else { return ExitCode::FAILURE };
+    let covered = rest.windows(2).any(|pair| pair[0] == "--crate-name" && ["orthavis_core", "serde_json", "parse"].contains(&pair[1].as_str()));
+    let mut command = Command::new(rustc);
+    command.args(rest);
+    if covered {
+        command.args(COVERAGE);
+    }
+    match command.status() {
+        Ok(status) if status.success() => ExitCode::SUCCESS,
+        _ => ExitCode::FAILURE,
+    }
+}
 
 /// A minute of fuzzing the parser from the case files, where the toolchain can instrument code. Elsewhere the
 /// property tests, which already ran, stand alone.
 fn fuzz() -> Result<(), String> {
     let rustc = env::var("RUSTC").unwrap_or_else(|_| "rustc".into());
-    let said = |arguments: &[&str]| Command::new(&rustc).args(arguments).stdin(Stdio::null()).output().map_err(|error| format!("{rustc}: {error}"));
-    let version = String::from_utf8_lossy(&said(&["-vV"])?.stdout).into_owned();
-    let triple = version.lines().find_map(|line| line.strip_prefix("host: ")).unwrap_or_default().to_owned();
-    let flags: Vec<&str> = COVERAGE.split_whitespace().collect();
-    let probe = said(&[&flags[..], &["--crate-type", "lib", "--crate-name", "probe", "--emit", "obj", "-o", "/dev/null", "-"]].concat())?;
+    let probe = [&COVERAGE[..], &["--crate-type", "lib", "--crate-name", "probe", "--emit", "obj", "-o", "/dev/null", "-"]].concat();
+    let probe = Command::new(&rustc).args(probe).stdin(Stdio::null()).output().map_err(|error| format!("{rustc}: {error}"))?;
     if !probe.status.success() {
         eprintln!("· no fuzzing: this toolchain does not instrument code; the property tests of the parser ran");
         return Ok(());
     }
-    let build = ["build", "--quiet", "--release", "--manifest-path", "fuzz/Cargo.toml", "--target-dir", "target/fuzz", "--target", &triple];
-    run_with(&cargo(), &build, &[("RUSTFLAGS", &format!("{COVERAGE} --cfg fuzzing"))])?;
-    let corpus = root().join("target/fuzz/corpus");
-    std::fs::create_dir_all(&corpus).map_err(|error| format!("{}: {error}", corpus.display()))?;
-    let program = root().join("target/fuzz").join(triple).join("release/parse");
-    let findings = format!("-artifact_prefix={}/", root().join("target/fuzz").display());
-    let seeds = ["target/fuzz/corpus", "crates/core/tests/cases", "crates/core/demo"];
-    let limits = ["-max_total_time=60", "-max_len=20000", "-timeout=10", "-verbosity=0", &findings];
-    run(&program.to_string_lossy(), &[&limits[..], &seeds[..]].concat())
+    let own = env::current_exe().map_err(|error| error.to_string())?;
+    let build = ["build", "--quiet", "--release", "--manifest-path", "fuzz/Cargo.toml", "--target-dir", "target/fuzz"];
+    run_with(&cargo(), &build, &[("RUSTC_WRAPPER", &own.to_string_lossy()), (AS_COMPILER, "1")])?;
+    let folder = root().join("target/fuzz");
+    let failed = |error: std::io::Error| format!("target/fuzz: {error}");
+    std::fs::create_dir_all(folder.join("corpus")).map_err(failed)?;
+    let log = std::fs::File::create(folder.join("log.txt")).map_err(failed)?;
+    let artifacts = format!("-artifact_prefix={}/", folder.display());
+    eprintln!("· fuzzing the parser for a minute");
+    let status = Command::new(folder.join("release/parse"))
+        .args(["-max_total_time=60", "-max_len=20000", "-timeout=10", "-print_final_stats=1", &artifacts])
+        .args(["target/fuzz/corpus", "crates/core/tests/cases", "crates/core/demo"])
+        .current_dir(root())
+        .stdout(log.try_clone().map_err(failed)?)
+        .stderr(log)
+        .status()
+        .map_err(failed)?;
+    let said = text(&folder.join("log.txt"));
+    let tail: Vec<&str> = said.lines().rev().take(30).collect();
+    if !status.success() {
+        return Err(format!("the fuzzer found an input that fails; it is in target/fuzz:\n{}", tail.into_iter().rev().collect::<Vec<_>>().join("\n")));
+    }
+    let runs = tail.iter().find_map(|line| line.strip_prefix("stat::number_of_executed_units:")).unwrap_or("?");
+    eprintln!("  {} inputs, none fails", runs.trim());
+    Ok(())
 }
 
 /// Medians of every benchmark, in the order of their names, and what the sizes say of each other.

@@ -1,4 +1,11 @@
-//! The sample builds: the lantern parade of Lowmarsh.
+//! The sample builds: the lantern parade of Lowmarsh, one for each kind of vehicle.
 
-/// Every sample build as a document.
-pub const BUILDS: [&str; 1] = [include_str!("../demo/book-delivery-trike.json")];
+/// Every sample build as a document; the last one is the first on the shelf.
+pub const BUILDS: [&str; 6] = [
+    include_str!("../demo/puppet-stage.json"),
+    include_str!("../demo/owl-hexacopter.json"),
+    include_str!("../demo/camp-rover.json"),
+    include_str!("../demo/choir-chair.json"),
+    include_str!("../demo/trail-deck.json"),
+    include_str!("../demo/book-delivery-trike.json"),
+];

@@ -4,6 +4,7 @@
 //! [`report::report`] solves it at every scene and state of the battery and says what is wrong with it.
 
 pub mod battery;
+pub mod cautions;
 pub mod choose;
 pub mod converter;
 pub mod demo;
@@ -12,6 +13,7 @@ pub mod effect;
 pub mod endurance;
 pub mod findings;
 pub mod fuse;
+pub mod glossary;
 pub mod led;
 pub mod module;
 pub mod network;
@@ -21,7 +23,9 @@ pub mod pixels;
 pub mod propose;
 pub mod report;
 pub mod resistor;
+pub mod sheet;
 pub mod states;
+pub mod vehicle;
 pub mod verdict;
 pub mod wire;
 pub mod working;

@@ -74,7 +74,7 @@ pub struct Glow {
     pub id: String,
     /// Where it sits.
     pub place: String,
-    /// Colour by name, of single LEDs.
+    /// Colour by name, but of pixels.
     pub colour: Option<String>,
     /// Red, green, blue asked for by the scene, of pixels.
     pub rgb: Option<[f64; 3]>,
@@ -107,7 +107,7 @@ pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Opt
         let (colour, rgb) = match &light.load {
             Load::LedArray(array) => (Some(array.led.colour.clone()), None),
             Load::Pixels(_) => (None, here.map(|h| h.colour)),
-            Load::Strip(_) | Load::Module(_) => (None, None),
+            Load::Strip(_) | Load::Module(_) => (light.colour.clone(), None),
         };
         // A pixel's output is relative to what is asked; a person sees both.
         let level = if matches!(light.load, Load::Pixels(_)) { here.map_or(0.0, |h| h.level) } else { 1.0 };

@@ -6,7 +6,7 @@ use common::{case, changed};
 use orthavis_core::document::{Build, Chemistry, Fuse, FuseStyle, Gauge, Source, parse_value};
 use orthavis_core::endurance::Ends;
 use orthavis_core::network::SolveError;
-use orthavis_core::propose::{Wish, WishError, add, starter};
+use orthavis_core::propose::{LightWish, Wish, WishError, add, starter, usual_led};
 use orthavis_core::report::{Report, report};
 use orthavis_core::states::State;
 use serde_json::{Value, json};
@@ -204,7 +204,12 @@ fn endurance_ends_in_the_dark_where_the_light_goes_first() {
 #[test]
 fn added_parts_have_figures_that_work() {
     let empty = starter("new", orthavis_core::document::VehicleKind::Bicycle, Chemistry::LiIon, 10, 14.0);
-    let leds = |colour: &str, count: u32, from: &str| Wish::Leds { colour: colour.into(), count, place: "rear".into(), from: from.into(), length_m: 1.0 };
+    let leds = |colour: &str, count: u32, from: &str| Wish::Light {
+        what: LightWish::Leds { led: usual_led(colour).expect("a colour"), count },
+        place: "rear".into(),
+        from: Some(from.into()),
+        wire_m: 1.0,
+    };
     let build = add(&empty, &Wish::StepDown { set_v: 12.0 }).expect("added");
     let build = add(&build, &leds("white", 18, "step-down-12v")).expect("added");
     let build = add(&build, &leds("red", 12, "step-down-12v")).expect("added");
@@ -215,7 +220,7 @@ fn added_parts_have_figures_that_work() {
         assert!((0.6..0.8).contains(&light.output), "three quarters of rated, got {}", light.output);
     }
     assert_eq!(build.lights[1].id, "rear-2", "ids stay unique");
-    assert!(matches!(add(&build, &leds("beige", 1, "source")), Err(WishError::UnknownColour(_))));
+    assert!(matches!(usual_led("beige"), Err(WishError::UnknownColour(_))));
     assert!(matches!(add(&build, &leds("red", 1, "moon")), Err(WishError::UnknownSupplier(_))));
     let low = starter("low", orthavis_core::document::VehicleKind::Other, Chemistry::Alkaline, 1, 2.0);
     assert!(matches!(add(&low, &leds("white", 1, "source")), Err(WishError::SupplyTooLow { .. })));

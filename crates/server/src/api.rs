@@ -5,13 +5,21 @@ use axum::extract::{FromRequest, Path, Request, State};
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::{Json, body::Bytes};
-use orthavis_core::document::{Build, Chemistry, VehicleKind, parse, parse_value};
+use orthavis_core::cautions::{Caution, cautions};
+use orthavis_core::choose::size::Sized;
+use orthavis_core::choose::{self, Choice};
+use orthavis_core::document::{Build, Chemistry, Source, VehicleKind, parse, parse_part, parse_value};
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::Severity;
+use orthavis_core::glossary::{self, Entry};
+use orthavis_core::parts::{self, Part, What};
 use orthavis_core::picture::{Picture, picture};
-use orthavis_core::propose::{self, Wish};
+use orthavis_core::propose::{self, LightWish, Wish};
 use orthavis_core::report::{Report, judged, report};
+use orthavis_core::resistor::Series;
+use orthavis_core::sheet::{self, FromLabel, Measured, SourceSheet, source_sheet};
 use orthavis_core::states::State as SourceState;
+use orthavis_core::vehicle::{self, VehicleSheet};
 use orthavis_store::{Store, Stored};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -38,6 +46,13 @@ pub fn router() -> OpenApiRouter<Store> {
         .routes(routes!(solve))
         .routes(routes!(apply))
         .routes(routes!(add))
+        .routes(routes!(choose))
+        .routes(routes!(size))
+        .routes(routes!(label))
+        .routes(routes!(measured))
+        .routes(routes!(reference))
+        .routes(routes!(own_parts, keep_part))
+        .routes(routes!(forget_part))
         .route("/api/v1/openapi.json", axum::routing::get(|| async { ([(header::CONTENT_TYPE, "application/json")], crate::openapi()) }))
 }
 
@@ -278,6 +293,10 @@ struct Solved {
     report: Report,
     /// Absent when the build has no scene.
     picture: Option<Picture>,
+    /// What to know of the battery or rail.
+    source: SourceSheet,
+    /// What no figure shows, by step of the job.
+    cautions: Vec<Caution>,
 }
 
 fn solved(build: &Build, scene: Option<&str>, state: Option<&str>) -> Answer<Solved> {
@@ -287,7 +306,7 @@ fn solved(build: &Build, scene: Option<&str>, state: Option<&str>) -> Answer<Sol
     let state = states.iter().find(|s| state.is_some() && named(s).as_deref() == state).or(states.first()).copied();
     let scene = build.scenes.iter().find(|s| Some(s.id.as_str()) == scene).or(build.scenes.first());
     let picture = scene.zip(state).and_then(|(scene, state)| picture(build, &report, &scene.id, state));
-    Ok(Solved { report, picture })
+    Ok(Solved { report, picture, source: source_sheet(build), cautions: cautions(build) })
 }
 
 /// Solves a document without keeping it.
@@ -332,22 +351,79 @@ async fn apply(Body(request): Body<ApplyRequest>) -> Answer<Json<Applied>> {
 /// A part to add.
 #[derive(Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-enum Part {
-    /// A step-down module.
+enum Addition {
+    /// A step-down module set to this voltage.
     StepDown {
         /// Output, V.
         set_v: f64,
     },
-    /// Single LEDs, arranged for their supply.
+    /// A converter of the library or of a person's own.
+    Converter {
+        #[schema(value_type = Part)]
+        part: Box<RawValue>,
+        /// `source`, a converter or a junction.
+        from: String,
+    },
+    /// Single LEDs of a usual colour, arranged for their supply.
     Leds {
         colour: String,
         count: u32,
         place: String,
-        /// `source`, a converter or a junction.
-        from: String,
-        /// One way, m.
+        /// `source`, a converter or a junction; absent: whatever fits.
+        from: Option<String>,
+        /// Wire, one way, m.
         length_m: f64,
     },
+    /// A light of the library or of a person's own: LEDs, strip, pixels, module or bulb.
+    Light {
+        #[schema(value_type = Part)]
+        part: Box<RawValue>,
+        /// Single LEDs or pixels: how many.
+        count: Option<u32>,
+        /// Strip or pixels: how long, m.
+        piece_m: Option<f64>,
+        place: String,
+        /// `source`, a converter or a junction; absent: whatever fits.
+        from: Option<String>,
+        /// Wire, one way, m.
+        length_m: f64,
+    },
+    /// A copy of a light.
+    CopyLight { id: String },
+}
+
+/// A part as the parser of the core reads it.
+fn part_of(raw: &RawValue) -> Answer<Part> {
+    let value =
+        serde_json::from_str(raw.get()).map_err(|error| Problem::new(StatusCode::BAD_REQUEST, "request", "The part cannot be read", error.to_string()))?;
+    Ok(parse_part(&value)?)
+}
+
+fn wish_of(addition: Addition) -> Answer<Wish> {
+    let misplaced =
+        |wants: &str| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", "Another kind of part", format!("This place is for {wants}; choose one."));
+    Ok(match addition {
+        Addition::StepDown { set_v } => Wish::StepDown { set_v },
+        Addition::CopyLight { id } => Wish::CopyLight { id },
+        Addition::Leds { colour, count, place, from, length_m } => {
+            Wish::Light { what: LightWish::Leds { led: propose::usual_led(&colour)?, count }, place, from, wire_m: length_m }
+        }
+        Addition::Converter { part, from } => match part_of(&part)?.what {
+            What::Converter { figures } => Wish::Converter { figures: Box::new(figures), from },
+            _ => return Err(misplaced("a converter")),
+        },
+        Addition::Light { part, count, piece_m, place, from, length_m } => {
+            let part = part_of(&part)?;
+            let mass_g = part.mass_g.unwrap_or(0.0);
+            let what = match part.what {
+                What::Led { led } => LightWish::Leds { led, count: count.unwrap_or(1) },
+                What::Light { load, colour } => propose::piece(load, count, piece_m, colour, mass_g),
+                What::Bulb { load, .. } => LightWish::Load { load: Box::new(load), colour: Some("warm white".into()), mass_g },
+                _ => return Err(misplaced("a light")),
+            };
+            Wish::Light { what, place, from, wire_m: length_m }
+        }
+    })
 }
 
 /// A document and a part to add to it.
@@ -355,16 +431,171 @@ enum Part {
 struct AddRequest {
     #[schema(value_type = Build)]
     document: Box<RawValue>,
-    part: Part,
+    part: Addition,
 }
 
 /// Adds a part with sensible figures, without keeping the document.
 #[utoipa::path(post, path = "/api/v1/add", request_body = AddRequest, responses((status = 200, body = Build), (status = 422, body = Problem)))]
 async fn add(Body(request): Body<AddRequest>) -> Answer<Json<Build>> {
-    let build = parse(request.document.get())?;
-    let wish = match request.part {
-        Part::StepDown { set_v } => Wish::StepDown { set_v },
-        Part::Leds { colour, count, place, from, length_m } => Wish::Leds { colour, count, place, from, length_m },
-    };
-    Ok(Json(parse_value(&propose::add(&build, &wish)?.to_value())?))
+    compute(move || {
+        let build = parse(request.document.get())?;
+        let wish = wish_of(request.part)?;
+        Ok(Json(parse_value(&propose::add(&build, &wish)?.to_value())?))
+    })
+    .await
+}
+
+/// What a helper is asked about a part of a document.
+#[derive(Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+enum Question {
+    /// How to arrange the LEDs of a light.
+    Strings {
+        light: String,
+        /// `e12` or `e24`.
+        #[schema(value_type = Series)]
+        series: String,
+    },
+    /// How to power a light.
+    Supply { light: String },
+    /// How thick a feed's wire has to be.
+    Wire { feed: String },
+    /// Which fuse a feed wants.
+    Fuse { feed: String },
+    /// How much strip fits and where to feed it.
+    Strip {
+        light: String,
+        /// What the string along the frame measured, m; absent: as long as it is.
+        measured_m: Option<f64>,
+    },
+    /// How many pixels the supply carries, and how bright.
+    Pixels { light: String },
+}
+
+/// A document and a question about it.
+#[derive(Deserialize, ToSchema)]
+struct ChooseRequest {
+    #[schema(value_type = Build)]
+    document: Box<RawValue>,
+    question: Question,
+}
+
+/// The ways there are, best first, each with its figures and the change that takes it over.
+#[utoipa::path(post, path = "/api/v1/choose", request_body = ChooseRequest, responses((status = 200, body = Vec<Choice>), (status = 422, body = Problem)))]
+async fn choose(Body(request): Body<ChooseRequest>) -> Answer<Json<Vec<Choice>>> {
+    compute(move || {
+        let build = parse(request.document.get())?;
+        let choices = match request.question {
+            Question::Strings { light, series } => {
+                let series = if series == Series::E12.word() { Series::E12 } else { Series::E24 };
+                choose::strings::for_light(&build, &light, series)
+            }
+            Question::Supply { light } => choose::supply::for_light(&build, &light),
+            Question::Wire { feed } => choose::wire::for_feed(&build, &feed),
+            Question::Fuse { feed } => choose::fuse::for_feed(&build, &feed),
+            Question::Strip { light, measured_m } => choose::strip::for_light(&build, &light, measured_m),
+            Question::Pixels { light } => choose::pixels::for_light(&build, &light),
+        };
+        Ok(Json(choices?))
+    })
+    .await
+}
+
+/// A document alone.
+#[derive(Deserialize, ToSchema)]
+struct DocumentRequest {
+    #[schema(value_type = Build)]
+    document: Box<RawValue>,
+}
+
+/// Gauges and fuses for every feed at once.
+#[utoipa::path(post, path = "/api/v1/size", request_body = DocumentRequest, responses((status = 200, body = Sized), (status = 422, body = Problem)))]
+async fn size(Body(request): Body<DocumentRequest>) -> Answer<Json<Sized>> {
+    compute(move || Ok(Json(choose::size::everything(&parse(request.document.get())?)?))).await
+}
+
+/// What is printed on a pack.
+#[derive(Deserialize, ToSchema)]
+struct LabelRequest {
+    #[schema(value_type = Chemistry)]
+    chemistry: String,
+    /// V.
+    volts: f64,
+    /// Ah; this or `wh`.
+    ah: Option<f64>,
+    /// Wh.
+    wh: Option<f64>,
+}
+
+/// Cells and capacity from a label.
+#[utoipa::path(post, path = "/api/v1/label", request_body = LabelRequest, responses((status = 200, body = FromLabel), (status = 422, body = Problem)))]
+async fn label(Body(request): Body<LabelRequest>) -> Answer<Json<FromLabel>> {
+    let chemistry = Chemistry::WORDS.iter().find(|(word, _)| *word == request.chemistry).map(|(_, chemistry)| *chemistry);
+    let read = chemistry.and_then(|chemistry| sheet::from_label(chemistry, request.volts, request.ah, request.wh));
+    read.map(Json).ok_or_else(|| {
+        let detail = "Give the volts of the label, and either its amp-hours or its watt-hours, all above 0.";
+        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "label", "The label cannot be read", detail)
+    })
+}
+
+/// A voltage measured at the battery of a document.
+#[derive(Deserialize, ToSchema)]
+struct MeasuredRequest {
+    #[schema(value_type = Build)]
+    document: Box<RawValue>,
+    /// At rest, V.
+    volts: f64,
+}
+
+/// How full the battery is, by its resting voltage.
+#[utoipa::path(post, path = "/api/v1/measured", request_body = MeasuredRequest, responses((status = 200, body = Measured), (status = 422, body = Problem)))]
+async fn measured(Body(request): Body<MeasuredRequest>) -> Answer<Json<Measured>> {
+    match parse(request.document.get())?.source {
+        Source::Battery(battery) => Ok(Json(sheet::measured(&battery, request.volts))),
+        Source::Rail(_) => {
+            Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "source", "No battery", "A rail has no state of charge; enter its voltage as measured instead."))
+        }
+    }
+}
+
+/// What ships with the program and never changes while it runs.
+#[derive(Serialize, ToSchema)]
+struct Reference {
+    /// The parts library.
+    parts: &'static [Part],
+    /// Words of the trade.
+    glossary: &'static [Entry],
+    /// Kinds of vehicle with their usual places.
+    vehicles: Vec<VehicleSheet>,
+}
+
+/// Parts, words and vehicles.
+#[utoipa::path(get, path = "/api/v1/reference", responses((status = 200, body = Reference)))]
+async fn reference() -> Json<Reference> {
+    Json(Reference { parts: parts::library(), glossary: glossary::entries(), vehicles: vehicle::sheets() })
+}
+
+/// Parts of the person's own.
+#[utoipa::path(get, path = "/api/v1/parts", responses((status = 200, body = Vec<Part>), (status = 500, body = Problem)))]
+async fn own_parts(State(store): State<Store>) -> Answer<Json<Vec<Part>>> {
+    Ok(Json(store.parts().await?))
+}
+
+/// Keeps a part; one with the same id is replaced.
+#[utoipa::path(post, path = "/api/v1/parts", request_body = Part, responses((status = 200, body = Part), (status = 422, body = Problem)))]
+async fn keep_part(State(store): State<Store>, Body(raw): Body<Box<RawValue>>) -> Answer<Json<Part>> {
+    let part = part_of(&raw)?;
+    if parts::find(&part.id).is_some() {
+        let detail = format!("`{}` is a part of the library that ships; give yours another id.", part.id);
+        return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", "The id is taken", detail));
+    }
+    store.keep_part(part.clone()).await?;
+    Ok(Json(part))
+}
+
+/// Forgets a part of the person's own.
+#[utoipa::path(delete, path = "/api/v1/parts/{id}", params(("id" = String, Path)), responses((status = 204), (status = 404, body = Problem)))]
+async fn forget_part(State(store): State<Store>, Path(id): Path<String>) -> Answer<StatusCode> {
+    store.forget_part(id).await?;
+    Ok(StatusCode::NO_CONTENT)
 }

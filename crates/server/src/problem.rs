@@ -68,6 +68,12 @@ impl From<WishError> for Problem {
     }
 }
 
+impl From<orthavis_core::choose::ChooseError> for Problem {
+    fn from(error: orthavis_core::choose::ChooseError) -> Self {
+        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "choose", "There is nothing to choose from", error.to_string())
+    }
+}
+
 impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
         let detail = error.to_string();

@@ -4,14 +4,15 @@
 //! waits for the disk. A save names the revision it was made on: a stale one is refused with the current version.
 //! Write-ahead log, `synchronous = FULL`: what was answered as saved survives a hard kill.
 
-use orthavis_core::document::{Build, DocumentError, parse};
+use orthavis_core::document::{Build, DocumentError, parse, parse_part};
+use orthavis_core::parts::Part;
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, params};
 use rusqlite_migration::{M, Migrations};
 use std::path::Path;
 use std::sync::mpsc;
 use tokio::sync::oneshot;
 
-const MIGRATIONS: &[M<'static>] = &[M::up(include_str!("../migrations/001_builds.sql"))];
+const MIGRATIONS: &[M<'static>] = &[M::up(include_str!("../migrations/001_builds.sql")), M::up(include_str!("../migrations/002_parts.sql"))];
 const NOW: &str = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 
 /// Why the store did not do what was asked.
@@ -191,6 +192,44 @@ impl Store {
             Ok(rows.collect::<Result<Vec<_>, _>>()?)
         })
         .await
+    }
+
+    /// A person's own parts, by id.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn parts(&self) -> Result<Vec<Part>, StoreError> {
+        self.run(|t| {
+            let mut query = t.prepare("SELECT document FROM parts ORDER BY id")?;
+            let rows = query.query_map([], |row| row.get::<_, String>(0))?.collect::<Result<Vec<_>, _>>()?;
+            let read = |row: &String| -> Result<Part, StoreError> { Ok(parse_part(&serde_json::from_str(row).unwrap_or_default())?) };
+            rows.iter().map(read).collect()
+        })
+        .await
+    }
+
+    /// Keeps a part of a person's own; one with the same id is replaced.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn keep_part(&self, part: Part) -> Result<(), StoreError> {
+        self.run(move |t| {
+            let document = serde_json::to_value(&part).map_err(|error| rusqlite::Error::ToSqlConversionFailure(error.into()))?;
+            t.execute(
+                &format!("INSERT INTO parts (id, saved_at, document) VALUES (?1, {NOW}, ?2) ON CONFLICT (id) DO UPDATE SET saved_at = {NOW}, document = ?2"),
+                params![part.id, document.to_string()],
+            )?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// Forgets a part of a person's own.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], or when the database fails.
+    pub async fn forget_part(&self, id: String) -> Result<(), StoreError> {
+        self.run(move |t| if t.execute("DELETE FROM parts WHERE id = ?1", params![id])? == 0 { Err(StoreError::NotFound) } else { Ok(()) }).await
     }
 
     /// Saves an old revision again as the newest.

@@ -332,20 +332,15 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
 }
 
 /// Feeds a light through a new module, or from the source itself, keeping its fuse, switch and plugs at the battery.
-fn feed_by(build: &mut Build, id: &str, converter: Option<&Converter>) -> Option<()> {
+pub(crate) fn feed_by(build: &mut Build, id: &str, converter: Option<&Converter>) -> Option<()> {
     let light = build.lights.iter().find(|light| light.id == id)?.clone();
     let first = light.feeds.first()?;
     let old = build.converters.iter().position(|c| c.id == first.from);
     let from = match converter {
         None => "source".to_owned(),
         Some(module) => {
-            let word = if module.kind == ConverterKind::CurrentDriver {
-                "driver".to_owned()
-            } else {
-                format!("{}-{}v", module.kind.word().replace('_', "-"), (module.target_v() * 10.0).round() / 10.0)
-            };
             let mut module = module.clone();
-            module.id = crate::findings::free_id(build, &word);
+            module.id = crate::findings::free_id(build, &crate::propose::converter_name(&module));
             let above = old.map_or(first, |index| &build.converters[index].feed);
             let at_battery = above.from == "source" || old.is_none();
             module.feed.fuse = above.fuse.clone().filter(|_| at_battery);

@@ -9,6 +9,7 @@ mod frame;
 mod fuse;
 mod led;
 mod light;
+mod place;
 mod resistor;
 mod source;
 mod strip;
@@ -27,8 +28,8 @@ use crate::working::{Quantity, Working, quantity};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
-const RULES: [Rule; 10] =
-    [led::RULE, light::RULE, resistor::RULE, strip::RULE, converter::RULE, wire::RULE, fuse::RULE, switching::RULE, source::RULE, frame::RULE];
+const RULES: [Rule; 11] =
+    [led::RULE, light::RULE, resistor::RULE, strip::RULE, converter::RULE, wire::RULE, fuse::RULE, switching::RULE, source::RULE, frame::RULE, place::RULE];
 
 /// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, shared by
 /// its findings; some ten milliseconds.
