@@ -11,9 +11,12 @@ const config = defineConfig({
     "svg [role=button]": { outline: "none" },
     "svg .ring": { opacity: 0 },
     "svg [role=button]:focus-visible > .ring": { opacity: 1 },
+    // Once in 1.2 s: far below three flashes a second.
+    ".blink": { animation: "blink 1.2s linear infinite", _motionReduce: { animation: "none" } },
     "*, *::before, *::after": { _motionReduce: { animationDuration: "0.01ms", transitionDuration: "0.01ms" } },
   },
   theme: {
+    keyframes: { blink: { "0%, 49%": { visibility: "visible" }, "50%, 100%": { visibility: "hidden" } } },
     tokens: {
       fonts: {
         body: { value: "'Inter Variable', system-ui, sans-serif" },
@@ -82,6 +85,7 @@ const LIGHT: Record<string, string> = {
   blue: "#6aa5ff",
   violet: "#b98cff",
   infrared: "#9c5a55",
+  "warm white": "#ffdca0",
 };
 
 /** What a light looks like, from its colour by name or the scene's colour. */

@@ -5,8 +5,10 @@ type Scale = Record<string, number>;
 export interface Unit {
   /** Shown behind the field. */
   name: string;
-  /** What may be typed, and its size in `name`. */
+  /** What may be typed, and its size in the field's own value. */
   scale: Scale;
+  /** Size of `name` in the field's own value, where that is another unit. */
+  size?: number;
 }
 
 export const VOLT: Unit = { name: "V", scale: { "": 1, v: 1, mv: 1e-3 } };
@@ -15,7 +17,12 @@ export const MILLIAMP: Unit = { name: "mA", scale: { "": 1, a: 1e3, ma: 1 } };
 export const AMP_HOUR: Unit = { name: "Ah", scale: { "": 1, ah: 1, mah: 1e-3 } };
 export const OHM: Unit = { name: "Ω", scale: { "": 1, ω: 1, ohm: 1, k: 1e3, kω: 1e3, kohm: 1e3 } };
 export const WATT: Unit = { name: "W", scale: { "": 1, w: 1, mw: 1e-3 } };
-export const METRE: Unit = { name: "m", scale: { "": 1, m: 1, cm: 0.01, mm: 0.001, in: 0.0254, '"': 0.0254, ft: 0.3048 } };
+const LENGTHS: Scale = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254, inch: 0.0254, inches: 0.0254, '"': 0.0254, "″": 0.0254, ft: 0.3048, "'": 0.3048 };
+export const METRE: Unit = { name: "m", scale: { "": 1, ...LENGTHS } };
+/** A length that stays in metres and reads in inches. */
+export const INCH: Unit = { name: "in", scale: { "": 0.0254, ...LENGTHS }, size: 0.0254 };
+export const WATT_HOUR: Unit = { name: "Wh", scale: { "": 1, wh: 1, kwh: 1e3 } };
+export const KMH: Unit = { name: "km/h", scale: { "": 1, "km/h": 1, kmh: 1, mph: 1.609344 } };
 export const PERCENT: Unit = { name: "%", scale: { "": 1, "%": 1 } };
 export const MINUTE: Unit = { name: "min", scale: { "": 1, min: 1, h: 60 } };
 export const COUNT: Unit = { name: "", scale: { "": 1 } };
@@ -29,6 +36,16 @@ export function parseQuantity(text: string, unit: Unit): number | undefined {
   return size === undefined ? undefined : Number((match[1] ?? "").replace(",", ".")) * size;
 }
 
+/** A conductor size as people write it: `22 AWG`, `22awg`, `0.5 mm2`, `0,5mm²`; a bare number by the preference. */
+export function parseGauge(text: string, metric: boolean): { awg: number } | { mm2: number } | undefined {
+  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(awg|mm2|mm²|mm\^2|ga)?\s*$/i.exec(text);
+  if (!match) return undefined;
+  const value = Number(match[1]!.replace(",", "."));
+  const unit = (match[2] ?? (metric ? "mm2" : "awg")).toLowerCase();
+  if (unit.startsWith("mm")) return value > 0 && value <= 1000 ? { mm2: value } : undefined;
+  return Number.isInteger(value) && value <= 44 ? { awg: value } : undefined;
+}
+
 /** A figure as it stands in a field: short, and exact enough to give itself back. */
 export function fieldText(value: number): string {
   return String(Number(value.toPrecision(6)));
@@ -38,7 +55,7 @@ export function fieldText(value: number): string {
 export function plain(value: number, unit: string): string {
   if (unit === "1") return `${trim(value * 100, 3)} %`;
   if (unit === "ohm") unit = "Ω";
-  if (["%", "h", "m", "mm²", "ohm·m", "min"].includes(unit)) return `${trim(value, 3)} ${unit}`;
+  if (["%", "h", "m", "mm²", "ohm·m", "ohm·Ah", "min", "lm", "K", "s"].includes(unit)) return `${trim(value, 3)} ${unit}`;
   const size = Math.abs(value);
   if (size >= 1e3) return `${trim(value / 1e3, 3)} k${unit}`;
   if (size >= 0.9995 || size < 5e-7) return `${trim(value, 3)} ${unit}`;

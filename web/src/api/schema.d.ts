@@ -160,6 +160,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/choose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The ways there are, best first, each with its figures and the change that takes it over. */
+        post: operations["choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cells and capacity from a label. */
+        post: operations["label"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How full the battery is, by its resting voltage. */
+        post: operations["measured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parts of the person's own. */
+        get: operations["own_parts"];
+        put?: never;
+        /** Keeps a part; one with the same id is replaced. */
+        post: operations["keep_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forgets a part of the person's own. */
+        delete: operations["forget_part"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parts, words and vehicles. */
+        get: operations["reference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gauges and fuses for every feed at once. */
+        post: operations["size"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/solve": {
         parameters: {
             query?: never;
@@ -201,7 +321,63 @@ export interface components {
         /** @description A document and a part to add to it. */
         AddRequest: {
             document: components["schemas"]["Build"];
+            part: components["schemas"]["Addition"];
+        };
+        /** @description A part to add. */
+        Addition: {
+            /** @enum {string} */
+            kind: "step_down";
+            /**
+             * Format: double
+             * @description Output, V.
+             */
+            set_v: number;
+        } | {
+            /** @description `source`, a converter or a junction. */
+            from: string;
+            /** @enum {string} */
+            kind: "converter";
             part: components["schemas"]["Part"];
+        } | {
+            colour: string;
+            /** Format: int32 */
+            count: number;
+            /** @description `source`, a converter or a junction; absent: whatever fits. */
+            from?: string | null;
+            /** @enum {string} */
+            kind: "leds";
+            /**
+             * Format: double
+             * @description Wire, one way, m.
+             */
+            length_m: number;
+            place: string;
+        } | {
+            /**
+             * Format: int32
+             * @description Single LEDs or pixels: how many.
+             */
+            count?: number | null;
+            /** @description `source`, a converter or a junction; absent: whatever fits. */
+            from?: string | null;
+            /** @enum {string} */
+            kind: "light";
+            /**
+             * Format: double
+             * @description Wire, one way, m.
+             */
+            length_m: number;
+            part: components["schemas"]["Part"];
+            /**
+             * Format: double
+             * @description Strip or pixels: how long, m.
+             */
+            piece_m?: number | null;
+            place: string;
+        } | {
+            id: string;
+            /** @enum {string} */
+            kind: "copy_light";
         };
         /** @description A changed document and what the change does. */
         Applied: {
@@ -286,6 +462,10 @@ export interface components {
             name: string;
             /** @description Free text. */
             notes: string;
+            /** @description Parts of the person's own that this build uses. */
+            parts?: components["schemas"]["Part"][];
+            /** @description Notes on places of the vehicle. */
+            places?: components["schemas"]["Place"][];
             /** @description What is lit together. */
             scenes: components["schemas"]["Scene"][];
             /** @description Where the power comes from. */
@@ -296,6 +476,17 @@ export interface components {
             usage: components["schemas"]["Usage"];
             /** @description What is lit. */
             vehicle: components["schemas"]["Vehicle"];
+        };
+        /** @description Something to keep in mind. */
+        Caution: {
+            /** @description Where it matters. */
+            step: components["schemas"]["Step"];
+            /** @description The part it is about, if it is one. */
+            subject?: string | null;
+            /** @description In a sentence or two. */
+            text: string;
+            /** @description In a few words. */
+            title: string;
         };
         /** @description A finding that comes or goes. */
         Change: {
@@ -310,6 +501,28 @@ export interface components {
          * @enum {string}
          */
         Chemistry: "li_ion" | "lipo" | "lifepo4" | "lead_flooded" | "lead_agm" | "nimh" | "alkaline";
+        /** @description One way to do it. */
+        Choice: {
+            /** @description What speaks against it; `None`: nothing found. */
+            caution?: string | null;
+            /** @description RFC 6902 operations that take it over; `None` where there is no build to change. */
+            changes?: Record<string, never>[] | null;
+            /** @description Its figures, each with its working. */
+            figures: components["schemas"]["Fact"][];
+            /** @description What is chosen. */
+            pick: components["schemas"]["Pick"];
+            /** @description What it is, as on a button. */
+            title: string;
+            /** @description What it gives and what it costs, in a sentence with figures. */
+            tradeoff: string;
+            /** @description Whether it does what was asked; the others are listed to say why not. */
+            works: boolean;
+        };
+        /** @description A document and a question about it. */
+        ChooseRequest: {
+            document: components["schemas"]["Build"];
+            question: components["schemas"]["Question"];
+        };
         /** @description A converter. `set_v` is present unless it is a current driver, `set_a` is present when it is one. */
         Converter: {
             /**
@@ -406,6 +619,10 @@ export interface components {
              */
             out_v: number;
         };
+        /** @description A document alone. */
+        DocumentRequest: {
+            document: components["schemas"]["Build"];
+        };
         /**
          * @description How a sealed module draws current.
          * @enum {string}
@@ -460,6 +677,13 @@ export interface components {
             hours?: number | null;
             /** @description Scene id. */
             scene: string;
+        };
+        /** @description One word. */
+        Entry: {
+            /** @description The word. */
+            term: string;
+            /** @description What it means. */
+            words: string;
         };
         /** @description A figure with its working. */
         Fact: {
@@ -523,8 +747,17 @@ export interface components {
              * @description One way, slack included, m.
              */
             length_m: number;
+            /** @description Insulation colour of the minus conductor. */
+            minus_colour?: string | null;
+            /** @description Insulation colour of the plus conductor. */
+            plus_colour?: string | null;
             /** @description Way back. */
             return: components["schemas"]["Return"];
+            /**
+             * Format: double
+             * @description Part of `length_m` that is slack for folding, steering and lifting, m.
+             */
+            slack_m?: number | null;
             switch?: null | components["schemas"]["Switch"];
         };
         /** @description A feed at one point. */
@@ -581,6 +814,24 @@ export interface components {
             /** @description How the figure came about. */
             working: components["schemas"]["Working"];
         };
+        /** @description What a label says in the terms of a build. */
+        FromLabel: {
+            /**
+             * Format: double
+             * @description Capacity of the pack, Ah.
+             */
+            capacity_ah: number;
+            /**
+             * Format: double
+             * @description Voltage of so many cells by their name, V.
+             */
+            nominal_v: number;
+            /**
+             * Format: int32
+             * @description Cells in series.
+             */
+            series: number;
+        };
         /** @description A fuse. */
         Fuse: {
             /**
@@ -612,7 +863,7 @@ export interface components {
         };
         /** @description How a light looks. */
         Glow: {
-            /** @description Colour by name, of single LEDs. */
+            /** @description Colour by name, but of pixels. */
             colour?: string | null;
             /**
              * Format: double
@@ -652,6 +903,25 @@ export interface components {
             feed: components["schemas"]["Feed"];
             /** @description Unique among suppliers and lights. */
             id: string;
+        };
+        /** @description What is printed on a pack. */
+        LabelRequest: {
+            /**
+             * Format: double
+             * @description Ah; this or `wh`.
+             */
+            ah?: number | null;
+            chemistry: components["schemas"]["Chemistry"];
+            /**
+             * Format: double
+             * @description V.
+             */
+            volts: number;
+            /**
+             * Format: double
+             * @description Wh.
+             */
+            wh?: number | null;
         };
         /** @description One LED's datasheet figures. */
         Led: {
@@ -710,6 +980,8 @@ export interface components {
         };
         /** @description A light. */
         Light: {
+            /** @description Colour of its light by name, where the load does not say. */
+            colour?: string | null;
             /** @description At least one; only a strip or pixels may have several. */
             feeds: components["schemas"]["Feed"][];
             /** @description Unique among suppliers and lights. */
@@ -791,6 +1063,30 @@ export interface components {
             /** @enum {string} */
             kind: "module";
         });
+        /** @description What a resting voltage says. */
+        Measured: {
+            /**
+             * Format: double
+             * @description State of charge, 0 to 1.
+             */
+            soc: number;
+            /**
+             * Format: double
+             * @description By how much it may be off when the reading is off by 1 %, 0 to 1.
+             */
+            uncertainty: number;
+            /** @description In words. */
+            words: string;
+        };
+        /** @description A voltage measured at the battery of a document. */
+        MeasuredRequest: {
+            document: components["schemas"]["Build"];
+            /**
+             * Format: double
+             * @description At rest, V.
+             */
+            volts: number;
+        };
         /** @description Sealed module or bulb. */
         Module: {
             /** @description How it draws. */
@@ -821,29 +1117,77 @@ export interface components {
             /** @description At most 200 characters. */
             name: string;
         };
-        /** @description A part to add. */
+        /** @description A part. */
         Part: {
-            /** @enum {string} */
-            kind: "step_down";
+            /** @description Where its figures come from. */
+            figures_from: string;
+            /** @description Unique in the library. */
+            id: string;
             /**
              * Format: double
-             * @description Output, V.
+             * @description Mass, g; of a strip or wire, of one metre.
              */
-            set_v: number;
-        } | {
-            colour: string;
-            /** Format: int32 */
-            count: number;
-            /** @description `source`, a converter or a junction. */
-            from: string;
-            /** @enum {string} */
-            kind: "leds";
+            mass_g?: number | null;
+            /** @description As on a shopping list. */
+            name: string;
             /**
              * Format: double
-             * @description One way, m.
+             * @description Typical price, euro; of a strip or wire, of one metre.
+             */
+            price_eur?: number | null;
+            /** @description Length, width, height, mm; of a strip or wire, of one metre. */
+            size_mm?: number[] | null;
+            /** @description What it is, with its figures. */
+            what: components["schemas"]["What"];
+        };
+        /** @description What a choice stands for. */
+        Pick: (components["schemas"]["Split"] & {
+            /** @enum {string} */
+            kind: "strings";
+        }) | {
+            converter?: null | components["schemas"]["Converter"];
+            /** @enum {string} */
+            kind: "supply";
+            /** @description Which. */
+            way: components["schemas"]["Way"];
+        } | {
+            /** @description It. */
+            gauge: components["schemas"]["Gauge"];
+            /** @enum {string} */
+            kind: "wire";
+        } | {
+            fuse?: null | components["schemas"]["Fuse"];
+            grow?: null | components["schemas"]["Gauge"];
+            /** @enum {string} */
+            kind: "fuse";
+        } | {
+            /** @description Where to feed it, m from its start. */
+            feeds_at_m: number[];
+            /** @enum {string} */
+            kind: "strip";
+            /**
+             * Format: double
+             * @description Their length, m.
              */
             length_m: number;
-            place: string;
+            /**
+             * Format: int32
+             * @description Whole segments.
+             */
+            segments: number;
+        } | {
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            count: number;
+            /** @enum {string} */
+            kind: "pixels";
+            /**
+             * Format: double
+             * @description At which level, 0 to 1.
+             */
+            level: number;
         };
         /** @description One scene at one state. */
         Picture: {
@@ -904,6 +1248,15 @@ export interface components {
              * @description Rated voltage, V.
              */
             voltage_v: number;
+        };
+        /** @description What is to be known of a place on the vehicle. */
+        Place: {
+            /** @description As lights name it in `place`. */
+            name: string;
+            /** @description The person's words. */
+            note?: string;
+            /** @description What it does to a light and its wire. */
+            traits: components["schemas"]["Trait"][];
         };
         /** @description One scene at one state. */
         PointReport: {
@@ -970,6 +1323,39 @@ export interface components {
              */
             value: number;
         };
+        /** @description What a helper is asked about a part of a document. */
+        Question: {
+            /** @enum {string} */
+            kind: "strings";
+            light: string;
+            /** @description `e12` or `e24`. */
+            series: components["schemas"]["Series"];
+        } | {
+            /** @enum {string} */
+            kind: "supply";
+            light: string;
+        } | {
+            feed: string;
+            /** @enum {string} */
+            kind: "wire";
+        } | {
+            feed: string;
+            /** @enum {string} */
+            kind: "fuse";
+        } | {
+            /** @enum {string} */
+            kind: "strip";
+            light: string;
+            /**
+             * Format: double
+             * @description What the string along the frame measured, m; absent: as long as it is.
+             */
+            measured_m?: number | null;
+        } | {
+            /** @enum {string} */
+            kind: "pixels";
+            light: string;
+        };
         /** @description An existing regulated rail. */
         Rail: {
             /**
@@ -1026,6 +1412,15 @@ export interface components {
          * @enum {string}
          */
         ReachKind: "source" | "junction" | "converter" | "light";
+        /** @description What ships with the program and never changes while it runs. */
+        Reference: {
+            /** @description Words of the trade. */
+            glossary: components["schemas"]["Entry"][];
+            /** @description The parts library. */
+            parts: components["schemas"]["Part"][];
+            /** @description Kinds of vehicle with their usual places. */
+            vehicles: components["schemas"]["VehicleSheet"][];
+        };
         /** @description A change to the document that clears a finding. */
         Remedy: {
             /** @description RFC 6902 operations on the document. */
@@ -1110,6 +1505,11 @@ export interface components {
             level: number;
         };
         /**
+         * @description A series of preferred values.
+         * @enum {string}
+         */
+        Series: "e12" | "e24";
+        /**
          * @description How bad it is.
          * @enum {string}
          */
@@ -1130,6 +1530,24 @@ export interface components {
             stops?: number | null;
             vehicle: components["schemas"]["VehicleKind"];
         };
+        /** @description What was sized. */
+        Sized: {
+            /** @description RFC 6902 operations on the document. */
+            changes: Record<string, never>[];
+            /** @description By feed, what changes. */
+            lines: components["schemas"]["SizedLine"][];
+        };
+        /** @description What changes in one feed. */
+        SizedLine: {
+            /** @description After. */
+            after: string;
+            /** @description Before, as in `24 AWG, no fuse`. */
+            before: string;
+            /** @description The feed. */
+            feed: string;
+            /** @description Why. */
+            why: string;
+        };
         /** @description A document to solve. */
         SolveRequest: {
             document: components["schemas"]["Build"];
@@ -1139,8 +1557,12 @@ export interface components {
         };
         /** @description A solved document. */
         Solved: {
+            /** @description What no figure shows, by step of the job. */
+            cautions: components["schemas"]["Caution"][];
             picture?: null | components["schemas"]["Picture"];
             report: components["schemas"]["Report"];
+            /** @description What to know of the battery or rail. */
+            source: components["schemas"]["SourceSheet"];
         };
         /** @description Where the power comes from. */
         Source: (components["schemas"]["Battery"] & {
@@ -1167,6 +1589,55 @@ export interface components {
              * @description At its terminals, V.
              */
             terminal_v: number;
+        };
+        /** @description What to know of a source. */
+        SourceSheet: {
+            /** @description Voltages, charge and limits, each with its working. */
+            facts: components["schemas"]["Fact"][];
+            /** @description What speaks against it. */
+            own_pack_against: string[];
+            /** @description What speaks for a pack of its own here. */
+            own_pack_for: string[];
+            /** @description Where it may be tapped and where not; empty for a rail. */
+            taps: components["schemas"]["TapAdvice"][];
+        };
+        /** @description One split. */
+        Split: {
+            /**
+             * Format: int32
+             * @description Whole rows.
+             */
+            parallel: number;
+            /**
+             * Format: double
+             * @description Resistor of each, ohm.
+             */
+            resistor_ohm: number;
+            /**
+             * Format: double
+             * @description Its rating, W.
+             */
+            resistor_w: number;
+            /**
+             * Format: int32
+             * @description LEDs left over for one shorter row.
+             */
+            rest: number;
+            /**
+             * Format: double
+             * @description That row's resistor, ohm.
+             */
+            rest_ohm?: number | null;
+            /**
+             * Format: int32
+             * @description LEDs in a row.
+             */
+            series: number;
+            /**
+             * Format: double
+             * @description Share of rated current aimed at.
+             */
+            share: number;
         };
         /** @description A load that is always there. */
         Standing: {
@@ -1204,6 +1675,11 @@ export interface components {
          * @enum {string}
          */
         State: "charging" | "full" | "half" | "reserve" | "rail";
+        /**
+         * @description A step of the job.
+         * @enum {string}
+         */
+        Step: "battery" | "places" | "lights" | "power" | "wires";
         /** @description A build as it is kept. */
         StoredBuild: {
             /** @description The document. */
@@ -1272,6 +1748,20 @@ export interface components {
          * @enum {string}
          */
         Tap: "main" | "accessory" | "balance_lead" | "one_of_series";
+        /** @description A way to tap a battery. */
+        TapAdvice: {
+            /** @description Whether it is a right one. */
+            right: boolean;
+            /** @description Which. */
+            tap: components["schemas"]["Tap"];
+            /** @description Why. */
+            why: string;
+        };
+        /**
+         * @description What a place does to a light and its wire.
+         * @enum {string}
+         */
+        Trait: "wet" | "hot" | "moving" | "removable" | "no_drill";
         /** @description How the build is used. */
         Usage: {
             /** @description Minutes of each scene in an outing, by scene id. */
@@ -1283,6 +1773,15 @@ export interface components {
              * @description Outings a week.
              */
             outings_per_week: number;
+        };
+        /** @description A usual place for a light. */
+        UsualPlace: {
+            /** @description What to think of there. */
+            hint: string;
+            /** @description As lights name it. */
+            name: string;
+            /** @description What it does to a light and its wire. */
+            traits: components["schemas"]["Trait"][];
         };
         /** @description What is lit. */
         Vehicle: {
@@ -1305,6 +1804,13 @@ export interface components {
          * @enum {string}
          */
         VehicleKind: "skateboard" | "bicycle" | "wheelchair" | "rc_model" | "drone" | "rv" | "other";
+        /** @description A kind of vehicle with its usual places. */
+        VehicleSheet: {
+            /** @description Which. */
+            kind: components["schemas"]["VehicleKind"];
+            /** @description Its places. */
+            places: components["schemas"]["UsualPlace"][];
+        };
         /** @description The answer at a glance. */
         Verdict: {
             /** @description By scene, in document order; empty for a rail. */
@@ -1319,6 +1825,90 @@ export interface components {
             safe: boolean;
             /** @description Findings that forbid building it. */
             stops: number;
+        };
+        /**
+         * @description A way to feed a light.
+         * @enum {string}
+         */
+        Way: "straight" | "linear" | "buck" | "boost" | "buck_boost" | "driver" | "own_pack";
+        /** @description What a part is. */
+        What: {
+            /** @description Its figures. */
+            battery: components["schemas"]["Battery"];
+            /** @enum {string} */
+            kind: "battery";
+        } | {
+            /** @enum {string} */
+            kind: "led";
+            /** @description Its figures. */
+            led: components["schemas"]["Led"];
+        } | {
+            /** @description Colour of its light by name. */
+            colour: string;
+            /** @enum {string} */
+            kind: "light";
+            /** @description Its figures. */
+            load: components["schemas"]["Load"];
+        } | {
+            /**
+             * Format: double
+             * @description Colour temperature, K.
+             */
+            colour_k: number;
+            /** @description The holder it fits. */
+            holder: string;
+            /** @enum {string} */
+            kind: "bulb";
+            /** @description Its figures. */
+            load: components["schemas"]["Load"];
+            /**
+             * Format: double
+             * @description Luminous flux at its rated voltage, lm.
+             */
+            lumens: number;
+            /** @description Whether it only works one way round. */
+            polarised: boolean;
+        } | {
+            /** @description Its figures. */
+            figures: Record<string, never>;
+            /** @enum {string} */
+            kind: "converter";
+        } | {
+            /**
+             * Format: int32
+             * @description Conductors side by side.
+             */
+            conductors: number;
+            /** @description Size. */
+            gauge: components["schemas"]["Gauge"];
+            /** @enum {string} */
+            kind: "wire";
+        } | {
+            /** @description Style and rating. */
+            fuse: components["schemas"]["Fuse"];
+            /** @enum {string} */
+            kind: "fuse";
+        } | {
+            /** @enum {string} */
+            kind: "switch";
+            /**
+             * Format: double
+             * @description Rating, A.
+             */
+            rating_a: number;
+        } | {
+            /** @enum {string} */
+            kind: "connector";
+            /**
+             * Format: int32
+             * @description Poles.
+             */
+            poles: number;
+            /**
+             * Format: double
+             * @description Rating of a pole, A.
+             */
+            rating_a: number;
         };
         /** @description The way to one figure. */
         Working: {
@@ -1736,6 +2326,234 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choice"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FromLabel"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasuredRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Part"][];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Part"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Part"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reference"];
+                };
+            };
+        };
+    };
+    size: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sized"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,19 +1,21 @@
 import { Box, Popover, Portal, Text, chakra } from "@chakra-ui/react";
 import { type ReactNode, createContext, useContext, useMemo, useRef, useState } from "react";
 import type { Working } from "../api/client";
+import { useReference } from "../api/reference";
 import { plain } from "../units";
 
-type Open = (at: HTMLElement, working: Working) => void;
+type Shown = { working: Working } | { term: string };
+type Open = (at: HTMLElement, shown: Shown) => void;
 const WorkingContext = createContext<Open>(() => undefined);
 
 /** One popover for all figures below it: a page holds dozens of them, and few are ever opened. */
 export function WorkingProvider({ children }: { children: ReactNode }) {
-  const [working, setWorking] = useState<Working | null>(null);
+  const [shown, setShown] = useState<Shown | null>(null);
   const anchor = useRef<HTMLElement | null>(null);
   const open = useMemo<Open>(
-    () => (at, shown) => {
+    () => (at, next) => {
       anchor.current = at;
-      setWorking(shown);
+      setShown(next);
     },
     [],
   );
@@ -21,8 +23,8 @@ export function WorkingProvider({ children }: { children: ReactNode }) {
     <WorkingContext.Provider value={open}>
       {children}
       <Popover.Root
-        open={working !== null}
-        onOpenChange={(change) => !change.open && setWorking(null)}
+        open={shown !== null}
+        onOpenChange={(change) => !change.open && setShown(null)}
         finalFocusEl={() => anchor.current}
         positioning={{ placement: "bottom-start", getAnchorRect: () => anchor.current?.getBoundingClientRect() ?? null }}
         lazyMount
@@ -30,8 +32,8 @@ export function WorkingProvider({ children }: { children: ReactNode }) {
       >
         <Portal>
           <Popover.Positioner>
-            <Popover.Content maxW="22rem" bg="bg.panel" aria-label="Working">
-              <Popover.Body p="4">{working && <WorkingView working={working} />}</Popover.Body>
+            <Popover.Content maxW="22rem" bg="bg.panel" aria-label={shown && "term" in shown ? shown.term : "Working"}>
+              <Popover.Body p="4">{shown && ("term" in shown ? <TermView word={shown.term} /> : <WorkingView working={shown.working} />)}</Popover.Body>
             </Popover.Content>
           </Popover.Positioner>
         </Portal>
@@ -70,10 +72,45 @@ export function Figure({ label, text, working, size, weight = "semibold" }: Prop
       aria-haspopup="dialog"
       fontSize={size}
       fontWeight={weight}
-      onClick={(event) => open(event.currentTarget, working)}
+      onClick={(event) => open(event.currentTarget, { working })}
     >
       {text}
     </FigureButton>
+  );
+}
+
+/** A small mark behind a word of the trade; it opens to what the word means. */
+export function Term({ word }: { word: string }) {
+  const open = useContext(WorkingContext);
+  return (
+    <chakra.button
+      type="button"
+      aria-label={`What is: ${word}?`}
+      aria-haspopup="dialog"
+      onClick={(event) => open(event.currentTarget, { term: word })}
+      minW="8"
+      minH="8"
+      my="-1"
+      cursor="pointer"
+      color="fg.subtle"
+      fontSize="xs"
+      borderRadius="sm"
+      _hover={{ color: "lantern.fg" }}
+    >
+      <span aria-hidden>?</span>
+    </chakra.button>
+  );
+}
+
+function TermView({ word }: { word: string }) {
+  const entry = useReference()?.glossary.find((known) => known.term === word);
+  return (
+    <Box>
+      <Text fontWeight="semibold" mb="1">
+        {word}
+      </Text>
+      <Text>{entry?.words ?? "…"}</Text>
+    </Box>
   );
 }
 

@@ -1,8 +1,21 @@
 import { Box, chakra } from "@chakra-ui/react";
 import { type ReactNode, memo, useCallback, useEffect, useId, useRef, useState } from "react";
-import { type Unit, fieldText, parseQuantity } from "../units";
+import { type Unit, fieldText, parseGauge, parseQuantity } from "../units";
+import { usePrefs } from "./prefs";
+import { Term } from "./Figure";
+import { INCH, METRE } from "../units";
 
-const Label = chakra("label", { base: { display: "block", color: "fg.muted", fontSize: "xs", mb: "1" } });
+const LabelText = chakra("label", { base: { color: "fg.muted", fontSize: "xs" } });
+
+/** A label, with the word of the trade in it explained behind a small mark. */
+function Label({ htmlFor, term, children }: { htmlFor: string; term?: string; children: ReactNode }) {
+  return (
+    <Box display="flex" alignItems="center" minH="6" mb="0.5">
+      <LabelText htmlFor={htmlFor}>{children}</LabelText>
+      {term && <Term word={term} />}
+    </Box>
+  );
+}
 
 const CONTROL = {
   width: "100%",
@@ -35,6 +48,8 @@ interface NumberFieldProps {
   /** An empty field means `null`. */
   optional?: boolean;
   hint?: string;
+  /** A word of the trade that the glossary explains. */
+  term?: string;
   onChange: (value: number | null) => void;
 }
 
@@ -43,9 +58,10 @@ export function NumberField(props: NumberFieldProps) {
   return <Quantity {...props} onChange={useSteady(props.onChange)} />;
 }
 
-const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6, whole, optional, hint, onChange }: NumberFieldProps) {
+const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6, whole, optional, hint, term, onChange }: NumberFieldProps) {
   const id = useId();
-  const shown = value === null ? "" : fieldText(value);
+  const size = unit.size ?? 1;
+  const shown = value === null ? "" : fieldText(value / size);
   const [text, setText] = useState(shown);
   const [fault, setFault] = useState<string>();
   const typing = useRef(false);
@@ -69,8 +85,8 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
     const units = Object.keys(unit.scale).filter(Boolean).join(", ");
     if (parsed === undefined) setFault(`Give a number${units ? `, with ${units} if you like` : ""}`);
     else if (whole && !Number.isInteger(parsed)) setFault("Give a whole number");
-    else if (parsed < min) setFault(`Give at least ${fieldText(min)} ${unit.name}`);
-    else if (parsed > max) setFault(`Give at most ${fieldText(max)} ${unit.name}`);
+    else if (parsed < min) setFault(`Give at least ${fieldText(min / size)} ${unit.name}`);
+    else if (parsed > max) setFault(`Give at most ${fieldText(max / size)} ${unit.name}`);
     else {
       setFault(undefined);
       onChange(parsed);
@@ -80,7 +96,9 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
   const note = fault ?? hint;
   return (
     <Box>
-      <Label htmlFor={id}>{label}</Label>
+      <Label htmlFor={id} term={term}>
+        {label}
+      </Label>
       <Box position="relative">
         <TextInput
           id={id}
@@ -119,15 +137,18 @@ interface ChoiceProps<T extends string> {
   label: string;
   value: T;
   options: readonly (readonly [T, string])[];
+  term?: string;
   onChange: (value: T) => void;
 }
 
 /** One of a few words. */
-export function Choice<T extends string>({ label, value, options, onChange }: ChoiceProps<T>) {
+export function Choice<T extends string>({ label, value, options, term, onChange }: ChoiceProps<T>) {
   const id = useId();
   return (
     <Box>
-      <Label htmlFor={id}>{label}</Label>
+      <Label htmlFor={id} term={term}>
+        {label}
+      </Label>
       <Select id={id} value={value} onChange={(event) => onChange(event.target.value as T)}>
         {options.map(([word, name]) => (
           <option key={word} value={word}>
@@ -181,6 +202,71 @@ export function FieldGrid({ children }: { children: ReactNode }) {
   return (
     <Box display="grid" gridTemplateColumns="repeat(auto-fill, minmax(8.2rem, 1fr))" gap="3" alignItems="start">
       {children}
+    </Box>
+  );
+}
+
+/** A length, kept in metres, read and written as the person prefers. */
+export function LengthField(props: Omit<NumberFieldProps, "unit">) {
+  const { imperial } = usePrefs();
+  return <NumberField {...props} unit={imperial ? INCH : METRE} />;
+}
+
+type Gauge = { awg: number } | { mm2: number };
+export const gaugeName = (gauge: Gauge) => ("awg" in gauge ? `${gauge.awg} AWG` : `${gauge.mm2} mm²`);
+const AWG = [28, 26, 24, 22, 20, 18, 16, 14, 12, 10, 8, 6];
+const MM2 = [0.14, 0.25, 0.34, 0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10];
+
+/** A conductor size, typed as people write it. */
+export function GaugeField({ label, value, term, onChange }: { label: string; value: Gauge; term?: string; onChange: (gauge: Gauge) => void }) {
+  const id = useId();
+  const { metric } = usePrefs();
+  const shown = gaugeName(value);
+  const [text, setText] = useState(shown);
+  const [fault, setFault] = useState(false);
+  const typing = useRef(false);
+  useEffect(() => {
+    if (!typing.current) {
+      setText(shown);
+      setFault(false);
+    }
+  }, [shown]);
+  return (
+    <Box>
+      <Label htmlFor={id} term={term}>
+        {label}
+      </Label>
+      <TextInput
+        id={id}
+        list={`${id}-sizes`}
+        value={text}
+        aria-invalid={fault || undefined}
+        aria-describedby={fault ? `${id}-note` : undefined}
+        onFocus={(event) => {
+          typing.current = true;
+          event.target.select();
+        }}
+        onBlur={() => {
+          typing.current = false;
+          if (!fault) setText(shown);
+        }}
+        onChange={(event) => {
+          setText(event.target.value);
+          const gauge = parseGauge(event.target.value, metric);
+          setFault(!gauge);
+          if (gauge) onChange(gauge);
+        }}
+      />
+      <datalist id={`${id}-sizes`}>
+        {(metric ? MM2.map((mm2) => gaugeName({ mm2 })) : AWG.map((awg) => gaugeName({ awg }))).map((name) => (
+          <option key={name} value={name} />
+        ))}
+      </datalist>
+      {fault && (
+        <Box id={`${id}-note`} mt="1" fontSize="xs" color="stop.fg" aria-live="polite">
+          Give a size such as 22 AWG or 0.5 mm²
+        </Box>
+      )}
     </Box>
   );
 }

@@ -1,8 +1,12 @@
-import { Box, Switch } from "@chakra-ui/react";
-import type { Battery, Chemistry } from "../../api/client";
+import { Box, Button, Switch } from "@chakra-ui/react";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { type Battery, type Build, type Chemistry, type Part, answer, api, problemOf } from "../../api/client";
+import { useParts } from "../../api/reference";
+import { Segments } from "../../ui/Segments";
 import { Choice, FieldGrid, NumberField } from "../../ui/fields";
 import { Figure } from "../../ui/Figure";
-import { AMP, AMP_HOUR, COUNT, KILOGRAM, VOLT, plain } from "../../units";
+import { AMP, AMP_HOUR, COUNT, KILOGRAM, KMH, OHM, PERCENT, VOLT, WATT, WATT_HOUR, plain } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
 
@@ -16,42 +20,39 @@ export const CHEMISTRIES: readonly (readonly [Chemistry, string])[] = [
   ["alkaline", "Alkaline, not rechargeable"],
 ];
 
-const TAPS = [
-  ["main", "Main leads"],
-  ["accessory", "Accessory output"],
-  ["balance_lead", "Balance connector"],
-  ["one_of_series", "One battery of a pair"],
-] as const;
+const TAPS: Record<Battery["tap"], string> = {
+  main: "Main leads",
+  accessory: "Accessory output",
+  balance_lead: "Balance connector",
+  one_of_series: "One battery of a pair",
+};
 
 /** What have I got? */
-export function BatteryStep({ build, edit, report, picture }: EditorProps) {
+export function BatteryStep({ build, edit, picture, source: sheet }: EditorProps) {
   const source = build.source;
-  const reach = picture?.reaches.find((known) => known.id === "source");
-  // The same open-circuit voltages stand in every scene.
-  const emf = (state: string) => report?.points.find((point) => point.state === state)?.source.emf_v;
-  const readings = (["charging", "full", "half", "reserve", "rail"] as const).flatMap((state) => {
-    const volts = emf(state);
-    return volts === undefined
-      ? []
-      : [[state === "charging" ? "While charging" : state === "rail" ? "Without load" : `At ${state}`, plain(volts, "V")] as const];
-  });
-  const facts = (reach?.facts ?? []).map(
+  const drawn = (picture?.reaches.find((known) => known.id === "source")?.facts ?? []).filter((fact) => fact.key !== "power_w");
+  const rows = [...(sheet?.facts ?? []), ...drawn].map(
     (fact) => [fact.label, <Figure key={fact.key} label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />] as const,
   );
   return (
     <>
       <StepHeading title="Battery">What does the vehicle have? Most of it stands on the label.</StepHeading>
+      <SourcePick build={build} edit={edit} />
       {source.kind === "battery" ? (
-        <BatteryCard battery={source} change={(write) => edit((draft) => draft.source.kind === "battery" && write(draft.source), "battery")} />
+        <>
+          <BatteryCard battery={source} change={(write) => edit((draft) => draft.source.kind === "battery" && write(draft.source), "battery")} />
+          <MeasuredCard build={build} />
+        </>
       ) : (
         <Card title="Regulated rail">
           <FieldGrid>
             <NumberField
-              label="Voltage"
+              label="Voltage, measured"
               unit={VOLT}
               min={0.1}
               max={1000}
               value={source.voltage_v}
+              term="rail"
               onChange={(v) => edit((d) => d.source.kind === "rail" && (d.source.voltage_v = v!), "rail.v")}
             />
             <NumberField
@@ -67,28 +68,251 @@ export function BatteryStep({ build, edit, report, picture }: EditorProps) {
               value={source.other_load_a}
               onChange={(v) => edit((d) => d.source.kind === "rail" && (d.source.other_load_a = v!), "rail.other")}
             />
+            <NumberField
+              label="Its resistance"
+              unit={OHM}
+              value={source.resistance_ohm}
+              onChange={(v) => edit((d) => d.source.kind === "rail" && (d.source.resistance_ohm = v!), "rail.r")}
+            />
           </FieldGrid>
         </Card>
       )}
-      <Card title="Voltage and load">
-        <Readout rows={[...readings, ...facts]} />
-        <Box mt="2" fontSize="xs" color="fg.muted">
-          Packs are rarely at the figure printed on them: measure, and compare with this.
-        </Box>
+      <Card title="What it shows and gives">
+        <Readout rows={rows} />
       </Card>
-      <Card title="Vehicle">
-        <FieldGrid>
-          <NumberField
-            label="Mass, ready to move"
-            unit={KILOGRAM}
-            min={0.001}
-            max={100000}
-            value={build.vehicle.mass_kg}
-            onChange={(v) => edit((d) => void (d.vehicle.mass_kg = v!), "mass")}
-          />
-        </FieldGrid>
-      </Card>
+      {source.kind === "battery" && sheet && (
+        <Card title="Where to tap it">
+          <Box role="radiogroup" aria-label="Tapped at" display="grid" gap="1">
+            {sheet.taps.map((advice) => (
+              <Box as="label" key={advice.tap} display="flex" gap="2" cursor="pointer" py="1" fontSize="xs" alignItems="flex-start">
+                <input
+                  type="radio"
+                  name="tap"
+                  style={{ marginTop: "0.25rem" }}
+                  checked={source.tap === advice.tap}
+                  onChange={() => edit((d) => d.source.kind === "battery" && (d.source.tap = advice.tap), "tap")}
+                />
+                <Box>
+                  <Box fontWeight="semibold" fontSize="sm">
+                    <Box as="span" color={advice.right ? "good.fg" : "stop.fg"}>
+                      {advice.right ? "✓ right" : "✕ wrong"}:
+                    </Box>{" "}
+                    {TAPS[advice.tap]}
+                  </Box>
+                  <Box color="fg.muted">{advice.why}</Box>
+                </Box>
+              </Box>
+            ))}
+          </Box>
+          <Box mt="3">
+            <NumberField
+              label="Limit of the tap"
+              unit={AMP}
+              optional
+              min={0.001}
+              max={10000}
+              value={source.tap_limit_a ?? null}
+              onChange={(v) => edit((d) => d.source.kind === "battery" && (d.source.tap_limit_a = v), "tap.limit")}
+            />
+          </Box>
+        </Card>
+      )}
+      {sheet && (
+        <Card title="Or a pack of its own?">
+          <Reasons sign="+" colour="good.fg" reasons={sheet.own_pack_for} />
+          <Reasons sign="−" colour="fix.fg" reasons={sheet.own_pack_against} />
+        </Card>
+      )}
+      <VehicleCard build={build} edit={edit} />
     </>
+  );
+}
+
+function Reasons({ sign, colour, reasons }: { sign: string; colour: string; reasons: readonly string[] }) {
+  return (
+    <Box as="ul" listStyleType="none" fontSize="xs" display="grid" gap="1" mb="1">
+      {reasons.map((reason) => (
+        <Box as="li" key={reason}>
+          <Box as="span" color={colour} fontWeight="bold" mr="1.5">
+            {sign}
+          </Box>
+          {reason}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+/** The pack by what it is, or by its label; or a rail instead. */
+function SourcePick({ build, edit }: Pick<EditorProps, "build" | "edit">) {
+  const packs = useParts(build.parts).filter((part) => part.what.kind === "battery");
+  const [volts, setVolts] = useState<number | null>(36);
+  const [amount, setAmount] = useState<number | null>(504);
+  const [inWh, setInWh] = useState("wh");
+  const battery = build.source.kind === "battery" ? build.source : null;
+  const label = useMutation({
+    mutationFn: () =>
+      answer(
+        api.POST("/api/v1/label", {
+          body: { chemistry: battery?.chemistry ?? "li_ion", volts: volts ?? 0, ...(inWh === "wh" ? { wh: amount ?? 0 } : { ah: amount ?? 0 }) },
+        }),
+      ),
+    onSuccess: (read) =>
+      edit((draft) => {
+        if (draft.source.kind !== "battery") return;
+        draft.source.series = read.series;
+        draft.source.capacity_ah = read.capacity_ah;
+      }, "label"),
+  });
+  return (
+    <Card title="What is it?">
+      <Segments
+        label="Source"
+        value={build.source.kind}
+        options={[
+          ["battery", "A battery"],
+          ["rail", "An existing rail"],
+        ]}
+        onChange={(kind) =>
+          edit((draft) => {
+            if (kind === draft.source.kind) return;
+            draft.source =
+              kind === "rail"
+                ? { kind: "rail", voltage_v: 5, resistance_ohm: 0.02, max_current_a: 2, other_load_a: 0 }
+                : ({ ...battery_of(packs[0]), kind: "battery" } as Battery);
+          }, "source.kind")
+        }
+      />
+      {battery && (
+        <>
+          <Box mt="3">
+            <Choice
+              label="Choose one like yours"
+              value=""
+              options={[["", "from the parts drawer …"], ...packs.map((part) => [part.id, part.name] as const)]}
+              onChange={(id) => {
+                const found = battery_of(packs.find((part) => part.id === id));
+                if (!found) return;
+                edit((draft) => {
+                  if (draft.source.kind !== "battery") return;
+                  const { used_while_charging, tap, tap_limit_a } = draft.source;
+                  draft.source = { ...found, kind: "battery", used_while_charging, tap, tap_limit_a };
+                }, "pack");
+              }}
+            />
+          </Box>
+          <Box mt="3" fontSize="xs" color="fg.muted">
+            or read its label
+          </Box>
+          <Box display="grid" gridTemplateColumns="1fr 1fr 1fr" gap="2" alignItems="end">
+            <NumberField label="Volts" unit={VOLT} optional max={1000} value={volts} onChange={setVolts} />
+            <NumberField label="Amount" unit={inWh === "wh" ? WATT_HOUR : AMP_HOUR} optional value={amount} onChange={setAmount} />
+            <Choice
+              label="in"
+              value={inWh}
+              options={[
+                ["wh", "Wh"],
+                ["ah", "Ah"],
+              ]}
+              onChange={setInWh}
+            />
+          </Box>
+          <Button mt="2" size="sm" variant="outline" loading={label.isPending} onClick={() => label.mutate()}>
+            Read cells and capacity from it
+          </Button>
+          {label.data && (
+            <Box mt="1" fontSize="xs" role="status">
+              {label.data.series} cells in series, {label.data.capacity_ah} Ah
+            </Box>
+          )}
+          {label.error && (
+            <Box mt="1" fontSize="xs" role="alert" color="stop.fg">
+              {problemOf(label.error).detail}
+            </Box>
+          )}
+        </>
+      )}
+    </Card>
+  );
+}
+
+const battery_of = (part?: Part) => (part?.what.kind === "battery" ? part.what.battery : undefined);
+
+/** How full it is, by the meter. */
+function MeasuredCard({ build }: { build: Build }) {
+  const [volts, setVolts] = useState<number | null>(null);
+  const said = useQuery({
+    queryKey: ["measured", build.source, volts],
+    queryFn: () => answer(api.POST("/api/v1/measured", { body: { document: build, volts: volts ?? 0 } })),
+    enabled: volts !== null,
+  });
+  return (
+    <Card title="How full is it?">
+      <NumberField
+        label="Measured at rest, nothing on"
+        hint={volts === null ? "The meter on volts DC, probes on plus and minus" : undefined}
+        unit={VOLT}
+        optional
+        min={0.1}
+        max={1000}
+        value={volts}
+        term="state of charge"
+        onChange={setVolts}
+      />
+      {volts !== null && said.data && (
+        <Box mt="2" role="status">
+          {said.data.words}
+        </Box>
+      )}
+    </Card>
+  );
+}
+
+function VehicleCard({ build, edit }: Pick<EditorProps, "build" | "edit">) {
+  const { vehicle } = build;
+  return (
+    <Card title="Vehicle">
+      <FieldGrid>
+        <NumberField
+          label="Mass, ready to move"
+          unit={KILOGRAM}
+          min={0.001}
+          max={100000}
+          value={vehicle.mass_kg}
+          onChange={(v) => edit((d) => void (d.vehicle.mass_kg = v!), "mass")}
+        />
+        {vehicle.kind !== "wheelchair" && (
+          <NumberField
+            label="Frame as return, measured"
+            hint={vehicle.frame_return_ohm == null ? "empty: not measured" : undefined}
+            unit={OHM}
+            optional
+            value={vehicle.frame_return_ohm ?? null}
+            term="return"
+            onChange={(v) => edit((d) => void (d.vehicle.frame_return_ohm = v), "frame")}
+          />
+        )}
+        <NumberField
+          label="Motor on this battery"
+          hint={vehicle.propulsion ? "mean power while moving" : "empty: no motor on it"}
+          unit={WATT}
+          optional
+          value={vehicle.propulsion?.power_w ?? null}
+          onChange={(v) =>
+            edit((d) => void (d.vehicle.propulsion = v === null ? null : { power_w: v, speed_kmh: d.vehicle.propulsion?.speed_kmh ?? 15 }), "motor")
+          }
+        />
+        {vehicle.propulsion && (
+          <NumberField
+            label="Usual speed"
+            unit={KMH}
+            max={1000}
+            value={vehicle.propulsion.speed_kmh}
+            onChange={(v) => edit((d) => d.vehicle.propulsion && (d.vehicle.propulsion.speed_kmh = v!), "speed")}
+          />
+        )}
+      </FieldGrid>
+    </Card>
   );
 }
 
@@ -109,6 +333,7 @@ function BatteryCard({ battery, change }: { battery: Battery; change: (write: (d
         <NumberField
           label="Capacity"
           unit={AMP_HOUR}
+          term="amp-hour"
           min={0.001}
           max={100000}
           value={battery.capacity_ah}
@@ -122,15 +347,24 @@ function BatteryCard({ battery, change }: { battery: Battery; change: (write: (d
           value={battery.max_current_a}
           onChange={(v) => change((b) => void (b.max_current_a = v!))}
         />
-        <Choice label="Tapped at" value={battery.tap} options={TAPS} onChange={(v) => change((b) => void (b.tap = v))} />
         <NumberField
-          label="Limit of the tap"
-          unit={AMP}
+          label="Usable share"
+          hint={battery.usable_fraction == null ? "empty: usual for it" : undefined}
+          unit={PERCENT}
           optional
-          min={0.001}
-          max={10000}
-          value={battery.tap_limit_a ?? null}
-          onChange={(v) => change((b) => void (b.tap_limit_a = v))}
+          min={1}
+          max={100}
+          value={battery.usable_fraction == null ? null : battery.usable_fraction * 100}
+          term="reserve"
+          onChange={(v) => change((b) => void (b.usable_fraction = v === null ? null : v / 100))}
+        />
+        <NumberField
+          label="Own resistance"
+          hint={battery.resistance_ohm == null ? "empty: usual for it" : undefined}
+          unit={OHM}
+          optional
+          value={battery.resistance_ohm ?? null}
+          onChange={(v) => change((b) => void (b.resistance_ohm = v))}
         />
       </FieldGrid>
       <Switch.Root

@@ -6,13 +6,17 @@ import { type Build, type SourceState, type StoredBuild, answer, api, problemOf 
 import { Failure } from "../../ui/Failure";
 import { WorkingProvider } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
+import { setPrefs, usePrefs } from "../../ui/prefs";
+import { saveFile } from "../../ui/save";
 import { Segments } from "../../ui/Segments";
 import { ThemeSwitch } from "../../ui/theme-switch";
 import { clock } from "../../units";
 import { BatteryStep } from "../battery/BatteryStep";
 import { LightsStep } from "../lights/LightsStep";
 import { PowerStep } from "../power/PowerStep";
+import { PlacesStep } from "../places/PlacesStep";
 import { WiresStep } from "../wires/WiresStep";
+import { type Command, Palette, ShortcutSheet } from "./Palette";
 import { HistoryDialog } from "./HistoryDialog";
 import { River } from "./River";
 import { STEPS, STEP_NAMES, type Step, stepOf } from "./steps";
@@ -48,8 +52,11 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const editing = useBuild(stored);
   const { build, edit, undo, redo } = editing;
   const search = route.useSearch();
+  const prefs = usePrefs();
   const navigate = route.useNavigate();
   const [selected, setSelected] = useState<string | null>(null);
+  const [place, setPlace] = useState<string | null>(null);
+  const [overlay, setOverlay] = useState<"palette" | "keys" | null>(null);
 
   const scene = build.scenes.find((known) => known.id === search.scene)?.id ?? build.scenes[0]?.id ?? "";
   const asked = search.state ?? "full";
@@ -70,27 +77,17 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const states: SourceState[] = solvedStates.length > 0 ? solvedStates : build.source.kind === "rail" ? ["rail"] : ["full", "half", "reserve"];
   const state = states.find((known) => known === asked) ?? picture?.state ?? states[0]!;
 
+  // A chosen place waits for its light only while the places or lights are being worked on.
+  useEffect(() => {
+    if (search.step !== "places" && search.step !== "lights") setPlace(null);
+  }, [search.step]);
+
   useEffect(() => {
     document.title = `${build.name} · Orthavis`;
     return () => {
       document.title = "Orthavis";
     };
   }, [build.name]);
-
-  useEffect(() => {
-    const onKey = (event: globalThis.KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
-      const key = event.key.toLowerCase();
-      if (key !== "z" && key !== "y") return;
-      event.preventDefault();
-      // A field with the caret in it takes its new value only when it lets go.
-      if (document.activeElement instanceof HTMLInputElement) document.activeElement.blur();
-      if (key === "y" || event.shiftKey) redo();
-      else undo();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [undo, redo]);
 
   const openFinding = useCallback(
     (subject: string, code: string) => {
@@ -105,12 +102,76 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     [navigate],
   );
   const goStep = useCallback((next: Step | undefined) => go({ step: next }), [go]);
+  const onPlace = useCallback(
+    (name: string | null, light?: boolean) => {
+      setPlace(name);
+      if (light) go({ step: "lights" });
+      else if (name !== null) go({ step: "places" });
+    },
+    [go],
+  );
   const step = search.step;
   const shownStep: Step = step ?? "battery";
   // As text, so that the rail is drawn again only when a count changes.
   const stops = STEPS.map((name) => report?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
 
-  const editor = { build, edit, replace: editing.replace, report, picture, scene, state, selected, onSelect: setSelected };
+  useEffect(() => {
+    const onKey = (event: globalThis.KeyboardEvent) => {
+      const key = event.key.toLowerCase();
+      const typing = document.activeElement instanceof HTMLInputElement && document.activeElement.type !== "radio";
+      if ((event.ctrlKey || event.metaKey) && !event.altKey) {
+        if (key === "k") {
+          event.preventDefault();
+          setOverlay("palette");
+        }
+        if (key !== "z" && key !== "y") return;
+        event.preventDefault();
+        // A field with the caret in it takes its new value only when it lets go.
+        if (document.activeElement instanceof HTMLInputElement) document.activeElement.blur();
+        if (key === "y" || event.shiftKey) redo();
+        else undo();
+        return;
+      }
+      if (typing || event.altKey || document.activeElement instanceof HTMLSelectElement || document.querySelector("[role=dialog][data-state=open]")) return;
+      if (event.key === "?") setOverlay("keys");
+      else if (/^[1-9]$/.test(key) && STEPS[Number(key) - 1]) go({ step: STEPS[Number(key) - 1] });
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [undo, redo, go]);
+
+  const commands = (): Command[] => [
+    ...STEPS.map((name, index) => ({ name: `Go to ${STEP_NAMES[name]}`, keys: String(index + 1), act: () => go({ step: name }) })),
+    ...build.scenes.map((known) => ({ name: `Scene: ${known.name}`, act: () => go({ scene: known.id }) })),
+    ...states.map((known) => ({ name: `Battery: ${known}`, act: () => go({ state: known }) })),
+    ...[...build.converters, ...build.lights].map((part) => ({ name: `Open ${part.id}`, act: () => setSelected(part.id) })),
+    { name: "Add a light", act: () => onPlace("", true) },
+    { name: "Undo", keys: "Ctrl Z", act: undo },
+    { name: "Redo", keys: "Ctrl Shift Z", act: redo },
+    { name: "Export the build", act: () => download(build) },
+    { name: prefs.imperial ? "Lengths in metres" : "Lengths in inches", act: () => setPrefs({ imperial: !prefs.imperial }) },
+    { name: prefs.metric ? "Wires in AWG" : "Wires in mm²", act: () => setPrefs({ metric: !prefs.metric }) },
+    { name: prefs.blink ? "Keep blinking lights still" : "Let blinking lights blink", act: () => setPrefs({ blink: !prefs.blink }) },
+    { name: "Shortcuts", keys: "?", act: () => setOverlay("keys") },
+  ];
+
+  const cautions = (solved.data?.cautions ?? []).filter((caution) => caution.step === shownStep);
+  const editor = {
+    source: solved.data?.source ?? null,
+    place,
+    onPlace,
+    build,
+    edit,
+    replace: editing.replace,
+    report,
+    picture,
+    scene,
+    state,
+    selected,
+    onSelect: setSelected,
+  };
   return (
     <Box h={{ md: "100%" }} display="flex" flexDirection="column" minH="100%">
       <Box
@@ -163,6 +224,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           <IconButton aria-label="Export the build as a file" title="Export as a file" size="sm" variant="ghost" onClick={() => download(build)}>
             <span aria-hidden>⇩</span>
           </IconButton>
+          <IconButton aria-label="Commands and shortcuts" title="Commands (Ctrl K)" size="sm" variant="ghost" onClick={() => setOverlay("palette")}>
+            <span aria-hidden>⌘</span>
+          </IconButton>
           <ThemeSwitch />
         </Box>
         <Box display="flex" flexWrap="wrap" alignItems="center" columnGap="4" rowGap="2">
@@ -178,6 +242,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
         </Box>
       </Box>
 
+      {overlay === "palette" && <Palette commands={commands()} onClose={() => setOverlay(null)} />}
+      {overlay === "keys" && <ShortcutSheet onClose={() => setOverlay(null)} />}
       {editing.save.kind === "stale" && (
         <Banner text={`This build was saved elsewhere meanwhile, as revision ${editing.save.theirs.revision}. Nothing you typed is lost.`}>
           <Button size="xs" variant="outline" onClick={editing.keepMine}>
@@ -211,6 +277,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           order={{ base: 2, md: "initial" }}
         >
           {shownStep === "battery" && <BatteryStep {...editor} />}
+          {shownStep === "places" && <PlacesStep {...editor} />}
           {shownStep === "lights" && <LightsStep {...editor} />}
           {shownStep === "power" && <PowerStep {...editor} />}
           {shownStep === "wires" && <WiresStep {...editor} />}
@@ -227,7 +294,15 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           pb={{ base: "20", md: "0" }}
           opacity={problem ? 0.45 : 1}
         >
-          <Vehicle kind={build.vehicle.kind} picture={picture} selected={selected} onSelect={setSelected} />
+          <Vehicle
+            kind={build.vehicle.kind}
+            picture={picture}
+            selected={selected}
+            onSelect={setSelected}
+            place={place}
+            onPlace={shownStep === "places" || shownStep === "lights" ? onPlace : undefined}
+            blink={prefs.blink}
+          />
           <Box borderTopWidth="1px" flex="1.05" minH="0" display="flex">
             <River picture={picture} selected={selected} onSelect={setSelected} />
           </Box>
@@ -249,6 +324,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
             report={report}
             problem={problem}
             scene={scene}
+            cautions={cautions}
             selected={selected}
             onSelect={openFinding}
             onApply={editing.replace}
@@ -260,12 +336,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
 }
 
 function download(build: Build) {
-  const url = URL.createObjectURL(new Blob([JSON.stringify(build, null, 2)], { type: "application/json" }));
-  const link = document.createElement("a");
-  link.href = url;
-  link.download = `${build.name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "build"}.json`;
-  link.click();
-  URL.revokeObjectURL(url);
+  saveFile(`${build.name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "build"}.json`, "application/json", JSON.stringify(build, null, 2));
 }
 
 function SaveNote({ save, savedAt, revision }: { save: SaveState; savedAt: string; revision: number }) {

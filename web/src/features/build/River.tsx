@@ -1,8 +1,9 @@
-import { Box, CloseButton } from "@chakra-ui/react";
+import { Box, CloseButton, IconButton } from "@chakra-ui/react";
 import { memo, useEffect, useRef, useState } from "react";
 import type { Fact, Picture, Reach } from "../../api/client";
 import { ink, lightColour } from "../../theme";
 import { Figure } from "../../ui/Figure";
+import { saveFile } from "../../ui/save";
 import { plain, share } from "../../units";
 import { type Stand, heatBranch, layout, ribbon } from "./river";
 
@@ -70,7 +71,7 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
 
   return (
     <Box flex="1" minH="0" display="flex" flexDirection="column" position="relative">
-      <Box as="h2" fontWeight="semibold" px="4" pt="3">
+      <Box as="h2" fontWeight="semibold" px="4" pt="3" pr="14">
         Watt river{" "}
         {picture && picture.source_w > 0 && (
           <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
@@ -78,6 +79,22 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
           </Box>
         )}
       </Box>
+      {river && river.stands.length > 1 && (
+        <IconButton
+          aria-label="Export the river as a picture"
+          title="Export as SVG"
+          position="absolute"
+          top="1.5"
+          right="3"
+          size="xs"
+          minW="8"
+          minH="8"
+          variant="ghost"
+          onClick={() => svg.current && exportSvg(svg.current, size)}
+        >
+          <span aria-hidden>⇩</span>
+        </IconButton>
+      )}
       <Box ref={frame} flex="1" minH={{ base: "15rem", md: "8rem" }} position="relative">
         {river && river.stands.length > 1 ? (
           <svg ref={svg} role="group" aria-label="Watt river; walk it with the arrow keys" style={{ position: "absolute", width: "100%", height: "100%" }}>
@@ -141,12 +158,20 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
                   />
                   {reach.kind === "light" ? (
                     <>
-                      <text x={label} y={middle - 1} fontSize="13" fontWeight="600" fill={ink.text}>
+                      <text x={label} y={river.dense ? middle + 4 : middle - 1} fontSize={river.dense ? 11 : 13} fontWeight="600" fill={ink.text}>
                         {reach.id}
+                        {river.dense && (
+                          <tspan fontWeight="400" fill={ink.muted}>
+                            {" "}
+                            {caption(reach)}
+                          </tspan>
+                        )}
                       </text>
-                      <text x={label} y={middle + 15} fontSize="12" fill={ink.muted}>
-                        {caption(reach)}
-                      </text>
+                      {!river.dense && (
+                        <text x={label} y={middle + 15} fontSize="12" fill={ink.muted}>
+                          {caption(reach)}
+                        </text>
+                      )}
                     </>
                   ) : (
                     <>
@@ -186,6 +211,24 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
     </Box>
   );
 });
+
+/** The river as a file of its own: its colours written out, nothing of the page left in it. */
+function exportSvg(svg: SVGSVGElement, size: { width: number; height: number }) {
+  const copy = svg.cloneNode(true) as SVGSVGElement;
+  const style = getComputedStyle(document.documentElement);
+  copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
+  copy.setAttribute("viewBox", `0 0 ${size.width} ${size.height}`);
+  copy.setAttribute("font-family", "sans-serif");
+  copy.removeAttribute("style");
+  for (const ring of copy.querySelectorAll(".ring, [fill=transparent]")) ring.remove();
+  const ground = document.createElementNS("http://www.w3.org/2000/svg", "rect");
+  ground.setAttribute("width", "100%");
+  ground.setAttribute("height", "100%");
+  ground.setAttribute("fill", "var(--chakra-colors-bg)");
+  copy.prepend(ground);
+  const text = copy.outerHTML.replace(/var\((--[\w-]+)\)/g, (_, name: string) => style.getPropertyValue(name).trim() || "currentColor");
+  saveFile("watt-river.svg", "image/svg+xml", text);
+}
 
 function ReachDetail({ reach, onClose }: { reach: Reach; onClose: () => void }) {
   return (

@@ -10,6 +10,12 @@ interface Props {
   picture: Picture | null;
   selected: string | null;
   onSelect: (id: string) => void;
+  /** The chosen place. */
+  place: string | null;
+  /** Choosing a place, while places or lights are being worked on. */
+  onPlace?: (place: string) => void;
+  /** Whether blinking lights blink: about once a second, never for those who asked for less motion. */
+  blink: boolean;
 }
 
 const enter = (event: React.KeyboardEvent, act: () => void) => {
@@ -20,7 +26,7 @@ const enter = (event: React.KeyboardEvent, act: () => void) => {
 };
 
 /** The vehicle at night, its lights as bright as the solver says. A blinking light is shown steady. */
-export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect }: Props) {
+export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect, place: chosen, onPlace, blink }: Props) {
   const outline = OUTLINES[kind];
   const { pack } = outline;
   const taken: Record<string, number> = {};
@@ -37,7 +43,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
       <Box as="h2" fontWeight="semibold" px="4" pt="3">
         {outline.title}{" "}
         <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
-          at night
+          {onPlace ? "at night; click a place to put a light there" : "at night"}
         </Box>
       </Box>
       <Box flex="1" minH="13rem" position="relative">
@@ -54,7 +60,15 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
           {lights.map(({ glow, x, y }) => {
             const bright = Math.min(Math.max(glow.output, 0), 1.3);
             return bright > 0 ? (
-              <circle key={glow.id} cx={x} cy={y} r={24 + 64 * Math.sqrt(bright)} fill={`url(#glow-${glow.id})`} opacity={0.25 + 0.7 * Math.min(bright, 1)} />
+              <circle
+                key={glow.id}
+                className={blink && glow.duty < 1 ? "blink" : undefined}
+                cx={x}
+                cy={y}
+                r={24 + 64 * Math.sqrt(bright)}
+                fill={`url(#glow-${glow.id})`}
+                opacity={0.25 + 0.7 * Math.min(bright, 1)}
+              />
             ) : null;
           })}
           <g fill="none" stroke={ink.line} strokeLinejoin="round" strokeLinecap="round">
@@ -75,6 +89,53 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
               />
             );
           })}
+          {onPlace &&
+            outline.places.map((known) => {
+              const on = known.name === chosen;
+              const used = lights.some(({ glow }) => glow.place === known.name);
+              return (
+                <g
+                  key={known.name}
+                  role="button"
+                  tabIndex={0}
+                  aria-label={`Place: ${known.name}${used ? ", lit" : ""}`}
+                  aria-pressed={on}
+                  style={{ cursor: "pointer" }}
+                  onClick={() => onPlace(known.name)}
+                  onKeyDown={(event) => enter(event, () => onPlace(known.name))}
+                >
+                  <circle cx={known.x} cy={known.y} r="18" fill="transparent" />
+                  <circle className="ring" cx={known.x} cy={known.y} r="15" fill="none" stroke={ink.accent} strokeWidth="2" />
+                  <circle
+                    cx={known.x}
+                    cy={known.y}
+                    r="11"
+                    fill={ink.ground}
+                    fillOpacity="0.6"
+                    stroke={on ? ink.accent : ink.line}
+                    strokeWidth={on ? 2.5 : 1.3}
+                    strokeDasharray={used ? undefined : "3 3"}
+                  />
+                  {!used && (
+                    <>
+                      <path d={`M${known.x - 4} ${known.y}h8M${known.x} ${known.y - 4}v8`} stroke={on ? ink.accent : ink.text} strokeWidth="1.6" />
+                      <text
+                        x={known.x}
+                        y={known.y + 25}
+                        fontSize="11.5"
+                        textAnchor="middle"
+                        fill={ink.muted}
+                        stroke={ink.ground}
+                        strokeWidth="3"
+                        paintOrder="stroke"
+                      >
+                        {known.name}
+                      </text>
+                    </>
+                  )}
+                </g>
+              );
+            })}
           <g
             role="button"
             tabIndex={0}

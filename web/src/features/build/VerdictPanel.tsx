@@ -1,19 +1,8 @@
 import { Box, Button, Spinner, chakra } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { memo, useEffect, useState } from "react";
-import {
-  type Applied,
-  type Build,
-  type Effect,
-  type Finding,
-  type Problem,
-  type Remedy,
-  type Report,
-  type Severity,
-  answer,
-  api,
-  problemOf,
-} from "../../api/client";
+import { type Applied, type Build, type Caution, type Finding, type Problem, type Remedy, type Report, answer, api, problemOf } from "../../api/client";
+import { EffectView, MARKS } from "../../ui/Effect";
 import { Figure, WorkingView } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
 import { hours, share } from "../../units";
@@ -23,19 +12,21 @@ interface Props {
   report: Report | null;
   problem: Problem | null;
   scene: string;
+  /** What no figure shows, for the step that is open. */
+  cautions: readonly Caution[];
   selected: string | null;
   onSelect: (subject: string, code: string) => void;
   onApply: (document: Build) => void;
 }
 
-const MARKS: Record<Severity, { sign: string; word: string; colour: "stop" | "fix" | "note" }> = {
-  stop: { sign: "✕", word: "Stop", colour: "stop" },
-  fix: { sign: "!", word: "To mend", colour: "fix" },
-  note: { sign: "i", word: "Good to know", colour: "note" },
-};
+const GROUPS = [
+  ["stop", "Do not build it before this is mended"],
+  ["fix", "Mend it, or it will not do what it should"],
+  ["note", "Good to know"],
+] as const;
 
 /** Safe or not, how long the light lasts, and what is wrong, worst first. */
-export const VerdictPanel = memo(function VerdictPanel({ build, report, problem, scene, selected, onSelect, onApply }: Props) {
+export const VerdictPanel = memo(function VerdictPanel({ build, report, problem, scene, cautions, selected, onSelect, onApply }: Props) {
   if (problem)
     return (
       <Box role="alert">
@@ -85,29 +76,59 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
           )}
         </Box>
       )}
-      <Box
-        as="ul"
-        listStyleType="none"
-        mt="4"
-        display="grid"
-        gap="3"
-        gridTemplateColumns={{ base: "minmax(0, 1fr)", md: "repeat(auto-fill, minmax(16rem, 1fr))", lg: "minmax(0, 1fr)" }}
-      >
-        {report.findings.map((finding) => (
-          <FindingCard
-            key={`${finding.code} ${finding.subject}`}
-            build={build}
-            finding={finding}
-            selected={selected === finding.subject.split("#")[0]}
-            onSelect={() => onSelect(finding.subject, finding.code)}
-            onApply={onApply}
-          />
-        ))}
-      </Box>
+      {GROUPS.map(([severity, heading]) => {
+        const group = report.findings.filter((finding) => finding.severity === severity);
+        return group.length > 0 ? (
+          <Box key={severity} mt="4">
+            <Box as="h3" fontSize="xs" color="fg.muted" mb="1.5">
+              {heading}
+            </Box>
+            <Box
+              as="ul"
+              listStyleType="none"
+              display="grid"
+              gap="2.5"
+              gridTemplateColumns={{ base: "minmax(0, 1fr)", md: "repeat(auto-fill, minmax(16rem, 1fr))", lg: "minmax(0, 1fr)" }}
+            >
+              {group.map((finding) => (
+                <FindingCard
+                  key={`${finding.code} ${finding.subject}`}
+                  build={build}
+                  finding={finding}
+                  selected={selected === finding.subject.split("#")[0]}
+                  onSelect={() => onSelect(finding.subject, finding.code)}
+                  onApply={onApply}
+                />
+              ))}
+            </Box>
+          </Box>
+        ) : null;
+      })}
+      {cautions.length > 0 && (
+        <Box mt="5">
+          <Box as="h3" fontSize="xs" color="fg.muted" mb="1.5">
+            Keep in mind at this step
+          </Box>
+          <Box as="ul" listStyleType="none" display="grid" gap="2" fontSize="xs">
+            {cautions.map((caution) => (
+              <Box as="li" key={caution.title} borderLeftWidth="4px" borderColor="border.emphasized" pl="3">
+                <Box fontWeight="semibold">
+                  {caution.title}
+                  {caution.subject && (
+                    <Box as="span" fontWeight="normal" color="fg.muted">
+                      {" "}
+                      · {caution.subject}
+                    </Box>
+                  )}
+                </Box>
+                {caution.text}
+              </Box>
+            ))}
+          </Box>
+        </Box>
+      )}
       {lit && (
         <Box mt="5" color="fg.muted" fontSize="xs">
-          {build.vehicle.kind === "wheelchair" && "A wheelchair is a medical device: drill nothing, and ask its service technician before you tap it. "}
-          {build.source.kind === "battery" && "Fuse each lead at the battery and keep wires from being pinched; never leave charging unattended. "}
           Look up your local rules for lights on the road, in the air and on the water. This is advice, not a certificate.
         </Box>
       )}
@@ -171,7 +192,7 @@ function FindingCard({ build, finding, selected, onSelect, onApply }: CardProps)
         )}
       </chakra.details>
       {preview.data ? (
-        <EffectView remedy={preview.data.remedy} effect={preview.data.effect} onApply={() => onApply(preview.data.document)} onCancel={reset} />
+        <EffectView title={preview.data.remedy.title} effect={preview.data.effect} onApply={() => onApply(preview.data.document)} onCancel={reset} />
       ) : (
         <Box display="flex" flexWrap="wrap" gap="2" mt="1">
           {finding.remedies.map((remedy) => (
@@ -202,44 +223,6 @@ function FindingCard({ build, finding, selected, onSelect, onApply }: CardProps)
           {problemOf(preview.error).detail}
         </Box>
       )}
-    </Box>
-  );
-}
-
-function EffectView({ remedy, effect, onApply, onCancel }: { remedy: Remedy; effect: Effect; onApply: () => void; onCancel: () => void }) {
-  return (
-    <Box role="group" aria-label="What it changes" bg="bg.panel" borderWidth="1px" borderRadius="sm" p="2.5" mt="2" fontSize="xs">
-      <Box fontWeight="semibold" mb="1">
-        {remedy.title}
-      </Box>
-      <Box as="ul" listStyleType="none" display="grid" gap="1" mb="2">
-        {effect.cleared.map((change) => (
-          <Box as="li" key={change.title} color="good.fg">
-            ✓ {change.becomes ? "milder" : "gone"}: {change.title}
-          </Box>
-        ))}
-        {effect.added.map((change) => (
-          <Box as="li" key={change.title} color={`${MARKS[change.severity].colour}.fg`}>
-            {MARKS[change.severity].sign} new: {change.title}
-          </Box>
-        ))}
-        {effect.hours.map((change) => (
-          <Box as="li" key={change.scene}>
-            {change.scene}: {hours(change.before)} → {hours(change.after)} of light
-          </Box>
-        ))}
-        <Box as="li" color="fg.muted">
-          {effect.headline_before === effect.headline_after ? `Still: ${effect.headline_after}` : `${effect.headline_before} → ${effect.headline_after}`}
-        </Box>
-      </Box>
-      <Box display="flex" gap="2">
-        <Button size="xs" minH="8" colorPalette="lantern" onClick={onApply} autoFocus>
-          Do it
-        </Button>
-        <Button size="xs" minH="8" variant="ghost" onClick={onCancel}>
-          Leave it
-        </Button>
-      </Box>
     </Box>
   );
 }

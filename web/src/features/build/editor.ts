@@ -1,4 +1,4 @@
-import type { Build, Picture, Report, SourceState } from "../../api/client";
+import type { Build, Picture, Report, SourceSheet, SourceState } from "../../api/client";
 import type { Edit } from "./useBuild";
 
 /** What every step's editor is given. */
@@ -8,6 +8,12 @@ export interface EditorProps {
   /** Puts a whole other document in place. */
   replace: (document: Build) => void;
   report: Report | null;
+  /** What to know of the battery or rail. */
+  source: SourceSheet | null;
+  /** A place that was clicked, waiting for its light. */
+  place: string | null;
+  /** Chooses a place; the step Lights is where it gets its light. */
+  onPlace: (place: string | null, light?: boolean) => void;
   picture: Picture | null;
   scene: string;
   state: SourceState;

@@ -20,6 +20,8 @@ export interface RiverLayout {
   stands: Stand[];
   /** Pixels a watt. */
   scale: number;
+  /** So many lights that each has one line for its words. */
+  dense: boolean;
 }
 
 const BAR = 12;
@@ -46,11 +48,13 @@ export function layout(picture: Picture, width: number, height: number): RiverLa
     }
   }
   const root = stands[0];
-  if (!root) return { stands, scale: 0 };
+  if (!root) return { stands, scale: 0, dense: false };
   const deepest = Math.max(1, ...stands.map((stand) => stand.depth));
   const leaves = stands.filter((stand) => stand.children.length === 0 && stand !== root);
-  const gap = Math.min(34, Math.max(12, (height * 0.5) / Math.max(1, leaves.length)));
-  const room = Math.max(20, height - 34 - gap * leaves.length);
+  const dense = height - 34 < 40 * leaves.length;
+  const line = dense ? 11 : 22;
+  const gap = dense ? Math.max(1, Math.min(6, (height - 34) / leaves.length - line)) : Math.min(34, (height * 0.5) / Math.max(1, leaves.length));
+  const room = Math.max(20, height - 34 - gap * leaves.length - (dense ? line * leaves.length * 0.6 : 0));
   const watts = Math.max(picture.source_w, 1e-9);
   const scale = Math.min(room / watts, (height * 0.4) / watts);
   const thick = (w: number) => Math.max(LEAST, Math.max(0, w) * scale);
@@ -64,8 +68,8 @@ export function layout(picture: Picture, width: number, height: number): RiverLa
     stand.height = thick(Math.max(stand.reach.arrives_w, stand.reach.leaves_w));
     if (isLeaf) {
       stand.top = cursor;
-      // A label needs its two lines however thin the stream is.
-      cursor += Math.max(stand.height, 22) + gap;
+      // A label needs its lines however thin the stream is.
+      cursor += Math.max(stand.height, line) + gap;
       return;
     }
     stand.children.forEach(place);
@@ -88,7 +92,7 @@ export function layout(picture: Picture, width: number, height: number): RiverLa
       at += Math.max(0, child.reach.sent_w) * scale;
     }
   }
-  return { stands, scale };
+  return { stands, scale, dense };
 }
 
 /** The stream from a supplier's right edge to a consumer's left edge. */

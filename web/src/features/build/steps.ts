@@ -1,9 +1,9 @@
 import type { SourceState } from "../../api/client";
 
 /** The order of the job. */
-export const STEPS = ["battery", "lights", "power", "wires"] as const;
+export const STEPS = ["battery", "places", "lights", "power", "wires"] as const;
 export type Step = (typeof STEPS)[number];
-export const STEP_NAMES: Record<Step, string> = { battery: "Battery", lights: "Lights", power: "Power", wires: "Wires" };
+export const STEP_NAMES: Record<Step, string> = { battery: "Battery", places: "Places", lights: "Lights", power: "Power", wires: "Wires" };
 
 export const STATES: readonly SourceState[] = ["charging", "full", "half", "reserve", "rail"];
 
@@ -11,6 +11,7 @@ export const STATES: readonly SourceState[] = ["charging", "full", "half", "rese
 const STEP_OF: Record<string, Step> = {
   source: "battery",
   tap: "battery",
+  place: "places",
   led: "lights",
   light: "lights",
   resistor: "lights",

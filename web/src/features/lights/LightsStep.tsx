@@ -1,15 +1,17 @@
-import { Box, Button, IconButton } from "@chakra-ui/react";
+import { Box, IconButton } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
-import { type LedArray, type Light, answer, api, problemOf } from "../../api/client";
-import { Choice, FieldGrid, NumberField, TextField } from "../../ui/fields";
+import type { Led, LedArray, Light, Strip } from "../../api/client";
+import { answer, api } from "../../api/client";
+import { Choices, Helper } from "../../ui/Choices";
+import { Choice, FieldGrid, LengthField, NumberField, TextField } from "../../ui/fields";
 import { Figure } from "../../ui/Figure";
-import { COUNT, METRE, MILLIAMP, OHM, PERCENT, VOLT, WATT, plain } from "../../units";
+import { COUNT, MILLIAMP, OHM, PERCENT, VOLT, WATT, plain } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
 import { OUTLINES } from "../build/outlines";
-
-const COLOURS = ["white", "red", "amber", "green", "blue", "violet", "infrared"] as const;
+import { AddLights } from "./AddLights";
+import { COLOURS, Colour } from "./colours";
+import { Scenes } from "./Scenes";
 
 /** Which light, and how bright? */
 export function LightsStep(props: EditorProps) {
@@ -17,20 +19,83 @@ export function LightsStep(props: EditorProps) {
   return (
     <>
       <StepHeading title="Lights">Which light goes where, and how bright is it in this scene?</StepHeading>
+      {(build.lights.length === 0 || props.place !== null) && <AddLights {...props} />}
       {build.lights.map((light, index) => (
         <LightCard key={light.id} {...props} light={light} index={index} />
       ))}
-      <AddLights {...props} />
+      {build.lights.length > 0 && props.place === null && <AddLights {...props} />}
+      <Scenes {...props} />
     </>
   );
 }
 
-function LightCard({ build, edit, picture, scene, selected, onSelect, light, index }: EditorProps & { light: Light; index: number }) {
+function summary(light: Light): string {
+  const { load } = light;
+  switch (load.kind) {
+    case "led_array":
+      return `${load.parallel} × ${load.series} ${load.led.colour} LEDs`;
+    case "strip":
+      return `${plain(load.length_m, "m")} strip, ${plain(load.voltage_v, "V")}`;
+    case "pixels":
+      return `${load.count} pixels, ${plain(load.voltage_v, "V")}`;
+    default:
+      return `module ${plain(load.power_w, "W")}, ${plain(load.voltage_v, "V")}`;
+  }
+}
+
+function LightCard(props: EditorProps & { light: Light; index: number }) {
+  const { build, edit, replace, picture, scene, selected, onSelect, light, index } = props;
+  const open = selected === light.id;
+  const output = picture?.glows.find((known) => known.id === light.id)?.output ?? 0;
+  const copy = useMutation({
+    mutationFn: () => answer(api.POST("/api/v1/add", { body: { document: build, part: { kind: "copy_light", id: light.id } } })),
+    onSuccess: (document) => {
+      replace(document);
+      onSelect(document.lights.at(-1)?.id ?? null);
+    },
+  });
+  const remove = () =>
+    edit((draft) => {
+      const [gone] = draft.lights.splice(index, 1);
+      for (const known of draft.scenes) delete known.lights[light.id];
+      // A driver feeds one light; without it, it is of no use.
+      const from = gone?.feeds[0]?.from;
+      draft.converters = draft.converters.filter((part) => part.kind !== "current_driver" || part.id !== from);
+    });
+  return (
+    <Card
+      title={
+        <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : light.id)}>
+          {light.id}{" "}
+          <Box as="span" fontWeight="normal" fontSize="xs" color="fg.muted">
+            {summary(light)} · {output > 0.005 ? `${Math.round(output * 100)} % bright` : "off here"}
+          </Box>
+        </Box>
+      }
+      selected={open}
+      aside={
+        <Box display="flex" flex="none">
+          <IconButton aria-label={`Copy ${light.id}`} title="Copy" size="xs" minW="8" minH="8" variant="ghost" onClick={() => copy.mutate()}>
+            <span aria-hidden>⧉</span>
+          </IconButton>
+          <IconButton aria-label={`Remove ${light.id}`} title="Remove" size="xs" minW="8" minH="8" variant="ghost" onClick={remove}>
+            <span aria-hidden>✕</span>
+          </IconButton>
+        </Box>
+      }
+    >
+      {open && <LightFields {...props} lit={build.scenes.find((known) => known.id === scene)?.lights[light.id]} />}
+    </Card>
+  );
+}
+
+type Lit = { level: number; duty: number; colour: number[] };
+
+function LightFields({ build, edit, replace, picture, scene, light, index, lit }: EditorProps & { light: Light; index: number; lit?: Lit }) {
   const places = OUTLINES[build.vehicle.kind].places;
   const reach = picture?.reaches.find((known) => known.id === light.id);
-  const lit = build.scenes.find((known) => known.id === scene)?.lights[light.id];
   const change = (write: (light: Light) => void, field: string) => edit((draft) => write(draft.lights[index]!), `${light.id}.${field}`);
-  const inScene = (write: (lit: { level: number; duty: number; colour: number[] }) => void, field: string) =>
+  const inScene = (write: (lit: Lit) => void, field: string) =>
     edit((draft) => {
       const known = draft.scenes.find((one) => one.id === scene);
       if (!known) return;
@@ -39,67 +104,15 @@ function LightCard({ build, edit, picture, scene, selected, onSelect, light, ind
       if (entry.level === 0 && entry.duty === 1) delete known.lights[light.id];
       else known.lights[light.id] = entry;
     }, `${scene}.${light.id}.${field}`);
-  const remove = () =>
-    edit((draft) => {
-      draft.lights.splice(index, 1);
-      for (const known of draft.scenes) delete known.lights[light.id];
-    });
-  const keys = light.load.kind === "led_array" ? ["string_a", "resistor_w", "voltage_v", "power_w"] : ["voltage_v", "current_a", "power_w"];
+  const { load } = light;
+  const keys = load.kind === "led_array" ? ["string_a", "resistor_w", "voltage_v", "power_w"] : ["voltage_v", "current_a", "power_w"];
   const facts = keys.flatMap((key) => reach?.facts.find((fact) => fact.key === key) ?? []);
   return (
-    <Card
-      title={light.id}
-      selected={selected === light.id}
-      onFocus={() => onSelect(light.id)}
-      aside={
-        <IconButton aria-label={`Remove ${light.id}`} title="Remove" size="xs" minW="8" minH="8" variant="ghost" onClick={remove}>
-          <span aria-hidden>✕</span>
-        </IconButton>
-      }
-    >
+    <>
       <FieldGrid>
-        <TextField
-          label="Place"
-          value={light.place}
-          suggestions={places.map((place) => place.name)}
-          onChange={(v) => change((l) => void (l.place = v), "place")}
-        />
-        {light.load.kind === "led_array" && (
-          <ArrayFields array={light.load} change={(write, field) => change((l) => l.load.kind === "led_array" && write(l.load), field)} />
-        )}
-        {light.load.kind === "strip" && (
-          <NumberField
-            label="Length"
-            unit={METRE}
-            min={0.001}
-            max={1000}
-            value={light.load.length_m}
-            onChange={(v) => change((l) => l.load.kind === "strip" && (l.load.length_m = v!), "length")}
-          />
-        )}
-        {light.load.kind === "pixels" && (
-          <NumberField
-            label="Pixels"
-            unit={COUNT}
-            whole
-            min={1}
-            max={20000}
-            value={light.load.count}
-            onChange={(v) => change((l) => l.load.kind === "pixels" && (l.load.count = v!), "count")}
-          />
-        )}
-        {light.load.kind === "module" && (
-          <NumberField
-            label="Power"
-            unit={WATT}
-            min={0.001}
-            max={100000}
-            value={light.load.power_w}
-            onChange={(v) => change((l) => l.load.kind === "module" && (l.load.power_w = v!), "power")}
-          />
-        )}
         <NumberField
           label="Brightness here"
+          term="level"
           unit={PERCENT}
           max={100}
           value={(lit?.level ?? 0) * 100}
@@ -107,11 +120,76 @@ function LightCard({ build, edit, picture, scene, selected, onSelect, light, ind
         />
         <NumberField
           label="On-time when blinking"
+          term="duty"
           hint={lit && lit.duty < 1 ? undefined : "100 % is steady"}
           unit={PERCENT}
           max={100}
           value={(lit?.duty ?? 1) * 100}
           onChange={(v) => inScene((l) => void (l.duty = v! / 100), "duty")}
+        />
+        {load.kind === "pixels" && lit && <Colour value={lit.colour} onChange={(colour) => inScene((l) => void (l.colour = colour), "colour")} />}
+        <TextField
+          label="Place"
+          value={light.place}
+          suggestions={places.map((place) => place.name)}
+          onChange={(v) => change((l) => void (l.place = v), "place")}
+        />
+        {load.kind === "led_array" && (
+          <ArrayFields array={load} change={(write, field) => change((l) => l.load.kind === "led_array" && write(l.load), field)} />
+        )}
+        {load.kind === "strip" && <StripFields strip={load} change={(write, field) => change((l) => l.load.kind === "strip" && write(l.load), field)} />}
+        {load.kind === "pixels" && (
+          <NumberField
+            label="Pixels"
+            term="pixel"
+            unit={COUNT}
+            whole
+            min={1}
+            max={20000}
+            value={load.count}
+            onChange={(v) => change((l) => l.load.kind === "pixels" && (l.load.count = v!), "count")}
+          />
+        )}
+        {load.kind === "module" && (
+          <>
+            <NumberField
+              label="Power"
+              unit={WATT}
+              min={0.001}
+              max={100000}
+              value={load.power_w}
+              onChange={(v) => change((l) => l.load.kind === "module" && (l.load.power_w = v!), "power")}
+            />
+            <NumberField
+              label="Rated voltage"
+              unit={VOLT}
+              min={0.1}
+              max={1000}
+              value={load.voltage_v}
+              onChange={(v) => change((l) => l.load.kind === "module" && (l.load.voltage_v = v!), "volts")}
+            />
+            <NumberField
+              label="Works from"
+              unit={VOLT}
+              max={load.max_v}
+              value={load.min_v}
+              onChange={(v) => change((l) => l.load.kind === "module" && (l.load.min_v = v!), "min")}
+            />
+            <NumberField
+              label="Stands up to"
+              unit={VOLT}
+              min={Math.max(load.min_v, 0.1)}
+              max={1000}
+              value={load.max_v}
+              onChange={(v) => change((l) => l.load.kind === "module" && (l.load.max_v = v!), "max")}
+            />
+          </>
+        )}
+        <NumberField
+          label="Mass"
+          unit={{ name: "g", scale: { "": 1, g: 1, kg: 1000, oz: 28.3495 } }}
+          value={light.mass_g}
+          onChange={(v) => change((l) => void (l.mass_g = v!), "mass")}
         />
       </FieldGrid>
       <Readout
@@ -119,21 +197,77 @@ function LightCard({ build, edit, picture, scene, selected, onSelect, light, ind
           (fact) => [fact.label, <Figure key={fact.key} label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />] as const,
         )}
       />
-    </Card>
+      {load.kind === "led_array" && (
+        <Helper title="Ways to arrange them">
+          {() => (
+            <Choices
+              build={build}
+              question={{ kind: "strings", light: light.id, series: "e24" }}
+              figures={["full_a", "reserve_a", "efficiency", "bench_220", "bench_330", "bench_470"]}
+              onTake={replace}
+            />
+          )}
+        </Helper>
+      )}
+      {load.kind === "strip" && (
+        <Helper title="Where to feed it">
+          {() => <Choices build={build} question={{ kind: "strip", light: light.id }} figures={["fade", "segments", "lost_m"]} onTake={replace} />}
+        </Helper>
+      )}
+      {load.kind === "pixels" && (
+        <Helper title="How many the supply carries">
+          {() => <Choices build={build} question={{ kind: "pixels", light: light.id }} figures={["each_a", "total_a", "fits", "white_a"]} onTake={replace} />}
+        </Helper>
+      )}
+    </>
+  );
+}
+
+function StripFields({ strip, change }: { strip: Strip; change: (write: (strip: Strip) => void, field: string) => void }) {
+  return (
+    <>
+      <LengthField
+        label="Length"
+        term="strip"
+        hint={`marks every ${plain(strip.segment_m * 100, "1").replace(" %", "")} cm`}
+        min={0.001}
+        max={1000}
+        value={strip.length_m}
+        onChange={(v) => change((s) => void (s.length_m = v!), "length")}
+      />
+      <NumberField
+        label="Power a metre"
+        unit={WATT}
+        min={0.01}
+        max={1000}
+        value={strip.power_w_per_m}
+        onChange={(v) => change((s) => void (s.power_w_per_m = v!), "power")}
+      />
+      <LengthField
+        label="Segment"
+        term="segment"
+        min={0.001}
+        max={10}
+        value={strip.segment_m}
+        onChange={(v) => change((s) => void (s.segment_m = v!), "segment")}
+      />
+    </>
   );
 }
 
 function ArrayFields({ array, change }: { array: LedArray; change: (write: (array: LedArray) => void, field: string) => void }) {
+  const led = (write: (led: Led) => void, field: string) => change((a) => write(a.led), field);
   return (
     <>
       <Choice
         label="Colour"
         value={array.led.colour}
         options={[...new Set<string>([...COLOURS, array.led.colour])].map((name) => [name, name] as const)}
-        onChange={(v) => change((a) => void (a.led.colour = v), "colour")}
+        onChange={(v) => led((l) => void (l.colour = v), "colour")}
       />
       <NumberField
         label="LEDs in a row"
+        term="row"
         unit={COUNT}
         whole
         min={1}
@@ -143,6 +277,7 @@ function ArrayFields({ array, change }: { array: LedArray; change: (write: (arra
       />
       <NumberField
         label="Rows side by side"
+        term="parallel"
         unit={COUNT}
         whole
         min={1}
@@ -152,6 +287,7 @@ function ArrayFields({ array, change }: { array: LedArray; change: (write: (arra
       />
       <NumberField
         label="Resistor per row"
+        term="resistor"
         unit={OHM}
         max={1e9}
         value={array.resistor_ohm}
@@ -160,19 +296,21 @@ function ArrayFields({ array, change }: { array: LedArray; change: (write: (arra
       <NumberField label="Its rating" unit={WATT} max={1000} value={array.resistor_w} onChange={(v) => change((a) => void (a.resistor_w = v!), "rating")} />
       <NumberField
         label="Forward voltage"
+        term="forward voltage"
         unit={VOLT}
         min={0.1}
         max={100}
         value={array.led.vf_v}
-        onChange={(v) => change((a) => void (a.led.vf_v = v!), "vf")}
+        onChange={(v) => led((l) => void (l.vf_v = v!), "vf")}
       />
       <NumberField
         label="Rated current"
+        term="rated current"
         unit={MILLIAMP}
         min={0.1}
         max={100000}
         value={array.led.if_a * 1e3}
-        onChange={(v) => change((a) => void (a.led.if_a = v! / 1e3), "if")}
+        onChange={(v) => led((l) => void (l.if_a = v! / 1e3), "if")}
       />
       <NumberField
         label="Absolute limit"
@@ -180,59 +318,8 @@ function ArrayFields({ array, change }: { array: LedArray; change: (write: (arra
         min={0.1}
         max={100000}
         value={array.led.if_max_a * 1e3}
-        onChange={(v) => change((a) => void (a.led.if_max_a = v! / 1e3), "ifmax")}
+        onChange={(v) => led((l) => void (l.if_max_a = v! / 1e3), "ifmax")}
       />
     </>
-  );
-}
-
-function AddLights({ build, replace, onSelect }: EditorProps) {
-  const places = OUTLINES[build.vehicle.kind].places;
-  const suppliers = ["source", ...build.converters.map((one) => one.id), ...build.junctions.map((one) => one.id)];
-  const [colour, setColour] = useState<string>("red");
-  const [count, setCount] = useState(6);
-  const [place, setPlace] = useState(places[1]?.name ?? "");
-  const [wish, setFrom] = useState<string | null>(null);
-  const [length, setLength] = useState(1);
-  // A converter, once there is one, is the better supply.
-  const from = wish && suppliers.includes(wish) ? wish : (build.converters[0]?.id ?? "source");
-  const add = useMutation({
-    mutationFn: () => answer(api.POST("/api/v1/add", { body: { document: build, part: { kind: "leds", colour, count, place, from, length_m: length } } })),
-    onSuccess: (document) => {
-      replace(document);
-      onSelect(document.lights.at(-1)?.id ?? null);
-    },
-  });
-  return (
-    <Card title="Add single LEDs">
-      <FieldGrid>
-        <Choice label="Colour" value={colour} options={COLOURS.map((name) => [name, name] as const)} onChange={setColour} />
-        <NumberField label="How many" unit={COUNT} whole min={1} max={1000} value={count} onChange={(v) => setCount(v!)} />
-        <TextField label="Place" value={place} suggestions={places.map((known) => known.name)} onChange={setPlace} />
-        <Choice
-          label="Fed from"
-          value={from}
-          options={suppliers.map((supplier) => [supplier, supplier === "source" ? "the battery" : supplier] as const)}
-          onChange={setFrom}
-        />
-        <NumberField label="Wire, one way, with slack" unit={METRE} min={0.01} max={1000} value={length} onChange={(v) => setLength(v!)} />
-      </FieldGrid>
-      {from === "source" && build.lights.length === 0 && build.converters.length === 0 && (
-        <Box mt="2" fontSize="xs" color="fg.muted">
-          Straight from a battery of many cells a resistor burns most of the power; a step-down module (step Power) wastes less.
-        </Box>
-      )}
-      {add.error && (
-        <Box role="alert" mt="2" color="stop.fg">
-          {problemOf(add.error).detail}
-        </Box>
-      )}
-      <Button mt="3" size="sm" colorPalette="lantern" loading={add.isPending} onClick={() => add.mutate()}>
-        Add lights
-      </Button>
-      <Box mt="2" fontSize="xs" color="fg.muted">
-        Rows and resistors are worked out for three quarters of rated current: cooler, longer-lived, hardly dimmer.
-      </Box>
-    </Card>
   );
 }

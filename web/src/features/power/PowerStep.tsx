@@ -2,8 +2,10 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type Converter, answer, api, problemOf } from "../../api/client";
+import { useParts } from "../../api/reference";
+import { Choices, Helper } from "../../ui/Choices";
 import { Choice, FieldGrid, NumberField } from "../../ui/fields";
-import { Figure } from "../../ui/Figure";
+import { Figure, Term } from "../../ui/Figure";
 import { AMP, MILLIAMP, PERCENT, VOLT, plain } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
@@ -29,13 +31,11 @@ export function PowerStep(props: EditorProps) {
       {build.converters.map((converter, index) => (
         <ConverterCard key={converter.id} {...props} converter={converter} index={index} />
       ))}
-      <AddStepDown {...props} />
       {build.lights.length > 0 && (
         <Card title="What feeds what">
-          <FieldGrid>
-            {build.lights.map((light, index) => (
+          {build.lights.map((light, index) => (
+            <Box key={light.id} mb="3">
               <Choice
-                key={light.id}
                 label={light.id}
                 value={light.feeds[0]!.from}
                 options={suppliers}
@@ -45,10 +45,22 @@ export function PowerStep(props: EditorProps) {
                   })
                 }
               />
-            ))}
-          </FieldGrid>
+              <Helper title="Ways to power it">
+                {() => (
+                  <Choices
+                    build={build}
+                    question={{ kind: "supply", light: light.id }}
+                    figures={["in_a", "heat_w", "efficiency", "rated_a"]}
+                    onTake={props.replace}
+                  />
+                )}
+              </Helper>
+            </Box>
+          ))}
         </Card>
       )}
+      <AddConverter {...props} suppliers={suppliers} />
+      <Junctions {...props} suppliers={suppliers} />
     </>
   );
 }
@@ -117,6 +129,26 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
           value={converter.max_out_a}
           onChange={(v) => change((c) => void (c.max_out_a = v!), "out")}
         />
+        {["buck", "linear", "current_driver"].includes(converter.kind) && (
+          <NumberField
+            label="Drop-out"
+            term="drop-out"
+            unit={VOLT}
+            max={100}
+            value={converter.dropout_v}
+            onChange={(v) => change((c) => void (c.dropout_v = v!), "dropout")}
+          />
+        )}
+        <NumberField
+          label="Input limit"
+          hint={converter.max_in_a == null ? "empty: none known" : undefined}
+          unit={AMP}
+          optional
+          min={0.001}
+          max={10000}
+          value={converter.max_in_a ?? null}
+          onChange={(v) => change((c) => void (c.max_in_a = v), "inlimit")}
+        />
         <NumberField
           label="Input from"
           unit={VOLT}
@@ -135,6 +167,7 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
         {typeof converter.efficiency === "number" && (
           <NumberField
             label="Efficiency"
+            term="efficiency"
             unit={PERCENT}
             min={1}
             max={100}
@@ -144,6 +177,7 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
         )}
         <NumberField
           label="Idle current"
+          term="idle current"
           unit={MILLIAMP}
           max={1e6}
           value={converter.idle_a * 1e3}
@@ -168,20 +202,41 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
   );
 }
 
-function AddStepDown({ build, replace, onSelect }: EditorProps) {
+/** A converter from the parts drawer; the usual step-down is the first on the list. */
+function AddConverter({ build, replace, onSelect, suppliers }: EditorProps & { suppliers: readonly (readonly [string, string])[] }) {
+  const parts = useParts(build.parts).filter((part) => part.what.kind === "converter");
   const [volts, setVolts] = useState(12);
+  const [chosen, setChosen] = useState("");
+  const [from, setFrom] = useState("source");
+  const part = parts.find((known) => known.id === chosen);
   const add = useMutation({
-    mutationFn: () => answer(api.POST("/api/v1/add", { body: { document: build, part: { kind: "step_down", set_v: volts } } })),
+    mutationFn: () =>
+      answer(
+        api.POST("/api/v1/add", {
+          body: { document: build, part: part ? { kind: "converter", part, from } : { kind: "step_down", set_v: volts } },
+        }),
+      ),
     onSuccess: (document) => {
       replace(document);
       onSelect(document.converters.at(-1)?.id ?? null);
     },
   });
   return (
-    <Card title="Add a step-down module">
-      <Box display="flex" gap="3" alignItems="flex-end">
+    <Card title="Add a module">
+      <Choice
+        label="Module"
+        term="step-down"
+        value={part ? chosen : ""}
+        options={[["", "Step-down module, 3 A"], ...parts.map((known) => [known.id, known.name] as const)]}
+        onChange={setChosen}
+      />
+      <Box display="flex" gap="3" alignItems="flex-end" mt="3">
         <Box flex="1">
-          <NumberField label="Output voltage" unit={VOLT} min={0.8} max={100} value={volts} onChange={(v) => setVolts(v!)} />
+          {part ? (
+            <Choice label="Fed from" value={from} options={suppliers} onChange={setFrom} />
+          ) : (
+            <NumberField label="Output voltage" unit={VOLT} min={0.8} max={100} value={volts} onChange={(v) => setVolts(v!)} />
+          )}
         </Box>
         <Button size="sm" colorPalette="lantern" loading={add.isPending} onClick={() => add.mutate()}>
           Add module
@@ -192,6 +247,66 @@ function AddStepDown({ build, replace, onSelect }: EditorProps) {
           {problemOf(add.error).detail}
         </Box>
       )}
+    </Card>
+  );
+}
+
+/** Points where one wire becomes several. */
+function Junctions({ build, edit, suppliers }: EditorProps & { suppliers: readonly (readonly [string, string])[] }) {
+  const add = () =>
+    edit((draft) => {
+      const taken = new Set([...draft.junctions, ...draft.converters, ...draft.lights].map((one) => one.id));
+      let id = "block";
+      for (let n = 2; taken.has(id); n++) id = `block-${n}`;
+      draft.junctions.push({
+        id,
+        feed: {
+          from: "source",
+          at_m: 0,
+          length_m: 0.3,
+          gauge: { awg: 18 },
+          return: "wire",
+          fuse: null,
+          switch: null,
+          contacts: 0,
+          contact_rating_a: null,
+          bundled: 1,
+        },
+      });
+    });
+  const remove = (index: number) =>
+    edit((draft) => {
+      const [gone] = draft.junctions.splice(index, 1);
+      if (!gone) return;
+      const feeds = [...draft.lights.flatMap((light) => light.feeds), ...draft.converters.map((one) => one.feed), ...draft.junctions.map((one) => one.feed)];
+      for (const feed of feeds) if (feed.from === gone.id) feed.from = gone.feed.from;
+    });
+  return (
+    <Card
+      title={
+        <Box display="flex" alignItems="center">
+          Terminal blocks <Term word="junction" />
+        </Box>
+      }
+    >
+      {build.junctions.map((one, index) => (
+        <Box key={one.id} display="flex" gap="2" alignItems="flex-end" mb="2">
+          <Box flex="1">
+            <Choice
+              label={one.id}
+              value={one.feed.from}
+              options={suppliers.filter(([id]) => id !== one.id)}
+              onChange={(from) => edit((draft) => void (draft.junctions[index]!.feed.from = from))}
+            />
+          </Box>
+          <IconButton aria-label={`Remove ${one.id}`} size="xs" minW="8" minH="9" variant="ghost" onClick={() => remove(index)}>
+            <span aria-hidden>✕</span>
+          </IconButton>
+        </Box>
+      ))}
+      <Button size="sm" variant="outline" onClick={add}>
+        Add a block
+      </Button>
     </Card>
   );
 }

@@ -1,15 +1,13 @@
-import { Box } from "@chakra-ui/react";
-import type { Build, Feed, Gauge } from "../../api/client";
-import { Choice, FieldGrid, NumberField } from "../../ui/fields";
+import { Box, Button } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { type Build, type Feed, answer, api, problemOf } from "../../api/client";
+import { Choices, Helper } from "../../ui/Choices";
+import { EffectView } from "../../ui/Effect";
+import { Choice, FieldGrid, GaugeField, LengthField, NumberField, TextField, gaugeName } from "../../ui/fields";
 import { Figure } from "../../ui/Figure";
-import { AMP, COUNT, METRE, plain, share } from "../../units";
+import { AMP, COUNT, plain, share } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
-
-const AWG = [30, 28, 26, 24, 22, 20, 18, 16, 14, 12, 10, 8, 6];
-const MM2 = [0.14, 0.25, 0.34, 0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10];
-const nameOf = (gauge: Gauge) => ("awg" in gauge ? `${gauge.awg} AWG` : `${gauge.mm2} mm²`);
-const GAUGES = new Map<string, Gauge>([...AWG.map((awg) => ({ awg })), ...MM2.map((mm2) => ({ mm2 }))].map((gauge) => [nameOf(gauge), gauge]));
 
 const FUSES = [
   ["none", "no fuse"],
@@ -17,6 +15,8 @@ const FUSES = [
   ["glass", "glass fuse"],
   ["ptc", "self-resetting"],
 ] as const;
+
+const WIRE_COLOURS = ["red", "black", "yellow", "blue", "brown", "white", "green"];
 
 interface Run {
   id: string;
@@ -42,7 +42,8 @@ export function WiresStep(props: EditorProps) {
   return (
     <>
       <StepHeading title="Wires">Lengths one way, with slack where something folds, steers or is lifted.</StepHeading>
-      {all.length === 0 && <Box color="fg.muted">Wires come with the first module or light. Start at step 2 or 3.</Box>}
+      {all.length === 0 && <Box color="fg.muted">Wires come with the first module or light. Start at step 3, Lights.</Box>}
+      {all.length > 0 && <SizeEverything {...props} />}
       {all.map((run) => (
         <RunCard key={run.id} {...props} run={run} />
       ))}
@@ -50,87 +51,190 @@ export function WiresStep(props: EditorProps) {
   );
 }
 
-function RunCard({ build, edit, picture, report, scene, state, selected, onSelect, run }: EditorProps & { run: Run }) {
+function RunCard({ build, edit, replace, picture, report, scene, state, selected, onSelect, run }: EditorProps & { run: Run }) {
   const { feed } = run;
+  const open = selected === run.owner;
   const change = (write: (feed: Feed) => void, field: string) => edit((draft) => write(run.find(draft)), `${run.id}.${field}`);
   const reach = picture?.reaches.find((known) => known.id === run.owner);
   const facts = run.id === run.owner ? (["feed_a", "drop_v"] as const).flatMap((key) => reach?.facts.find((fact) => fact.key === key) ?? []) : [];
   const flow = report?.points.find((point) => point.scene === scene && point.state === state)?.feeds[run.id];
-  const gauge = nameOf(feed.gauge);
-  const sizes = [...new Set([...GAUGES.keys(), gauge])].map((name) => [name, name] as const);
   const source = feed.from === "source" ? (build.source.kind === "rail" ? "the rail" : "the battery") : feed.from;
   return (
-    <Card title={`${source} → ${run.id}`} selected={selected === run.owner} onFocus={() => onSelect(run.owner)}>
-      <FieldGrid>
-        <NumberField label="Length, one way" unit={METRE} max={1000} value={feed.length_m} onChange={(v) => change((f) => void (f.length_m = v!), "length")} />
-        <Choice label="Wire" value={gauge} options={sizes} onChange={(name) => change((f) => void (f.gauge = GAUGES.get(name) ?? f.gauge), "gauge")} />
-        <Choice
-          label="Fuse at its start"
-          value={feed.fuse?.style ?? "none"}
-          options={FUSES}
-          onChange={(style) => change((f) => void (f.fuse = style === "none" ? null : { style, rating_a: f.fuse?.rating_a ?? 2 }), "fuse")}
-        />
-        {feed.fuse && (
-          <NumberField
-            label="Fuse rating"
-            unit={AMP}
-            min={0.01}
-            max={1000}
-            value={feed.fuse.rating_a}
-            onChange={(v) => change((f) => f.fuse && (f.fuse.rating_a = v!), "rating")}
+    <Card
+      title={
+        <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : run.owner)}>
+          {source} → {run.id}{" "}
+          <Box as="span" fontWeight="normal" fontSize="xs" color="fg.muted">
+            {gaugeName(feed.gauge)}, {feed.fuse ? `${feed.fuse.rating_a} A ${feed.fuse.style}` : "no fuse"}
+            {flow && ` · ${plain(flow.current_a, "A")}`}
+          </Box>
+        </Box>
+      }
+      selected={open}
+    >
+      {open && (
+        <>
+          <FieldGrid>
+            <LengthField label="Length, one way" max={1000} value={feed.length_m} onChange={(v) => change((f) => void (f.length_m = v!), "length")} />
+            <GaugeField label="Wire" term="gauge" value={feed.gauge} onChange={(gauge) => change((f) => void (f.gauge = gauge), "gauge")} />
+            <Choice
+              label="Fuse at its start"
+              term="fuse"
+              value={feed.fuse?.style ?? "none"}
+              options={FUSES}
+              onChange={(style) => change((f) => void (f.fuse = style === "none" ? null : { style, rating_a: f.fuse?.rating_a ?? 2 }), "fuse")}
+            />
+            {feed.fuse && (
+              <NumberField
+                label="Fuse rating"
+                unit={AMP}
+                min={0.01}
+                max={1000}
+                value={feed.fuse.rating_a}
+                onChange={(v) => change((f) => f.fuse && (f.fuse.rating_a = v!), "rating")}
+              />
+            )}
+            <NumberField
+              label="Switch rating"
+              hint={feed.switch ? undefined : "empty: no switch"}
+              optional
+              unit={AMP}
+              min={0.01}
+              max={1000}
+              value={feed.switch?.rating_a ?? null}
+              onChange={(v) => change((f) => void (f.switch = v === null ? null : { rating_a: v }), "switch")}
+            />
+            <LengthField
+              label="Slack in it"
+              term="slack"
+              max={feed.length_m}
+              value={feed.slack_m ?? 0}
+              onChange={(v) => change((f) => void (f.slack_m = v === 0 ? null : v), "slack")}
+            />
+            <TextField
+              label="Colour of plus"
+              value={feed.plus_colour ?? ""}
+              suggestions={WIRE_COLOURS}
+              onChange={(v) => change((f) => void (f.plus_colour = v || null), "plus")}
+            />
+            <TextField
+              label="Colour of minus"
+              value={feed.minus_colour ?? ""}
+              suggestions={WIRE_COLOURS}
+              onChange={(v) => change((f) => void (f.minus_colour = v || null), "minus")}
+            />
+            <NumberField
+              label="Plugs"
+              unit={COUNT}
+              whole
+              max={1000}
+              value={feed.contacts}
+              onChange={(v) => change((f) => void (f.contacts = v!), "contacts")}
+            />
+            <NumberField
+              label="Circuits in its bundle"
+              term="ampacity"
+              unit={COUNT}
+              whole
+              min={1}
+              max={1000}
+              value={feed.bundled}
+              onChange={(v) => change((f) => void (f.bundled = v!), "bundled")}
+            />
+            <Choice
+              label="Way back"
+              term="return"
+              value={feed.return}
+              options={[
+                ["wire", "a second wire"],
+                ["frame", "the metal frame"],
+              ]}
+              onChange={(way) => change((f) => void (f.return = way), "return")}
+            />
+          </FieldGrid>
+          <Readout
+            rows={
+              facts.length > 0
+                ? facts.map(
+                    (fact) =>
+                      [
+                        fact.label,
+                        <>
+                          <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />
+                          {fact.used !== undefined && fact.used !== null && ` · ${share(fact.used)} used`}
+                        </>,
+                      ] as const,
+                  )
+                : flow
+                  ? [
+                      ["Current in its wire", plain(flow.current_a, "A")],
+                      ["Lost in its wire, out and back", plain(flow.drop_v, "V")],
+                    ]
+                  : []
+            }
           />
-        )}
-        <NumberField
-          label="Switch rating"
-          hint={feed.switch ? undefined : "empty: no switch"}
-          optional
-          unit={AMP}
-          min={0.01}
-          max={1000}
-          value={feed.switch?.rating_a ?? null}
-          onChange={(v) => change((f) => void (f.switch = v === null ? null : { rating_a: v }), "switch")}
-        />
-        <NumberField label="Plugs" unit={COUNT} whole max={1000} value={feed.contacts} onChange={(v) => change((f) => void (f.contacts = v!), "contacts")} />
-        <NumberField
-          label="Circuits in its bundle"
-          unit={COUNT}
-          whole
-          min={1}
-          max={1000}
-          value={feed.bundled}
-          onChange={(v) => change((f) => void (f.bundled = v!), "bundled")}
-        />
-        <Choice
-          label="Way back"
-          value={feed.return}
-          options={[
-            ["wire", "a second wire"],
-            ["frame", "the metal frame"],
-          ]}
-          onChange={(way) => change((f) => void (f.return = way), "return")}
-        />
-      </FieldGrid>
-      <Readout
-        rows={
-          facts.length > 0
-            ? facts.map(
-                (fact) =>
-                  [
-                    fact.label,
-                    <>
-                      <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />
-                      {fact.used !== undefined && fact.used !== null && ` · ${share(fact.used)} used`}
-                    </>,
-                  ] as const,
-              )
-            : flow
-              ? [
-                  ["Current in its wire", plain(flow.current_a, "A")],
-                  ["Lost in its wire, out and back", plain(flow.drop_v, "V")],
-                ]
-              : []
-        }
-      />
+          <Helper title="How thick">
+            {() => <Choices build={build} question={{ kind: "wire", feed: run.id }} figures={["drop_v", "drop_share", "current_a"]} onTake={replace} />}
+          </Helper>
+          <Helper title="Which fuse">
+            {() => <Choices build={build} question={{ kind: "fuse", feed: run.id }} figures={["rating_a", "fault_a", "opens_s"]} onTake={replace} />}
+          </Helper>
+        </>
+      )}
+    </Card>
+  );
+}
+
+/** All gauges and fuses at once, shown before anything changes. */
+function SizeEverything({ build, replace }: EditorProps) {
+  const preview = useMutation({
+    mutationFn: async () => {
+      const sized = await answer(api.POST("/api/v1/size", { body: { document: build } }));
+      return { sized, ...(await answer(api.POST("/api/v1/apply", { body: { document: build, changes: sized.changes } }))) };
+    },
+  });
+  const { data, reset } = preview;
+  return (
+    <Card title="Size everything">
+      <Box color="fg.muted" fontSize="xs" mb="2">
+        Every wire for its current and 3 % loss, every fuse for its wire. What is thicker than needed stays.
+      </Box>
+      {data ? (
+        <>
+          {data.sized.lines.length === 0 ? (
+            <Box role="status">Nothing to change: every wire and fuse already fits.</Box>
+          ) : (
+            <Box as="ul" listStyleType="none" fontSize="xs" display="grid" gap="1" mb="2">
+              {data.sized.lines.map((line) => (
+                <Box as="li" key={line.feed}>
+                  <b>{line.feed}</b>: {line.before} → <b>{line.after}</b>
+                  <Box color="fg.muted">{line.why}</Box>
+                </Box>
+              ))}
+            </Box>
+          )}
+          {data.sized.lines.length > 0 && (
+            <EffectView
+              title="All of it"
+              effect={data.effect}
+              onApply={() => {
+                replace(data.document);
+                reset();
+              }}
+              onCancel={reset}
+            />
+          )}
+        </>
+      ) : (
+        <Button size="sm" colorPalette="lantern" loading={preview.isPending} onClick={() => preview.mutate()}>
+          Show what would change
+        </Button>
+      )}
+      {preview.error && (
+        <Box role="alert" mt="2" color="stop.fg" fontSize="xs">
+          {problemOf(preview.error).detail}
+        </Box>
+      )}
     </Card>
   );
 }

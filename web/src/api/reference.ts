@@ -1,0 +1,15 @@
+import { useQuery } from "@tanstack/react-query";
+import { type Part, type Reference, answer, api } from "./client";
+
+/** The library, the glossary and the vehicles; they never change while the program runs. */
+export function useReference(): Reference | undefined {
+  return useQuery({ queryKey: ["reference"], queryFn: () => answer(api.GET("/api/v1/reference")), staleTime: Infinity, gcTime: Infinity }).data;
+}
+
+/** Parts of the library, of the person's own and of this build, own ones first. */
+export function useParts(ofBuild: readonly Part[] = []): Part[] {
+  const shipped = useReference()?.parts ?? [];
+  const own = useQuery({ queryKey: ["parts"], queryFn: () => answer(api.GET("/api/v1/parts")), staleTime: 60_000 }).data ?? [];
+  const kept = [...own, ...ofBuild.filter((part) => own.every((known) => known.id !== part.id))];
+  return [...kept, ...shipped];
+}

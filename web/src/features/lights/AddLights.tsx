@@ -1,0 +1,190 @@
+import { Box, Button } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { type Addition, type Part, answer, api, problemOf } from "../../api/client";
+import { useParts, useReference } from "../../api/reference";
+import { Choice, FieldGrid, LengthField, NumberField, TextField } from "../../ui/fields";
+import { Segments } from "../../ui/Segments";
+import { COUNT, MILLIAMP, VOLT, plain } from "../../units";
+import { Card } from "../build/StepHeading";
+import type { EditorProps } from "../build/editor";
+import { OUTLINES } from "../build/outlines";
+import { COLOURS } from "./colours";
+
+type Kind = "leds" | "strip" | "pixels" | "module" | "bulb";
+const KINDS = [
+  ["leds", "LEDs"],
+  ["strip", "Strip"],
+  ["pixels", "Pixels"],
+  ["module", "Sealed"],
+  ["bulb", "Bulb"],
+] as const;
+
+function kindOf(part: Part): Kind | null {
+  const { what } = part;
+  if (what.kind === "led") return "leds";
+  if (what.kind === "bulb") return "bulb";
+  if (what.kind !== "light") return null;
+  return what.load.kind === "strip" ? "strip" : what.load.kind === "pixels" ? "pixels" : "module";
+}
+
+/** The parts drawer: what it is, how much of it, where. The core finds a supply that fits. */
+export function AddLights({ build, replace, onSelect, place: asked, onPlace }: EditorProps) {
+  const places = OUTLINES[build.vehicle.kind].places;
+  const suppliers = [
+    "source",
+    ...build.converters.filter((one) => one.kind !== "current_driver").map((one) => one.id),
+    ...build.junctions.map((one) => one.id),
+  ];
+  const all = useParts(build.parts);
+  const shipped = useReference()?.parts ?? [];
+  const [kind, setKind] = useState<Kind>("leds");
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [count, setCount] = useState(6);
+  const [piece, setPiece] = useState(0.5);
+  const [own, setPlace] = useState<string | null>(null);
+  const [from, setFrom] = useState("");
+  const [length, setLength] = useState(1);
+  const [sheet, setSheet] = useState(false);
+  const place = own ?? asked ?? places[1]?.name ?? "";
+  const parts = all.filter((part) => kindOf(part) === kind);
+  const part = parts.find((known) => known.id === chosen) ?? parts.find((known) => known.id === "led-5mm-red") ?? parts[0];
+  const add = useMutation({
+    mutationFn: () => {
+      if (!part) throw new Error("Choose a part first.");
+      const wish: Addition = {
+        kind: "light",
+        part,
+        place,
+        from: from || null,
+        length_m: length,
+        count: kind === "leds" ? count : null,
+        piece_m: kind === "strip" || kind === "pixels" ? piece : null,
+      };
+      return answer(api.POST("/api/v1/add", { body: { document: build, part: wish } }));
+    },
+    onSuccess: (document) => {
+      // A part of the person's own travels with the build.
+      const mine = part !== undefined && !shipped.some((known) => known.id === part.id) && !document.parts?.some((known) => known.id === part.id);
+      replace(mine ? { ...document, parts: [...(document.parts ?? []), part] } : document);
+      onSelect(document.lights.at(-1)?.id ?? null);
+      onPlace(null);
+      setPlace(null);
+    },
+  });
+  return (
+    <Card title="Add a light">
+      <Segments label="Kind" value={kind} options={KINDS} onChange={setKind} />
+      <Box mt="3">
+        <Choice label="Part" value={part?.id ?? ""} options={parts.map((known) => [known.id, known.name] as const)} onChange={setChosen} />
+        {part && (
+          <Box fontSize="xs" color="fg.muted" mt="1">
+            {describe(part)}
+          </Box>
+        )}
+      </Box>
+      <Box mt="3">
+        <FieldGrid>
+          {kind === "leds" && <NumberField label="How many" unit={COUNT} whole min={1} max={1000} value={count} onChange={(v) => setCount(v!)} />}
+          {(kind === "strip" || kind === "pixels") && (
+            <LengthField label="Measured length" hint="cut to whole segments" min={0.01} max={100} value={piece} onChange={(v) => setPiece(v!)} />
+          )}
+          <TextField label="Place" value={place} suggestions={places.map((known) => known.name)} onChange={setPlace} />
+          <LengthField label="Wire, one way, with slack" min={0.01} max={1000} value={length} onChange={(v) => setLength(v!)} />
+          <Choice
+            label="Fed from"
+            value={suppliers.includes(from) ? from : ""}
+            options={[["", "whatever fits"], ...suppliers.map((supplier) => [supplier, supplier === "source" ? "the battery" : supplier] as const)]}
+            onChange={setFrom}
+          />
+        </FieldGrid>
+      </Box>
+      {add.error && (
+        <Box role="alert" mt="2" color="stop.fg">
+          {problemOf(add.error).detail}
+        </Box>
+      )}
+      <Box display="flex" flexWrap="wrap" gap="2" mt="3">
+        <Button size="sm" colorPalette="lantern" disabled={!part} loading={add.isPending} onClick={() => add.mutate()}>
+          Add it
+        </Button>
+        {kind === "leds" && (
+          <Button size="sm" variant="ghost" aria-expanded={sheet} onClick={() => setSheet(!sheet)}>
+            I have a datasheet
+          </Button>
+        )}
+      </Box>
+      {sheet && kind === "leds" && (
+        <Datasheet
+          onKept={(id) => {
+            setChosen(id);
+            setSheet(false);
+          }}
+        />
+      )}
+      {kind === "leds" && (
+        <Box mt="2" fontSize="xs" color="fg.muted">
+          Rows and resistors are worked out for three quarters of rated current: cooler, longer-lived, hardly dimmer.
+        </Box>
+      )}
+    </Card>
+  );
+}
+
+function describe(part: Part): string {
+  const { what } = part;
+  if (what.kind === "led") return `${plain(what.led.vf_v, "V")} at ${plain(what.led.if_a, "A")}, at most ${plain(what.led.if_max_a, "A")}`;
+  if (what.kind === "bulb" && what.load.kind === "module") return `${plain(what.load.power_w, "W")}, ${plain(what.lumens, "lm")}, ${what.holder}`;
+  if (what.kind !== "light") return part.figures_from;
+  const { load } = what;
+  if (load.kind === "strip")
+    return `${plain(load.voltage_v, "V")}, ${plain(load.power_w_per_m, "W")} a metre, marks every ${(load.segment_m * 100).toFixed(1)} cm`;
+  if (load.kind === "pixels") return `${plain(load.voltage_v, "V")}, a pixel every ${(load.pitch_m * 1000).toFixed(0)} mm`;
+  return load.kind === "module" ? `${plain(load.power_w, "W")}, ${plain(load.min_v, "V")} to ${plain(load.max_v, "V")}` : "";
+}
+
+/** An LED by its datasheet, kept among the person's own parts. */
+function Datasheet({ onKept }: { onKept: (id: string) => void }) {
+  const client = useQueryClient();
+  const [name, setName] = useState("");
+  const [colour, setColour] = useState<string>("white");
+  const [vf, setVf] = useState(3.1);
+  const [rated, setRated] = useState(20);
+  const [most, setMost] = useState(30);
+  const keep = useMutation({
+    mutationFn: () => {
+      const title = name.trim() || `${colour} LED, ${vf} V`;
+      const id = `own-${title.toLowerCase().replace(/[^a-z0-9]+/g, "-")}`;
+      const part: Part = {
+        id,
+        name: title,
+        figures_from: "Entered from a datasheet",
+        what: { kind: "led", led: { colour, vf_v: vf, if_a: rated / 1e3, if_max_a: most / 1e3, n: null, rs_ohm: null } },
+      };
+      return answer(api.POST("/api/v1/parts", { body: part }));
+    },
+    onSuccess: (part) => {
+      void client.invalidateQueries({ queryKey: ["parts"] });
+      onKept(part.id);
+    },
+  });
+  return (
+    <Box mt="3" borderTopWidth="1px" pt="3">
+      <FieldGrid>
+        <TextField label="Name" value={name} placeholder="as you will look for it" onChange={setName} />
+        <Choice label="Colour" value={colour} options={COLOURS.map((word) => [word, word] as const)} onChange={setColour} />
+        <NumberField label="Forward voltage" term="forward voltage" unit={VOLT} min={0.5} max={100} value={vf} onChange={(v) => setVf(v!)} />
+        <NumberField label="Rated current" term="rated current" unit={MILLIAMP} min={0.1} max={100000} value={rated} onChange={(v) => setRated(v!)} />
+        <NumberField label="Absolute limit" unit={MILLIAMP} min={rated} max={100000} value={most} onChange={(v) => setMost(v!)} />
+      </FieldGrid>
+      <Button mt="3" size="sm" variant="outline" loading={keep.isPending} onClick={() => keep.mutate()}>
+        Keep it among my parts
+      </Button>
+      {keep.error && (
+        <Box role="alert" mt="2" color="stop.fg">
+          {problemOf(keep.error).detail}
+        </Box>
+      )}
+    </Box>
+  );
+}
