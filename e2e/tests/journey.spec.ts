@@ -1,4 +1,4 @@
-import { addLights, expect, revision, saved, startBuild, step, test, verdict } from "./workshop";
+import { addLights, expect, open, revision, saved, startBuild, step, test, verdict } from "./workshop";
 
 test("from an empty shelf to a safe plan that is still there", async ({ page }) => {
   await page.goto("/");
@@ -7,6 +7,7 @@ test("from an empty shelf to a safe plan that is still there", async ({ page }) 
   await expect(verdict(page)).toContainText("Nothing to judge yet");
 
   // The step-down module, then what it feeds, by keyboard.
+  await step(page, "Power");
   await page.getByLabel("Output voltage").fill("12 V");
   await page.keyboard.press("Tab");
   await expect(page.getByRole("button", { name: "Add module" })).toBeFocused();
@@ -42,6 +43,7 @@ test("from an empty shelf to a safe plan that is still there", async ({ page }) 
   await expect(verdict(page)).toContainText("Nothing found against it");
   await expect(verdict(page).getByRole("button", { name: /Time of light/ })).toHaveText(hours ?? "");
   await step(page, "Wires");
+  await open(page, /the battery → step-down-12v/);
   await expect(page.getByLabel("Fuse rating")).toHaveValue("1");
 
   // The shelf knows it too.
@@ -80,6 +82,7 @@ test("a figure that cannot be read stays in its field and harms nothing", async 
 
 test("every number opens to its working, and the river is walked by keyboard", async ({ page }) => {
   await startBuild(page, "Working");
+  await step(page, "Power");
   await page.getByRole("button", { name: "Add module" }).click();
   await step(page, "Lights");
   await addLights(page, "amber", 8, "frame", "0.5");

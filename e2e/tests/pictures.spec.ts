@@ -14,7 +14,7 @@ test("pictures", async ({ page }) => {
   await page.screenshot(file("build-power"));
   await page.getByRole("button", { name: /Add a 1 A blade fuse/ }).click();
   await expect(page.getByRole("group", { name: "What it changes" })).toBeVisible();
-  await page.getByRole("button", { name: /^step-down-12v: / }).click();
+  await page.getByRole("button", { name: /^step-down-12v: / }).press("Enter");
   await page.screenshot(file("build-remedy"));
   await page.evaluate(() => localStorage.setItem("orthavis.theme", "light"));
   await page.reload();

@@ -1,7 +1,7 @@
 import AxeBuilder from "@axe-core/playwright";
-import { expect, step, test, verdict } from "./workshop";
+import { expect, open, step, test, verdict } from "./workshop";
 
-const STEPS = ["Battery", "Lights", "Power", "Wires"];
+const STEPS = ["Battery", "Places", "Lights", "Power", "Wires"];
 
 for (const theme of ["dark", "light"]) {
   test(`axe finds nothing, ${theme}`, async ({ page }) => {
@@ -25,12 +25,22 @@ for (const theme of ["dark", "light"]) {
       await check(name);
     }
     await page.getByRole("button", { name: /Add a 1 A blade fuse/ }).click();
-    await page.getByRole("button", { name: /^step-down-12v: / }).click();
+    await page.getByRole("button", { name: /^step-down-12v: / }).press("Enter");
     await expect(page.getByRole("region", { name: "Figures of step-down-12v" })).toBeVisible();
     await check("preview and figures");
     await page.getByRole("button", { name: "Earlier revisions" }).click();
     await expect(page.getByRole("dialog")).toContainText("this one");
     await check("history");
+    await page.keyboard.press("Escape");
+    await expect(page.getByRole("dialog")).toHaveCount(0);
+    await step(page, "Lights");
+    await open(page, /^tail /);
+    await page.getByRole("button", { name: "Ways to arrange them" }).click();
+    await expect(page.getByRole("button", { name: /^Use \d/ }).first()).toBeVisible();
+    await check("a helper");
+    await page.getByRole("button", { name: "Commands and shortcuts" }).click();
+    await expect(page.getByRole("dialog")).toBeVisible();
+    await check("palette");
     expect(said).toEqual([]);
   });
 }
@@ -54,7 +64,7 @@ test("a phone reads the verdict first, and nothing is cut off", async ({ page })
 
 test("from a keystroke to the new verdict", async ({ page }) => {
   await page.goto("/");
-  await page.getByRole("link", { name: "Book-delivery trike" }).click();
+  await page.getByRole("link", { name: "Travelling puppet stage" }).click();
   await step(page, "Battery");
   await expect(verdict(page)).toContainText("h");
   const capacity = page.getByLabel("Capacity");
@@ -66,7 +76,8 @@ test("from a keystroke to the new verdict", async ({ page }) => {
     const setter = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")!.set!;
     const out: number[] = [];
     // The first few find the scripts uncompiled; a person's hands are slower than that.
-    for (let ah = 15; ah < 50; ah++) {
+    for (let step = 0; step < 35; step++) {
+      const ah = 60 + 20 * step;
       const before = shown();
       const start = performance.now();
       setter.call(field, String(ah));
@@ -79,7 +90,7 @@ test("from a keystroke to the new verdict", async ({ page }) => {
         });
         observer.observe(document.body, { subtree: true, childList: true, characterData: true });
       });
-      if (ah >= 20) out.push(performance.now() - start);
+      if (step >= 5) out.push(performance.now() - start);
     }
     return out.sort((a, b) => a - b);
   });

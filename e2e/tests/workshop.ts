@@ -29,10 +29,11 @@ export async function revision(page: Page): Promise<number> {
   return Number(/revision (\d+)/.exec(note)?.[1]);
 }
 
-/** A new build from the shelf, by its dialog; leaves the page at the step Power. */
-export async function startBuild(page: Page, name: string) {
+/** A new build from the shelf, by its dialog; leaves the page at the step Places. */
+export async function startBuild(page: Page, name: string, vehicle = "Bicycle or trike") {
   await page.goto("/");
   await page.getByRole("button", { name: /Start your first build|New build/ }).click();
+  await page.getByRole("radiogroup", { name: "Vehicle" }).getByText(vehicle).click();
   await page.getByRole("textbox", { name: "Name", exact: true }).fill(name);
   await page.getByRole("button", { name: "Start", exact: true }).click();
   await expect(page.getByRole("textbox", { name: "Name of the build" })).toHaveValue(name);
@@ -41,14 +42,23 @@ export async function startBuild(page: Page, name: string) {
 /** Opens a step of the job. */
 export const step = (page: Page, name: string) => page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name }).click();
 
+/** The card of the parts drawer at the step Lights. */
+export const drawer = (page: Page) => page.getByRole("article").filter({ has: page.getByRole("heading", { name: "Add a light" }) });
+
 /** Adds single LEDs at the step Lights. */
 export async function addLights(page: Page, colour: string, count: number, place: string, metres: string) {
-  const form = page.getByRole("article").filter({ has: page.getByRole("heading", { name: "Add single LEDs" }) });
-  await form.getByLabel("Colour").selectOption(colour);
+  const form = drawer(page);
+  await form.getByLabel("Part", { exact: true }).selectOption({ label: `5 mm LED, ${colour}` });
   await form.getByLabel("How many").fill(String(count));
   await form.getByLabel("Place").fill(place);
   await form.getByLabel("Wire, one way, with slack").fill(metres);
-  await form.getByRole("button", { name: "Add lights" }).click();
+  await form.getByRole("button", { name: "Add it" }).click();
   const lights = page.getByRole("region", { name: "Lights" });
-  await expect(lights.getByRole("heading", { name: place.replaceAll(" ", "-"), exact: true })).toBeVisible();
+  await expect(lights.getByRole("button", { name: new RegExp(`^${place.replaceAll(" ", "-")} `) })).toBeVisible();
+}
+
+/** The card of one part, opened by its heading. */
+export async function open(page: Page, name: RegExp) {
+  const heading = page.getByRole("article").getByRole("button", { name, expanded: false });
+  await heading.click();
 }

@@ -53,6 +53,9 @@ export function fieldText(value: number): string {
 
 /** A figure to read: three digits and a prefix people use. */
 export function plain(value: number, unit: string): string {
+  // What is left of nothing by rounding is nothing.
+  if (Math.abs(value) < 1e-9) value = 0;
+  if (unit === "") return String(Math.round(value));
   if (unit === "1") return `${trim(value * 100, 3)} %`;
   if (unit === "ohm") unit = "Ω";
   if (["%", "h", "m", "mm²", "ohm·m", "ohm·Ah", "min", "lm", "K", "s"].includes(unit)) return `${trim(value, 3)} ${unit}`;

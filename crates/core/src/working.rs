@@ -12,7 +12,7 @@ pub struct Quantity {
     pub label: String,
     /// The value in `unit`.
     pub value: f64,
-    /// SI unit symbol; `"1"` for a ratio.
+    /// SI unit symbol; `"1"` for a ratio, empty for a count.
     pub unit: &'static str,
 }
 
@@ -42,7 +42,7 @@ pub struct Fact {
     pub label: &'static str,
     /// The value in `unit`.
     pub value: f64,
-    /// SI unit symbol; `"1"` for a ratio.
+    /// SI unit symbol; `"1"` for a ratio, empty for a count.
     pub unit: &'static str,
     /// Share of its limit in use, where it has one.
     #[serde(skip_serializing_if = "Option::is_none")]

@@ -360,7 +360,7 @@ enum Addition {
     /// A converter of the library or of a person's own.
     Converter {
         #[schema(value_type = Part)]
-        part: Box<RawValue>,
+        part: serde_json::Value,
         /// `source`, a converter or a junction.
         from: String,
     },
@@ -377,7 +377,7 @@ enum Addition {
     /// A light of the library or of a person's own: LEDs, strip, pixels, module or bulb.
     Light {
         #[schema(value_type = Part)]
-        part: Box<RawValue>,
+        part: serde_json::Value,
         /// Single LEDs or pixels: how many.
         count: Option<u32>,
         /// Strip or pixels: how long, m.
@@ -392,13 +392,6 @@ enum Addition {
     CopyLight { id: String },
 }
 
-/// A part as the parser of the core reads it.
-fn part_of(raw: &RawValue) -> Answer<Part> {
-    let value =
-        serde_json::from_str(raw.get()).map_err(|error| Problem::new(StatusCode::BAD_REQUEST, "request", "The part cannot be read", error.to_string()))?;
-    Ok(parse_part(&value)?)
-}
-
 fn wish_of(addition: Addition) -> Answer<Wish> {
     let misplaced =
         |wants: &str| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", "Another kind of part", format!("This place is for {wants}; choose one."));
@@ -408,12 +401,12 @@ fn wish_of(addition: Addition) -> Answer<Wish> {
         Addition::Leds { colour, count, place, from, length_m } => {
             Wish::Light { what: LightWish::Leds { led: propose::usual_led(&colour)?, count }, place, from, wire_m: length_m }
         }
-        Addition::Converter { part, from } => match part_of(&part)?.what {
+        Addition::Converter { part, from } => match parse_part(&part)?.what {
             What::Converter { figures } => Wish::Converter { figures: Box::new(figures), from },
             _ => return Err(misplaced("a converter")),
         },
         Addition::Light { part, count, piece_m, place, from, length_m } => {
-            let part = part_of(&part)?;
+            let part = parse_part(&part)?;
             let mass_g = part.mass_g.unwrap_or(0.0);
             let what = match part.what {
                 What::Led { led } => LightWish::Leds { led, count: count.unwrap_or(1) },
@@ -583,8 +576,8 @@ async fn own_parts(State(store): State<Store>) -> Answer<Json<Vec<Part>>> {
 
 /// Keeps a part; one with the same id is replaced.
 #[utoipa::path(post, path = "/api/v1/parts", request_body = Part, responses((status = 200, body = Part), (status = 422, body = Problem)))]
-async fn keep_part(State(store): State<Store>, Body(raw): Body<Box<RawValue>>) -> Answer<Json<Part>> {
-    let part = part_of(&raw)?;
+async fn keep_part(State(store): State<Store>, Body(document): Body<serde_json::Value>) -> Answer<Json<Part>> {
+    let part = parse_part(&document)?;
     if parts::find(&part.id).is_some() {
         let detail = format!("`{}` is a part of the library that ships; give yours another id.", part.id);
         return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", "The id is taken", detail));

@@ -691,7 +691,7 @@ export interface components {
             key: string;
             /** @description What it is, in plain words. */
             label: string;
-            /** @description SI unit symbol; `"1"` for a ratio. */
+            /** @description SI unit symbol; `"1"` for a ratio, empty for a count. */
             unit: string;
             /**
              * Format: double
@@ -1315,7 +1315,7 @@ export interface components {
             label: string;
             /** @description Its symbol in the formula. */
             symbol: string;
-            /** @description SI unit symbol; `"1"` for a ratio. */
+            /** @description SI unit symbol; `"1"` for a ratio, empty for a count. */
             unit: string;
             /**
              * Format: double

@@ -26,11 +26,13 @@ export function EffectView({ title, effect, onApply, onCancel }: { title: string
             {MARKS[change.severity].sign} new: {change.title}
           </Box>
         ))}
-        {effect.hours.map((change) => (
-          <Box as="li" key={change.scene}>
-            {change.scene}: {hours(change.before)} → {hours(change.after)} of light
-          </Box>
-        ))}
+        {effect.hours
+          .filter((change) => hours(change.before) !== hours(change.after))
+          .map((change) => (
+            <Box as="li" key={change.scene}>
+              {change.scene}: {hours(change.before)} → {hours(change.after)} of light
+            </Box>
+          ))}
         <Box as="li" color="fg.muted">
           {effect.headline_before === effect.headline_after ? `Still: ${effect.headline_after}` : `${effect.headline_before} → ${effect.headline_after}`}
         </Box>

@@ -5,11 +5,13 @@ interface Props<T extends string> {
   label: string;
   value: T;
   options: readonly (readonly [T, string])[];
+  /** Its name is told, not shown. */
+  quiet?: boolean;
   onChange: (value: T) => void;
 }
 
 /** A dial of a few settings, walked with the arrow keys. */
-function Dial<T extends string>({ label, value, options, onChange }: Props<T>) {
+function Dial<T extends string>({ label, value, options, quiet, onChange }: Props<T>) {
   const row = useRef<HTMLDivElement>(null);
   const walk = (event: React.KeyboardEvent) => {
     const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
@@ -22,9 +24,11 @@ function Dial<T extends string>({ label, value, options, onChange }: Props<T>) {
   };
   return (
     <Box display="flex" alignItems="center" gap="2">
-      <Box aria-hidden fontSize="xs" color="fg.muted" whiteSpace="nowrap">
-        {label.toLowerCase()}
-      </Box>
+      {!quiet && (
+        <Box aria-hidden fontSize="xs" color="fg.muted" whiteSpace="nowrap">
+          {label.toLowerCase()}
+        </Box>
+      )}
       <Box
         ref={row}
         role="radiogroup"

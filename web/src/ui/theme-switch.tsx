@@ -1,5 +1,6 @@
 import { IconButton } from "@chakra-ui/react";
 import { useState } from "react";
+import { Icon } from "./icons";
 
 const KEY = "orthavis.theme";
 type Theme = "dark" | "light";
@@ -25,7 +26,7 @@ export function ThemeSwitch() {
         setTheme(next);
       }}
     >
-      <span aria-hidden>{theme === "dark" ? "☀" : "☾"}</span>
+      <Icon name={theme === "dark" ? "sun" : "moon"} />
     </IconButton>
   );
 }

@@ -68,7 +68,7 @@ pub fn pixels(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
         vec![
             fact("each_a", "Each pixel", "I", each, "A", &EACH, given(level)),
             fact("total_a", "All of them", "n·I", count * each, "A", &EACH, given(level)).of_limit(ask.limit_a),
-            fact("fits", "How many fit at this level", "n", fits, "1", &FITS, given(ask.level)),
+            fact("fits", "How many fit at this level", "n", fits, "", &FITS, given(ask.level)),
             fact("level_fits", "The level at which all fit", "level", level.max(0.0), "1", &LEVEL, given(ask.level)),
             fact(
                 "white_a",

@@ -1,10 +1,11 @@
 //! Sizes every wire and fuse of a build at once, by the rules of [`super::wire`] and [`super::fuse`].
 //!
 //! Thicker wire changes the currents a little, so it is repeated until nothing moves. Sizes only ever follow the
-//! rules: a wire that was thicker than needed is left as the person chose it.
+//! rules: a wire thicker than needed, or a fuse that keeps every rule, is left as the person chose it.
 
 use super::*;
 use crate::document::{FuseStyle, Source};
+use crate::fuse::{HEADROOM, PROMPT_MULTIPLE};
 
 /// Rounds after which whatever still moves is left; thicker wire moves currents by a percent at most.
 const ROUNDS: usize = 6;
@@ -100,7 +101,17 @@ fn size_feed(sized: &mut Build, before: &Build, points: &[crate::report::PointRe
 
 fn fuse_feed(sized: &mut Build, points: &[crate::report::PointReport], id: &str) -> Result<(), ChooseError> {
     let ask = super::fuse::ask_of(sized, points, id)?;
-    let style = crate::findings::feed_mut(sized, id).and_then(|feed| feed.fuse.as_ref().map(|fuse| fuse.style));
+    let present = crate::findings::feed_mut(sized, id).and_then(|feed| feed.fuse.clone());
+    let style = present.as_ref().map(|fuse| fuse.style);
+    // A fuse that keeps every rule is left as the person chose it.
+    let keeps = |fuse: &crate::document::Fuse| {
+        let rating = fuse.rating_a;
+        let fits = rating >= HEADROOM * ask.current_a && rating <= ask.ampacity_a * (1.0 + 1e-9) && ask.parts_a.is_none_or(|parts| rating <= parts);
+        fits && ask.fault_a >= PROMPT_MULTIPLE * rating && fuse.style.ratings_a().contains(&rating)
+    };
+    if present.as_ref().is_some_and(keeps) {
+        return Ok(());
+    }
     let choices = super::fuse::fuse(&ask)?;
     let of_style = |choice: &&Choice| matches!(&choice.pick, Pick::Fuse { fuse: Some(fuse), .. } if style.is_none_or(|style| fuse.style == style));
     if let Some(Pick::Fuse { fuse: Some(fuse), grow }) = choices.iter().find(of_style).map(|choice| choice.pick.clone()) {

@@ -77,7 +77,7 @@ pub fn strip(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
                 "Whole segments",
                 "n",
                 f64::from(segments),
-                "1",
+                "",
                 &CUT,
                 vec![quantity("L", "measured", ask.measured_m, "m"), quantity("l_segment", "segment", piece.segment_m, "m")],
             ),

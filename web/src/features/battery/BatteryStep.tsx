@@ -167,6 +167,7 @@ function SourcePick({ build, edit }: Pick<EditorProps, "build" | "edit">) {
   return (
     <Card title="What is it?">
       <Segments
+        quiet
         label="Source"
         value={build.source.kind}
         options={[

@@ -23,6 +23,7 @@ import { STEPS, STEP_NAMES, type Step, stepOf } from "./steps";
 import { type SaveState, useBuild } from "./useBuild";
 import { Vehicle } from "./Vehicle";
 import { VerdictPanel } from "./VerdictPanel";
+import { Icon } from "../../ui/icons";
 
 const route = getRouteApi("/builds/$id");
 
@@ -179,10 +180,10 @@ function Workbench({ stored }: { stored: StoredBuild }) {
         display="flex"
         flexWrap="wrap"
         alignItems="center"
-        columnGap="4"
+        columnGap="3"
         rowGap="2"
         px="4"
-        py="2"
+        py="1.5"
         minH="13"
         bg="bg.subtle"
         borderBottomWidth="1px"
@@ -195,41 +196,42 @@ function Workbench({ stored }: { stored: StoredBuild }) {
         <VisuallyHidden asChild>
           <h1>{build.name}</h1>
         </VisuallyHidden>
-        <chakra.input
-          aria-label="Name of the build"
-          value={build.name}
-          maxLength={200}
-          onChange={(event: ChangeEvent<HTMLInputElement>) => edit((draft) => void (draft.name = event.target.value), "name")}
-          fontSize="md"
-          fontWeight="semibold"
-          bg="transparent"
-          minW="0"
-          flex={{ base: "1 1 60%", md: "1 1 8rem" }}
-          maxW="17rem"
-          minH="8"
-          px="1"
-          borderRadius="sm"
-          textOverflow="ellipsis"
-          _hover={{ bg: "bg.muted" }}
-        />
-        <SaveNote save={editing.save} savedAt={editing.savedAt} revision={editing.revision} />
-        <Box display="flex" alignItems="center" gap="1" ml={{ lg: "auto" }}>
+        <Box flex={{ base: "1 1 60%", md: "1 1 8rem" }} maxW="16rem" minW="0">
+          <chakra.input
+            aria-label="Name of the build"
+            value={build.name}
+            maxLength={200}
+            onChange={(event: ChangeEvent<HTMLInputElement>) => edit((draft) => void (draft.name = event.target.value), "name")}
+            fontSize="md"
+            fontWeight="semibold"
+            bg="transparent"
+            minW="0"
+            w="full"
+            minH="7"
+            px="1"
+            borderRadius="sm"
+            textOverflow="ellipsis"
+            _hover={{ bg: "bg.muted" }}
+          />
+          <SaveNote save={editing.save} savedAt={editing.savedAt} revision={editing.revision} />
+        </Box>
+        <Box display="flex" alignItems="center" ml={{ lg: "auto" }}>
           <IconButton aria-label="Undo" title="Undo (Ctrl Z)" size="sm" variant="ghost" disabled={!editing.canUndo} onClick={undo}>
-            <span aria-hidden>↶</span>
+            <Icon name="undo" />
           </IconButton>
           <IconButton aria-label="Redo" title="Redo (Ctrl Shift Z)" size="sm" variant="ghost" disabled={!editing.canRedo} onClick={redo}>
-            <span aria-hidden>↷</span>
+            <Icon name="redo" />
           </IconButton>
           <HistoryDialog id={stored.id} revision={editing.revision} onRestore={editing.adopt} />
           <IconButton aria-label="Export the build as a file" title="Export as a file" size="sm" variant="ghost" onClick={() => download(build)}>
-            <span aria-hidden>⇩</span>
+            <Icon name="save" />
           </IconButton>
           <IconButton aria-label="Commands and shortcuts" title="Commands (Ctrl K)" size="sm" variant="ghost" onClick={() => setOverlay("palette")}>
-            <span aria-hidden>⌘</span>
+            <Icon name="command" />
           </IconButton>
           <ThemeSwitch />
         </Box>
-        <Box display="flex" flexWrap="wrap" alignItems="center" columnGap="4" rowGap="2">
+        <Box display="flex" flexWrap="wrap" alignItems="center" columnGap="3" rowGap="2">
           {build.scenes.length > 0 && (
             <Segments
               label="Scene"
@@ -350,7 +352,7 @@ function SaveNote({ save, savedAt, revision }: { save: SaveState; savedAt: strin
   };
   const bad = save.kind === "failed" || save.kind === "refused" || save.kind === "stale";
   return (
-    <Box role="status" data-save={save.kind} fontSize="xs" minW={{ md: "11rem" }} color={bad ? "stop.fg" : "fg.muted"} whiteSpace="nowrap">
+    <Box role="status" data-save={save.kind} fontSize="xs" px="1" lineHeight="1.1" color={bad ? "stop.fg" : "fg.muted"} whiteSpace="nowrap">
       {words[save.kind]}
     </Box>
   );

@@ -3,6 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type StoredBuild, answer, api, problemOf } from "../../api/client";
 import { clock } from "../../units";
+import { Icon } from "../../ui/icons";
 
 interface Props {
   id: number;
@@ -30,7 +31,7 @@ export function HistoryDialog({ id, revision, onRestore }: Props) {
     <Dialog.Root open={open} onOpenChange={(change) => setOpen(change.open)} scrollBehavior="inside" lazyMount unmountOnExit>
       <Dialog.Trigger asChild>
         <IconButton aria-label="Earlier revisions" title="Earlier revisions" size="sm" variant="ghost">
-          <span aria-hidden>↺</span>
+          <Icon name="history" />
         </IconButton>
       </Dialog.Trigger>
       <Portal>

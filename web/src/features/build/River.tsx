@@ -6,6 +6,7 @@ import { Figure } from "../../ui/Figure";
 import { saveFile } from "../../ui/save";
 import { plain, share } from "../../units";
 import { type Stand, heatBranch, layout, ribbon } from "./river";
+import { Icon } from "../../ui/icons";
 
 interface Props {
   picture: Picture | null;
@@ -27,6 +28,7 @@ function caption(reach: Reach): string {
     case "converter":
       return `${read("out_v")} · ${read("out_a")}`;
     case "light":
+      if ((factOf(reach, "output")?.value ?? 0) < 5e-4) return "off";
       return `${plain(reach.arrives_w, "W")} · ${share(factOf(reach, "output")?.value ?? 0)}`;
     default:
       return plain(reach.arrives_w, "W");
@@ -92,18 +94,39 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
           variant="ghost"
           onClick={() => svg.current && exportSvg(svg.current, size)}
         >
-          <span aria-hidden>⇩</span>
+          <Icon name="save" />
         </IconButton>
       )}
       <Box ref={frame} flex="1" minH={{ base: "15rem", md: "8rem" }} position="relative">
         {river && river.stands.length > 1 ? (
           <svg ref={svg} role="group" aria-label="Watt river; walk it with the arrow keys" style={{ position: "absolute", width: "100%", height: "100%" }}>
+            {river.stands.map((stand) => (
+              <path
+                key={stand.reach.id}
+                aria-hidden
+                d={ribbon(stand)}
+                fill={ink.river}
+                stroke={selected === stand.reach.id ? ink.accent : "none"}
+                style={{ cursor: "pointer" }}
+                onClick={() => onSelect(stand.reach.id)}
+              />
+            ))}
+            {river.stands.map((stand) => {
+              const heat = heatBranch(stand, river.scale);
+              return heat ? (
+                <g key={stand.reach.id} aria-hidden>
+                  <path d={heat.path} fill={ink.heat} opacity="0.55" />
+                  <text x={heat.x} y={heat.y + 15} fontSize="12" textAnchor="middle" fill={ink.heat} stroke={ink.ground} strokeWidth="3" paintOrder="stroke">
+                    heat {plain(heat.watts, "W")}
+                  </text>
+                </g>
+              ) : null;
+            })}
             {river.stands.map((stand) => {
               const { reach } = stand;
               const on = selected === reach.id;
               const glow = picture?.glows.find((known) => known.id === reach.id);
               const fill = reach.kind === "source" ? ink.accent : glow ? lightColour(glow.colour, glow.rgb) : ink.bank;
-              const heat = heatBranch(stand, river.scale);
               const label = stand.x + stand.width + 8;
               const middle = stand.top + stand.height / 2;
               return (
@@ -118,15 +141,6 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
                   onClick={() => onSelect(reach.id)}
                   onKeyDown={(event) => walk(event, stand)}
                 >
-                  {stand.parent && <path d={ribbon(stand)} fill={ink.river} stroke={on ? ink.accent : "none"} />}
-                  {heat && (
-                    <>
-                      <path d={heat.path} fill={ink.heat} opacity="0.55" />
-                      <text x={heat.x} y={heat.y + 15} fontSize="12" textAnchor="middle" fill={ink.heat}>
-                        heat {plain(heat.watts, "W")}
-                      </text>
-                    </>
-                  )}
                   <rect
                     x={stand.x}
                     y={stand.top}
@@ -178,7 +192,7 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
                       <text x={stand.x} y={stand.top - 22} fontSize="13" fontWeight="600" fill={ink.text}>
                         {reach.kind === "source" ? "battery" : reach.id}
                       </text>
-                      <text x={stand.x} y={stand.top - 7} fontSize="12" fill={ink.muted}>
+                      <text x={stand.x} y={stand.top - 7} fontSize="12" fill={ink.muted} stroke={ink.ground} strokeWidth="3" paintOrder="stroke">
                         {caption(reach)}
                       </text>
                     </>

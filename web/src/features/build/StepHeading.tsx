@@ -37,7 +37,7 @@ export function Card({
       mb="3"
       onFocusCapture={onFocus}
     >
-      <Box display="flex" alignItems="center" justifyContent="space-between" gap="2" mb="2" minH="8">
+      <Box display="flex" alignItems="center" justifyContent="space-between" gap="2" mb={children ? "2" : "0"} minH="8">
         <Box as="h3" fontWeight="semibold" overflowWrap="anywhere">
           {title}
         </Box>

@@ -6,6 +6,7 @@ import { EffectView, MARKS } from "../../ui/Effect";
 import { Figure, WorkingView } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
 import { hours, share } from "../../units";
+import { Icon } from "../../ui/icons";
 
 interface Props {
   build: Build;
@@ -31,7 +32,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
     return (
       <Box role="alert">
         <Box as="h2" fontSize="lg" fontWeight="bold" color="stop.fg" mb="2">
-          <span aria-hidden>✕</span> {problem.title}
+          <Icon name="remove" /> {problem.title}
         </Box>
         <Box whiteSpace="pre-line" overflowWrap="anywhere">
           <Prose text={problem.detail} />
@@ -56,7 +57,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
         </Box>
       )}
       {lit && cost && (
-        <Box display="flex" columnGap="6" rowGap="2" flexWrap="wrap" mt="3">
+        <Box display="grid" gridTemplateColumns="1.2fr 1fr" columnGap="4" mt="3" alignItems="end">
           <Box>
             <Figure label="Time of light" text={hours(cost.hours)} working={cost.working} size="3xl" weight="bold" />
             <Box color="fg.muted" fontSize="xs">
@@ -66,7 +67,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
           </Box>
           {cost.share !== null && cost.share !== undefined && (
             <Box>
-              <Box fontSize="xl" fontWeight="bold" minH="8" mt="1">
+              <Box fontSize="xl" fontWeight="bold">
                 {share(cost.share)}
               </Box>
               <Box color="fg.muted" fontSize="xs">
@@ -213,7 +214,7 @@ function FindingCard({ build, finding, selected, onSelect, onApply }: CardProps)
               loading={preview.isPending && preview.variables === remedy}
               onClick={() => preview.mutate(remedy)}
             >
-              {remedy.title} · see effect
+              {remedy.title} …
             </Button>
           ))}
         </Box>

@@ -93,7 +93,7 @@ const van: Outline = {
   body: `M60 222V86Q60 62 86 62H398Q420 62 432 82L470 140L512 154Q524 158 524 172V222H476M388 222H192M104 222H60${wheel(148, 222, 44)}${wheel(432, 222, 44)}`,
   detail: `${wheel(148, 222, 16)}${wheel(432, 222, 16)}M410 92H396V140H452ZM236 96H336V160H236ZM236 106H336M286 96V160M92 96H196V150H92ZM60 186H372V74M520 180H504`,
   pack: { x: 236, y: 196 },
-  places: [at("inside", 286, 120), at("outside left", 210, 70), at("outside right", 330, 66), at("front", 516, 178), at("rear", 64, 150), at("step", 350, 228)],
+  places: [at("inside", 262, 138), at("outside left", 210, 70), at("outside right", 330, 66), at("front", 516, 178), at("rear", 64, 150), at("step", 350, 228)],
 };
 
 const other: Outline = {

@@ -51,13 +51,21 @@ export function layout(picture: Picture, width: number, height: number): RiverLa
   if (!root) return { stands, scale: 0, dense: false };
   const deepest = Math.max(1, ...stands.map((stand) => stand.depth));
   const leaves = stands.filter((stand) => stand.children.length === 0 && stand !== root);
-  const dense = height - 34 < 40 * leaves.length;
-  const line = dense ? 11 : 22;
-  const gap = dense ? Math.max(1, Math.min(6, (height - 34) / leaves.length - line)) : Math.min(34, (height * 0.5) / Math.max(1, leaves.length));
-  const room = Math.max(20, height - 34 - gap * leaves.length - (dense ? line * leaves.length * 0.6 : 0));
+  const dense = height - 34 < 44 * leaves.length;
+  const line = dense ? 13 : 30;
+  const free = height - 40 - line * leaves.length;
+  const gap = Math.max(1, Math.min(dense ? 4 : 14, free / leaves.length));
   const watts = Math.max(picture.source_w, 1e-9);
-  const scale = Math.min(room / watts, (height * 0.4) / watts);
-  const thick = (w: number) => Math.max(LEAST, Math.max(0, w) * scale);
+  const thick = (w: number, by: number) => Math.max(LEAST, Math.max(0, w) * by);
+  // A label needs its lines however thin the stream is; the scale is the largest at which all of them fit.
+  const tall = (by: number) => leaves.reduce((sum, stand) => sum + Math.max(thick(stand.reach.arrives_w, by), line) + gap, 0);
+  let [low, high] = [0, (height * 0.42) / watts];
+  for (let step = 0; step < 30; step++) {
+    const middle = (low + high) / 2;
+    if (tall(middle) <= height - 40) low = middle;
+    else high = middle;
+  }
+  const scale = low;
 
   let cursor = 20;
   const place = (stand: Stand) => {
@@ -65,11 +73,13 @@ export function layout(picture: Picture, width: number, height: number): RiverLa
     const isLeaf = stand.children.length === 0 && stand !== root;
     stand.x = 16 + (isLeaf ? deepest : stand.depth) * column;
     stand.width = stand.reach.kind === "converter" ? 30 : BAR;
-    stand.height = thick(Math.max(stand.reach.arrives_w, stand.reach.leaves_w));
+    // Of the source only what leaves for the lights: other loads on it are not part of the river.
+    const carries = stand === root ? picture.source_w : Math.max(stand.reach.arrives_w, stand.reach.leaves_w);
+    stand.height = thick(carries, scale);
     if (isLeaf) {
-      stand.top = cursor;
-      // A label needs its lines however thin the stream is.
-      cursor += Math.max(stand.height, line) + gap;
+      const room = Math.max(stand.height, line);
+      stand.top = cursor + (room - stand.height) / 2;
+      cursor += room + gap;
       return;
     }
     stand.children.forEach(place);
@@ -83,12 +93,12 @@ export function layout(picture: Picture, width: number, height: number): RiverLa
   // Centre the whole, then hand each supplier's height to its consumers from the top.
   const bottom = Math.max(...stands.map((stand) => stand.top + stand.height));
   const top = Math.min(...stands.map((stand) => stand.top));
-  const shift = Math.max(20 - top, (height - (bottom - top)) / 2 - top - 10);
+  const shift = Math.max(26 - top, (height - (bottom - top)) / 2 - top);
   for (const stand of stands) stand.top += shift;
   for (const stand of stands) {
     let at = stand.top;
     for (const child of stand.children) {
-      child.mouth = { top: at, height: thick(child.reach.sent_w) };
+      child.mouth = { top: at, height: thick(child.reach.sent_w, scale) };
       at += Math.max(0, child.reach.sent_w) * scale;
     }
   }

@@ -74,7 +74,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
   });
   return (
     <Card title="Add a light">
-      <Segments label="Kind" value={kind} options={KINDS} onChange={setKind} />
+      <Segments quiet label="Kind" value={kind} options={KINDS} onChange={setKind} />
       <Box mt="3">
         <Choice label="Part" value={part?.id ?? ""} options={parts.map((known) => [known.id, known.name] as const)} onChange={setChosen} />
         {part && (

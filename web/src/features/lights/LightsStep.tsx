@@ -12,6 +12,7 @@ import { OUTLINES } from "../build/outlines";
 import { AddLights } from "./AddLights";
 import { COLOURS, Colour } from "./colours";
 import { Scenes } from "./Scenes";
+import { Icon } from "../../ui/icons";
 
 /** Which light, and how bright? */
 export function LightsStep(props: EditorProps) {
@@ -66,8 +67,8 @@ function LightCard(props: EditorProps & { light: Light; index: number }) {
     <Card
       title={
         <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : light.id)}>
-          {light.id}{" "}
-          <Box as="span" fontWeight="normal" fontSize="xs" color="fg.muted">
+          {light.id}
+          <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
             {summary(light)} · {output > 0.005 ? `${Math.round(output * 100)} % bright` : "off here"}
           </Box>
         </Box>
@@ -76,10 +77,10 @@ function LightCard(props: EditorProps & { light: Light; index: number }) {
       aside={
         <Box display="flex" flex="none">
           <IconButton aria-label={`Copy ${light.id}`} title="Copy" size="xs" minW="8" minH="8" variant="ghost" onClick={() => copy.mutate()}>
-            <span aria-hidden>⧉</span>
+            <Icon name="copy" />
           </IconButton>
           <IconButton aria-label={`Remove ${light.id}`} title="Remove" size="xs" minW="8" minH="8" variant="ghost" onClick={remove}>
-            <span aria-hidden>✕</span>
+            <Icon name="remove" />
           </IconButton>
         </Box>
       }

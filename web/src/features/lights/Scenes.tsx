@@ -4,6 +4,7 @@ import { Term } from "../../ui/Figure";
 import { MINUTE } from "../../units";
 import { Card } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
+import { Icon } from "../../ui/icons";
 
 const USUAL = ["Riding", "Parked", "Show", "Emergency", "Night"];
 
@@ -56,7 +57,7 @@ export function Scenes({ build, edit, scene }: EditorProps) {
                 })
               }
             >
-              <span aria-hidden>✕</span>
+              <Icon name="remove" />
             </IconButton>
           </Box>
         ))}

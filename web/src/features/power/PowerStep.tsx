@@ -9,6 +9,7 @@ import { Figure, Term } from "../../ui/Figure";
 import { AMP, MILLIAMP, PERCENT, VOLT, plain } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
+import { Icon } from "../../ui/icons";
 
 const KINDS: Record<Converter["kind"], string> = {
   buck: "Step-down",
@@ -65,8 +66,12 @@ export function PowerStep(props: EditorProps) {
   );
 }
 
-/** Lights and parts that a converter feeds. */
-const fedBy = (build: Build, id: string) => build.lights.filter((light) => light.feeds.some((feed) => feed.from === id)).length;
+/** What hangs on a converter, by name. */
+function fedBy(build: Build, id: string): string {
+  const parts = [...build.junctions, ...build.converters].filter((one) => one.feed.from === id);
+  const lights = build.lights.filter((light) => light.feeds.some((feed) => feed.from === id));
+  return [...parts, ...lights].map((one) => one.id).join(", ") || "nothing yet";
+}
 
 function ConverterCard({ build, edit, picture, state, selected, onSelect, converter, index }: EditorProps & { converter: Converter; index: number }) {
   const change = (write: (converter: Converter) => void, field: string) => edit((draft) => write(draft.converters[index]!), `${converter.id}.${field}`);
@@ -97,7 +102,7 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
       onFocus={() => onSelect(converter.id)}
       aside={
         <IconButton aria-label={`Remove ${converter.id}`} title="Remove" size="xs" minW="8" minH="8" variant="ghost" onClick={remove}>
-          <span aria-hidden>✕</span>
+          <Icon name="remove" />
         </IconButton>
       }
     >
@@ -186,7 +191,7 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
       </FieldGrid>
       <Readout
         rows={[
-          ["Feeds", `${fedBy(build, converter.id)} light${fedBy(build, converter.id) === 1 ? "" : "s"}`],
+          ["Feeds", fedBy(build, converter.id)],
           [`In, ${state}`, pair("in_v", "in_a")],
           ["Out", pair("out_v", "out_a")],
           ...(Array.isArray(converter.efficiency)
@@ -300,7 +305,7 @@ function Junctions({ build, edit, suppliers }: EditorProps & { suppliers: readon
             />
           </Box>
           <IconButton aria-label={`Remove ${one.id}`} size="xs" minW="8" minH="9" variant="ghost" onClick={() => remove(index)}>
-            <span aria-hidden>✕</span>
+            <Icon name="remove" />
           </IconButton>
         </Box>
       ))}

@@ -10,6 +10,7 @@ import { toaster } from "../../ui/toasts";
 import { clock } from "../../units";
 import { OUTLINES } from "../build/outlines";
 import { NewBuild } from "./NewBuild";
+import { Icon } from "../../ui/icons";
 
 /** All builds, and the way to a new one. */
 export function Shelf() {
@@ -147,9 +148,9 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
           </Box>
           {(
             [
-              ["Rename", "✎", () => setName(entry.name)],
-              ["Duplicate", "⧉", () => copy.mutate()],
-              ["Delete", "✕", () => remove.mutate()],
+              ["Rename", "rename", () => setName(entry.name)],
+              ["Duplicate", "copy", () => copy.mutate()],
+              ["Delete", "remove", () => remove.mutate()],
             ] as const
           ).map(([word, sign, act]) => (
             <IconButton
@@ -163,7 +164,7 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
               position="relative"
               onClick={act}
             >
-              <span aria-hidden>{sign}</span>
+              <Icon name={sign} />
             </IconButton>
           ))}
         </Box>

@@ -63,8 +63,8 @@ function RunCard({ build, edit, replace, picture, report, scene, state, selected
     <Card
       title={
         <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : run.owner)}>
-          {source} → {run.id}{" "}
-          <Box as="span" fontWeight="normal" fontSize="xs" color="fg.muted">
+          {source} → {run.id}
+          <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
             {gaugeName(feed.gauge)}, {feed.fuse ? `${feed.fuse.rating_a} A ${feed.fuse.style}` : "no fuse"}
             {flow && ` · ${plain(flow.current_a, "A")}`}
           </Box>
