@@ -1,28 +1,57 @@
-import { expect, step, test, verdict } from "./workshop";
+import { expect, open, step, test, verdict } from "./workshop";
 
 /** The pictures in the documentation, from the sample builds. */
 const FOLDER = "../../docs/screenshots";
 const file = (name: string) => ({ path: new URL(`${FOLDER}/${name}.png`, `file://${import.meta.dirname}/`).pathname });
 
 test("pictures", async ({ page }) => {
+  test.slow();
+  const build = async (name: string, words: string) => {
+    await page.goto("/");
+    await page.getByRole("link", { name }).click();
+    await expect(verdict(page)).toContainText(words);
+  };
   await page.goto("/");
   await expect(page.getByRole("link", { name: "Book-delivery trike" })).toBeVisible();
   await page.screenshot(file("shelf"));
-  await page.getByRole("link", { name: "Book-delivery trike" }).click();
-  await expect(verdict(page)).toContainText("Not safe to build yet");
+
+  await build("Book-delivery trike", "Not safe to build yet");
   await step(page, "Power");
   await page.screenshot(file("build-power"));
   await page.getByRole("button", { name: /Add a 1 A blade fuse/ }).click();
   await expect(page.getByRole("group", { name: "What it changes" })).toBeVisible();
   await page.getByRole("button", { name: /^step-down-12v: / }).press("Enter");
   await page.screenshot(file("build-remedy"));
-  await page.evaluate(() => localStorage.setItem("orthavis.theme", "light"));
-  await page.reload();
+
+  await build("Choir singer's chair", "Not safe to build yet");
+  await step(page, "Battery");
+  await page.screenshot(file("build-battery"));
+  await build("Trail deck", "Not safe to build yet");
+  await page.getByRole("radio", { name: "Parade" }).click();
+  await step(page, "Places");
+  await page.getByRole("button", { name: "Place: nose" }).click();
+  await page.screenshot(file("build-places"));
+  await build("Camp rover", "Safe, with things to mend");
   await step(page, "Lights");
-  await expect(verdict(page)).toContainText("Not safe to build yet");
-  await page.screenshot(file("build-lights-paper"));
+  await open(page, /^tail /);
+  await page.getByRole("button", { name: "Ways to arrange them" }).click();
+  await expect(page.getByRole("button", { name: /^Use \d/ }).first()).toBeVisible();
+  await page
+    .getByRole("button", { name: /^Use \d/ })
+    .first()
+    .scrollIntoViewIfNeeded();
+  await page.screenshot(file("build-strings"));
+
+  await page.evaluate(() => localStorage.setItem("orthavis.theme", "light"));
+  await build("Travelling puppet stage", "Not safe to build yet");
+  await step(page, "Wires");
+  await page.getByRole("button", { name: "Show what would change" }).click();
+  await expect(page.getByRole("group", { name: "What it changes" })).toBeVisible();
+  await page.screenshot(file("build-wires-paper"));
   await page.setViewportSize({ width: 390, height: 844 });
   await step(page, "Verdict");
   await expect(verdict(page)).toBeInViewport();
   await page.screenshot(file("phone-verdict"));
+  await step(page, "Lights");
+  await page.screenshot(file("phone-lights"));
 });

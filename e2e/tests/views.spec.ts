@@ -5,6 +5,8 @@ const STEPS = ["Battery", "Places", "Lights", "Power", "Wires"];
 
 for (const theme of ["dark", "light"]) {
   test(`axe finds nothing, ${theme}`, async ({ page }) => {
+    // A dozen whole pages are looked at.
+    test.slow();
     await page.addInitScript((name) => localStorage.setItem("orthavis.theme", name), theme);
     const said: string[] = [];
     const check = async (where: string) => {

@@ -140,7 +140,7 @@ pub fn report(build: &Build) -> Result<Report, PointError> {
     Ok(report)
 }
 
-/// [`report`] without endurance and remedies: what judging a proposed change needs.
+/// [`report`] without endurance, remedies and words: which findings there are, and how bad.
 ///
 /// # Errors
 /// As [`report`].
@@ -148,10 +148,10 @@ pub fn judged(build: &Build) -> Result<Vec<Finding>, PointError> {
     judged_near(build, &[])
 }
 
-/// [`judged`], started from the solutions of a similar build where they fit.
+/// [`judged`] in brief, started from the solutions of a similar build where they fit.
 pub(crate) fn judged_near(build: &Build, similar: &[Solution]) -> Result<Vec<Finding>, PointError> {
     let (report, ..) = solved(build, similar)?;
-    Ok(findings::findings(build, &report.points))
+    Ok(findings::brief(build, &report.points))
 }
 
 /// Every scene at every state, without judging.

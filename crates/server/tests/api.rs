@@ -218,3 +218,75 @@ fn the_description_in_the_tree_is_the_one_the_code_gives() {
     let kept = include_str!("../../../web/openapi.json");
     assert!(kept == orthavis_server::openapi(), "run `cargo xtask api` and commit what it writes");
 }
+
+#[tokio::test]
+async fn helpers_answer_with_choices_that_can_be_applied() {
+    let client = Client::new();
+    let ask = |question: Value| json!({ "document": trike(), "question": question });
+    for (question, least) in [
+        (json!({ "kind": "strings", "light": "tail", "series": "e24" }), 4),
+        (json!({ "kind": "supply", "light": "tail" }), 7),
+        (json!({ "kind": "wire", "feed": "tail" }), 1),
+        (json!({ "kind": "fuse", "feed": "step-down-12v" }), 3),
+    ] {
+        let answer = client.post("/api/v1/choose", &ask(question.clone())).await;
+        assert_eq!(answer.status, StatusCode::OK, "{}", answer.body);
+        let choices = answer.body.as_array().expect("choices");
+        assert!(choices.len() >= least, "{question}: {} choices", choices.len());
+        let changes = choices.iter().find(|choice| choice["works"] == true && !choice["changes"].is_null()).expect("a choice with changes")["changes"].clone();
+        let applied = client.post("/api/v1/apply", &json!({ "document": trike(), "changes": changes })).await;
+        assert_eq!(applied.status, StatusCode::OK, "{question}: {}", applied.body);
+    }
+    let wrong = client.post("/api/v1/choose", &ask(json!({ "kind": "pixels", "light": "tail" }))).await;
+    assert_problem(&wrong, StatusCode::UNPROCESSABLE_ENTITY, "addressable pixels");
+    let missing = client.post("/api/v1/choose", &ask(json!({ "kind": "wire", "feed": "moon" }))).await;
+    assert_problem(&missing, StatusCode::UNPROCESSABLE_ENTITY, "moon");
+}
+
+#[tokio::test]
+async fn parts_of_the_library_and_of_ones_own_become_lights() {
+    let client = Client::new();
+    let reference = client.get("/api/v1/reference").await.body;
+    assert!(reference["glossary"].as_array().expect("words").len() > 40);
+    let part = |id: &str| reference["parts"].as_array().expect("parts").iter().find(|p| p["id"] == id).expect(id).clone();
+    let wish = |part: Value, piece: Option<f64>| json!({ "document": trike(), "part": { "kind": "light", "part": part, "piece_m": piece, "place": "frame", "length_m": 0.6 } });
+    // 47 cm of a 12 V strip are nine segments of 5 cm, and the 12 V module that is there feeds them.
+    let built = client.post("/api/v1/add", &wish(part("strip-12v-white-48"), Some(0.47))).await.body;
+    let light = built["lights"].as_array().expect("lights").last().expect("the new one").clone();
+    assert_eq!((light["load"]["length_m"].as_f64(), light["feeds"][0]["from"].as_str()), (Some(0.45), Some("step-down-12v")));
+    // Nothing that is there feeds 5 V: the part brings its own module.
+    let built = client.post("/api/v1/add", &wish(part("pixel-5v-30"), Some(1.0))).await.body;
+    assert_eq!(built["converters"].as_array().expect("converters").len(), 2);
+    let refused = client.post("/api/v1/add", &wish(part("fuse-blade-5"), None)).await;
+    assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "a light");
+
+    let mut own = part("led-5mm-red");
+    let taken = client.post("/api/v1/parts", &own).await;
+    assert_problem(&taken, StatusCode::UNPROCESSABLE_ENTITY, "another id");
+    own["id"] = json!("own-red");
+    assert_eq!(client.post("/api/v1/parts", &own).await.status, StatusCode::OK);
+    assert_eq!(client.get("/api/v1/parts").await.body, json!([own]));
+    own["what"]["led"]["vf_v"] = json!(-2);
+    assert_problem(&client.post("/api/v1/parts", &own).await, StatusCode::UNPROCESSABLE_ENTITY, "/what/led/vf_v");
+    assert_eq!(client.call(Method::DELETE, "/api/v1/parts/own-red", &[], None).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(client.get("/api/v1/parts").await.body, json!([]));
+}
+
+#[tokio::test]
+async fn labels_and_meters_are_read() {
+    let client = Client::new();
+    let label = client.post("/api/v1/label", &json!({ "chemistry": "li_ion", "volts": 36, "wh": 504 })).await.body;
+    assert_eq!((label["series"].as_i64(), label["capacity_ah"].as_f64()), (Some(10), Some(14.0)));
+    let label = client.post("/api/v1/label", &json!({ "chemistry": "lead_agm", "volts": 24, "ah": 50 })).await.body;
+    assert_eq!(label["series"], 12);
+    assert_problem(&client.post("/api/v1/label", &json!({ "chemistry": "lipo", "volts": 0, "ah": 2 })).await, StatusCode::UNPROCESSABLE_ENTITY, "volts");
+    let half = client.post("/api/v1/measured", &json!({ "document": trike(), "volts": 37.2 })).await.body;
+    assert!((half["soc"].as_f64().expect("a share") - 0.5).abs() < 1e-9, "{half}");
+    let high = client.post("/api/v1/measured", &json!({ "document": trike(), "volts": 50 })).await.body;
+    assert!(high["words"].as_str().expect("words").contains("check the number of cells"), "{high}");
+    let sized = client.post("/api/v1/size", &json!({ "document": trike() })).await.body;
+    assert_eq!(sized["lines"][0]["feed"], "step-down-12v", "{sized}");
+    let solved = client.post("/api/v1/solve", &json!({ "document": trike() })).await.body;
+    assert!(solved["cautions"].as_array().expect("cautions").iter().any(|c| c["step"] == "battery"));
+    assert!(solved["source"]["taps"].as_array().expect("taps").iter().any(|t| t["tap"] == "balance_lead" && t["right"] == false));
+}

@@ -65,3 +65,34 @@ async fn deleting_can_be_undone() {
     assert_eq!(store.list().await.expect("list").len(), 2);
     assert_ne!(copy.id, id);
 }
+
+#[tokio::test]
+async fn own_parts_are_kept_replaced_and_forgotten() {
+    let folder = TempDir::new().expect("folder");
+    let mut part = orthavis_core::parts::library()[0].clone();
+    part.id = "mine".into();
+    store(&folder).keep_part(part.clone()).await.expect("kept");
+    part.name = "renamed".into();
+    let store = store(&folder);
+    store.keep_part(part.clone()).await.expect("replaced");
+    assert_eq!(store.parts().await.expect("parts"), [part]);
+    store.forget_part("mine".into()).await.expect("forgotten");
+    assert!(store.parts().await.expect("parts").is_empty());
+    assert!(matches!(store.forget_part("mine".into()).await, Err(StoreError::NotFound)));
+}
+
+/// A database from before there were parts is brought up to date with its builds in it.
+#[tokio::test]
+async fn an_older_database_is_migrated() {
+    let folder = TempDir::new().expect("folder");
+    let path = folder.path().join("builds.db");
+    let old = rusqlite::Connection::open(&path).expect("a file");
+    old.execute_batch(include_str!("../migrations/001_builds.sql")).expect("the first schema");
+    let document = build("from before").print();
+    old.execute_batch("PRAGMA user_version = 1; INSERT INTO builds (revision, created_at) VALUES (1, 'then')").expect("a build");
+    old.execute("INSERT INTO revisions VALUES (1, 1, '2026-01-01T00:00:00.000Z', 'from before', ?1)", [document]).expect("its revision");
+    drop(old);
+    let store = Store::open(&path).expect("opened");
+    assert_eq!(store.open_build(1).await.expect("found").build, build("from before"));
+    assert!(store.parts().await.expect("a table").is_empty());
+}

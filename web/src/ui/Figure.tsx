@@ -1,4 +1,4 @@
-import { Box, Popover, Portal, Text, chakra } from "@chakra-ui/react";
+import { Box, Popover, Portal, Text } from "@chakra-ui/react";
 import { type ReactNode, createContext, useContext, useMemo, useRef, useState } from "react";
 import type { Working } from "../api/client";
 import { useReference } from "../api/reference";
@@ -42,40 +42,29 @@ export function WorkingProvider({ children }: { children: ReactNode }) {
   );
 }
 
-const FigureButton = chakra("button", {
-  base: {
-    lineHeight: "1.15",
-    minHeight: "8",
-    cursor: "pointer",
-    textDecoration: "underline dotted",
-    textDecorationColor: "border.emphasized",
-    textUnderlineOffset: "4px",
-  },
-});
-
 interface Props {
   /** What it is, for those who do not see where it stands. */
   label: string;
   /** The figure as it reads. */
   text: string;
   working: Working;
-  size?: string;
-  weight?: string;
+  /** The most important figure of its view. */
+  large?: boolean;
 }
 
 /** A number that opens to how it came about. */
-export function Figure({ label, text, working, size, weight = "semibold" }: Props) {
+export function Figure({ label, text, working, large }: Props) {
   const open = useContext(WorkingContext);
   return (
-    <FigureButton
+    <button
+      type="button"
+      className={large ? "figure large" : "figure"}
       aria-label={`${label}: ${text}. Show the working`}
       aria-haspopup="dialog"
-      fontSize={size}
-      fontWeight={weight}
       onClick={(event) => open(event.currentTarget, { working })}
     >
       {text}
-    </FigureButton>
+    </button>
   );
 }
 
@@ -83,22 +72,15 @@ export function Figure({ label, text, working, size, weight = "semibold" }: Prop
 export function Term({ word }: { word: string }) {
   const open = useContext(WorkingContext);
   return (
-    <chakra.button
+    <button
       type="button"
+      className="term"
       aria-label={`What is: ${word}?`}
       aria-haspopup="dialog"
       onClick={(event) => open(event.currentTarget, { term: word })}
-      minW="8"
-      minH="8"
-      my="-1"
-      cursor="pointer"
-      color="fg.subtle"
-      fontSize="xs"
-      borderRadius="sm"
-      _hover={{ color: "lantern.fg" }}
     >
       <span aria-hidden>?</span>
-    </chakra.button>
+    </button>
   );
 }
 

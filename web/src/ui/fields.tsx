@@ -1,19 +1,17 @@
 import { Box, chakra } from "@chakra-ui/react";
-import { type ReactNode, memo, useCallback, useEffect, useId, useRef, useState } from "react";
-import { type Unit, fieldText, parseGauge, parseQuantity } from "../units";
+import { type ReactNode, memo, useEffect, useId, useRef, useState } from "react";
+import { INCH, METRE, type Unit, fieldText, parseGauge, parseQuantity } from "../units";
 import { usePrefs } from "./prefs";
+import { useSteady } from "./steady";
 import { Term } from "./Figure";
-import { INCH, METRE } from "../units";
-
-const LabelText = chakra("label", { base: { color: "fg.muted", fontSize: "xs" } });
 
 /** A label, with the word of the trade in it explained behind a small mark. */
 function Label({ htmlFor, term, children }: { htmlFor: string; term?: string; children: ReactNode }) {
   return (
-    <Box display="flex" alignItems="center" minH="6" mb="0.5">
-      <LabelText htmlFor={htmlFor}>{children}</LabelText>
+    <div className="field-label">
+      <label htmlFor={htmlFor}>{children}</label>
       {term && <Term word={term} />}
-    </Box>
+    </div>
   );
 }
 
@@ -29,13 +27,6 @@ const CONTROL = {
 
 export const TextInput = chakra("input", { base: { ...CONTROL, _invalid: { borderColor: "stop.line" } } });
 const Select = chakra("select", { base: { ...CONTROL, cursor: "pointer" } });
-
-/** Always the newest handler behind a function that never changes, so that an untouched field is not drawn again. */
-function useSteady<T>(handler: (value: T) => void): (value: T) => void {
-  const newest = useRef(handler);
-  newest.current = handler;
-  return useCallback((value: T) => newest.current(value), []);
-}
 
 interface NumberFieldProps {
   label: string;
@@ -95,11 +86,11 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
 
   const note = fault ?? hint;
   return (
-    <Box>
+    <div>
       <Label htmlFor={id} term={term}>
         {label}
       </Label>
-      <Box position="relative">
+      <div style={{ position: "relative" }}>
         <TextInput
           id={id}
           inputMode="decimal"
@@ -119,17 +110,17 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
           onChange={(event) => read(event.target.value)}
         />
         {unit.name && (
-          <Box aria-hidden position="absolute" right="2.5" top="0" bottom="0" display="flex" alignItems="center" color="fg.muted" pointerEvents="none">
+          <span aria-hidden className="field-unit">
             {unit.name}
-          </Box>
+          </span>
         )}
-      </Box>
+      </div>
       {note && (
-        <Box id={`${id}-note`} mt="1" fontSize="xs" color={fault ? "stop.fg" : "fg.muted"} aria-live={fault ? "polite" : undefined}>
+        <div id={`${id}-note`} className={fault ? "field-note fault" : "field-note"} aria-live={fault ? "polite" : undefined}>
           {note}
-        </Box>
+        </div>
       )}
-    </Box>
+    </div>
   );
 });
 

@@ -51,11 +51,10 @@ pub enum Severity {
 }
 
 impl Severity {
-    /// Most remedies offered for one finding: the choice matters most where someone can get hurt.
+    /// Most remedies offered for one finding: a choice where it matters, and not a list to read.
     fn most_remedies(self) -> usize {
         match self {
-            Severity::Stop => 3,
-            Severity::Fix => 2,
+            Severity::Stop | Severity::Fix => 2,
             Severity::Note => 1,
         }
     }
@@ -176,15 +175,23 @@ struct Words {
 
 /// Findings so far: one per code and subject, the worst.
 #[derive(Default)]
-struct Findings(BTreeMap<(&'static str, String), Finding>);
+struct Findings {
+    found: BTreeMap<(&'static str, String), Finding>,
+    /// Without words: for judging a proposal that nobody reads.
+    brief: bool,
+}
+
+impl Words {
+    const NONE: Words = Words { title: String::new(), message: String::new(), why: "", advice: None, formula: "", rule: "", source: "", given: Vec::new() };
+}
 
 impl Findings {
     fn add(&mut self, draft: Draft<'_>, words: impl FnOnce() -> Words) {
         let key = (draft.code, draft.subject.to_owned());
-        if self.0.get(&key).is_some_and(|known| (known.severity, -known.excess) <= (draft.severity, -draft.excess)) {
+        if self.found.get(&key).is_some_and(|known| (known.severity, -known.excess) <= (draft.severity, -draft.excess)) {
             return;
         }
-        let words = words();
+        let words = if self.brief { Words::NONE } else { words() };
         let mut given = words.given;
         given.push(quantity("limit", "allowed", draft.limit, draft.unit));
         let finding = Finding {
@@ -210,7 +217,7 @@ impl Findings {
             },
             excess: draft.excess,
         };
-        self.0.insert(key, finding);
+        self.found.insert(key, finding);
     }
 }
 
@@ -222,12 +229,21 @@ fn moment(build: &Build, point: &PointReport) -> String {
 
 /// All findings of a solved build, worst first; remedies are added by [`add_remedies`].
 pub fn findings(build: &Build, points: &[PointReport]) -> Vec<Finding> {
-    let mut found = Findings::default();
+    find(build, points, false)
+}
+
+/// [`findings`] without words.
+pub(crate) fn brief(build: &Build, points: &[PointReport]) -> Vec<Finding> {
+    find(build, points, true)
+}
+
+fn find(build: &Build, points: &[PointReport], brief: bool) -> Vec<Finding> {
+    let mut found = Findings { brief, ..Findings::default() };
     let case = Case { build, points };
     for rule in &RULES {
         (rule.find)(&case, &mut found);
     }
-    let mut all: Vec<Finding> = found.0.into_values().collect();
+    let mut all: Vec<Finding> = found.found.into_values().collect();
     all.sort_by(|a, b| (a.severity, a.code, &a.subject).cmp(&(b.severity, b.code, &b.subject)));
     all
 }

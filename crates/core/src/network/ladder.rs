@@ -56,9 +56,10 @@ impl Ladder {
     /// unknown of the first cell of all.
     pub fn assemble(&self, law: &Law, lit: &Lit, x: &[f64], load: f64, residual: &mut [f64], work: &mut Elimination, first: usize) {
         let mut before = between(x, self.left);
+        let mut near = Near::default();
         for (step, cell) in self.cells.clone().enumerate() {
             let d = x[cell];
-            let (current, slope) = law.current(lit, true, d);
+            let (current, slope) = law.current_near(lit, true, d, &mut near);
             let (g_left, g_right) = (self.links[step], self.links[step + 1]);
             let after = if step + 1 < self.taps.len() { x[cell + 1] } else { between(x, self.right) };
             residual[cell] = g_left * (d - before) + g_right * (d - after) + 2.0 * load * self.taps[step] * current;

@@ -15,7 +15,7 @@ mod modes;
 mod newton;
 
 use crate::document::{Build, Converter, Module, Pixels};
-use crate::led::DiodeString;
+use crate::led::{DiodeString, Near};
 use ladder::{Elimination, Ladder};
 use matrix::{Matrix, Slot};
 
@@ -328,12 +328,13 @@ impl Network {
     pub fn taps<'a>(&'a self, solution: &'a Solution, index: usize, lit: &'a Lit) -> impl Iterator<Item = TapFlow> + 'a {
         let light = &self.lights[index];
         let runs = solution.modes.lights[index];
+        let mut near = Near::default();
         light.stops.iter().map(move |stop| {
             let voltage_v = match *stop {
                 Stop::Nodes(plus, minus) => voltage(&solution.x, plus) - voltage(&solution.x, minus),
                 Stop::Cell(cell) => solution.x[cell],
             };
-            let (current_a, _) = light.law.current(lit, runs, voltage_v);
+            let (current_a, _) = light.law.current_near(lit, runs, voltage_v, &mut near);
             TapFlow { voltage_v, current_a, output: light.law.output(lit, voltage_v, current_a) }
         })
     }
@@ -352,6 +353,11 @@ fn voltage(x: &[f64], node: Node) -> f64 {
 impl Law {
     /// Current of one tap, A, and its slope, S.
     fn current(&self, lit: &Lit, runs: bool, voltage_v: f64) -> (f64, f64) {
+        self.current_near(lit, runs, voltage_v, &mut Near::default())
+    }
+
+    /// [`Self::current`], for taps side by side.
+    fn current_near(&self, lit: &Lit, runs: bool, voltage_v: f64, near: &mut Near) -> (f64, f64) {
         match self {
             Law::Strings { string, parallel, driven } => {
                 // A driver sets the current itself; its level is not pulsed at the array.
@@ -366,7 +372,7 @@ impl Law {
                 if lit.level == 0.0 {
                     return (0.0, 0.0);
                 }
-                let (current, slope) = string.current(voltage_v);
+                let (current, slope) = string.current_near(voltage_v, near);
                 (lit.level * current, lit.level * slope)
             }
             Law::Pixels(pixels) => {

@@ -1,14 +1,15 @@
 import { Box, Button, IconButton, Spinner, VisuallyHidden, chakra } from "@chakra-ui/react";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, replaceEqualDeep, useQuery } from "@tanstack/react-query";
 import { Link, getRouteApi } from "@tanstack/react-router";
-import { type ChangeEvent, type ReactNode, memo, useCallback, useEffect, useState } from "react";
-import { type Build, type SourceState, type StoredBuild, answer, api, problemOf } from "../../api/client";
+import { type ChangeEvent, type ReactNode, memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type Build, type Solved, type SourceState, type StoredBuild, answer, api, problemOf } from "../../api/client";
 import { Failure } from "../../ui/Failure";
 import { WorkingProvider } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
 import { setPrefs, usePrefs } from "../../ui/prefs";
 import { saveFile } from "../../ui/save";
 import { Segments } from "../../ui/Segments";
+import { useSteady } from "../../ui/steady";
 import { ThemeSwitch } from "../../ui/theme-switch";
 import { clock } from "../../units";
 import { BatteryStep } from "../battery/BatteryStep";
@@ -62,10 +63,15 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const scene = build.scenes.find((known) => known.id === search.scene)?.id ?? build.scenes[0]?.id ?? "";
   const asked = search.state ?? "full";
 
+  const last = useRef<(Solved & { build: Build }) | undefined>(undefined);
   const solved = useQuery({
     queryKey: ["solve", build, scene, asked],
     // The answer keeps the document it belongs to: what is shown together was solved together.
-    queryFn: async ({ signal }) => ({ build, ...(await answer(api.POST("/api/v1/solve", { body: { document: build, scene, state: asked }, signal }))) }),
+    queryFn: async ({ signal }) => {
+      const answered = await answer(api.POST("/api/v1/solve", { body: { document: build, scene, state: asked }, signal }));
+      // What is equal to the answer before stays the same object, so that only what changed is drawn again.
+      return (last.current = { ...replaceEqualDeep(last.current, answered), build });
+    },
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,
@@ -158,7 +164,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     { name: "Shortcuts", keys: "?", act: () => setOverlay("keys") },
   ];
 
-  const cautions = (solved.data?.cautions ?? []).filter((caution) => caution.step === shownStep);
+  const cautions = useMemo(() => (solved.data?.cautions ?? []).filter((caution) => caution.step === shownStep), [solved.data?.cautions, shownStep]);
   const editor = {
     source: solved.data?.source ?? null,
     place,
@@ -215,22 +221,17 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           />
           <SaveNote save={editing.save} savedAt={editing.savedAt} revision={editing.revision} />
         </Box>
-        <Box display="flex" alignItems="center" ml={{ lg: "auto" }}>
-          <IconButton aria-label="Undo" title="Undo (Ctrl Z)" size="sm" variant="ghost" disabled={!editing.canUndo} onClick={undo}>
-            <Icon name="undo" />
-          </IconButton>
-          <IconButton aria-label="Redo" title="Redo (Ctrl Shift Z)" size="sm" variant="ghost" disabled={!editing.canRedo} onClick={redo}>
-            <Icon name="redo" />
-          </IconButton>
-          <HistoryDialog id={stored.id} revision={editing.revision} onRestore={editing.adopt} />
-          <IconButton aria-label="Export the build as a file" title="Export as a file" size="sm" variant="ghost" onClick={() => download(build)}>
-            <Icon name="save" />
-          </IconButton>
-          <IconButton aria-label="Commands and shortcuts" title="Commands (Ctrl K)" size="sm" variant="ghost" onClick={() => setOverlay("palette")}>
-            <Icon name="command" />
-          </IconButton>
-          <ThemeSwitch />
-        </Box>
+        <Toolbar
+          id={stored.id}
+          revision={editing.revision}
+          canUndo={editing.canUndo}
+          canRedo={editing.canRedo}
+          undo={undo}
+          redo={redo}
+          onRestore={useSteady(editing.adopt)}
+          onExport={useSteady(() => download(build))}
+          onPalette={useSteady(() => setOverlay("palette"))}
+        />
         <Box display="flex" flexWrap="wrap" alignItems="center" columnGap="3" rowGap="2">
           {build.scenes.length > 0 && (
             <Segments
@@ -336,6 +337,39 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     </Box>
   );
 }
+
+interface ToolbarProps {
+  id: number;
+  revision: number;
+  canUndo: boolean;
+  canRedo: boolean;
+  undo: () => void;
+  redo: () => void;
+  onRestore: (stored: StoredBuild) => void;
+  onExport: (none: void) => void;
+  onPalette: (none: void) => void;
+}
+
+const Toolbar = memo(function Toolbar({ id, revision, canUndo, canRedo, undo, redo, onRestore, onExport, onPalette }: ToolbarProps) {
+  return (
+    <Box display="flex" alignItems="center" ml={{ lg: "auto" }}>
+      <IconButton aria-label="Undo" title="Undo (Ctrl Z)" size="sm" variant="ghost" disabled={!canUndo} onClick={undo}>
+        <Icon name="undo" />
+      </IconButton>
+      <IconButton aria-label="Redo" title="Redo (Ctrl Shift Z)" size="sm" variant="ghost" disabled={!canRedo} onClick={redo}>
+        <Icon name="redo" />
+      </IconButton>
+      <HistoryDialog id={id} revision={revision} onRestore={onRestore} />
+      <IconButton aria-label="Export the build as a file" title="Export as a file" size="sm" variant="ghost" onClick={() => onExport()}>
+        <Icon name="save" />
+      </IconButton>
+      <IconButton aria-label="Commands and shortcuts" title="Commands (Ctrl K)" size="sm" variant="ghost" onClick={() => onPalette()}>
+        <Icon name="command" />
+      </IconButton>
+      <ThemeSwitch />
+    </Box>
+  );
+});
 
 function download(build: Build) {
   saveFile(`${build.name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "build"}.json`, "application/json", JSON.stringify(build, null, 2));

@@ -271,7 +271,7 @@ function ReachDetail({ reach, onClose }: { reach: Reach; onClose: () => void }) 
               {fact.label}
             </Box>
             <Box as="dd" display="flex" alignItems="baseline" gap="2" whiteSpace="nowrap">
-              <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} size="sm" />
+              <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />
               {fact.used !== undefined && fact.used !== null && <Box color={fact.used > 1 ? "stop.fg" : "fg.muted"}>{share(fact.used)} used</Box>}
             </Box>
           </Box>

@@ -51,17 +51,13 @@ export function Card({
 /** Figures the solver found, beside the fields that led to them. */
 export function Readout({ rows }: { rows: readonly (readonly [string, ReactNode])[] }) {
   return (
-    <Box as="dl" mt="3" borderTopWidth="1px">
+    <dl className="readout">
       {rows.map(([label, figure]) => (
-        <Box key={label} display="flex" justifyContent="space-between" alignItems="center" gap="3" borderBottomWidth="1px" py="0.5" minH="9">
-          <Box as="dt" color="fg.muted">
-            {label}
-          </Box>
-          <Box as="dd" textAlign="right">
-            {figure}
-          </Box>
-        </Box>
+        <div key={label}>
+          <dt>{label}</dt>
+          <dd>{figure}</dd>
+        </div>
       ))}
-    </Box>
+    </dl>
   );
 }

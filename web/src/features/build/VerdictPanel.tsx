@@ -1,6 +1,6 @@
-import { Box, Button, Spinner, chakra } from "@chakra-ui/react";
+import { Box, Spinner } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { memo, useEffect, useState } from "react";
+import { memo, useCallback, useState } from "react";
 import { type Applied, type Build, type Caution, type Finding, type Problem, type Remedy, type Report, answer, api, problemOf } from "../../api/client";
 import { EffectView, MARKS } from "../../ui/Effect";
 import { Figure, WorkingView } from "../../ui/Figure";
@@ -28,6 +28,17 @@ const GROUPS = [
 
 /** Safe or not, how long the light lasts, and what is wrong, worst first. */
 export const VerdictPanel = memo(function VerdictPanel({ build, report, problem, scene, cautions, selected, onSelect, onApply }: Props) {
+  const preview = useMutation({
+    mutationFn: async ({ of, remedy }: { of: string; remedy: Remedy }): Promise<Preview> => ({
+      of,
+      remedy,
+      build,
+      ...(await answer<Applied>(api.POST("/api/v1/apply", { body: { document: build, changes: remedy.changes } }))),
+    }),
+  });
+  const { reset, mutate } = preview;
+  const shown = preview.data?.build === build ? preview.data : null;
+  const onPreview = useCallback((finding: Finding, remedy: Remedy) => mutate({ of: keyOf(finding), remedy }), [mutate]);
   if (problem)
     return (
       <Box role="alert">
@@ -59,7 +70,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
       {lit && cost && (
         <Box display="grid" gridTemplateColumns="1.2fr 1fr" columnGap="4" mt="3" alignItems="end">
           <Box>
-            <Figure label="Time of light" text={hours(cost.hours)} working={cost.working} size="3xl" weight="bold" />
+            <Figure label="Time of light" text={hours(cost.hours)} working={cost.working} large />
             <Box color="fg.muted" fontSize="xs">
               of light, {name.toLowerCase()}
               {cost.ends === "dark" ? ", until it is dark" : ", full to reserve"}
@@ -93,12 +104,16 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
             >
               {group.map((finding) => (
                 <FindingCard
-                  key={`${finding.code} ${finding.subject}`}
-                  build={build}
+                  key={keyOf(finding)}
                   finding={finding}
                   selected={selected === finding.subject.split("#")[0]}
-                  onSelect={() => onSelect(finding.subject, finding.code)}
+                  preview={shown?.of === keyOf(finding) ? shown : null}
+                  waiting={preview.isPending && preview.variables.of === keyOf(finding)}
+                  fault={preview.error && preview.variables.of === keyOf(finding) ? problemOf(preview.error).detail : null}
+                  onSelect={onSelect}
+                  onPreview={onPreview}
                   onApply={onApply}
+                  onCancel={reset}
                 />
               ))}
             </Box>
@@ -138,92 +153,68 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
 });
 
 interface CardProps {
-  build: Build;
   finding: Finding;
   selected: boolean;
-  onSelect: () => void;
+  /** What its remedy would do, where one is being looked at. */
+  preview: Preview | null;
+  waiting: boolean;
+  fault: string | null;
+  onSelect: (subject: string, code: string) => void;
+  onPreview: (finding: Finding, remedy: Remedy) => void;
   onApply: (document: Build) => void;
+  onCancel: () => void;
 }
 
-function FindingCard({ build, finding, selected, onSelect, onApply }: CardProps) {
+interface Preview extends Applied {
+  /** The finding that the remedy belongs to. */
+  of: string;
+  remedy: Remedy;
+  /** The document that it was made from; with another one it means nothing. */
+  build: Build;
+}
+
+const keyOf = (finding: Finding) => `${finding.code} ${finding.subject}`;
+
+const FindingCard = memo(function FindingCard({ finding, selected, preview, waiting, fault, onSelect, onPreview, onApply, onCancel }: CardProps) {
   const mark = MARKS[finding.severity];
   const [open, setOpen] = useState(false);
-  const preview = useMutation({
-    mutationFn: async (remedy: Remedy) => ({
-      remedy,
-      ...(await answer<Applied>(api.POST("/api/v1/apply", { body: { document: build, changes: remedy.changes } }))),
-    }),
-  });
-  const { reset } = preview;
-  // A preview belongs to the document it was made from.
-  useEffect(() => reset(), [build, reset]);
   return (
-    <Box
-      as="li"
-      bg={`${mark.colour}.bg`}
-      borderLeftWidth="4px"
-      borderColor={`${mark.colour}.line`}
-      borderRadius="sm"
-      outline={selected ? "1px solid" : undefined}
-      outlineColor={`${mark.colour}.line`}
-      px="3"
-      py="2.5"
-    >
-      <Box as="button" textAlign="left" w="full" cursor="pointer" onClick={onSelect} aria-pressed={selected}>
-        <Box fontWeight="semibold">
-          <Box as="span" color={`${mark.colour}.fg`} mr="1.5">
-            <span aria-hidden>{mark.sign}</span> {mark.word}:
-          </Box>
-          {finding.title}
-        </Box>
-        <Box color="fg" fontSize="xs" mt="1">
+    <li className={`finding ${mark.colour}${selected ? " on" : ""}`}>
+      <button type="button" className="head" onClick={() => onSelect(finding.subject, finding.code)} aria-pressed={selected}>
+        <span className={`ink-${mark.colour}`}>
+          <span aria-hidden>{mark.sign}</span> {mark.word}:{" "}
+        </span>
+        {finding.title}
+        <span className="message">
           <Prose text={finding.message} />
-        </Box>
-      </Box>
-      <chakra.details fontSize="xs" mt="1" onToggle={(event) => setOpen(event.currentTarget.open)}>
-        <Box as="summary" cursor="pointer" color="fg.muted" minH="8" display="flex" alignItems="center">
-          Why, and how it was found
-        </Box>
+        </span>
+      </button>
+      <details onToggle={(event) => setOpen(event.currentTarget.open)}>
+        <summary>Why, and how it was found</summary>
         {open && (
           <>
-            <Box mb="2">{finding.why}</Box>
-            {finding.advice && <Box mb="2">{finding.advice}</Box>}
+            <p>{finding.why}</p>
+            {finding.advice && <p>{finding.advice}</p>}
             <WorkingView working={finding.working} />
           </>
         )}
-      </chakra.details>
-      {preview.data ? (
-        <EffectView title={preview.data.remedy.title} effect={preview.data.effect} onApply={() => onApply(preview.data.document)} onCancel={reset} />
+      </details>
+      {preview ? (
+        <EffectView title={preview.remedy.title} effect={preview.effect} onApply={() => onApply(preview.document)} onCancel={onCancel} />
       ) : (
-        <Box display="flex" flexWrap="wrap" gap="2" mt="1">
+        <div className="remedies">
           {finding.remedies.map((remedy) => (
-            <Button
-              key={remedy.title}
-              size="xs"
-              minH="8"
-              h="auto"
-              maxW="full"
-              py="1.5"
-              whiteSpace="normal"
-              textAlign="left"
-              justifyContent="flex-start"
-              variant="outline"
-              colorPalette="lantern"
-              borderColor="lantern.border"
-              color="lantern.fg"
-              loading={preview.isPending && preview.variables === remedy}
-              onClick={() => preview.mutate(remedy)}
-            >
+            <button type="button" key={remedy.title} disabled={waiting} onClick={() => onPreview(finding, remedy)}>
               {remedy.title} …
-            </Button>
+            </button>
           ))}
-        </Box>
+        </div>
       )}
-      {preview.error && (
-        <Box role="alert" color="stop.fg" fontSize="xs" mt="2">
-          {problemOf(preview.error).detail}
-        </Box>
+      {fault && (
+        <div role="alert" className="field-note fault">
+          {fault}
+        </div>
       )}
-    </Box>
+    </li>
   );
-}
+});
