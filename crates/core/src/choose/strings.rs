@@ -92,7 +92,8 @@ pub fn strings(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
             2
         };
         let odd = if split.rest > 0 { 0.08 } else { 0.0 };
-        (class, odd - choice.figure("efficiency").unwrap_or(0.0), split.share)
+        // The split decides by its voltage, so that both schools of one split stand together, the gentler first.
+        (class, odd - f64::from(split.series) * ask.led.vf_v / high_v, split.share)
     });
     Ok(choices)
 }

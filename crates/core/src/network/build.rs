@@ -286,7 +286,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         rails,
         taps,
         ladders,
-        elimination: Elimination::of(b.cells),
+        elimination: Elimination::of(size, b.cells),
         lights,
         converters,
         places: b.places,

@@ -29,6 +29,8 @@ pub(super) struct Ladder {
 /// What the elimination of all runs keeps, by cell: `d = still + left d_left + right d_right`.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Elimination {
+    /// Unknown of the first cell of all.
+    first: usize,
     /// Diagonal of the chain, then its reciprocal pivots.
     pub pivot: Vec<f64>,
     still: Vec<f64>,
@@ -37,9 +39,9 @@ pub(super) struct Elimination {
 }
 
 impl Elimination {
-    pub fn of(cells: usize) -> Self {
+    pub fn of(first: usize, cells: usize) -> Self {
         let zeros = || vec![0.0; cells];
-        Elimination { pivot: zeros(), still: zeros(), left: zeros(), right: zeros() }
+        Elimination { first, pivot: zeros(), still: zeros(), left: zeros(), right: zeros() }
     }
 }
 
@@ -52,9 +54,8 @@ fn mean(x: &[f64], pair: Option<(Node, Node)>) -> f64 {
 }
 
 impl Ladder {
-    /// Writes the residuals of the cells and of the feeds' nodes, and the diagonal of the chain. `first` is the
-    /// unknown of the first cell of all.
-    pub fn assemble(&self, law: &Law, lit: &Lit, x: &[f64], load: f64, residual: &mut [f64], work: &mut Elimination, first: usize) {
+    /// Writes the residuals of the cells and of the feeds' nodes, and the diagonal of the chain.
+    pub fn assemble(&self, law: &Law, lit: &Lit, x: &[f64], load: f64, residual: &mut [f64], work: &mut Elimination) {
         let mut before = between(x, self.left);
         let mut near = Near::default();
         for (step, cell) in self.cells.clone().enumerate() {
@@ -63,7 +64,7 @@ impl Ladder {
             let (g_left, g_right) = (self.links[step], self.links[step + 1]);
             let after = if step + 1 < self.taps.len() { x[cell + 1] } else { between(x, self.right) };
             residual[cell] = g_left * (d - before) + g_right * (d - after) + 2.0 * load * self.taps[step] * current;
-            work.pivot[cell - first] = g_left + g_right + 2.0 * load * self.taps[step] * slope;
+            work.pivot[cell - work.first] = g_left + g_right + 2.0 * load * self.taps[step] * slope;
             before = d;
         }
         let even = self.through * (mean(x, self.left) - mean(x, self.right));
@@ -80,9 +81,9 @@ impl Ladder {
     }
 
     /// Eliminates the cells: adds what is left of the run to the matrix and to the right-hand side.
-    pub fn condense(&self, right_side: &mut [f64], matrix: &mut Matrix, work: &mut Elimination, first: usize) {
+    pub fn condense(&self, right_side: &mut [f64], matrix: &mut Matrix, work: &mut Elimination) {
         let (start, count) = (self.cells.start, self.taps.len());
-        let at = start - first;
+        let at = start - work.first;
         // Forwards: pivots, the residual, and the column of the left feed.
         let (mut still, mut left) = (right_side[start], self.links[0]);
         for step in 0..count {
@@ -130,10 +131,10 @@ impl Ladder {
     }
 
     /// The cells' part of a step, once that of the nodes is known.
-    pub fn expand(&self, step: &mut [f64], work: &Elimination, first: usize) {
+    pub fn expand(&self, step: &mut [f64], work: &Elimination) {
         let (left, right) = (between(step, self.left), between(step, self.right));
         for cell in self.cells.clone() {
-            let at = cell - first;
+            let at = cell - work.first;
             step[cell] = work.still[at] + work.left[at] * left + work.right[at] * right;
         }
     }

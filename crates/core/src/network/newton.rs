@@ -153,7 +153,7 @@ impl Network {
         }
         for ladder in &self.ladders {
             let (law, lit) = (&self.lights[ladder.light].law, &point.lights[ladder.light]);
-            ladder.assemble(law, lit, x, load, &mut self.residual, &mut self.elimination, self.size);
+            ladder.assemble(law, lit, x, load, &mut self.residual, &mut self.elimination);
         }
     }
 
@@ -161,11 +161,11 @@ impl Network {
     fn find_step(&mut self) -> Result<(), matrix::SingularMatrix> {
         self.step.copy_from_slice(&self.residual);
         for ladder in &self.ladders {
-            ladder.condense(&mut self.step, &mut self.matrix, &mut self.elimination, self.size);
+            ladder.condense(&mut self.step, &mut self.matrix, &mut self.elimination);
         }
         self.matrix.solve(&mut self.step[..self.size])?;
         for ladder in &self.ladders {
-            ladder.expand(&mut self.step, &self.elimination, self.size);
+            ladder.expand(&mut self.step, &self.elimination);
         }
         if self.step.iter().all(|s| s.is_finite()) { Ok(()) } else { Err(matrix::SingularMatrix) }
     }
