@@ -86,10 +86,14 @@ impl Converter {
 
     /// Input current of a running converter.
     pub fn input_a(&self, vin_v: f64, vout_v: f64, iout_a: f64) -> InputCurrent {
-        if self.kind == ConverterKind::Linear {
-            return InputCurrent { value: iout_a + self.idle_a, per_vin: 0.0, per_vout: 0.0, per_iout: 1.0 };
-        }
         let floor = self.floor_v();
+        // Below its window the idle current fades like the rest: behind a converter that is off there is nobody to
+        // give it, and a network must keep a solution in which this one is found to be off too.
+        let low = if self.kind == ConverterKind::Linear { self.min_in_v } else { floor };
+        let (idle_a, idle_per_vin) = if vin_v >= low || low <= 0.0 { (self.idle_a, 0.0) } else { (self.idle_a * vin_v / low, self.idle_a / low) };
+        if self.kind == ConverterKind::Linear {
+            return InputCurrent { value: iout_a + idle_a, per_vin: idle_per_vin, per_vout: 0.0, per_iout: 1.0 };
+        }
         let power = vout_v * iout_a;
         // `1 / (efficiency V_in)` and its slope, continued as a straight line through zero below the floor.
         let (gain, per_vin) = if vin_v >= floor {
@@ -100,6 +104,6 @@ impl Converter {
             let per_vin = 1.0 / (self.efficiency.at(floor).value * floor * floor);
             (per_vin * vin_v, per_vin)
         };
-        InputCurrent { value: power * gain + self.idle_a, per_vin: power * per_vin, per_vout: iout_a * gain, per_iout: vout_v * gain }
+        InputCurrent { value: power * gain + idle_a, per_vin: power * per_vin + idle_per_vin, per_vout: iout_a * gain, per_iout: vout_v * gain }
     }
 }

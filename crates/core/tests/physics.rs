@@ -168,6 +168,29 @@ fn what_has_no_steady_state_is_an_error_that_names_the_part() {
     }
 }
 
+/// A step-up that cannot hold its input, with another one behind it that has nothing on it.
+#[test]
+fn a_chain_that_cannot_hold_its_input_names_the_first_part_at_fault() {
+    let feed = |from: &str, length: f64| json!({ "from": from, "length_m": length, "gauge": { "awg": 20 } });
+    let boost = |id: &str, from: &str, set_v: f64| json!({ "id": id, "feed": feed(from, 0.4), "kind": "boost", "set_v": set_v, "min_in_v": 6.0, "max_in_v": 60.0, "max_out_a": 10.0, "efficiency": 0.85, "idle_a": 0.004 });
+    let strip = |watts: f64| json!({ "kind": "strip", "voltage_v": 12.0, "power_w_per_m": watts, "segment_m": 0.05, "leds_per_segment": 3, "led_vf_v": 3.1, "rail_ohm_per_m": 0.08, "length_m": 1.9 });
+    let build = |watts: f64| {
+        parse_value(&json!({
+            "format": "orthavis.build/1", "name": "chain", "vehicle": { "kind": "other", "mass_kg": 1.0 },
+            "source": { "kind": "battery", "chemistry": "li_ion", "series": 2, "capacity_ah": 22.0, "max_current_a": 100.0 },
+            "converters": [boost("main", "source", 22.0), boost("lift", "main", 14.0)],
+            "lights": [{ "id": "strip", "feeds": [feed("main", 2.7)], "load": strip(watts) }],
+            "scenes": [{ "id": "on", "lights": { "strip": {} } }],
+        }))
+        .expect("a sound document")
+    };
+    assert!(report(&build(2.0)).is_ok(), "a light load is carried");
+    match report(&build(20.0)) {
+        Err(error) => assert!(matches!(&error.error, SolveError::Hunting { place, .. } if place == "main"), "{error}"),
+        Ok(report) => panic!("no steady state was expected, got {:?}", report.points[0].source),
+    }
+}
+
 #[test]
 fn long_strings_of_pixels_are_solved() {
     for count in [300, 3000] {
