@@ -162,10 +162,14 @@ pub fn points(build: &Build) -> Result<Vec<PointReport>, PointError> {
     Ok(solved(build, &[])?.0.points)
 }
 
+/// With solutions of a similar build the figures are only good for judging.
 fn solved(build: &Build, similar: &[Solution]) -> Result<(Report, Network, Vec<Solution>), PointError> {
     let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
     let states = build.source.states();
     let mut network = Network::new(build).map_err(|error| at("", states[0], error))?;
+    if !similar.is_empty() {
+        network.judge_only();
+    }
     let (mut points, mut solutions): (Vec<_>, Vec<Solution>) = Default::default();
     for scene in &build.scenes {
         for (index, &state) in states.iter().enumerate() {

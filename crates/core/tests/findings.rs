@@ -85,7 +85,10 @@ fn every_code_is_in_the_table() {
 #[test]
 fn remedies_clear_what_they_promise_to() {
     let mut bare = Vec::new();
-    for (name, build, _) in table() {
+    let samples = orthavis_core::demo::BUILDS.iter().map(|text| orthavis_core::document::parse(text).expect("a sample build"));
+    let cases = ["boost-and-driver", "chair-24v", "deck-pixels", "hex-rail", "trike-arrays", "van-strips"].map(case);
+    let whole = samples.chain(cases).map(|build| (build.name.clone(), build));
+    for (name, build) in table().into_iter().map(|(name, build, _)| (name, build)).chain(whole) {
         let before = solved(&name, &build);
         let stops = |report: &Report| -> BTreeSet<(String, String)> {
             let stops = report.findings.iter().filter(|f| f.severity == Severity::Stop);

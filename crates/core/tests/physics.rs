@@ -248,3 +248,82 @@ fn added_parts_have_figures_that_work() {
     let low = starter("low", orthavis_core::document::VehicleKind::Other, Chemistry::Alkaline, 1, 2.0);
     assert!(matches!(add(&low, &leds("white", 1, "source")), Err(WishError::SupplyTooLow { .. })));
 }
+
+#[test]
+fn endurance_takes_few_solves() {
+    for name in ["trike-arrays", "van-strips", "deck-pixels", "chair-24v", "boost-and-driver"] {
+        let build = case(name);
+        let mut network = orthavis_core::network::Network::new(&build).expect("a network");
+        let all = orthavis_core::endurance::endurance(&build, &mut network);
+        // A solve is one step at least, so this bounds the solves too.
+        assert!(network.steps() < 40 * all.len(), "{name}: {} steps for {} scenes", network.steps(), all.len());
+    }
+}
+
+#[test]
+fn labels_and_measured_voltages() {
+    use orthavis_core::sheet::{from_label, measured};
+    for (chemistry, volts, series) in [
+        (Chemistry::LiIon, 36.0, 10),
+        (Chemistry::LiIon, 48.0, 13),
+        (Chemistry::Lipo, 11.1, 3),
+        (Chemistry::Lifepo4, 12.8, 4),
+        (Chemistry::LeadAgm, 24.0, 12),
+        (Chemistry::Nimh, 7.2, 6),
+    ] {
+        assert_eq!(from_label(chemistry, volts, None, Some(10.0 * volts)).map(|l| (l.series, l.capacity_ah)), Some((series, 10.0)), "{volts} V");
+    }
+    assert_eq!(from_label(Chemistry::LiIon, 36.0, None, None), None, "neither Ah nor Wh");
+    let build = starter("pack", orthavis_core::document::VehicleKind::Rv, Chemistry::Lifepo4, 4, 100.0);
+    let Source::Battery(pack) = &build.source else { panic!("a battery") };
+    for step in 0..=20 {
+        let soc = 0.05 * f64::from(step);
+        close(pack.soc_at(pack.emf_v(soc)), soc, "there and back");
+    }
+    assert!(measured(pack, 13.04).words.contains("give or take"), "a flat curve says little");
+    assert!(measured(pack, 9.0).words.contains("do not charge"), "too low");
+}
+
+#[test]
+fn cautions_follow_the_vehicle_and_its_parts() {
+    use orthavis_core::cautions::{Step, cautions};
+    let titles = |build: &Build| -> Vec<&str> { cautions(build).into_iter().map(|c| c.title).collect() };
+    let chair = case("chair-24v");
+    assert!(titles(&chair).contains(&"A medical device") && titles(&chair).contains(&"Lead battery"));
+    let boost = case("boost-and-driver");
+    assert!(titles(&boost).contains(&"A step-up does not protect") && titles(&boost).contains(&"Eyes and fingers"));
+    let mut blinking = case("trike-arrays");
+    blinking.scenes[0].lights.values_mut().for_each(|lit| lit.duty = 0.5);
+    assert!(titles(&blinking).contains(&"Blinking light"));
+    let steps: Vec<Step> = cautions(&boost).iter().map(|c| c.step).collect();
+    assert!(steps.is_sorted(), "in the order of the job");
+}
+
+#[test]
+fn parts_find_a_supply_that_fits() {
+    use orthavis_core::parts::{What, find};
+    use orthavis_core::propose::piece;
+    let part = |id: &str, piece_m: Option<f64>| match find(id).expect(id).what.clone() {
+        What::Light { load, colour } => piece(load, None, piece_m, colour, 20.0),
+        What::Led { led } => LightWish::Leds { led, count: 3 },
+        other => panic!("{other:?}"),
+    };
+    let wish = |what: LightWish| Wish::Light { what, place: "frame".into(), from: None, wire_m: 0.6 };
+    for (chemistry, series, id, expect) in [
+        (Chemistry::LiIon, 10, "strip-12v-white-48", "step-down-12v"),
+        (Chemistry::LiIon, 2, "strip-12v-white-48", "step-up-12v"),
+        (Chemistry::LeadAgm, 6, "strip-12v-white-48", "source"),
+        (Chemistry::LeadAgm, 12, "marker-24v-red", "source"),
+        (Chemistry::Lipo, 3, "pixel-5v-60", "step-down-5v"),
+        (Chemistry::LiIon, 10, "emitter-1w-white", "driver-262ma"),
+    ] {
+        let empty = starter("new", orthavis_core::document::VehicleKind::Other, chemistry, series, 10.0);
+        let built = add(&empty, &wish(part(id, Some(0.5)))).expect(id);
+        assert_eq!(built.lights[0].feeds[0].from, expect, "{id} on {series} cells");
+        let stops: Vec<_> = solved(&built).findings.iter().map(|f| f.code).filter(|code| !code.starts_with("fuse.")).collect();
+        assert!(stops.iter().all(|code| ["wire.drop", "led.uneven"].contains(code)), "{id} on {series} cells: {stops:?}");
+        let copied = add(&built, &Wish::CopyLight { id: "frame".into() }).expect("a copy");
+        assert_eq!(copied.lights[1].id, "frame-2");
+        assert!(report(&copied).is_ok());
+    }
+}

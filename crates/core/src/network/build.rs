@@ -295,5 +295,6 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         step: vec![0.0; size + b.cells],
         trial: vec![0.0; size + b.cells],
         steps: 0,
+        close: newton::TIGHT,
     })
 }

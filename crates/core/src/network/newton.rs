@@ -7,11 +7,9 @@ use crate::document::ConverterKind;
 const MAX_STEPS: usize = 80;
 /// Kirchhoff's law is met to this, A, plus this share of the largest branch current: far below what the report
 /// needs, so that small currents keep their four figures beside large ones.
-const TIGHT_A: f64 = 1e-12;
-const TIGHT_SHARE: f64 = 1e-12;
+pub(super) const TIGHT: (f64, f64) = (1e-12, 1e-12);
 /// What must hold for a solution to be accepted at all.
-const ACCEPTED_A: f64 = 1e-9;
-const ACCEPTED_SHARE: f64 = 1e-6;
+pub(super) const ACCEPTED: (f64, f64) = (1e-9, 1e-6);
 /// A step this small, V and A, has arrived.
 const STILL: f64 = 1e-10;
 /// Ties the output of a resting converter to its minus, S.
@@ -192,7 +190,7 @@ impl Network {
         self.residual.iter().map(|r| r * r).sum()
     }
 
-    fn within(&self, x: &[f64], amps: f64, share: f64) -> bool {
+    fn within(&self, x: &[f64], (amps, share): (f64, f64)) -> bool {
         let limit = amps + share * self.largest_current(x);
         let volts = self.residual[self.nodes..self.size].iter().all(|r| r.abs() <= 1e-9);
         let cells = self.residual[self.size..].iter().all(|r| 0.5 * r.abs() <= limit);
@@ -204,7 +202,7 @@ impl Network {
         self.assemble(point, modes, &x, load);
         let mut merit = self.merit();
         for _ in 0..MAX_STEPS {
-            if self.within(&x, TIGHT_A, TIGHT_SHARE) {
+            if self.within(&x, self.close) {
                 return Ok(x);
             }
             self.steps += 1;
@@ -230,7 +228,7 @@ impl Network {
                 }
                 share *= 0.5;
             }
-            if longest * share < STILL && self.within(&x, ACCEPTED_A, ACCEPTED_SHARE) {
+            if longest * share < STILL && self.within(&x, ACCEPTED) {
                 return Ok(x);
             }
             if !merit.is_finite() {
