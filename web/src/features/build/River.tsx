@@ -97,9 +97,9 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
           <Icon name="save" />
         </IconButton>
       )}
-      <Box ref={frame} flex="1" minH={{ base: "15rem", md: "8rem" }} position="relative">
+      <Box ref={frame} flex="1" minH={{ base: "15rem", md: "8rem" }} position="relative" overflowY={river && river.height > size.height ? "auto" : "hidden"}>
         {river && river.stands.length > 1 ? (
-          <svg ref={svg} role="group" aria-label="Watt river; walk it with the arrow keys" style={{ position: "absolute", width: "100%", height: "100%" }}>
+          <svg ref={svg} role="group" aria-label="Watt river; walk it with the arrow keys" style={{ display: "block", width: "100%", height: river.height }}>
             {river.stands.map((stand) => (
               <path
                 key={stand.reach.id}

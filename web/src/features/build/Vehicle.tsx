@@ -35,7 +35,13 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
     // Two lights at one place stand side by side.
     const key = `${place.x},${place.y}`;
     const neighbours = (taken[key] = (taken[key] ?? -1) + 1);
-    return { glow, x: place.x + 50 * neighbours, y: place.y, below: place.y < 40 || neighbours % 2 === 1, colour: lightColour(glow.colour, glow.rgb) };
+    return {
+      glow,
+      x: place.x + 50 * (neighbours % 4),
+      y: place.y + 30 * Math.floor(neighbours / 4),
+      below: place.y < 40 || neighbours % 2 === 1,
+      colour: lightColour(glow.colour, glow.rgb),
+    };
   });
   // A window into the night in either theme: on paper no light would shine.
   return (

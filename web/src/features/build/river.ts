@@ -22,6 +22,8 @@ export interface RiverLayout {
   scale: number;
   /** So many lights that each has one line for its words. */
   dense: boolean;
+  /** Height that it needs; more than was offered when there are very many lights. */
+  height: number;
 }
 
 const BAR = 12;
@@ -32,7 +34,8 @@ const LEAST = 2;
  * Lays the river out from the data: columns by the number of parts between, lights stacked in their order,
  * every supplier centred on what it feeds, thickness true to watts.
  */
-export function layout(picture: Picture, width: number, height: number): RiverLayout {
+export function layout(picture: Picture, width: number, offered: number): RiverLayout {
+  let height = offered;
   const byId = new Map<string, Stand>();
   const stands: Stand[] = picture.reaches.map((reach) => {
     const stand: Stand = { reach, depth: 0, x: 0, width: BAR, top: 0, height: 0, parent: null, children: [], mouth: { top: 0, height: 0 } };
@@ -48,11 +51,13 @@ export function layout(picture: Picture, width: number, height: number): RiverLa
     }
   }
   const root = stands[0];
-  if (!root) return { stands, scale: 0, dense: false };
+  if (!root) return { stands, scale: 0, dense: false, height };
   const deepest = Math.max(1, ...stands.map((stand) => stand.depth));
   const leaves = stands.filter((stand) => stand.children.length === 0 && stand !== root);
   const dense = height - 34 < 44 * leaves.length;
-  const line = dense ? 13 : 30;
+  const line = dense ? 15 : 30;
+  height = Math.max(height, 48 + (line + 1) * leaves.length);
+  const label = dense ? 196 : LABEL;
   const free = height - 40 - line * leaves.length;
   const gap = Math.max(1, Math.min(dense ? 4 : 14, free / leaves.length));
   const watts = Math.max(picture.source_w, 1e-9);
@@ -69,7 +74,7 @@ export function layout(picture: Picture, width: number, height: number): RiverLa
 
   let cursor = 20;
   const place = (stand: Stand) => {
-    const column = (width - LABEL - BAR - 16) / deepest;
+    const column = (width - label - BAR - 16) / deepest;
     const isLeaf = stand.children.length === 0 && stand !== root;
     stand.x = 16 + (isLeaf ? deepest : stand.depth) * column;
     stand.width = stand.reach.kind === "converter" ? 30 : BAR;
@@ -102,7 +107,7 @@ export function layout(picture: Picture, width: number, height: number): RiverLa
       at += Math.max(0, child.reach.sent_w) * scale;
     }
   }
-  return { stands, scale, dense };
+  return { stands, scale, dense, height };
 }
 
 /** The stream from a supplier's right edge to a consumer's left edge. */
