@@ -71,7 +71,7 @@ impl Drop for Server {
 fn journeys_from_an_empty_shelf() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
-    Server::start("serve", &folder).playwright(&["journey.spec.ts"]);
+    Server::start("serve", &folder).playwright(&["journey.spec.ts", "page.spec.ts"]);
 }
 
 #[test]

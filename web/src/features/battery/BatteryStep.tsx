@@ -180,7 +180,7 @@ function SourcePick({ build, edit }: Pick<EditorProps, "build" | "edit">) {
             draft.source =
               kind === "rail"
                 ? { kind: "rail", voltage_v: 5, resistance_ohm: 0.02, max_current_a: 2, other_load_a: 0 }
-                : ({ ...battery_of(packs[0]), kind: "battery" } as Battery);
+                : ({ ...batteryOf(packs[0]), kind: "battery" } as Battery);
           }, "source.kind")
         }
       />
@@ -192,7 +192,7 @@ function SourcePick({ build, edit }: Pick<EditorProps, "build" | "edit">) {
               value=""
               options={[["", "from the parts drawer …"], ...packs.map((part) => [part.id, part.name] as const)]}
               onChange={(id) => {
-                const found = battery_of(packs.find((part) => part.id === id));
+                const found = batteryOf(packs.find((part) => part.id === id));
                 if (!found) return;
                 edit((draft) => {
                   if (draft.source.kind !== "battery") return;
@@ -237,7 +237,7 @@ function SourcePick({ build, edit }: Pick<EditorProps, "build" | "edit">) {
   );
 }
 
-const battery_of = (part?: Part) => (part?.what.kind === "battery" ? part.what.battery : undefined);
+const batteryOf = (part?: Part) => (part?.what.kind === "battery" ? part.what.battery : undefined);
 
 /** How full it is, by the meter. */
 function MeasuredCard({ build }: { build: Build }) {

@@ -1,0 +1,104 @@
+import { expect, test } from "@playwright/test";
+import type { Picture, Reach } from "../../web/src/api/client";
+import { heatBranch, layout, ribbon } from "../../web/src/features/build/river";
+import { AMP, AMP_HOUR, INCH, METRE, MILLIAMP, OHM, VOLT, fieldText, hours, parseGauge, parseQuantity, plain, share } from "../../web/src/units";
+
+/** The page's own arithmetic: how figures are read and written, and the geometry of the river. No browser. */
+
+test("figures are read as people type them", () => {
+  const cases = [
+    ["12", VOLT, 12],
+    ["12 V", VOLT, 12],
+    ["5v", VOLT, 5],
+    ["1,5 V", VOLT, 1.5],
+    [".5", VOLT, 0.5],
+    ["300mA", AMP, 0.3],
+    ["300mA", MILLIAMP, 300],
+    ["0.3 A", MILLIAMP, 300],
+    ["7000 mAh", AMP_HOUR, 7],
+    ["2.2k", OHM, 2200],
+    ["470 Ω", OHM, 470],
+    ["18in", METRE, 0.4572],
+    ['18 "', METRE, 0.4572],
+    ["90 cm", METRE, 0.9],
+    ["2 ft", METRE, 0.6096],
+    ["18", INCH, 0.4572],
+    ["50cm", INCH, 0.5],
+  ] as const;
+  for (const [text, unit, value] of cases) expect(parseQuantity(text, unit), text).toBeCloseTo(value, 9);
+  for (const text of ["", "ten", "12 apples", "1.2.3", "--4", "1 2", "5 kg"]) expect(parseQuantity(text, VOLT), text).toBeUndefined();
+});
+
+test("wires are read as people type them", () => {
+  for (const text of ["22 AWG", "22awg", "22", " 22 awg "]) expect(parseGauge(text, false), text).toEqual({ awg: 22 });
+  for (const text of ["0.5 mm2", "0,5mm²", "0.5mm2", "0.5 mm^2"]) expect(parseGauge(text, false), text).toEqual({ mm2: 0.5 });
+  expect(parseGauge("0.75", true)).toEqual({ mm2: 0.75 });
+  for (const text of ["thick", "0.5 awg", "99 awg", "0 mm2", "-1"]) expect(parseGauge(text, false), text).toBeUndefined();
+});
+
+test("figures are written as people say them", () => {
+  const cases: [number, string, string][] = [
+    [0.1842, "A", "184 mA"],
+    [12, "V", "12.0 V"],
+    [0.92, "1", "92.0 %"],
+    [2200, "ohm", "2.20 kΩ"],
+    [1.46e-26, "W", "0 W"],
+    [27, "", "27"],
+    [0.45, "m", "0.450 m"],
+  ];
+  for (const [value, unit, text] of cases) expect(plain(value, unit)).toBe(text);
+  expect([0.5, 3.24, 46.4, 2400, null].map((value) => hours(value))).toEqual(["30 min", "3.2 h", "46 h", "100 days", "no end"]);
+  expect([0.5, 0.004, 0.00001].map(share)).toEqual(["50 %", "0.4 %", "under 0.1 %"]);
+  // What stands in a field gives itself back.
+  for (const value of [0.0333333, 14, 1e-6, 123456]) expect(Number(fieldText(value))).toBeCloseTo(value, 6);
+});
+
+/** A source, a converter that loses a fifth, and so many lights of a watt each; the last one is off. */
+function picture(lights: number): Picture {
+  const reach = (id: string, kind: Reach["kind"], from: string | null, sent_w: number, arrives_w: number, leaves_w: number): Reach => ({
+    id,
+    kind,
+    from,
+    sent_w,
+    arrives_w,
+    leaves_w,
+    unfused: false,
+    facts: [],
+  });
+  const lit = Math.max(1, lights - 1);
+  const reaches = [reach("source", "source", null, 1.25 * lit, 1.25 * lit, 1.25 * lit), reach("module", "converter", "source", 1.25 * lit, 1.25 * lit, lit)];
+  for (let n = 0; n < lights; n++) reaches.push(reach(`light-${n}`, "light", "module", n < lit ? 1 : 0, n < lit ? 1 : 0, n < lit ? 1 : 0));
+  return { scene: "on", state: "full", source_w: 1.25 * lit, lights_w: lit, heat_w: 0.25 * lit, reaches, glows: [] };
+}
+
+for (const lights of [1, 2, 6, 12, 30, 60]) {
+  test(`a river of ${lights} lights is true to scale and stays apart`, () => {
+    const [width, offered] = [540, 320];
+    const river = layout(picture(lights), width, offered);
+    expect(river.stands).toHaveLength(lights + 2);
+    const leaves = river.stands.filter((stand) => stand.reach.kind === "light").sort((a, b) => a.top - b.top);
+    for (const stand of river.stands) {
+      expect(stand.top).toBeGreaterThanOrEqual(0);
+      expect(stand.top + stand.height).toBeLessThanOrEqual(river.height);
+      expect(stand.x + stand.width).toBeLessThan(width);
+      // Thickness is watts times one scale for all; what is off is still a line.
+      if (stand.reach.arrives_w * river.scale > 2) expect(stand.height).toBeCloseTo(stand.reach.arrives_w * river.scale, 6);
+      else expect(stand.height).toBe(2);
+      if (stand.parent) expect(ribbon(stand)).toMatch(/^M[\d.]+ [\d.]+C/);
+    }
+    // Every light has room for its words.
+    const line = river.dense ? 15 : 30;
+    for (const [index, stand] of leaves.slice(1).entries()) {
+      const before = leaves[index]!;
+      expect(stand.top + stand.height / 2 - (before.top + before.height / 2)).toBeGreaterThanOrEqual(line);
+    }
+    const module = river.stands[1]!;
+    // The mouths at the module follow each other without a gap.
+    for (const [index, child] of module.children.slice(1).entries()) {
+      const before = module.children[index]!;
+      expect(child.mouth.top - before.mouth.top).toBeCloseTo(before.reach.sent_w * river.scale, 6);
+    }
+    const heat = heatBranch(module, river.scale);
+    if (heat) expect(heat.watts).toBeCloseTo(0.25 * Math.max(1, lights - 1), 9);
+  });
+}
