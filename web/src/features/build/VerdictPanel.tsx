@@ -38,6 +38,14 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
   });
   const { reset, mutate } = preview;
   const shown = preview.data?.build === build ? preview.data : null;
+  // Once done, a preview is over: undo brings the build back, not the question.
+  const onDo = useCallback(
+    (document: Build) => {
+      reset();
+      onApply(document);
+    },
+    [reset, onApply],
+  );
   const onPreview = useCallback((finding: Finding, remedy: Remedy) => mutate({ of: keyOf(finding), remedy }), [mutate]);
   if (problem)
     return (
@@ -112,7 +120,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
                   fault={preview.error && preview.variables.of === keyOf(finding) ? problemOf(preview.error).detail : null}
                   onSelect={onSelect}
                   onPreview={onPreview}
-                  onApply={onApply}
+                  onApply={onDo}
                   onCancel={reset}
                 />
               ))}
