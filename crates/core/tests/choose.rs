@@ -168,6 +168,7 @@ fn pixels_on_a_small_rail() {
     let fits = (0.8 / each).floor();
     close(choices[0].figure("fits").expect("figure"), fits, "how many");
     assert!(choices.iter().filter(|c| c.works).all(|c| c.figure("total_a").expect("figure") <= 0.8 * 1.0001), "what works fits");
+    assert!(choices.iter().all(|c| c.figure("level_fits") == choices[0].figure("level_fits")), "one level fits, whatever is chosen");
     let Pick::Pixels { count: 32, level } = choices[0].pick else { panic!("all of them, dimmer, comes first: {:?}", choices[0].pick) };
     close(level, (((0.8 / 32.0 - part.idle_a) / part.channel_a.iter().sum::<f64>()) * 100.0).floor() / 100.0, "level");
 }

@@ -54,6 +54,7 @@ pub fn pixels(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
     let level = if full > 0.0 { ((usable / count - ask.pixels.idle_a) / full).clamp(0.0, 1.0) } else { 1.0 };
     // Rounded down to a whole percent, so that it truly fits.
     let level = (level * 100.0 + 1e-9).floor() / 100.0;
+    let level_fits = level;
     let given = |level: f64| {
         vec![
             quantity("level", "level", level, "1"),
@@ -69,7 +70,7 @@ pub fn pixels(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
             fact("each_a", "Each pixel", "I", each, "A", &EACH, given(level)),
             fact("total_a", "All of them", "n·I", count * each, "A", &EACH, given(level)).of_limit(ask.limit_a),
             fact("fits", "How many fit at this level", "n", fits, "", &FITS, given(ask.level)),
-            fact("level_fits", "The level at which all fit", "level", level.max(0.0), "1", &LEVEL, given(ask.level)),
+            fact("level_fits", "The level at which all fit", "level", level_fits, "1", &LEVEL, given(ask.level)),
             fact(
                 "white_a",
                 "All of them, full white",
@@ -127,7 +128,7 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
         of(a).total_cmp(&of(b))
     });
     let (level, colour) = asked.map_or((1.0, [1.0; 3]), |lit| (lit.level, lit.colour));
-    let from = supplier(build, &light.feeds[0].from);
+    let from = crate::findings::supplier(build, &light.feeds[0].from);
     let others: f64 = crate::report::points(build)?
         .iter()
         .map(|point| match build.converters.iter().find(|c| c.id == from) {
@@ -155,12 +156,4 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
         })
     });
     Ok(choices.collect())
-}
-
-/// The converter above a feed, or `source`, through junctions.
-fn supplier<'a>(build: &'a Build, mut from: &'a str) -> &'a str {
-    while let Some(junction) = build.junctions.iter().find(|j| j.id == from) {
-        from = &junction.feed.from;
-    }
-    from
 }

@@ -19,6 +19,7 @@ mod wire;
 pub(crate) use fuse::{fault_a, zone as fuse_zone};
 pub(crate) use led::resize as resize_array;
 pub(crate) use light::{INPUT_V, OUTPUT_A, feed_mut, free_id, plain_feed, rating_above};
+pub(crate) use wire::supplier;
 
 use crate::document::{Build, Load, parse_value};
 use crate::network::Solution;

@@ -33,7 +33,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 }
 
 /// The source or converter above, through junctions.
-fn supplier<'a>(build: &'a Build, mut from: &'a str) -> &'a str {
+pub(crate) fn supplier<'a>(build: &'a Build, mut from: &'a str) -> &'a str {
     while let Some(junction) = build.junctions.iter().find(|j| j.id == from) {
         from = &junction.feed.from;
     }
