@@ -1,6 +1,6 @@
 import "@fontsource-variable/inter/wght.css";
 import { ChakraProvider } from "@chakra-ui/react";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient, QueryClientProvider, notifyManager } from "@tanstack/react-query";
 import { Outlet, RouterProvider, createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -49,6 +49,9 @@ declare module "@tanstack/react-router" {
     router: typeof router;
   }
 }
+
+// An answer is drawn in the task it arrives in, not in one after it.
+notifyManager.setScheduler(queueMicrotask);
 
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, networkMode: "always" }, mutations: { networkMode: "always" } },

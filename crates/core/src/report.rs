@@ -132,12 +132,25 @@ pub struct PointError {
 /// # Errors
 /// The first scene and state without a steady solution. There is no partial report.
 pub fn report(build: &Build) -> Result<Report, PointError> {
+    let (mut report, solutions) = without_remedies(build)?;
+    findings::add_remedies(build, &report.points, &solutions, &mut report.findings);
+    Ok(report)
+}
+
+/// [`report`] whose findings have no remedies yet: trying those takes most of its time.
+///
+/// # Errors
+/// As [`report`].
+pub fn report_at_once(build: &Build) -> Result<Report, PointError> {
+    Ok(without_remedies(build)?.0)
+}
+
+fn without_remedies(build: &Build) -> Result<(Report, Vec<Solution>), PointError> {
     let (mut report, mut network, solutions) = solved(build, &[])?;
     report.endurance = endurance::endurance(build, &mut network);
     report.findings = findings::findings(build, &report.points);
-    findings::add_remedies(build, &report.points, &solutions, &mut report.findings);
     report.verdict = verdict::verdict(build, &report);
-    Ok(report)
+    Ok((report, solutions))
 }
 
 /// [`report`] without endurance, remedies and words: which findings there are, and how bad.

@@ -10,20 +10,22 @@ use orthavis_core::choose::size::Sized;
 use orthavis_core::choose::{self, Choice};
 use orthavis_core::document::{Build, Chemistry, Source, VehicleKind, parse, parse_part, parse_value};
 use orthavis_core::effect::{Effect, effect};
-use orthavis_core::findings::Severity;
+use orthavis_core::findings::{Finding, Remedy, Severity};
 use orthavis_core::glossary::{self, Entry};
 use orthavis_core::parts::{self, Part, What};
 use orthavis_core::picture::{Picture, picture};
 use orthavis_core::propose::{self, LightWish, Wish};
-use orthavis_core::report::{Report, judged, report};
+use orthavis_core::report::{FeedReport, PointReport, Report, judged, report, report_at_once};
 use orthavis_core::resistor::Series;
 use orthavis_core::sheet::{self, FromLabel, Measured, SourceSheet, source_sheet};
 use orthavis_core::states::State as SourceState;
 use orthavis_core::vehicle::{self, VehicleSheet};
+use orthavis_core::verdict::Verdict;
 use orthavis_store::{Store, Stored};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
+use std::collections::BTreeMap;
 use utoipa::{OpenApi, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -44,6 +46,8 @@ pub fn router() -> OpenApiRouter<Store> {
         .routes(routes!(restore))
         .routes(routes!(starter))
         .routes(routes!(solve))
+        .routes(routes!(remedies))
+        .routes(routes!(whole_report))
         .routes(routes!(apply))
         .routes(routes!(add))
         .routes(routes!(choose))
@@ -287,10 +291,16 @@ struct SolveRequest {
     state: Option<String>,
 }
 
-/// A solved document.
+/// A solved document, as much of it as a person looks at; the whole is at `/api/v1/report`.
 #[derive(Serialize, ToSchema)]
 struct Solved {
-    report: Report,
+    verdict: Verdict,
+    /// Worst first; what mends them is at `/api/v1/remedies`.
+    findings: Vec<Finding>,
+    /// The states that this source is solved at, fullest first.
+    states: Vec<SourceState>,
+    /// Every feed in the scene and state of the picture.
+    feeds: BTreeMap<String, FeedReport>,
     /// Absent when the build has no scene.
     picture: Option<Picture>,
     /// What to know of the battery or rail.
@@ -300,19 +310,50 @@ struct Solved {
 }
 
 fn solved(build: &Build, scene: Option<&str>, state: Option<&str>) -> Answer<Solved> {
-    let report = report(build)?;
-    let states = build.source.states();
+    let report = report_at_once(build)?;
+    let states = build.source.states().to_vec();
     let named = |state: &SourceState| serde_json::to_value(state).ok().and_then(|v| v.as_str().map(str::to_owned));
     let state = states.iter().find(|s| state.is_some() && named(s).as_deref() == state).or(states.first()).copied();
     let scene = build.scenes.iter().find(|s| Some(s.id.as_str()) == scene).or(build.scenes.first());
     let picture = scene.zip(state).and_then(|(scene, state)| picture(build, &report, &scene.id, state));
-    Ok(Solved { report, picture, source: source_sheet(build), cautions: cautions(build) })
+    let here = |point: &&PointReport| picture.as_ref().is_some_and(|p| p.scene == point.scene && p.state == point.state);
+    let feeds = report.points.iter().find(here).map(|point| point.feeds.clone()).unwrap_or_default();
+    let Report { verdict, findings, .. } = report;
+    Ok(Solved { verdict, findings, states, feeds, picture, source: source_sheet(build), cautions: cautions(build) })
 }
 
-/// Solves a document without keeping it.
+/// Solves a document without keeping it: what a person looks at, at once.
 #[utoipa::path(post, path = "/api/v1/solve", request_body = SolveRequest, responses((status = 200, body = Solved), (status = 422, body = Problem)))]
 async fn solve(Body(request): Body<SolveRequest>) -> Answer<Json<Solved>> {
     compute(move || Ok(Json(solved(&parse(request.document.get())?, request.scene.as_deref(), request.state.as_deref())?))).await
+}
+
+/// What mends a finding.
+#[derive(Serialize, ToSchema)]
+struct Mending {
+    /// Code of the finding.
+    code: &'static str,
+    /// Subject of the finding.
+    subject: String,
+    /// Best first; each was tried.
+    remedies: Vec<Remedy>,
+}
+
+/// Tries what could mend a document's findings and says what does.
+#[utoipa::path(post, path = "/api/v1/remedies", request_body = DocumentRequest, responses((status = 200, body = Vec<Mending>), (status = 422, body = Problem)))]
+async fn remedies(Body(request): Body<DocumentRequest>) -> Answer<Json<Vec<Mending>>> {
+    compute(move || {
+        let found = report(&parse(request.document.get())?)?.findings;
+        let mended = found.into_iter().filter(|finding| !finding.remedies.is_empty());
+        Ok(Json(mended.map(|Finding { code, subject, remedies, .. }| Mending { code, subject, remedies }).collect()))
+    })
+    .await
+}
+
+/// The whole report `orthavis.report/1` of a document.
+#[utoipa::path(post, path = "/api/v1/report", request_body = DocumentRequest, responses((status = 200, body = Report), (status = 422, body = Problem)))]
+async fn whole_report(Body(request): Body<DocumentRequest>) -> Answer<Json<Report>> {
+    compute(move || Ok(Json(report(&parse(request.document.get())?)?))).await
 }
 
 /// A document and RFC 6902 changes to it.
@@ -342,7 +383,7 @@ async fn apply(Body(request): Body<ApplyRequest>) -> Answer<Json<Applied>> {
             Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "changes", "The change does not fit", detail)
         })?;
         let after = parse_value(&value)?;
-        let effect = effect(&report(&before)?, &report(&after)?);
+        let effect = effect(&report_at_once(&before)?, &report_at_once(&after)?);
         Ok(Json(Applied { document: after, effect }))
     })
     .await

@@ -117,9 +117,15 @@ async fn documents_are_solved_and_remedies_applied_without_being_kept() {
     let solved = client.post("/api/v1/solve", &json!({ "document": trike(), "scene": "parked", "state": "reserve" })).await;
     assert_eq!(solved.status, StatusCode::OK);
     assert_eq!((&solved.body["picture"]["scene"], &solved.body["picture"]["state"]), (&json!("parked"), &json!("reserve")));
-    let finding = &solved.body["report"]["findings"][0];
-    assert_eq!(finding["code"], "fuse.missing");
-    let applied = client.post("/api/v1/apply", &json!({ "document": trike(), "changes": finding["remedies"][0]["changes"] })).await;
+    let finding = &solved.body["findings"][0];
+    assert_eq!((&finding["code"], &finding["remedies"]), (&json!("fuse.missing"), &json!([])));
+    assert_eq!(solved.body["states"], json!(["full", "half", "reserve"]));
+    assert!(solved.body["feeds"]["tail"]["current_a"].as_f64().is_some_and(|a| a >= 0.0), "{}", solved.body["feeds"]);
+    let mended = client.post("/api/v1/remedies", &json!({ "document": trike() })).await.body;
+    assert_eq!((&mended[0]["code"], &mended[0]["subject"]), (&finding["code"], &finding["subject"]));
+    let whole = client.post("/api/v1/report", &json!({ "document": trike() })).await.body;
+    assert_eq!((&whole["format"], &whole["findings"][0]["remedies"]), (&json!("orthavis.report/1"), &mended[0]["remedies"]));
+    let applied = client.post("/api/v1/apply", &json!({ "document": trike(), "changes": mended[0]["remedies"][0]["changes"] })).await;
     assert_eq!(applied.body["document"]["converters"][0]["feed"]["fuse"]["rating_a"], 1.0);
     assert_eq!(applied.body["effect"]["cleared"][0]["title"], "No fuse at the battery");
     assert_eq!(applied.body["effect"]["headline_before"], "Not safe to build yet");

@@ -263,6 +263,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tries what could mend a document's findings and says what does. */
+        post: operations["remedies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The whole report `orthavis.report/1` of a document. */
+        post: operations["whole_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/size": {
         parameters: {
             query?: never;
@@ -289,7 +323,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Solves a document without keeping it. */
+        /** Solves a document without keeping it: what a person looks at, at once. */
         post: operations["solve"];
         delete?: never;
         options?: never;
@@ -1087,6 +1121,15 @@ export interface components {
              */
             volts: number;
         };
+        /** @description What mends a finding. */
+        Mending: {
+            /** @description Code of the finding. */
+            code: string;
+            /** @description Best first; each was tried. */
+            remedies: components["schemas"]["Remedy"][];
+            /** @description Subject of the finding. */
+            subject: string;
+        };
         /** @description Sealed module or bulb. */
         Module: {
             /** @description How it draws. */
@@ -1555,14 +1598,22 @@ export interface components {
             scene?: string | null;
             state?: null | components["schemas"]["State"];
         };
-        /** @description A solved document. */
+        /** @description A solved document, as much of it as a person looks at; the whole is at `/api/v1/report`. */
         Solved: {
             /** @description What no figure shows, by step of the job. */
             cautions: components["schemas"]["Caution"][];
+            /** @description Every feed in the scene and state of the picture. */
+            feeds: {
+                [key: string]: components["schemas"]["FeedReport"];
+            };
+            /** @description Worst first; what mends them is at `/api/v1/remedies`. */
+            findings: components["schemas"]["Finding"][];
             picture?: null | components["schemas"]["Picture"];
-            report: components["schemas"]["Report"];
             /** @description What to know of the battery or rail. */
             source: components["schemas"]["SourceSheet"];
+            /** @description The states that this source is solved at, fullest first. */
+            states: components["schemas"]["State"][];
+            verdict: components["schemas"]["Verdict"];
         };
         /** @description Where the power comes from. */
         Source: (components["schemas"]["Battery"] & {
@@ -2528,6 +2579,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reference"];
+                };
+            };
+        };
+    };
+    remedies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mending"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    whole_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -1,32 +1,35 @@
-import { Box, Button, IconButton, Spinner, VisuallyHidden, chakra } from "@chakra-ui/react";
-import { keepPreviousData, replaceEqualDeep, useQuery } from "@tanstack/react-query";
-import { Link, getRouteApi } from "@tanstack/react-router";
-import { type ChangeEvent, type ReactNode, memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Box, Button, Spinner } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { getRouteApi } from "@tanstack/react-router";
+import { type ReactNode, memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { type Build, type Solved, type SourceState, type StoredBuild, answer, api, problemOf } from "../../api/client";
 import { Failure } from "../../ui/Failure";
 import { WorkingProvider } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
 import { setPrefs, usePrefs } from "../../ui/prefs";
 import { saveFile } from "../../ui/save";
-import { Segments } from "../../ui/Segments";
 import { useSteady } from "../../ui/steady";
-import { ThemeSwitch } from "../../ui/theme-switch";
-import { clock } from "../../units";
 import { BatteryStep } from "../battery/BatteryStep";
 import { LightsStep } from "../lights/LightsStep";
-import { PowerStep } from "../power/PowerStep";
 import { PlacesStep } from "../places/PlacesStep";
+import { PowerStep } from "../power/PowerStep";
 import { WiresStep } from "../wires/WiresStep";
+import type { EditorProps } from "./editor";
 import { type Command, Palette, ShortcutSheet } from "./Palette";
-import { HistoryDialog } from "./HistoryDialog";
 import { River } from "./River";
+import { StepRail } from "./StepRail";
 import { STEPS, STEP_NAMES, type Step, stepOf } from "./steps";
-import { type SaveState, useBuild } from "./useBuild";
+import { TopBar } from "./TopBar";
+import { useBuild } from "./useBuild";
+import { useAhead, useRemedies, useSolved } from "./useSolved";
 import { Vehicle } from "./Vehicle";
 import { VerdictPanel } from "./VerdictPanel";
-import { Icon } from "../../ui/icons";
 
 const route = getRouteApi("/builds/$id");
+
+const RAIL: readonly SourceState[] = ["rail"];
+const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
+const NO_FEEDS: Solved["feeds"] = {};
 
 export function BuildPage() {
   const id = Number(route.useParams().id);
@@ -51,7 +54,8 @@ export function BuildPage() {
 }
 
 function Workbench({ stored }: { stored: StoredBuild }) {
-  const editing = useBuild(stored);
+  const shownRef = useRef<{ scene: string; state: SourceState }>({ scene: "", state: "full" });
+  const editing = useBuild(stored, useAhead(shownRef));
   const { build, edit, undo, redo } = editing;
   const search = route.useSearch();
   const prefs = usePrefs();
@@ -63,26 +67,17 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const scene = build.scenes.find((known) => known.id === search.scene)?.id ?? build.scenes[0]?.id ?? "";
   const asked = search.state ?? "full";
 
-  const last = useRef<(Solved & { build: Build }) | undefined>(undefined);
-  const solved = useQuery({
-    queryKey: ["solve", build, scene, asked],
-    // The answer keeps the document it belongs to: what is shown together was solved together.
-    queryFn: async ({ signal }) => {
-      const answered = await answer(api.POST("/api/v1/solve", { body: { document: build, scene, state: asked }, signal }));
-      // What is equal to the answer before stays the same object, so that only what changed is drawn again.
-      return (last.current = { ...replaceEqualDeep(last.current, answered), build });
-    },
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: 20_000,
-  });
-  const problem = solved.error ? problemOf(solved.error) : null;
-  const picture = solved.data?.picture ?? null;
-  const report = solved.data?.report ?? null;
+  shownRef.current = { scene, state: asked };
+  const query = useSolved(build, scene, asked);
+  const solved = query.data;
+  const problem = query.error ? problemOf(query.error) : null;
+  // The verdict is drawn first; the drawings and the figures in the editor follow as soon as there is time.
+  const drawn = useDeferredValue(solved);
+  const picture = drawn?.picture ?? null;
+  const remedies = useRemedies(build, solved?.findings);
   // Which states a source has is the core's to say; until its first answer the dial shows the usual ones.
-  const solvedStates = [...new Set(report?.points.map((point) => point.state))];
-  const states: SourceState[] = solvedStates.length > 0 ? solvedStates : build.source.kind === "rail" ? ["rail"] : ["full", "half", "reserve"];
-  const state = states.find((known) => known === asked) ?? picture?.state ?? states[0]!;
+  const states: readonly SourceState[] = solved?.states ?? (build.source.kind === "rail" ? RAIL : BATTERY);
+  const state = states.find((known) => known === asked) ?? solved?.picture?.state ?? states[0]!;
 
   // A chosen place waits for its light only while the places or lights are being worked on.
   useEffect(() => {
@@ -120,7 +115,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const step = search.step;
   const shownStep: Step = step ?? "battery";
   // As text, so that the rail is drawn again only when a count changes.
-  const stops = STEPS.map((name) => report?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
+  const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
 
   useEffect(() => {
     const onKey = (event: globalThis.KeyboardEvent) => {
@@ -164,15 +159,15 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     { name: "Shortcuts", keys: "?", act: () => setOverlay("keys") },
   ];
 
-  const cautions = useMemo(() => (solved.data?.cautions ?? []).filter((caution) => caution.step === shownStep), [solved.data?.cautions, shownStep]);
-  const editor = {
-    source: solved.data?.source ?? null,
+  const cautions = useMemo(() => (solved?.cautions ?? []).filter((caution) => caution.step === shownStep), [solved?.cautions, shownStep]);
+  const editor: EditorProps = {
+    source: drawn?.source ?? null,
+    feeds: drawn?.feeds ?? NO_FEEDS,
     place,
     onPlace,
     build,
     edit,
     replace: editing.replace,
-    report,
     picture,
     scene,
     state,
@@ -181,70 +176,26 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   };
   return (
     <Box h={{ md: "100%" }} display="flex" flexDirection="column" minH="100%">
-      <Box
-        as="header"
-        display="flex"
-        flexWrap="wrap"
-        alignItems="center"
-        columnGap="3"
-        rowGap="2"
-        px="4"
-        py="1.5"
-        minH="13"
-        bg="bg.subtle"
-        borderBottomWidth="1px"
-      >
-        <Box asChild color="lantern.fg" fontWeight="bold" minH="8" display="inline-flex" alignItems="center">
-          <Link to="/" aria-label="Orthavis, back to the shelf">
-            Orthavis
-          </Link>
-        </Box>
-        <VisuallyHidden asChild>
-          <h1>{build.name}</h1>
-        </VisuallyHidden>
-        <Box flex={{ base: "1 1 60%", md: "1 1 8rem" }} maxW="16rem" minW="0">
-          <chakra.input
-            aria-label="Name of the build"
-            value={build.name}
-            maxLength={200}
-            onChange={(event: ChangeEvent<HTMLInputElement>) => edit((draft) => void (draft.name = event.target.value), "name")}
-            fontSize="md"
-            fontWeight="semibold"
-            bg="transparent"
-            minW="0"
-            w="full"
-            minH="7"
-            px="1"
-            borderRadius="sm"
-            textOverflow="ellipsis"
-            _hover={{ bg: "bg.muted" }}
-          />
-          <SaveNote save={editing.save} savedAt={editing.savedAt} revision={editing.revision} />
-        </Box>
-        <Toolbar
-          id={stored.id}
-          revision={editing.revision}
-          canUndo={editing.canUndo}
-          canRedo={editing.canRedo}
-          undo={undo}
-          redo={redo}
-          onRestore={useSteady(editing.adopt)}
-          onExport={useSteady(() => download(build))}
-          onPalette={useSteady(() => setOverlay("palette"))}
-        />
-        <Box display="flex" flexWrap="wrap" alignItems="center" columnGap="3" rowGap="2">
-          {build.scenes.length > 0 && (
-            <Segments
-              label="Scene"
-              value={scene}
-              options={build.scenes.map((known) => [known.id, known.name] as const)}
-              onChange={(next) => go({ scene: next })}
-            />
-          )}
-          <Segments label="Battery at" value={state} options={states.map((known) => [known, known] as const)} onChange={(next) => go({ state: next })} />
-        </Box>
-      </Box>
-
+      <TopBar
+        id={stored.id}
+        name={build.name}
+        scenes={build.scenes}
+        scene={scene}
+        states={states}
+        state={state}
+        revision={editing.revision}
+        savedAt={editing.savedAt}
+        save={editing.save}
+        canUndo={editing.canUndo}
+        canRedo={editing.canRedo}
+        edit={edit}
+        undo={undo}
+        redo={redo}
+        go={go}
+        onRestore={useSteady(editing.adopt)}
+        onExport={useSteady(() => download(build))}
+        onPalette={useSteady(() => setOverlay("palette"))}
+      />
       {overlay === "palette" && <Palette commands={commands()} onClose={() => setOverlay(null)} />}
       {overlay === "keys" && <ShortcutSheet onClose={() => setOverlay(null)} />}
       {editing.save.kind === "stale" && (
@@ -279,11 +230,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           bg="bg.subtle"
           order={{ base: 2, md: "initial" }}
         >
-          {shownStep === "battery" && <BatteryStep {...editor} />}
-          {shownStep === "places" && <PlacesStep {...editor} />}
-          {shownStep === "lights" && <LightsStep {...editor} />}
-          {shownStep === "power" && <PowerStep {...editor} />}
-          {shownStep === "wires" && <WiresStep {...editor} />}
+          <Editor step={shownStep} {...editor} />
         </Box>
         <Box
           as="section"
@@ -323,8 +270,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           order={{ base: 1, md: "initial" }}
         >
           <VerdictPanel
-            build={solved.data?.build ?? build}
-            report={report}
+            build={solved?.build ?? build}
+            solved={solved ?? null}
+            remedies={remedies}
             problem={problem}
             scene={scene}
             cautions={cautions}
@@ -338,58 +286,24 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   );
 }
 
-interface ToolbarProps {
-  id: number;
-  revision: number;
-  canUndo: boolean;
-  canRedo: boolean;
-  undo: () => void;
-  redo: () => void;
-  onRestore: (stored: StoredBuild) => void;
-  onExport: (none: void) => void;
-  onPalette: (none: void) => void;
-}
-
-const Toolbar = memo(function Toolbar({ id, revision, canUndo, canRedo, undo, redo, onRestore, onExport, onPalette }: ToolbarProps) {
-  return (
-    <Box display="flex" alignItems="center" ml={{ lg: "auto" }}>
-      <IconButton aria-label="Undo" title="Undo (Ctrl Z)" size="sm" variant="ghost" disabled={!canUndo} onClick={undo}>
-        <Icon name="undo" />
-      </IconButton>
-      <IconButton aria-label="Redo" title="Redo (Ctrl Shift Z)" size="sm" variant="ghost" disabled={!canRedo} onClick={redo}>
-        <Icon name="redo" />
-      </IconButton>
-      <HistoryDialog id={id} revision={revision} onRestore={onRestore} />
-      <IconButton aria-label="Export the build as a file" title="Export as a file" size="sm" variant="ghost" onClick={() => onExport()}>
-        <Icon name="save" />
-      </IconButton>
-      <IconButton aria-label="Commands and shortcuts" title="Commands (Ctrl K)" size="sm" variant="ghost" onClick={() => onPalette()}>
-        <Icon name="command" />
-      </IconButton>
-      <ThemeSwitch />
-    </Box>
-  );
+/** What is edited at a step of the job. */
+const Editor = memo(function Editor({ step, ...editor }: EditorProps & { step: Step }) {
+  switch (step) {
+    case "battery":
+      return <BatteryStep {...editor} />;
+    case "places":
+      return <PlacesStep {...editor} />;
+    case "lights":
+      return <LightsStep {...editor} />;
+    case "power":
+      return <PowerStep {...editor} />;
+    case "wires":
+      return <WiresStep {...editor} />;
+  }
 });
 
 function download(build: Build) {
   saveFile(`${build.name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "build"}.json`, "application/json", JSON.stringify(build, null, 2));
-}
-
-function SaveNote({ save, savedAt, revision }: { save: SaveState; savedAt: string; revision: number }) {
-  const words: Record<SaveState["kind"], string> = {
-    saved: `Saved ${clock(savedAt)} · revision ${revision}`,
-    unsaved: "Saving…",
-    saving: "Saving…",
-    refused: "Not saved yet",
-    failed: "Not saved yet, trying again",
-    stale: "Saved elsewhere too",
-  };
-  const bad = save.kind === "failed" || save.kind === "refused" || save.kind === "stale";
-  return (
-    <Box role="status" data-save={save.kind} fontSize="xs" px="1" lineHeight="1.1" color={bad ? "stop.fg" : "fg.muted"} whiteSpace="nowrap">
-      {words[save.kind]}
-    </Box>
-  );
 }
 
 function Banner({ text, children }: { text: string; children?: ReactNode }) {
@@ -411,95 +325,6 @@ function Banner({ text, children }: { text: string; children?: ReactNode }) {
         <Prose text={text} />
       </Box>
       {children}
-    </Box>
-  );
-}
-
-interface RailProps {
-  current: Step | null;
-  shown: Step;
-  /** Stops of each step, in order, as in `0,1,0,0`. */
-  stops: string;
-  onStep: (step: Step | undefined) => void;
-}
-
-/** The order of the job: down the left edge, or along the bottom of a phone. */
-const StepRail = memo(function StepRail({ current, shown, stops, onStep }: RailProps) {
-  const counts = stops.split(",").map(Number);
-  return (
-    <Box
-      as="nav"
-      aria-label="Steps"
-      display="flex"
-      flexDirection={{ base: "row", md: "column" }}
-      position={{ base: "fixed", md: "static" }}
-      bottom="0"
-      insetX="0"
-      zIndex={{ base: "docked", md: "auto" }}
-      bg="bg.panel"
-      borderTopWidth={{ base: "1px", md: "0" }}
-      borderRightWidth={{ md: "1px" }}
-      pt={{ md: "3" }}
-    >
-      <StepButton hideFrom="md" name="Verdict" number="✓" on={current === null} count={0} onClick={() => onStep(undefined)} />
-      {STEPS.map((step, index) => (
-        <StepButton
-          key={step}
-          name={STEP_NAMES[step]}
-          number={String(index + 1)}
-          on={current === step}
-          mdOn={shown === step}
-          count={counts[index] ?? 0}
-          onClick={() => onStep(step)}
-        />
-      ))}
-    </Box>
-  );
-});
-
-interface StepButtonProps {
-  name: string;
-  number: string;
-  on: boolean;
-  mdOn?: boolean;
-  count: number;
-  hideFrom?: "md";
-  onClick: () => void;
-}
-
-function StepButton({ name, number, on, mdOn = on, count, hideFrom, onClick }: StepButtonProps) {
-  const edge = { base: on ? "lantern.solid" : "transparent", md: mdOn ? "lantern.solid" : "transparent" };
-  return (
-    <Box
-      as="button"
-      hideFrom={hideFrom}
-      aria-current={mdOn ? "step" : undefined}
-      onClick={onClick}
-      flex={{ base: "1", md: "none" }}
-      minH="14"
-      py="2"
-      display="flex"
-      flexDirection="column"
-      alignItems="center"
-      justifyContent="center"
-      cursor="pointer"
-      borderTopWidth={{ base: "3px", md: "0" }}
-      borderLeftWidth={{ md: "3px" }}
-      borderColor={edge}
-      bg={{ base: on ? "bg.muted" : undefined, md: mdOn ? "bg.muted" : undefined }}
-      color={{ base: on ? "fg" : "fg.muted", md: mdOn ? "fg" : "fg.muted" }}
-      fontSize="xs"
-      _hover={{ bg: "bg.muted" }}
-    >
-      <Box as="span" aria-hidden fontSize="md" fontWeight="semibold">
-        {number}
-      </Box>
-      {name}
-      {count > 0 && (
-        <Box as="span" color="stop.fg" fontWeight="semibold">
-          {count} stop{count > 1 ? "s" : ""}
-        </Box>
-      )}
     </Box>
   );
 }

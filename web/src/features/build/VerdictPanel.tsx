@@ -1,16 +1,18 @@
 import { Box, Spinner } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { memo, useCallback, useState } from "react";
-import { type Applied, type Build, type Caution, type Finding, type Problem, type Remedy, type Report, answer, api, problemOf } from "../../api/client";
+import { type Applied, type Build, type Caution, type Finding, type Problem, type Remedy, type Solved, answer, api, problemOf } from "../../api/client";
 import { EffectView, MARKS } from "../../ui/Effect";
 import { Figure, WorkingView } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
 import { hours, share } from "../../units";
 import { Icon } from "../../ui/icons";
+import { type Remedies, keyOf } from "./useSolved";
 
 interface Props {
   build: Build;
-  report: Report | null;
+  solved: Pick<Solved, "findings" | "verdict"> | null;
+  remedies: Remedies;
   problem: Problem | null;
   scene: string;
   /** What no figure shows, for the step that is open. */
@@ -27,7 +29,7 @@ const GROUPS = [
 ] as const;
 
 /** Safe or not, how long the light lasts, and what is wrong, worst first. */
-export const VerdictPanel = memo(function VerdictPanel({ build, report, problem, scene, cautions, selected, onSelect, onApply }: Props) {
+export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies, problem, scene, cautions, selected, onSelect, onApply }: Props) {
   const preview = useMutation({
     mutationFn: async ({ of, remedy }: { of: string; remedy: Remedy }): Promise<Preview> => ({
       of,
@@ -58,8 +60,8 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
         </Box>
       </Box>
     );
-  if (!report) return <Spinner aria-label="Solving" />;
-  const { verdict } = report;
+  if (!solved) return <Spinner aria-label="Solving" />;
+  const { verdict } = solved;
   const cost = verdict.costs.find((known) => known.scene === scene);
   const name = build.scenes.find((known) => known.id === scene)?.name ?? "";
   const tone = verdict.stops > 0 ? "stop.fg" : verdict.safe && verdict.fixes === 0 ? "good.fg" : verdict.safe ? "fix.fg" : "fg.muted";
@@ -97,7 +99,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
         </Box>
       )}
       {GROUPS.map(([severity, heading]) => {
-        const group = report.findings.filter((finding) => finding.severity === severity);
+        const group = solved.findings.filter((finding) => finding.severity === severity);
         return group.length > 0 ? (
           <Box key={severity} mt="4">
             <Box as="h3" fontSize="xs" color="fg.muted" mb="1.5">
@@ -114,6 +116,8 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
                 <FindingCard
                   key={keyOf(finding)}
                   finding={finding}
+                  remedies={remedies.of[keyOf(finding)] ?? NONE}
+                  fresh={remedies.fresh}
                   selected={selected === finding.subject.split("#")[0]}
                   preview={shown?.of === keyOf(finding) ? shown : null}
                   waiting={preview.isPending && preview.variables.of === keyOf(finding)}
@@ -162,6 +166,9 @@ export const VerdictPanel = memo(function VerdictPanel({ build, report, problem,
 
 interface CardProps {
   finding: Finding;
+  remedies: readonly Remedy[];
+  /** Whether the remedies are of the build in view. */
+  fresh: boolean;
   selected: boolean;
   /** What its remedy would do, where one is being looked at. */
   preview: Preview | null;
@@ -181,9 +188,21 @@ interface Preview extends Applied {
   build: Build;
 }
 
-const keyOf = (finding: Finding) => `${finding.code} ${finding.subject}`;
+const NONE: readonly Remedy[] = [];
 
-const FindingCard = memo(function FindingCard({ finding, selected, preview, waiting, fault, onSelect, onPreview, onApply, onCancel }: CardProps) {
+const FindingCard = memo(function FindingCard({
+  finding,
+  remedies,
+  fresh,
+  selected,
+  preview,
+  waiting,
+  fault,
+  onSelect,
+  onPreview,
+  onApply,
+  onCancel,
+}: CardProps) {
   const mark = MARKS[finding.severity];
   const [open, setOpen] = useState(false);
   return (
@@ -211,8 +230,8 @@ const FindingCard = memo(function FindingCard({ finding, selected, preview, wait
         <EffectView title={preview.remedy.title} effect={preview.effect} onApply={() => onApply(preview.document)} onCancel={onCancel} />
       ) : (
         <div className="remedies">
-          {finding.remedies.map((remedy) => (
-            <button type="button" key={remedy.title} disabled={waiting} onClick={() => onPreview(finding, remedy)}>
+          {remedies.map((remedy) => (
+            <button type="button" key={remedy.title} disabled={waiting || !fresh} onClick={() => onPreview(finding, remedy)}>
               {remedy.title} …
             </button>
           ))}

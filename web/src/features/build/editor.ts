@@ -1,4 +1,4 @@
-import type { Build, Picture, Report, SourceSheet, SourceState } from "../../api/client";
+import type { Build, Picture, Solved, SourceSheet, SourceState } from "../../api/client";
 import type { Edit } from "./useBuild";
 
 /** What every step's editor is given. */
@@ -7,7 +7,8 @@ export interface EditorProps {
   edit: Edit;
   /** Puts a whole other document in place. */
   replace: (document: Build) => void;
-  report: Report | null;
+  /** Every run in the scene and state of the picture, by its id. */
+  feeds: Solved["feeds"];
   /** What to know of the battery or rail. */
   source: SourceSheet | null;
   /** A place that was clicked, waiting for its light. */

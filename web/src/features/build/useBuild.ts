@@ -1,3 +1,4 @@
+import { replaceEqualDeep } from "@tanstack/react-query";
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 import { type Build, type Problem, type StoredBuild, answer, api, problemOf } from "../../api/client";
 
@@ -66,9 +67,10 @@ function readDraft(stored: StoredBuild): Draft | null {
 
 /**
  * One build being edited: its history, and a copy that is saved by itself. What has not reached the server yet is
- * also kept in the browser, so that neither a reload nor a stopped server loses it.
+ * also kept in the browser, so that neither a reload nor a stopped server loses it. `onEdit` hears of an edit before
+ * it is drawn.
  */
-export function useBuild(stored: StoredBuild) {
+export function useBuild(stored: StoredBuild, onEdit: (build: Build) => void) {
   const [recovered] = useState(() => readDraft(stored));
   const [history, dispatch] = useReducer(reduce, null, () => ({ past: [], now: recovered?.document ?? stored.document, future: [], touched: "", at: 0 }));
   const [revision, setRevision] = useState(stored.revision);
@@ -82,12 +84,19 @@ export function useBuild(stored: StoredBuild) {
   latest.current = build;
   const kept = useRef<Build | null>(recovered ? null : stored.document);
 
-  const edit = useCallback((change: (draft: Build) => void, touched = "") => {
-    const draft = structuredClone(latest.current);
-    change(draft);
-    latest.current = draft;
-    dispatch({ kind: "edit", build: draft, touched, at: Date.now() });
-  }, []);
+  const edit = useCallback(
+    (change: (draft: Build) => void, touched = "") => {
+      const copy = structuredClone(latest.current);
+      change(copy);
+      // What the edit left alone stays the same object, so that it is not drawn again.
+      const draft = replaceEqualDeep(latest.current, copy);
+      if (draft === latest.current) return;
+      latest.current = draft;
+      onEdit(draft);
+      dispatch({ kind: "edit", build: draft, touched, at: Date.now() });
+    },
+    [onEdit],
+  );
 
   const push = useCallback(
     async (document: Build, on: number) => {

@@ -51,13 +51,13 @@ export function WiresStep(props: EditorProps) {
   );
 }
 
-function RunCard({ build, edit, replace, picture, report, scene, state, selected, onSelect, run }: EditorProps & { run: Run }) {
+function RunCard({ build, edit, replace, picture, feeds, selected, onSelect, run }: EditorProps & { run: Run }) {
   const { feed } = run;
   const open = selected === run.owner;
   const change = (write: (feed: Feed) => void, field: string) => edit((draft) => write(run.find(draft)), `${run.id}.${field}`);
   const reach = picture?.reaches.find((known) => known.id === run.owner);
   const facts = run.id === run.owner ? (["feed_a", "drop_v"] as const).flatMap((key) => reach?.facts.find((fact) => fact.key === key) ?? []) : [];
-  const flow = report?.points.find((point) => point.scene === scene && point.state === state)?.feeds[run.id];
+  const flow = feeds[run.id];
   const source = feed.from === "source" ? (build.source.kind === "rail" ? "the rail" : "the battery") : feed.from;
   return (
     <Card
