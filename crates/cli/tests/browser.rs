@@ -90,7 +90,7 @@ fn a_hard_kill_loses_nothing_that_was_saved() {
 fn views_of_the_sample_builds() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
-    Server::start("demo", &folder).playwright(&["views.spec.ts", "people.spec.ts"]);
+    Server::start("demo", &folder).playwright(&["speed.spec.ts", "views.spec.ts", "people.spec.ts"]);
 }
 
 #[test]

@@ -1,4 +1,3 @@
-import { Box, chakra } from "@chakra-ui/react";
 import { type ReactNode, memo, useEffect, useId, useRef, useState } from "react";
 import { INCH, METRE, type Unit, fieldText, parseGauge, parseQuantity } from "../units";
 import { usePrefs } from "./prefs";
@@ -14,19 +13,6 @@ function Label({ htmlFor, term, children }: { htmlFor: string; term?: string; ch
     </div>
   );
 }
-
-const CONTROL = {
-  width: "100%",
-  minHeight: "9",
-  paddingInline: "2.5",
-  background: "bg.panel",
-  borderWidth: "1px",
-  borderColor: "border.emphasized",
-  borderRadius: "md",
-} as const;
-
-export const TextInput = chakra("input", { base: { ...CONTROL, _invalid: { borderColor: "stop.line" } } });
-const Select = chakra("select", { base: { ...CONTROL, cursor: "pointer" } });
 
 interface NumberFieldProps {
   label: string;
@@ -91,11 +77,11 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
         {label}
       </Label>
       <div style={{ position: "relative" }}>
-        <TextInput
+        <input
           id={id}
+          className={unit.name ? "control united" : "control"}
           inputMode="decimal"
           autoComplete="off"
-          paddingRight={unit.name ? "9" : undefined}
           value={text}
           aria-invalid={fault !== undefined || undefined}
           aria-describedby={note ? `${id}-note` : undefined}
@@ -136,18 +122,18 @@ interface ChoiceProps<T extends string> {
 export function Choice<T extends string>({ label, value, options, term, onChange }: ChoiceProps<T>) {
   const id = useId();
   return (
-    <Box>
+    <div>
       <Label htmlFor={id} term={term}>
         {label}
       </Label>
-      <Select id={id} value={value} onChange={(event) => onChange(event.target.value as T)}>
+      <select id={id} className="control" value={value} onChange={(event) => onChange(event.target.value as T)}>
         {options.map(([word, name]) => (
           <option key={word} value={word}>
             {name}
           </option>
         ))}
-      </Select>
-    </Box>
+      </select>
+    </div>
   );
 }
 
@@ -167,9 +153,10 @@ export function TextField({
 }) {
   const id = useId();
   return (
-    <Box>
+    <div>
       <Label htmlFor={id}>{label}</Label>
-      <TextInput
+      <input
+        className="control"
         id={id}
         list={suggestions && `${id}-list`}
         maxLength={200}
@@ -184,17 +171,13 @@ export function TextField({
           ))}
         </datalist>
       )}
-    </Box>
+    </div>
   );
 }
 
 /** Fields side by side where there is room. */
 export function FieldGrid({ children }: { children: ReactNode }) {
-  return (
-    <Box display="grid" gridTemplateColumns="repeat(auto-fill, minmax(8.2rem, 1fr))" gap="3" alignItems="start">
-      {children}
-    </Box>
-  );
+  return <div className="field-grid">{children}</div>;
 }
 
 /** A length, kept in metres, read and written as the person prefers. */
@@ -223,11 +206,12 @@ export function GaugeField({ label, value, term, onChange }: { label: string; va
     }
   }, [shown]);
   return (
-    <Box>
+    <div>
       <Label htmlFor={id} term={term}>
         {label}
       </Label>
-      <TextInput
+      <input
+        className="control"
         id={id}
         list={`${id}-sizes`}
         value={text}
@@ -254,10 +238,10 @@ export function GaugeField({ label, value, term, onChange }: { label: string; va
         ))}
       </datalist>
       {fault && (
-        <Box id={`${id}-note`} mt="1" fontSize="xs" color="stop.fg" aria-live="polite">
+        <div id={`${id}-note`} className="field-note fault" aria-live="polite">
           Give a size such as 22 AWG or 0.5 mm²
-        </Box>
+        </div>
       )}
-    </Box>
+    </div>
   );
 }

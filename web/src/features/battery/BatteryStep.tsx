@@ -1,6 +1,6 @@
 import { Box, Button, Switch } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { type Battery, type Build, type Chemistry, type Part, answer, api, problemOf } from "../../api/client";
 import { useParts } from "../../api/reference";
 import { Segments } from "../../ui/Segments";
@@ -37,7 +37,7 @@ export function BatteryStep({ build, edit, picture, source: sheet }: EditorProps
   return (
     <>
       <StepHeading title="Battery">What does the vehicle have? Most of it stands on the label.</StepHeading>
-      <SourcePick build={build} edit={edit} />
+      <SourcePick kind={source.kind} chemistry={source.kind === "battery" ? source.chemistry : null} own={build.parts} edit={edit} />
       {source.kind === "battery" ? (
         <>
           <BatteryCard battery={source} change={(write) => edit((draft) => draft.source.kind === "battery" && write(draft.source), "battery")} />
@@ -82,28 +82,24 @@ export function BatteryStep({ build, edit, picture, source: sheet }: EditorProps
       </Card>
       {source.kind === "battery" && sheet && (
         <Card title="Where to tap it">
-          <Box role="radiogroup" aria-label="Tapped at" display="grid" gap="1">
+          <div role="radiogroup" aria-label="Tapped at">
             {sheet.taps.map((advice) => (
-              <Box as="label" key={advice.tap} display="flex" gap="2" cursor="pointer" py="1" fontSize="xs" alignItems="flex-start">
+              <label key={advice.tap} className="tap">
                 <input
                   type="radio"
                   name="tap"
-                  style={{ marginTop: "0.25rem" }}
                   checked={source.tap === advice.tap}
                   onChange={() => edit((d) => d.source.kind === "battery" && (d.source.tap = advice.tap), "tap")}
                 />
-                <Box>
-                  <Box fontWeight="semibold" fontSize="sm">
-                    <Box as="span" color={advice.right ? "good.fg" : "stop.fg"}>
-                      {advice.right ? "✓ right" : "✕ wrong"}:
-                    </Box>{" "}
-                    {TAPS[advice.tap]}
-                  </Box>
-                  <Box color="fg.muted">{advice.why}</Box>
-                </Box>
-              </Box>
+                <div>
+                  <b>
+                    <span className={advice.right ? "ink-good" : "ink-stop"}>{advice.right ? "✓ right" : "✕ wrong"}:</span> {TAPS[advice.tap]}
+                  </b>
+                  <span className="ink-muted">{advice.why}</span>
+                </div>
+              </label>
             ))}
-          </Box>
+          </div>
           <Box mt="3">
             <NumberField
               label="Limit of the tap"
@@ -119,42 +115,46 @@ export function BatteryStep({ build, edit, picture, source: sheet }: EditorProps
       )}
       {sheet && (
         <Card title="Or a pack of its own?">
-          <Reasons sign="+" colour="good.fg" reasons={sheet.own_pack_for} />
-          <Reasons sign="−" colour="fix.fg" reasons={sheet.own_pack_against} />
+          <Reasons sign="+" ink="ink-good" reasons={sheet.own_pack_for} />
+          <Reasons sign="−" ink="ink-fix" reasons={sheet.own_pack_against} />
         </Card>
       )}
-      <VehicleCard build={build} edit={edit} />
+      <VehicleCard vehicle={build.vehicle} edit={edit} />
     </>
   );
 }
 
-function Reasons({ sign, colour, reasons }: { sign: string; colour: string; reasons: readonly string[] }) {
+function Reasons({ sign, ink, reasons }: { sign: string; ink: string; reasons: readonly string[] }) {
   return (
-    <Box as="ul" listStyleType="none" fontSize="xs" display="grid" gap="1" mb="1">
+    <ul className="reasons">
       {reasons.map((reason) => (
-        <Box as="li" key={reason}>
-          <Box as="span" color={colour} fontWeight="bold" mr="1.5">
-            {sign}
-          </Box>
+        <li key={reason}>
+          <b className={ink}>{sign}</b>
           {reason}
-        </Box>
+        </li>
       ))}
-    </Box>
+    </ul>
   );
 }
 
+interface PickProps {
+  kind: Build["source"]["kind"];
+  chemistry: Chemistry | null;
+  own: Build["parts"];
+  edit: EditorProps["edit"];
+}
+
 /** The pack by what it is, or by its label; or a rail instead. */
-function SourcePick({ build, edit }: Pick<EditorProps, "build" | "edit">) {
-  const packs = useParts(build.parts).filter((part) => part.what.kind === "battery");
+const SourcePick = memo(function SourcePick({ kind: shown, chemistry, own, edit }: PickProps) {
+  const packs = useParts(own).filter((part) => part.what.kind === "battery");
   const [volts, setVolts] = useState<number | null>(36);
   const [amount, setAmount] = useState<number | null>(504);
   const [inWh, setInWh] = useState("wh");
-  const battery = build.source.kind === "battery" ? build.source : null;
   const label = useMutation({
     mutationFn: () =>
       answer(
         api.POST("/api/v1/label", {
-          body: { chemistry: battery?.chemistry ?? "li_ion", volts: volts ?? 0, ...(inWh === "wh" ? { wh: amount ?? 0 } : { ah: amount ?? 0 }) },
+          body: { chemistry: chemistry ?? "li_ion", volts: volts ?? 0, ...(inWh === "wh" ? { wh: amount ?? 0 } : { ah: amount ?? 0 }) },
         }),
       ),
     onSuccess: (read) =>
@@ -169,7 +169,7 @@ function SourcePick({ build, edit }: Pick<EditorProps, "build" | "edit">) {
       <Segments
         quiet
         label="Source"
-        value={build.source.kind}
+        value={shown}
         options={[
           ["battery", "A battery"],
           ["rail", "An existing rail"],
@@ -184,7 +184,7 @@ function SourcePick({ build, edit }: Pick<EditorProps, "build" | "edit">) {
           }, "source.kind")
         }
       />
-      {battery && (
+      {chemistry && (
         <>
           <Box mt="3">
             <Choice
@@ -235,7 +235,7 @@ function SourcePick({ build, edit }: Pick<EditorProps, "build" | "edit">) {
       )}
     </Card>
   );
-}
+});
 
 const batteryOf = (part?: Part) => (part?.what.kind === "battery" ? part.what.battery : undefined);
 
@@ -269,8 +269,7 @@ function MeasuredCard({ build }: { build: Build }) {
   );
 }
 
-function VehicleCard({ build, edit }: Pick<EditorProps, "build" | "edit">) {
-  const { vehicle } = build;
+const VehicleCard = memo(function VehicleCard({ vehicle, edit }: { vehicle: Build["vehicle"]; edit: EditorProps["edit"] }) {
   return (
     <Card title="Vehicle">
       <FieldGrid>
@@ -315,7 +314,7 @@ function VehicleCard({ build, edit }: Pick<EditorProps, "build" | "edit">) {
       </FieldGrid>
     </Card>
   );
-}
+});
 
 function BatteryCard({ battery, change }: { battery: Battery; change: (write: (draft: Battery) => void) => void }) {
   return (

@@ -74,7 +74,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   // The verdict is drawn first; the drawings and the figures in the editor follow as soon as there is time.
   const drawn = useDeferredValue(solved);
   const picture = drawn?.picture ?? null;
-  const remedies = useRemedies(build, solved?.findings);
+  const remedies = useRemedies(build);
   // Which states a source has is the core's to say; until its first answer the dial shows the usual ones.
   const states: readonly SourceState[] = solved?.states ?? (build.source.kind === "rail" ? RAIL : BATTERY);
   const state = states.find((known) => known === asked) ?? solved?.picture?.state ?? states[0]!;
@@ -175,7 +175,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     onSelect: setSelected,
   };
   return (
-    <Box h={{ md: "100%" }} display="flex" flexDirection="column" minH="100%">
+    <div className="workbench">
       <TopBar
         id={stored.id}
         name={build.name}
@@ -210,40 +210,12 @@ function Workbench({ stored }: { stored: StoredBuild }) {
       )}
       {(editing.save.kind === "failed" || editing.save.kind === "refused") && <Banner text={`Not saved: ${editing.save.problem.detail}`} />}
 
-      <Box
-        as="main"
-        flex="1"
-        minH="0"
-        display="grid"
-        gridTemplateColumns={{ base: "1fr", md: "5.2rem minmax(17rem, 21.5rem) minmax(0, 1fr)", lg: "5.2rem minmax(18rem, 21.5rem) minmax(0, 1fr) 18.5rem" }}
-        gridTemplateRows={{ base: "auto", md: "minmax(0, 1fr)" }}
-      >
+      <main>
         <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={goStep} />
-        <Box
-          as="section"
-          aria-label={STEP_NAMES[shownStep]}
-          hideBelow={step ? undefined : "md"}
-          overflowY={{ md: "auto" }}
-          p="4"
-          pb={{ base: "20", md: "6" }}
-          borderRightWidth={{ md: "1px" }}
-          bg="bg.subtle"
-          order={{ base: 2, md: "initial" }}
-        >
+        <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
           <Editor step={shownStep} {...editor} />
-        </Box>
-        <Box
-          as="section"
-          aria-label="The build"
-          hideBelow={step ? "md" : undefined}
-          display="flex"
-          flexDirection="column"
-          minH="0"
-          minW="0"
-          order={{ base: 3, md: "initial" }}
-          pb={{ base: "20", md: "0" }}
-          opacity={problem ? 0.45 : 1}
-        >
+        </section>
+        <section aria-label="The build" className={`pane scene${step ? " away" : ""}${problem ? " faded" : ""}`}>
           <Vehicle
             kind={build.vehicle.kind}
             picture={picture}
@@ -253,22 +225,11 @@ function Workbench({ stored }: { stored: StoredBuild }) {
             onPlace={shownStep === "places" || shownStep === "lights" ? onPlace : undefined}
             blink={prefs.blink}
           />
-          <Box borderTopWidth="1px" flex="1.05" minH="0" display="flex">
+          <div className="river">
             <River picture={picture} selected={selected} onSelect={setSelected} />
-          </Box>
-        </Box>
-        <Box
-          as="section"
-          aria-label="Verdict"
-          hideBelow={step ? "md" : undefined}
-          gridColumn={{ md: "1 / -1", lg: "auto" }}
-          overflowY={{ lg: "auto" }}
-          borderLeftWidth={{ lg: "1px" }}
-          borderTopWidth={{ md: "1px", lg: "0" }}
-          bg="bg.subtle"
-          p="4"
-          order={{ base: 1, md: "initial" }}
-        >
+          </div>
+        </section>
+        <section aria-label="Verdict" className={step ? "pane verdict away" : "pane verdict"}>
           <VerdictPanel
             build={solved?.build ?? build}
             solved={solved ?? null}
@@ -280,9 +241,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
             onSelect={openFinding}
             onApply={editing.replace}
           />
-        </Box>
-      </Box>
-    </Box>
+        </section>
+      </main>
+    </div>
   );
 }
 

@@ -1,7 +1,6 @@
 import { Box, CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import { type ReactNode, useState } from "react";
 import { useReference } from "../../api/reference";
-import { TextInput } from "../../ui/fields";
 
 export interface Command {
   name: string;
@@ -46,7 +45,8 @@ export function Palette({ commands, onClose }: { commands: readonly Command[]; o
   const chosen = Math.min(at, Math.max(0, found.length - 1));
   return (
     <Sheet title="Commands and words" onClose={onClose}>
-      <TextInput
+      <input
+        className="control"
         autoFocus
         role="combobox"
         aria-label="Command or word"

@@ -1,50 +1,32 @@
-import { Box } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
 export function StepHeading({ title, children }: { title: string; children: ReactNode }) {
   return (
-    <Box mb="4">
-      <Box as="h2" fontSize="lg" fontWeight="semibold">
-        {title}
-      </Box>
-      <Box color="fg.muted">{children}</Box>
-    </Box>
+    <div className="step-heading">
+      <h2>{title}</h2>
+      <p>{children}</p>
+    </div>
   );
 }
 
-/** One part being edited. */
-export function Card({
-  title,
-  aside,
-  selected,
-  onFocus,
-  children,
-}: {
+interface CardProps {
   title: ReactNode;
   aside?: ReactNode;
   selected?: boolean;
   onFocus?: () => void;
   children: ReactNode;
-}) {
+}
+
+/** One part being edited. */
+export function Card({ title, aside, selected, onFocus, children }: CardProps) {
   return (
-    <Box
-      as="article"
-      bg="bg.panel"
-      borderWidth="1px"
-      borderColor={selected ? "lantern.solid" : "border"}
-      borderRadius="md"
-      p="3"
-      mb="3"
-      onFocusCapture={onFocus}
-    >
-      <Box display="flex" alignItems="center" justifyContent="space-between" gap="2" mb={children ? "2" : "0"} minH="8">
-        <Box as="h3" fontWeight="semibold" overflowWrap="anywhere">
-          {title}
-        </Box>
+    <article className={selected ? "card on" : "card"} onFocusCapture={onFocus}>
+      <header>
+        <h3>{title}</h3>
         {aside}
-      </Box>
+      </header>
       {children}
-    </Box>
+    </article>
   );
 }
 

@@ -1,6 +1,6 @@
 import { Box, Spinner } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { memo, useCallback, useState } from "react";
+import { memo, useCallback, useEffect, useState } from "react";
 import { type Applied, type Build, type Caution, type Finding, type Problem, type Remedy, type Solved, answer, api, problemOf } from "../../api/client";
 import { EffectView, MARKS } from "../../ui/Effect";
 import { Figure, WorkingView } from "../../ui/Figure";
@@ -48,7 +48,15 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
     },
     [reset, onApply],
   );
-  const onPreview = useCallback((finding: Finding, remedy: Remedy) => mutate({ of: keyOf(finding), remedy }), [mutate]);
+  // A remedy of the build as it was a moment ago waits for its twin of the build as it is.
+  const [wanted, setWanted] = useState<{ of: string; title: string } | null>(null);
+  const onPreview = useCallback((finding: Finding, remedy: Remedy) => setWanted({ of: keyOf(finding), title: remedy.title }), []);
+  useEffect(() => {
+    if (!wanted || !remedies.fresh) return;
+    setWanted(null);
+    const remedy = remedies.of?.[wanted.of]?.find((known) => known.title === wanted.title);
+    if (remedy) mutate({ of: wanted.of, remedy });
+  }, [wanted, remedies, mutate]);
   if (problem)
     return (
       <Box role="alert">
@@ -60,67 +68,51 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
         </Box>
       </Box>
     );
-  if (!solved) return <Spinner aria-label="Solving" />;
+  // The first time what is wrong comes with what mends it, so that nothing moves under the eye.
+  if (!solved || !remedies.of) return <Spinner aria-label="Solving" />;
   const { verdict } = solved;
   const cost = verdict.costs.find((known) => known.scene === scene);
   const name = build.scenes.find((known) => known.id === scene)?.name ?? "";
-  const tone = verdict.stops > 0 ? "stop.fg" : verdict.safe && verdict.fixes === 0 ? "good.fg" : verdict.safe ? "fix.fg" : "fg.muted";
+  const tone = verdict.stops > 0 ? "ink-stop" : verdict.safe && verdict.fixes === 0 ? "ink-good" : verdict.safe ? "ink-fix" : "ink-muted";
   const lit = build.lights.length > 0;
   return (
-    <Box>
-      <Box as="h2" fontSize="xl" fontWeight="bold" lineHeight="1.2" color={tone} aria-live="polite">
+    <div>
+      <h2 className={`headline ${tone}`} aria-live="polite">
         <span aria-hidden>{verdict.stops > 0 ? "✕ " : verdict.safe ? "✓ " : ""}</span>
         {verdict.headline}
-      </Box>
-      {!lit && (
-        <Box mt="3" color="fg.muted">
-          Add a light to see whether it is safe and how long the battery carries it.
-        </Box>
-      )}
+      </h2>
+      {!lit && <p className="ink-muted">Add a light to see whether it is safe and how long the battery carries it.</p>}
       {lit && cost && (
-        <Box display="grid" gridTemplateColumns="1.2fr 1fr" columnGap="4" mt="3" alignItems="end">
-          <Box>
+        <div className="costs">
+          <div>
             <Figure label="Time of light" text={hours(cost.hours)} working={cost.working} large />
-            <Box color="fg.muted" fontSize="xs">
+            <div className="quiet">
               of light, {name.toLowerCase()}
               {cost.ends === "dark" ? ", until it is dark" : ", full to reserve"}
-            </Box>
-          </Box>
+            </div>
+          </div>
           {cost.share !== null && cost.share !== undefined && (
-            <Box>
-              <Box fontSize="xl" fontWeight="bold">
-                {share(cost.share)}
-              </Box>
-              <Box color="fg.muted" fontSize="xs">
-                of the charge per {Math.round(cost.minutes ?? 0)} min
-              </Box>
-            </Box>
+            <div>
+              <div className="share">{share(cost.share)}</div>
+              <div className="quiet">of the charge per {Math.round(cost.minutes ?? 0)} min</div>
+            </div>
           )}
-        </Box>
+        </div>
       )}
       {GROUPS.map(([severity, heading]) => {
         const group = solved.findings.filter((finding) => finding.severity === severity);
         return group.length > 0 ? (
-          <Box key={severity} mt="4">
-            <Box as="h3" fontSize="xs" color="fg.muted" mb="1.5">
-              {heading}
-            </Box>
-            <Box
-              as="ul"
-              listStyleType="none"
-              display="grid"
-              gap="2.5"
-              gridTemplateColumns={{ base: "minmax(0, 1fr)", md: "repeat(auto-fill, minmax(16rem, 1fr))", lg: "minmax(0, 1fr)" }}
-            >
+          <div key={severity} className="group">
+            <h3>{heading}</h3>
+            <ul>
               {group.map((finding) => (
                 <FindingCard
                   key={keyOf(finding)}
                   finding={finding}
-                  remedies={remedies.of[keyOf(finding)] ?? NONE}
-                  fresh={remedies.fresh}
+                  remedies={remedies.of?.[keyOf(finding)] ?? NONE}
                   selected={selected === finding.subject.split("#")[0]}
                   preview={shown?.of === keyOf(finding) ? shown : null}
-                  waiting={preview.isPending && preview.variables.of === keyOf(finding)}
+                  waiting={wanted?.of === keyOf(finding) || (preview.isPending && preview.variables.of === keyOf(finding))}
                   fault={preview.error && preview.variables.of === keyOf(finding) ? problemOf(preview.error).detail : null}
                   onSelect={onSelect}
                   onPreview={onPreview}
@@ -128,47 +120,34 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
                   onCancel={reset}
                 />
               ))}
-            </Box>
-          </Box>
+            </ul>
+          </div>
         ) : null;
       })}
       {cautions.length > 0 && (
-        <Box mt="5">
-          <Box as="h3" fontSize="xs" color="fg.muted" mb="1.5">
-            Keep in mind at this step
-          </Box>
-          <Box as="ul" listStyleType="none" display="grid" gap="2" fontSize="xs">
+        <div className="group">
+          <h3>Keep in mind at this step</h3>
+          <ul className="cautions">
             {cautions.map((caution) => (
-              <Box as="li" key={caution.title} borderLeftWidth="4px" borderColor="border.emphasized" pl="3">
-                <Box fontWeight="semibold">
+              <li key={caution.title}>
+                <b>
                   {caution.title}
-                  {caution.subject && (
-                    <Box as="span" fontWeight="normal" color="fg.muted">
-                      {" "}
-                      · {caution.subject}
-                    </Box>
-                  )}
-                </Box>
+                  {caution.subject && <span className="ink-muted"> · {caution.subject}</span>}
+                </b>
                 {caution.text}
-              </Box>
+              </li>
             ))}
-          </Box>
-        </Box>
+          </ul>
+        </div>
       )}
-      {lit && (
-        <Box mt="5" color="fg.muted" fontSize="xs">
-          Look up your local rules for lights on the road, in the air and on the water. This is advice, not a certificate.
-        </Box>
-      )}
-    </Box>
+      {lit && <p className="quiet group">Look up your local rules for lights on the road, in the air and on the water. This is advice, not a certificate.</p>}
+    </div>
   );
 });
 
 interface CardProps {
   finding: Finding;
   remedies: readonly Remedy[];
-  /** Whether the remedies are of the build in view. */
-  fresh: boolean;
   selected: boolean;
   /** What its remedy would do, where one is being looked at. */
   preview: Preview | null;
@@ -190,19 +169,7 @@ interface Preview extends Applied {
 
 const NONE: readonly Remedy[] = [];
 
-const FindingCard = memo(function FindingCard({
-  finding,
-  remedies,
-  fresh,
-  selected,
-  preview,
-  waiting,
-  fault,
-  onSelect,
-  onPreview,
-  onApply,
-  onCancel,
-}: CardProps) {
+const FindingCard = memo(function FindingCard({ finding, remedies, selected, preview, waiting, fault, onSelect, onPreview, onApply, onCancel }: CardProps) {
   const mark = MARKS[finding.severity];
   const [open, setOpen] = useState(false);
   return (
@@ -231,7 +198,7 @@ const FindingCard = memo(function FindingCard({
       ) : (
         <div className="remedies">
           {remedies.map((remedy) => (
-            <button type="button" key={remedy.title} disabled={waiting || !fresh} onClick={() => onPreview(finding, remedy)}>
+            <button type="button" key={remedy.title} disabled={waiting} onClick={() => onPreview(finding, remedy)}>
               {remedy.title} …
             </button>
           ))}

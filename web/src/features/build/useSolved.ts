@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
-import { type Build, type Finding, type Remedy, type Solved, type SourceState, answer, api } from "../../api/client";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { type Build, type Remedy, type Solved, type SourceState, answer, api } from "../../api/client";
 
 /** What remedies cost is not spent while a hand is still typing, ms. */
 const SETTLED = 150;
@@ -39,12 +39,13 @@ export const keyOf = (finding: { code: string; subject: string }) => `${finding.
 
 /** What mends each finding, by {@link keyOf}; `fresh` once it is of this very document. */
 export interface Remedies {
-  of: Record<string, Remedy[]>;
+  /** Absent until the first answer. */
+  of: Record<string, Remedy[]> | null;
   fresh: boolean;
 }
 
 /** Remedies of a document, looked for once it has settled. Until then those of the document before stay in view. */
-export function useRemedies(build: Build, findings: readonly Finding[] | undefined): Remedies {
+export function useRemedies(build: Build): Remedies {
   const [settled, setSettled] = useState(build);
   useEffect(() => {
     const timer = setTimeout(() => setSettled(build), SETTLED);
@@ -56,13 +57,14 @@ export function useRemedies(build: Build, findings: readonly Finding[] | undefin
       const mended = await answer(api.POST("/api/v1/remedies", { body: { document: settled }, signal }));
       return Object.fromEntries(mended.map((one) => [keyOf(one), one.remedies]));
     },
-    enabled: settled === build && (findings?.length ?? 0) > 0,
+    enabled: settled === build,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,
   });
   const fresh = settled === build && !found.isPlaceholderData && found.data !== undefined;
-  return { of: found.data ?? NONE, fresh };
+  const of = found.data ?? (found.error ? NONE : null);
+  return useMemo(() => ({ of, fresh }), [of, fresh]);
 }
 
 const NONE: Record<string, Remedy[]> = {};

@@ -1,5 +1,5 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
-import { NumberField, TextInput } from "../../ui/fields";
+import { NumberField } from "../../ui/fields";
 import { Term } from "../../ui/Figure";
 import { MINUTE } from "../../units";
 import { Card } from "../build/StepHeading";
@@ -30,7 +30,8 @@ export function Scenes({ build, edit, scene }: EditorProps) {
       <Box as="ul" listStyleType="none" display="grid" gap="2">
         {build.scenes.map((known, index) => (
           <Box as="li" key={known.id} display="grid" gridTemplateColumns="minmax(0, 1fr) 6.5rem 2rem" gap="2" alignItems="end">
-            <TextInput
+            <input
+              className="control"
               aria-label={`Name of scene ${index + 1}`}
               maxLength={200}
               value={known.name}

@@ -1,7 +1,7 @@
 import { Box, Button } from "@chakra-ui/react";
 import type { Build, Light, Trait } from "../../api/client";
 import { useReference } from "../../api/reference";
-import { LengthField, NumberField, TextInput } from "../../ui/fields";
+import { LengthField, NumberField } from "../../ui/fields";
 import { Choices, Helper } from "../../ui/Choices";
 import { usePrefs } from "../../ui/prefs";
 import { INCH, METRE } from "../../units";
@@ -95,7 +95,8 @@ function PlaceCard({ build, edit, onPlace, name, hint, usual }: EditorProps & { 
         })}
       </Box>
       <Box mt="3">
-        <TextInput
+        <input
+          className="control"
           aria-label={`Note on ${name}`}
           placeholder="A note for the day you build it"
           maxLength={2000}
