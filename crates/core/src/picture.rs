@@ -2,12 +2,13 @@
 //!
 //! Geometry is left to whoever draws. Every figure here carries its working.
 
-use crate::document::{Build, Consumer, Load};
+use crate::document::{Build, Consumer, Feed, Load};
 use crate::report::{PointReport, Report};
 use crate::states::State;
 use crate::wire::COPPER_OHM_M;
 use crate::working::{Fact, Rule, fact, power, quantity};
 use serde::Serialize;
+use std::collections::BTreeMap;
 
 /// One scene at one state.
 #[derive(Clone, Debug, Serialize)]
@@ -201,35 +202,41 @@ fn way(build: &Build, point: &PointReport, id: &str) -> Way {
             continue;
         }
         from = Some(feed.feed.from.clone());
-        const DROP: Rule = Rule {
-            words: "What wire, fuse, switch and plugs take of the voltage, on the way out and back.",
-            formula: "ΔV = I·(2·ρ·L/A + R_parts)",
-            source: "Ohm's law; annealed copper at 20 °C (IEC 60028)",
-        };
-        let gauge = feed.feed.gauge;
-        let area = gauge.area().get::<uom::si::area::square_millimeter>();
-        facts.push(
-            fact("feed_a", "Current in its wire", "I", here.current_a, "A", &KIRCHHOFF, vec![quantity("A", "cross-section", area, "mm²")])
-                .of_limit(gauge.ampacity_a(feed.feed.bundled)),
-        );
-        let parts = feed.feed.out_ohm() - gauge.ohm(feed.feed.length_m);
-        facts.push(fact(
-            "drop_v",
-            "Lost in its wire, out and back",
-            "ΔV",
-            here.drop_v,
-            "V",
-            &DROP,
-            vec![
-                quantity("I", "current", here.current_a, "A"),
-                quantity("ρ", "copper", COPPER_OHM_M, "ohm·m"),
-                quantity("L", "length, one way", feed.feed.length_m, "m"),
-                quantity("A", "cross-section", area, "mm²"),
-                quantity("R_parts", "fuse, switch and plugs", parts, "ohm"),
-            ],
-        ));
+        facts = run(build, point, &feed.id, feed.feed);
     }
     Way { from, sent_w: sent, arrives_w: sent - lost, unfused, facts }
+}
+
+/// Voltage a run may lose before it is worth a word, as a share of what it starts with.
+const DROP_BUDGET: f64 = 0.03;
+
+/// What a run carries and loses, each against what it may.
+fn run(build: &Build, point: &PointReport, id: &str, feed: &Feed) -> Vec<Fact> {
+    const DROP: Rule = Rule {
+        words: "What wire, fuse, switch and plugs take of the voltage, on the way out and back. Three hundredths of the supply is the usual budget.",
+        formula: "ΔV = I·(2·ρ·L/A + R_parts)",
+        source: "Ohm's law; annealed copper at 20 °C (IEC 60028)",
+    };
+    let Some(here) = point.feeds.get(id) else { return Vec::new() };
+    let area = feed.gauge.area().get::<uom::si::area::square_millimeter>();
+    let bundle = vec![quantity("A", "cross-section", area, "mm²"), quantity("n", "circuits in its bundle", f64::from(feed.bundled), "")];
+    let current = fact("feed_a", "Current in its wire", "I", here.current_a, "A", &KIRCHHOFF, bundle).of_limit(feed.gauge.ampacity_a(feed.bundled));
+    let given = vec![
+        quantity("I", "current", here.current_a, "A"),
+        quantity("ρ", "copper", COPPER_OHM_M, "ohm·m"),
+        quantity("L", "length, one way", feed.length_m, "m"),
+        quantity("A", "cross-section", area, "mm²"),
+        quantity("R_parts", "fuse, switch and plugs", feed.out_ohm() - feed.gauge.ohm(feed.length_m), "ohm"),
+    ];
+    let drop = fact("drop_v", "Lost in its wire, out and back", "ΔV", here.drop_v, "V", &DROP, given);
+    let budget_v = DROP_BUDGET * supply_v(build, point, &feed.from);
+    vec![current, if budget_v > 0.0 { drop.of_limit(budget_v) } else { drop }]
+}
+
+/// Every run by its id: the current against what its wire may carry in its bundle, the drop against 3 % of the
+/// supply.
+pub fn runs(build: &Build, point: &PointReport) -> BTreeMap<String, Vec<Fact>> {
+    build.feeds().into_iter().map(|feed| (feed.id.clone(), run(build, point, &feed.id, feed.feed))).collect()
 }
 
 fn junction(build: &Build, point: &PointReport, index: usize) -> Reach {

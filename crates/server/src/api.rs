@@ -13,14 +13,15 @@ use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Finding, Remedy, Severity};
 use orthavis_core::glossary::{self, Entry};
 use orthavis_core::parts::{self, Part, What};
-use orthavis_core::picture::{Picture, picture};
+use orthavis_core::picture::{Picture, picture, runs};
 use orthavis_core::propose::{self, LightWish, Wish};
-use orthavis_core::report::{FeedReport, PointReport, Report, judged, report, report_at_once};
+use orthavis_core::report::{PointReport, Report, judged, report, report_at_once};
 use orthavis_core::resistor::Series;
 use orthavis_core::sheet::{self, FromLabel, Measured, SourceSheet, source_sheet};
 use orthavis_core::states::State as SourceState;
 use orthavis_core::vehicle::{self, VehicleSheet};
 use orthavis_core::verdict::Verdict;
+use orthavis_core::working::Fact;
 use orthavis_store::{Store, Stored};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -299,8 +300,8 @@ struct Solved {
     findings: Vec<Finding>,
     /// The states that this source is solved at, fullest first.
     states: Vec<SourceState>,
-    /// Every feed in the scene and state of the picture.
-    feeds: BTreeMap<String, FeedReport>,
+    /// Every run in the scene and state of the picture: its current and its drop, each against what it may.
+    runs: BTreeMap<String, Vec<Fact>>,
     /// Absent when the build has no scene.
     picture: Option<Picture>,
     /// What to know of the battery or rail.
@@ -317,9 +318,9 @@ fn solved(build: &Build, scene: Option<&str>, state: Option<&str>) -> Answer<Sol
     let scene = build.scenes.iter().find(|s| Some(s.id.as_str()) == scene).or(build.scenes.first());
     let picture = scene.zip(state).and_then(|(scene, state)| picture(build, &report, &scene.id, state));
     let here = |point: &&PointReport| picture.as_ref().is_some_and(|p| p.scene == point.scene && p.state == point.state);
-    let feeds = report.points.iter().find(here).map(|point| point.feeds.clone()).unwrap_or_default();
+    let runs = report.points.iter().find(here).map(|point| runs(build, point)).unwrap_or_default();
     let Report { verdict, findings, .. } = report;
-    Ok(Solved { verdict, findings, states, feeds, picture, source: source_sheet(build), cautions: cautions(build) })
+    Ok(Solved { verdict, findings, states, runs, picture, source: source_sheet(build), cautions: cautions(build) })
 }
 
 /// Solves a document without keeping it: what a person looks at, at once.

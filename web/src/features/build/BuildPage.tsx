@@ -29,7 +29,7 @@ const route = getRouteApi("/builds/$id");
 
 const RAIL: readonly SourceState[] = ["rail"];
 const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
-const NO_FEEDS: Solved["feeds"] = {};
+const NO_RUNS: Solved["runs"] = {};
 
 export function BuildPage() {
   const id = Number(route.useParams().id);
@@ -162,7 +162,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const cautions = useMemo(() => (solved?.cautions ?? []).filter((caution) => caution.step === shownStep), [solved?.cautions, shownStep]);
   const editor: EditorProps = {
     source: drawn?.source ?? null,
-    feeds: drawn?.feeds ?? NO_FEEDS,
+    runs: drawn?.runs ?? NO_RUNS,
     place,
     onPlace,
     build,

@@ -1,7 +1,8 @@
 import { Box } from "@chakra-ui/react";
-import { memo } from "react";
+import { memo, useState } from "react";
 import type { Picture, VehicleKind } from "../../api/client";
 import { ink, lightColour } from "../../theme";
+import { Segments } from "../../ui/Segments";
 import { share } from "../../units";
 import { OUTLINES, spot } from "./outlines";
 
@@ -27,7 +28,9 @@ const enter = (event: React.KeyboardEvent, act: () => void) => {
 
 /** The vehicle at night, its lights as bright as the solver says. A blinking light is shown steady. */
 export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect, place: chosen, onPlace, blink }: Props) {
-  const outline = OUTLINES[kind];
+  const [above, setAbove] = useState(false);
+  const drawn = OUTLINES[kind];
+  const outline = (above && drawn.above) || drawn;
   const { pack } = outline;
   const taken: Record<string, number> = {};
   const lights = (picture?.glows ?? []).map((glow, index) => {
@@ -45,8 +48,22 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
   });
   // A window into the night in either theme: on paper no light would shine.
   return (
-    <Box className="dark" bg="bg" color="fg" flex="1" minH="0" display="flex" flexDirection="column">
-      <Box as="h2" fontWeight="semibold" px="4" pt="3">
+    <Box className="dark" bg="bg" color="fg" flex="1" minH="0" display="flex" flexDirection="column" position="relative">
+      {drawn.above && (
+        <Box position="absolute" top="1.5" right="3" zIndex="1">
+          <Segments
+            quiet
+            label="Seen from"
+            value={above ? "above" : "side"}
+            options={[
+              ["side", "side"],
+              ["above", "above"],
+            ]}
+            onChange={(view) => setAbove(view === "above")}
+          />
+        </Box>
+      )}
+      <Box as="h2" fontWeight="semibold" px="4" pt="3" pr={drawn.above ? "40" : undefined}>
         {outline.title}{" "}
         <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
           {onPlace ? "at night; click a place to put a light there" : "at night"}

@@ -1,6 +1,6 @@
 import { Box, Spinner } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { memo, useCallback, useEffect, useState } from "react";
+import { memo, useCallback, useEffect, useRef, useState } from "react";
 import { type Applied, type Build, type Caution, type Finding, type Problem, type Remedy, type Solved, answer, api, problemOf } from "../../api/client";
 import { EffectView, MARKS } from "../../ui/Effect";
 import { Figure, WorkingView } from "../../ui/Figure";
@@ -172,8 +172,13 @@ const NONE: readonly Remedy[] = [];
 const FindingCard = memo(function FindingCard({ finding, remedies, selected, preview, waiting, fault, onSelect, onPreview, onApply, onCancel }: CardProps) {
   const mark = MARKS[finding.severity];
   const [open, setOpen] = useState(false);
+  const card = useRef<HTMLLIElement>(null);
+  // A part chosen on the vehicle or the river brings what is wrong with it into view.
+  useEffect(() => {
+    if (selected && window.matchMedia("(min-width: 64rem)").matches) card.current?.scrollIntoView({ block: "nearest" });
+  }, [selected]);
   return (
-    <li className={`finding ${mark.colour}${selected ? " on" : ""}`}>
+    <li ref={card} className={`finding ${mark.colour}${selected ? " on" : ""}`}>
       <button type="button" className="head" onClick={() => onSelect(finding.subject, finding.code)} aria-pressed={selected}>
         <span className={`ink-${mark.colour}`}>
           <span aria-hidden>{mark.sign}</span> {mark.word}:{" "}

@@ -8,7 +8,7 @@ export interface EditorProps {
   /** Puts a whole other document in place. */
   replace: (document: Build) => void;
   /** Every run in the scene and state of the picture, by its id. */
-  feeds: Solved["feeds"];
+  runs: Solved["runs"];
   /** What to know of the battery or rail. */
   source: SourceSheet | null;
   /** A place that was clicked, waiting for its light. */

@@ -7,7 +7,8 @@ export interface Place {
   y: number;
 }
 
-export interface Outline {
+/** One drawing of a vehicle. */
+export interface View {
   /** What the drawing shows. */
   title: string;
   /** Main lines, as SVG paths. */
@@ -17,6 +18,11 @@ export interface Outline {
   /** Where the battery sits. */
   pack: { x: number; y: number };
   places: Place[];
+}
+
+/** A vehicle from where its places are seen best, and from above where left and right would hide each other. */
+export interface Outline extends View {
+  above?: View;
 }
 
 const wheel = (x: number, y: number, r: number) => `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`;
@@ -52,6 +58,21 @@ const deck: Outline = {
   ],
 };
 
+deck.above = {
+  title: "Deck, from above; the nose points right",
+  body: "M112 96H448Q508 96 524 150Q508 204 448 204H112Q52 204 36 150Q52 96 112 96Z",
+  detail: "M128 78H160V96M128 222H160V204M400 78H432V96M400 222H432V204M144 112V188M416 112V188M112 104H448M112 196H448",
+  pack: { x: 280, y: 150 },
+  places: [
+    at("nose", 508, 150),
+    at("tail", 52, 150),
+    at("left rail", 280, 100),
+    at("right rail", 280, 200),
+    at("front truck", 416, 150),
+    at("rear truck", 144, 150),
+  ],
+};
+
 const chair: Outline = {
   title: "Power chair, right side",
   body: `${wheel(222, 218, 56)}${wheel(374, 244, 30)}M150 70L176 176H320L334 232M176 176L186 206M150 70Q144 56 156 52M190 128H300M320 176L372 244`,
@@ -67,12 +88,35 @@ const chair: Outline = {
   ],
 };
 
+chair.above = {
+  title: "Power chair, from above; it faces right",
+  body: "M186 96H330Q340 96 340 106V194Q340 204 330 204H186ZM186 84V216M196 62H306V80H196ZM196 220H306V238H196ZM340 118H424V142H340M340 158H424V182H340",
+  detail: "M156 90Q142 150 156 210M160 90H186M160 210H186M372 60H412V76H372ZM372 224H412V240H372ZM236 96V204M286 96V204M300 84H338M300 216H338",
+  pack: { x: 262, y: 150 },
+  places: [
+    at("frame left", 240, 92),
+    at("frame right", 240, 208),
+    at("back rest", 190, 150),
+    at("armrest", 320, 84),
+    at("foot rest", 412, 150),
+    at("rear", 140, 150),
+  ],
+};
+
 const rover: Outline = {
   title: "Rover, right side",
   body: `${wheel(150, 214, 46)}${wheel(410, 214, 46)}M84 178H196L228 108H340L380 172L476 184V206H458M362 214H198M102 206H84V178`,
   detail: `${wheel(150, 214, 16)}${wheel(410, 214, 16)}M240 118H282V168H216ZM294 118H332L362 168H294ZM288 108V56M278 56H298M228 100H340`,
   pack: { x: 280, y: 194 },
   places: [at("mast", 288, 52), at("front", 470, 182), at("rear", 88, 180), at("roof", 250, 104), at("underbody", 330, 216), at("cabin", 262, 150)],
+};
+
+rover.above = {
+  title: "Rover, from above; it drives right",
+  body: "M84 108H476Q488 108 488 120V180Q488 192 476 192H84Q72 192 72 180V120Q72 108 84 108ZM104 72H196V104H104ZM104 196H196V228H104ZM364 72H456V104H364ZM364 196H456V228H364Z",
+  detail: "M206 118H350V182H206ZM228 126H330V174H228ZM350 118L386 128V172L350 182M386 128H470M386 172H470M92 128H196M92 172H196",
+  pack: { x: 146, y: 150 },
+  places: [at("mast", 300, 150), at("front", 480, 150), at("rear", 80, 150), at("roof", 256, 150), at("underbody", 420, 150), at("cabin", 362, 150)],
 };
 
 const hexa = (index: number): [number, number] => {
@@ -94,6 +138,21 @@ const van: Outline = {
   detail: `${wheel(148, 222, 16)}${wheel(432, 222, 16)}M410 92H396V140H452ZM236 96H336V160H236ZM236 106H336M286 96V160M92 96H196V150H92ZM60 186H372V74M520 180H504`,
   pack: { x: 236, y: 196 },
   places: [at("inside", 262, 138), at("outside left", 210, 70), at("outside right", 330, 66), at("front", 516, 178), at("rear", 64, 150), at("step", 350, 228)],
+};
+
+van.above = {
+  title: "Van, from above; it drives right",
+  body: "M60 92Q60 80 72 80H452Q512 84 524 110V190Q512 216 452 220H72Q60 220 60 208Z",
+  detail: "M396 86V214M396 96L452 88M396 204L452 212M372 84V216M60 150H48M232 108H330V192H232ZM92 104H200V196H92ZM448 96V204Q462 150 448 96",
+  pack: { x: 146, y: 186 },
+  places: [
+    at("inside", 280, 150),
+    at("outside left", 210, 80),
+    at("outside right", 330, 220),
+    at("front", 518, 150),
+    at("rear", 64, 150),
+    at("step", 384, 220),
+  ],
 };
 
 const other: Outline = {
@@ -125,7 +184,7 @@ export const VEHICLES: readonly (readonly [VehicleKind, string])[] = [
 ];
 
 /** Where a light is drawn: at the named place, else by the words in it, else along the top in its order. */
-export function spot(outline: Outline, place: string, index: number): { x: number; y: number } {
+export function spot(outline: View, place: string, index: number): { x: number; y: number } {
   const words = place.toLowerCase();
   const named =
     outline.places.find((known) => known.name === words) ??

@@ -1,6 +1,6 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { type Build, type Feed, answer, api, problemOf } from "../../api/client";
+import { type Build, type Fact, type Feed, answer, api, problemOf } from "../../api/client";
 import { Choices, Helper } from "../../ui/Choices";
 import { EffectView } from "../../ui/Effect";
 import { Choice, FieldGrid, GaugeField, LengthField, NumberField, TextField, gaugeName } from "../../ui/fields";
@@ -45,19 +45,17 @@ export function WiresStep(props: EditorProps) {
       {all.length === 0 && <Box color="fg.muted">Wires come with the first module or light. Start at step 3, Lights.</Box>}
       {all.length > 0 && <SizeEverything {...props} />}
       {all.map((run) => (
-        <RunCard key={run.id} {...props} run={run} />
+        <RunCard key={run.id} {...props} run={run} others={all.filter((other) => other !== run)} />
       ))}
     </>
   );
 }
 
-function RunCard({ build, edit, replace, picture, feeds, selected, onSelect, run }: EditorProps & { run: Run }) {
+function RunCard({ build, edit, replace, runs: figures, selected, onSelect, run, others }: EditorProps & { run: Run; others: Run[] }) {
   const { feed } = run;
   const open = selected === run.owner;
   const change = (write: (feed: Feed) => void, field: string) => edit((draft) => write(run.find(draft)), `${run.id}.${field}`);
-  const reach = picture?.reaches.find((known) => known.id === run.owner);
-  const facts = run.id === run.owner ? (["feed_a", "drop_v"] as const).flatMap((key) => reach?.facts.find((fact) => fact.key === key) ?? []) : [];
-  const flow = feeds[run.id];
+  const facts = figures[run.id] ?? [];
   const source = feed.from === "source" ? (build.source.kind === "rail" ? "the rail" : "the battery") : feed.from;
   return (
     <Card
@@ -66,12 +64,12 @@ function RunCard({ build, edit, replace, picture, feeds, selected, onSelect, run
           {source} → {run.id}
           <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
             {gaugeName(feed.gauge)}, {feed.fuse ? `${feed.fuse.rating_a} A ${feed.fuse.style}` : "no fuse"}
-            {flow && ` · ${plain(flow.current_a, "A")}`}
           </Box>
         </Box>
       }
       selected={open}
     >
+      <Budgets facts={facts} />
       {open && (
         <>
           <FieldGrid>
@@ -152,26 +150,35 @@ function RunCard({ build, edit, replace, picture, feeds, selected, onSelect, run
               onChange={(way) => change((f) => void (f.return = way), "return")}
             />
           </FieldGrid>
+          {others.length > 0 && (
+            <Box mt="3">
+              <Choice
+                label="The same wire, fuse and switch as"
+                value=""
+                options={[["", "choose a run to copy …"], ...others.map((other) => [other.id, other.id] as const)]}
+                onChange={(id) => {
+                  const like = others.find((other) => other.id === id)?.feed;
+                  // Where it goes and how long it is stay its own.
+                  if (like)
+                    change(
+                      (f) => void Object.assign(f, structuredClone(like), { from: f.from, at_m: f.at_m, length_m: f.length_m, slack_m: f.slack_m }),
+                      "copy",
+                    );
+                }}
+              />
+            </Box>
+          )}
           <Readout
-            rows={
-              facts.length > 0
-                ? facts.map(
-                    (fact) =>
-                      [
-                        fact.label,
-                        <>
-                          <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />
-                          {fact.used !== undefined && fact.used !== null && ` · ${share(fact.used)} used`}
-                        </>,
-                      ] as const,
-                  )
-                : flow
-                  ? [
-                      ["Current in its wire", plain(flow.current_a, "A")],
-                      ["Lost in its wire, out and back", plain(flow.drop_v, "V")],
-                    ]
-                  : []
-            }
+            rows={facts.map(
+              (fact) =>
+                [
+                  fact.label,
+                  <>
+                    <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />
+                    {typeof fact.used === "number" && ` · ${share(fact.used)} used`}
+                  </>,
+                ] as const,
+            )}
           />
           <Helper title="How thick">
             {() => <Choices build={build} question={{ kind: "wire", feed: run.id }} figures={["drop_v", "drop_share", "current_a"]} onTake={replace} />}
@@ -182,6 +189,30 @@ function RunCard({ build, edit, replace, picture, feeds, selected, onSelect, run
         </>
       )}
     </Card>
+  );
+}
+
+/** What a run uses of what it may: current against its wire in its bundle, loss against 3 % of the supply. */
+function Budgets({ facts }: { facts: readonly Fact[] }) {
+  return (
+    <div className="budgets">
+      {facts.map(
+        (fact) =>
+          typeof fact.used === "number" && (
+            <div key={fact.key} className={fact.used > 1 ? "budget over" : "budget"}>
+              <span>
+                {plain(fact.value, fact.unit)} {fact.key === "drop_v" ? "lost" : "carried"}
+              </span>
+              <span>
+                {share(fact.used)} of {plain(fact.working.given.find((given) => given.symbol === "limit")?.value ?? 0, fact.unit)}
+              </span>
+              <div aria-hidden>
+                <div style={{ width: `${Math.min(100, 100 * fact.used)}%` }} />
+              </div>
+            </div>
+          ),
+      )}
+    </div>
   );
 }
 
