@@ -1,4 +1,4 @@
-import { drawer, expect, open, step, test, verdict } from "./workshop";
+import { drawer, expect, open, pickIn, pressKey, step, tabTo, test, typeInto, verdict } from "./workshop";
 
 /** Journeys of people with the sample builds: what they want, and that they get there. */
 
@@ -25,73 +25,93 @@ test("a beginner lights a wheelchair without reading anything", async ({ page })
   await expect(verdict(page)).toContainText("A medical device");
 });
 
+test("the same chair by keyboard alone", async ({ page }) => {
+  await page.goto("/");
+  await pressKey(page, page.getByRole("button", { name: "New build" }));
+  await tabTo(page, page.getByRole("radio", { name: "Bicycle or trike" }));
+  for (let n = 0; n < 2; n++) await page.keyboard.press("ArrowRight");
+  await expect(page.getByRole("radio", { name: "Power wheelchair" })).toBeChecked();
+  await pressKey(page, page.getByRole("button", { name: "Start", exact: true }));
+  await pressKey(page, page.getByRole("button", { name: "Place: rear" }));
+  await pressKey(page, page.getByRole("button", { name: "Put a light here" }));
+  await tabTo(page, drawer(page).getByRole("radio", { name: "LEDs" }));
+  for (let n = 0; n < 3; n++) await page.keyboard.press("ArrowRight");
+  await expect(drawer(page).getByRole("radio", { name: "Sealed" })).toBeChecked();
+  await pickIn(page, drawer(page).getByLabel("Part", { exact: true }), "Sealed marker light 9 to 33 V, red");
+  await pressKey(page, drawer(page).getByRole("button", { name: "Add it" }));
+  await expect(verdict(page)).toContainText("No fuse at the battery");
+  await page.keyboard.press("Escape");
+  await pressKey(page, page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name: "Wires" }));
+  await pressKey(page, page.getByRole("button", { name: "Show what would change" }));
+  await pressKey(page, page.getByRole("group", { name: "What it changes" }).getByRole("button", { name: "Do it" }));
+  await expect(verdict(page).getByRole("heading", { level: 2 })).toContainText("Nothing found against it");
+  // What changed is said to those who do not see it.
+  await expect(verdict(page).locator("[aria-live=polite]").first()).toContainText("Nothing found against it");
+});
+
 test("an expert enters 32 pixels on a 2 A rail by keyboard and is told what fits", async ({ page }) => {
   await page.goto("/");
   const started = Date.now();
   await page.getByRole("button", { name: "New build" }).focus();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("dialog")).toBeVisible();
-  const tabTo = async (name: RegExp | string, role: "radio" | "textbox" | "button" | "combobox" = "textbox") => {
-    const wanted = page.getByRole(role, { name });
-    for (let n = 0; n < 60; n++) {
-      if (await wanted.first().evaluate((element) => element === document.activeElement)) return;
-      await page.keyboard.press("Tab");
-    }
-    throw new Error(`${String(name)} is not reached by Tab`);
-  };
   // The vehicle by arrow keys, from the bicycle four onwards.
-  await tabTo("Bicycle or trike", "radio");
+  await tabTo(page, page.getByRole("radio", { name: "Bicycle or trike" }));
   for (let n = 0; n < 4; n++) await page.keyboard.press("ArrowRight");
   await expect(page.getByRole("radio", { name: "Drone" })).toBeChecked();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { name: "Places" })).toBeVisible();
   await page.keyboard.press("1");
-  await tabTo("A battery", "radio");
+  await tabTo(page, page.getByRole("radio", { name: "A battery" }));
   await page.keyboard.press("ArrowRight");
-  await tabTo("Voltage, measured");
+  await tabTo(page, page.getByRole("textbox", { name: "Voltage, measured" }));
   await page.keyboard.type("5v");
   await page.keyboard.press("Tab");
-  await tabTo("Limit");
+  await tabTo(page, page.getByRole("textbox", { name: "Limit" }));
   await page.keyboard.type("2 A");
   await page.keyboard.press("Escape");
   await page.keyboard.press("Control+k");
   await page.keyboard.type("add a light");
   await page.keyboard.press("Enter");
-  await tabTo("LEDs", "radio");
+  await tabTo(page, page.getByRole("radio", { name: "LEDs" }));
   await page.keyboard.press("ArrowRight");
   await page.keyboard.press("ArrowRight");
-  await tabTo("Part", "combobox");
+  await tabTo(page, page.getByRole("combobox", { name: "Part" }));
   await page.keyboard.type("One-wire pixel strip 5 V, 60");
-  await tabTo("Measured length");
+  await tabTo(page, page.getByRole("textbox", { name: "Measured length" }));
   await page.keyboard.type("53.4cm");
-  await tabTo("Add it", "button");
+  await tabTo(page, page.getByRole("button", { name: "Add it" }));
   await page.keyboard.press("Enter");
-  await tabTo("How many the supply carries", "button");
+  await tabTo(page, page.getByRole("button", { name: "How many the supply carries" }));
   await page.keyboard.press("Enter");
   await expect(page.getByText(/All 32 at 100 %/)).toBeVisible();
   await expect(verdict(page)).toContainText("Nothing found against it");
   expect(Date.now() - started).toBeLessThan(60_000);
 });
 
-test("a van owner feeds a 5 m strip from both ends because the fade finding says so", async ({ page }) => {
+test("a van owner feeds a 5 m strip from both ends, by keyboard, because the fade finding says so", async ({ page }) => {
   await page.goto("/");
-  await page.getByRole("link", { name: "Travelling puppet stage" }).click();
-  await step(page, "Lights");
-  await drawer(page).getByRole("radio", { name: "Strip" }).click();
-  await drawer(page).getByLabel("Part", { exact: true }).selectOption({ label: "Strip 12 V, 9.6 W/m, white, 120/m" });
-  await drawer(page).getByLabel("Measured length").fill("5 m");
-  await drawer(page).getByLabel("Place").fill("outside right");
-  await drawer(page).getByLabel("Wire, one way, with slack").fill("2");
-  await drawer(page).getByLabel("Fed from").selectOption("up-down-12v");
-  await drawer(page).getByRole("button", { name: "Add it" }).click();
+  await pressKey(page, page.getByRole("link", { name: "Travelling puppet stage" }));
+  await expect(verdict(page)).toContainText("of light");
+  await page.keyboard.press("3");
+  const form = drawer(page);
+  await tabTo(page, form.getByRole("radio", { name: "LEDs" }));
+  await page.keyboard.press("ArrowRight");
+  await expect(form.getByRole("radio", { name: "Strip" })).toBeChecked();
+  await pickIn(page, form.getByLabel("Part", { exact: true }), "Strip 12 V, 9.6 W/m, white, 120");
+  await typeInto(page, form.getByLabel("Measured length"), "5 m");
+  await typeInto(page, form.getByLabel("Place"), "outside right");
+  await typeInto(page, form.getByLabel("Wire, one way, with slack"), "2");
+  await pickIn(page, form.getByLabel("Fed from"), "up-down-12v");
+  await pressKey(page, form.getByRole("button", { name: "Add it" }));
   const fade = verdict(page).getByRole("listitem").filter({ hasText: "outside-right fades along its length" });
   await expect(fade).toBeVisible();
-  await fade.getByRole("button", { name: /Feed it from both ends/ }).click();
-  await fade.getByRole("group", { name: "What it changes" }).getByRole("button", { name: "Do it" }).click();
+  await pressKey(page, fade.getByRole("button", { name: /Feed it from both ends/ }));
+  await pressKey(page, fade.getByRole("group", { name: "What it changes" }).getByRole("button", { name: "Do it" }));
   await expect(fade).toHaveCount(0);
-  await step(page, "Wires");
+  await pressKey(page, page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name: "Wires" }));
   // The new light is still chosen: the run to its far end is open beside the first.
-  await expect(page.getByRole("article").filter({ hasText: "outside-right#1" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: /outside-right#1/ })).toBeVisible();
   await page.keyboard.press("Control+z");
   await expect(fade).toBeVisible();
 });

@@ -1,4 +1,4 @@
-import { type Page, expect, test as base } from "@playwright/test";
+import { type Locator, type Page, expect, test as base } from "@playwright/test";
 
 /** A page on which an error in the console, a refused policy or an exception fails the test. */
 export const test = base.extend<{ complaints: string[] }>({
@@ -61,4 +61,33 @@ export async function addLights(page: Page, colour: string, count: number, place
 export async function open(page: Page, name: RegExp) {
   const heading = page.getByRole("article").getByRole("button", { name, expanded: false });
   await heading.click();
+}
+
+/** Walks there with Tab, as hands on the keyboard do. */
+export async function tabTo(page: Page, wanted: Locator) {
+  await expect(wanted.first()).toBeVisible();
+  for (let n = 0; n < 150; n++) {
+    if (await wanted.first().evaluate((element) => element === document.activeElement)) return;
+    await page.keyboard.press("Tab");
+  }
+  throw new Error(`${String(wanted)} is not reached by Tab`);
+}
+
+/** Walks to a button and presses it. */
+export async function pressKey(page: Page, wanted: Locator, key = "Enter") {
+  await tabTo(page, wanted);
+  await page.keyboard.press(key);
+}
+
+/** Walks to a field and types over what is in it. */
+export async function typeInto(page: Page, wanted: Locator, text: string) {
+  await tabTo(page, wanted);
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type(text);
+}
+
+/** Walks to a list and picks the option that starts with these words. */
+export async function pickIn(page: Page, wanted: Locator, words: string) {
+  await tabTo(page, wanted);
+  await page.keyboard.type(words);
 }

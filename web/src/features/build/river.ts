@@ -57,7 +57,9 @@ export function layout(picture: Picture, width: number, offered: number): RiverL
   const dense = height - 34 < 44 * leaves.length;
   const line = dense ? 15 : 30;
   height = Math.max(height, 48 + (line + 1) * leaves.length);
-  const label = dense ? 196 : LABEL;
+  // In one line the name and its figures, at most "1.23 kW · 100 %", stand side by side.
+  const longest = Math.max(...leaves.map((stand) => stand.reach.id.length), 0);
+  const label = dense ? Math.min(0.5 * width, Math.max(196, 7 * (longest + 16))) : LABEL;
   const free = height - 40 - line * leaves.length;
   const gap = Math.max(1, Math.min(dense ? 4 : 14, free / leaves.length));
   const watts = Math.max(picture.source_w, 1e-9);
