@@ -234,6 +234,12 @@ fn api() -> Result<(), String> {
         return Err(String::from_utf8_lossy(&output.stderr).into_owned());
     }
     std::fs::write(root().join("web/openapi.json"), output.stdout).map_err(|error| error.to_string())?;
+    let schema = Command::new(cargo())
+        .args(["run", "--quiet", "--package", "orthavis", "--", "schema"])
+        .current_dir(root())
+        .output()
+        .map_err(|error| error.to_string())?;
+    std::fs::write(root().join("docs/orthavis.build-1.schema.json"), schema.stdout).map_err(|error| error.to_string())?;
     run("npm", &["run", "--silent", "api"])
 }
 

@@ -46,6 +46,19 @@ enum Command {
         /// A build document (orthavis.build/1); `-` reads standard input
         file: PathBuf,
     },
+    /// Write every result of a build file as tables
+    ///
+    /// One CSV file for each table: the source, runs, converters and lights at every scene and state, endurance,
+    /// findings, what the lights cost, the audit and the discharge over time.
+    Tables {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+        /// Folder to write into; made if missing
+        #[arg(long)]
+        out: PathBuf,
+    },
+    /// Print the JSON Schema of the build document
+    Schema,
     /// Open the workshop: serve the page on this machine only
     Serve(Place),
     /// The workshop with the sample builds of the Lowmarsh lantern parade in it
@@ -79,6 +92,8 @@ fn main() -> ExitCode {
     let outcome = match Cli::parse().command {
         Command::Solve { file } => solve(&file),
         Command::Check { file } => check(&file),
+        Command::Tables { file, out } => tables(&file, &out),
+        Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
         Command::Serve(place) => serve(&place, "workshop.db", false, false),
         Command::Demo { place, fresh } => serve(&place, "demo.db", true, fresh),
         Command::Openapi => print(&orthavis_server::openapi()).map(|()| ExitCode::SUCCESS),
@@ -111,6 +126,19 @@ fn solve(file: &Path) -> Result<ExitCode, String> {
     let (_, report) = read(file)?;
     let text = serde_json::to_string_pretty(&report).map_err(|error| error.to_string())?;
     print(&(text + "\n"))?;
+    Ok(ExitCode::SUCCESS)
+}
+
+fn tables(file: &Path, out: &Path) -> Result<ExitCode, String> {
+    let (build, _) = read(file)?;
+    let tables = orthavis_core::table::tables(&build).map_err(|error| format!("{}: {error}", file.display()))?;
+    let failed = |error: std::io::Error| format!("{}: {error}. Name a folder that can be written to.", out.display());
+    std::fs::create_dir_all(out).map_err(failed)?;
+    for table in &tables {
+        let path = out.join(table.name).with_extension("csv");
+        std::fs::write(&path, table.csv()).map_err(failed)?;
+        print(&format!("{}: {}\n", path.display(), table.title))?;
+    }
     Ok(ExitCode::SUCCESS)
 }
 

@@ -57,10 +57,34 @@ pub fn endurance(build: &Build, network: &mut Network) -> Vec<Endurance> {
 }
 
 fn of_scene(build: &Build, battery: &Battery, network: &mut Network, scene: &Scene) -> Endurance {
-    let (low, high) = (battery.emf_v(battery.reserve_soc()), battery.emf_v(1.0));
+    let drawn = draw(build, battery, network, scene, battery.reserve_soc());
+    let run = drawn.run(battery, battery.reserve_soc(), |_, _| 0.0);
+    Endurance { scene: scene.id.clone(), hours: run.map(|run| run.hours), ah: run.map(|run| run.ah), ends: run.map_or(Ends::Reserve, |run| run.ends) }
+}
+
+/// The mean current of a scene over the open-circuit voltages from full down to a state of charge.
+pub(crate) fn draw(build: &Build, battery: &Battery, network: &mut Network, scene: &Scene, low_soc: f64) -> Draw {
+    let (low, high) = (battery.emf_v(low_soc), battery.emf_v(1.0));
     let mut curve = Curve { build, battery, network, scene, near: None, samples: Vec::new(), finest_v: (high - low) * FINEST };
     curve.build_up(low, high);
-    curve.integrate()
+    Draw { samples: curve.samples }
+}
+
+/// What a scene draws.
+pub(crate) struct Draw {
+    /// By rising voltage.
+    samples: Vec<Sample>,
+}
+
+/// A discharge from full.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Run {
+    /// How long, h.
+    pub hours: f64,
+    /// What went out, Ah.
+    pub ah: f64,
+    /// What ended it.
+    pub ends: Ends,
 }
 
 struct Curve<'a> {
@@ -137,29 +161,36 @@ impl Curve<'_> {
         // A scene that lights nothing cannot go dark.
         Some((current_a, margin.unwrap_or(f64::INFINITY)))
     }
+}
 
-    fn integrate(&self) -> Endurance {
-        let reserve = self.battery.reserve_soc();
-        let step = (1.0 - reserve) / STEPS as f64;
-        let (mut hours, mut ah, mut ends) = (0.0, 0.0, Ends::Reserve);
+impl Draw {
+    /// Of a source that has no charge to follow.
+    pub(crate) const NOTHING: Draw = Draw { samples: Vec::new() };
+
+    /// From full to a state of charge, with `extra(emf_v, mean_a)` drawn beside the scene, A; `None` where nothing
+    /// is drawn.
+    pub(crate) fn run(&self, battery: &Battery, to_soc: f64, extra: impl Fn(f64, f64) -> f64) -> Option<Run> {
+        let step = (1.0 - to_soc) / STEPS as f64;
+        let mut run = Run { hours: 0.0, ah: 0.0, ends: Ends::Reserve };
         let mut idle = false;
         for index in 0..STEPS {
             let soc = 1.0 - (index as f64 + 0.5) * step;
-            let here = self.at(self.battery.emf_v(soc));
+            let emf_v = battery.emf_v(soc);
+            let here = self.at(emf_v);
             if here.margin < 1.0 {
-                ends = Ends::Dark;
+                run.ends = Ends::Dark;
                 break;
             }
-            if here.mean_a <= 1e-12 {
+            let mean_a = here.mean_a + extra(emf_v, here.mean_a);
+            if mean_a <= 1e-12 {
                 idle = true;
                 continue;
             }
-            let time = self.battery.capacity_ah * step / (here.mean_a * self.battery.peukert_factor(here.mean_a));
-            hours += time;
-            ah += time * here.mean_a;
+            let time = battery.capacity_ah * step / (mean_a * battery.peukert_factor(mean_a));
+            run.hours += time;
+            run.ah += time * mean_a;
         }
-        let drawn = !idle || ends == Ends::Dark;
-        Endurance { scene: self.scene.id.clone(), hours: drawn.then_some(hours), ah: drawn.then_some(ah), ends }
+        (!idle || run.ends == Ends::Dark).then_some(run)
     }
 
     /// Linear between samples.

@@ -38,6 +38,7 @@ struct Description;
 /// All paths with their description.
 pub fn router() -> OpenApiRouter<Store> {
     OpenApiRouter::with_openapi(Description::openapi())
+        .merge(crate::drain::router())
         .routes(routes!(list, create))
         .routes(routes!(open, save, remove))
         .routes(routes!(rename))
@@ -61,10 +62,10 @@ pub fn router() -> OpenApiRouter<Store> {
         .route("/api/v1/openapi.json", axum::routing::get(|| async { ([(header::CONTENT_TYPE, "application/json")], crate::openapi()) }))
 }
 
-type Answer<T> = Result<T, Problem>;
+pub(crate) type Answer<T> = Result<T, Problem>;
 
 /// A JSON body; refusals are problems too.
-struct Body<T>(T);
+pub(crate) struct Body<T>(pub(crate) T);
 
 impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
     type Rejection = Problem;
@@ -85,7 +86,7 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
 }
 
 /// Work that takes a core for a while is kept off the executor.
-async fn compute<T: Send + 'static>(work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
+pub(crate) async fn compute<T: Send + 'static>(work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
     let gone = |_| {
         Problem::new(
             StatusCode::INTERNAL_SERVER_ERROR,
@@ -538,9 +539,9 @@ async fn choose(Body(request): Body<ChooseRequest>) -> Answer<Json<Vec<Choice>>>
 
 /// A document alone.
 #[derive(Deserialize, ToSchema)]
-struct DocumentRequest {
+pub(crate) struct DocumentRequest {
     #[schema(value_type = Build)]
-    document: Box<RawValue>,
+    pub(crate) document: Box<RawValue>,
 }
 
 /// Gauges and fuses for every feed at once.

@@ -4,9 +4,13 @@
 //! server listens on (which defeats rebinding) and an `Origin`, where there is one, must be the server's own.
 
 mod api;
+mod drain;
 mod guard;
 mod page;
 mod problem;
+mod schema;
+
+pub use schema::build_schema;
 
 use axum::Router;
 use orthavis_store::Store;

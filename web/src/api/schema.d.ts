@@ -177,6 +177,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One table as CSV (RFC 4180, UTF-8). */
+        post: operations["as_csv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/discharge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A scene from full to its end; `null` for a rail. */
+        post: operations["discharged"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the lights of a document cost its battery, and its audit. */
+        post: operations["drained"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/label": {
         parameters: {
             query?: never;
@@ -348,6 +399,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every result of a document as tables. */
+        post: operations["tabled"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan and a change of it side by side. */
+        post: operations["tried"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -423,6 +508,120 @@ export interface components {
             changes: Record<string, never>[];
             document: components["schemas"]["Build"];
         };
+        /** @description What is on the battery now, before anything is replaced. */
+        Audit: {
+            /** @description Bulbs by type. */
+            bulbs: components["schemas"]["AuditBulb"][];
+            /** @description What a meter said, A. */
+            measured: components["schemas"]["AuditMeasured"];
+        };
+        /** @description Bulbs of one type. */
+        AuditBulb: {
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description Hours a day that those are on.
+             */
+            hours_per_day: number;
+            /** @description Unique in the audit. */
+            id: string;
+            /** @description Id of a bulb in the library or among the build's own parts. */
+            part: string;
+            /** @description Id of the bulb that replaces them. */
+            replacement?: string | null;
+            /**
+             * Format: int32
+             * @description How many are on in a usual evening.
+             */
+            usual: number;
+        };
+        /** @description A load case. */
+        AuditCase: {
+            /** @description Computed with the replacements. */
+            after_a: components["schemas"]["Fact"];
+            /** @description Computed now. */
+            before_a: components["schemas"]["Fact"];
+            /** @description Stable name: `usual`, `all`, `rest`, `disconnected`. */
+            case: string;
+            /**
+             * Format: double
+             * @description Measured now, A.
+             */
+            measured_a?: number | null;
+            /** @description What a difference between measured and computed says. */
+            remark?: string | null;
+            /** @description In words. */
+            title: string;
+        };
+        /** @description Bulbs of one type. */
+        AuditLine: {
+            after_a?: null | components["schemas"]["Fact"];
+            /**
+             * Format: double
+             * @description Charge they take in a day, replaced where a replacement is chosen, Ah.
+             */
+            after_ah: number;
+            /** @description Current of one now, at half charge. */
+            before_a: components["schemas"]["Fact"];
+            /**
+             * Format: double
+             * @description Charge they take in a day, now, Ah.
+             */
+            before_ah: number;
+            /** @description What fits the same holder, best match of brightness first. */
+            candidates: components["schemas"]["Candidate"][];
+            /**
+             * Format: double
+             * @description Price of the replacements, all of them, euro.
+             */
+            cost_eur?: number | null;
+            /** @description Id in the audit. */
+            id: string;
+            /** @description What they are. */
+            name: string;
+            /** @description What replaces them. */
+            replacement?: string | null;
+        };
+        /** @description Currents that a meter showed at the battery, A. */
+        AuditMeasured: {
+            /**
+             * Format: double
+             * @description With everything on.
+             */
+            all_a?: number | null;
+            /**
+             * Format: double
+             * @description With the main disconnect open.
+             */
+            disconnected_a?: number | null;
+            /**
+             * Format: double
+             * @description With every light off.
+             */
+            rest_a?: number | null;
+            /**
+             * Format: double
+             * @description In a usual evening.
+             */
+            usual_a?: number | null;
+        };
+        /** @description An audit's answer. */
+        AuditReport: {
+            /** @description Currents by load case, before and after, beside the measured ones. */
+            cases: components["schemas"]["AuditCase"][];
+            /** @description How to measure without harm. */
+            instructions: string[];
+            /** @description Every type of bulb, in document order. */
+            lines: components["schemas"]["AuditLine"][];
+            /** @description The day and the nights, before and after. */
+            outcomes: components["schemas"]["Outcome"][];
+            /** @description The two ways to the same nights: use less, or carry more. */
+            ways: components["schemas"]["Way"][];
+        };
         /** @description A battery. */
         Battery: {
             /**
@@ -484,6 +683,7 @@ export interface components {
         };
         /** @description One build. */
         Build: {
+            audit?: null | components["schemas"]["Audit"];
             /** @description Converters. */
             converters: components["schemas"]["Converter"][];
             /** @description Always [`FORMAT`]. */
@@ -511,6 +711,35 @@ export interface components {
             /** @description What is lit. */
             vehicle: components["schemas"]["Vehicle"];
         };
+        /** @description A bulb that fits. */
+        Candidate: {
+            /**
+             * Format: double
+             * @description Its light over that of the old one.
+             */
+            brightness: number;
+            /**
+             * Format: double
+             * @description Colour of its light, K.
+             */
+            colour_k: number;
+            /** @description Its name. */
+            name: string;
+            /** @description What to mind: polarity, brightness, colour, voltage. */
+            notes: string[];
+            /** @description Id of the part. */
+            part: string;
+            /**
+             * Format: double
+             * @description Power, W.
+             */
+            power_w: number;
+            /**
+             * Format: double
+             * @description Typical price, euro.
+             */
+            price_eur?: number | null;
+        };
         /** @description Something to keep in mind. */
         Caution: {
             /** @description Where it matters. */
@@ -522,6 +751,8 @@ export interface components {
             /** @description In a few words. */
             title: string;
         };
+        /** @description A cell. */
+        Cell: string | number | unknown;
         /** @description A finding that comes or goes. */
         Change: {
             becomes?: null | components["schemas"]["Severity"];
@@ -529,6 +760,46 @@ export interface components {
             severity: components["schemas"]["Severity"];
             /** @description Its title. */
             title: string;
+        };
+        /** @description Charging a build's battery. */
+        Charging: {
+            /** @description What to mind with this chemistry. */
+            cautions: string[];
+            /** @description Voltage, and times where the charger's current is known. */
+            facts: components["schemas"]["Fact"][];
+            /** @description Every light at its brightest scene: full battery against charging. */
+            lights: components["schemas"]["ChargingLight"][];
+            /** @description Whether they may. */
+            lights_may_run: boolean;
+            /** @description Whether lights may stay on while it charges, in words. */
+            verdict: string;
+        };
+        /** @description A light while the battery charges. */
+        ChargingLight: {
+            /**
+             * Format: double
+             * @description Brightness while charging.
+             */
+            charging_output: number;
+            /**
+             * Format: double
+             * @description While charging, V.
+             */
+            charging_v: number;
+            /** @description What is at its worst with it then. */
+            faults: string[];
+            /**
+             * Format: double
+             * @description Brightness on a full battery.
+             */
+            full_output: number;
+            /**
+             * Format: double
+             * @description On a full battery, V.
+             */
+            full_v: number;
+            /** @description Light id. */
+            id: string;
         };
         /**
          * @description Cell chemistry of a battery.
@@ -556,6 +827,15 @@ export interface components {
         ChooseRequest: {
             document: components["schemas"]["Build"];
             question: components["schemas"]["Question"];
+        };
+        /** @description A column. */
+        Column: {
+            /** @description Stable name with the unit in it, as in `current_a`. */
+            key: string;
+            /** @description In words. */
+            label: string;
+            /** @description SI unit symbol; `"1"` for a ratio, empty for words and counts. */
+            unit: string;
         };
         /** @description A converter. `set_v` is present unless it is a current driver, `set_a` is present when it is one. */
         Converter: {
@@ -653,9 +933,47 @@ export interface components {
              */
             out_v: number;
         };
+        /** @description A discharge. */
+        Discharge: {
+            /** @description Lights that the scene turns on. */
+            lights: string[];
+            /** @description In order of time. */
+            marks: components["schemas"]["Mark"][];
+            /** @description From full to the end; empty where nothing is drawn. */
+            moments: components["schemas"]["Moment"][];
+            /** @description Scene id. */
+            scene: string;
+        };
         /** @description A document alone. */
         DocumentRequest: {
             document: components["schemas"]["Build"];
+        };
+        /** @description What the lights cost. */
+        Drain: {
+            charging?: null | components["schemas"]["Charging"];
+            /** @description Capacity and resistance of the battery as cold and as old as it is; empty for a rail. */
+            conditions: components["schemas"]["Fact"][];
+            /** @description The day: what it takes, what it may take, nights away. */
+            day: components["schemas"]["Fact"][];
+            /** @description What matters most for this vehicle, most important first. */
+            headline: components["schemas"]["Fact"][];
+            /** @description Mass that the plan adds. */
+            mass: components["schemas"]["Fact"][];
+            /** @description Range or flight lost; empty where nothing moves on this battery. */
+            motion: components["schemas"]["Fact"][];
+            /** @description One outing: its share of the charge, and how many there are in it. */
+            outing: components["schemas"]["Fact"][];
+            /** @description Ways to park; empty for a rail. */
+            parked: components["schemas"]["Parked"][];
+            /** @description When to charge, in words. */
+            rhythm: string;
+            /** @description Every scene: time of light, and what an outing takes. */
+            scenes: components["schemas"]["SceneUse"][];
+        };
+        /** @description What the lights cost. */
+        Drained: {
+            audit?: null | components["schemas"]["AuditReport"];
+            drain: components["schemas"]["Drain"];
         };
         /**
          * @description How a sealed module draws current.
@@ -719,6 +1037,11 @@ export interface components {
             /** @description What it means. */
             words: string;
         };
+        /**
+         * @description What happens on the way.
+         * @enum {string}
+         */
+        Event: "drop_out" | "half" | "dark" | "reserve" | "cut_off" | "empty";
         /** @description A figure with its working. */
         Fact: {
             /** @description Stable name, as `in_v`. */
@@ -881,6 +1204,19 @@ export interface components {
          * @enum {string}
          */
         FuseStyle: "blade" | "glass" | "ptc";
+        /** @description Charging by the day. */
+        Gain: {
+            /**
+             * Format: double
+             * @description At this mean current into the battery, A.
+             */
+            current_a: number;
+            /**
+             * Format: double
+             * @description Hours a day.
+             */
+            hours_per_day: number;
+        };
         /** @description Conductor size. */
         Gauge: {
             /**
@@ -930,6 +1266,19 @@ export interface components {
             before?: number | null;
             /** @description Scene id. */
             scene: string;
+        };
+        /** @description A craft that hovers, without the lights. */
+        Hover: {
+            /**
+             * Format: double
+             * @description How long it hovers on one charge, min.
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description Power that hovering takes, W.
+             */
+            power_w: number;
         };
         /** @description A point where one feed becomes several. */
         Junction: {
@@ -1097,6 +1446,20 @@ export interface components {
             /** @enum {string} */
             kind: "module";
         });
+        /** @description A moment that matters. */
+        Mark: {
+            /**
+             * Format: double
+             * @description When, h from full.
+             */
+            at_h: number;
+            /** @description What. */
+            event: components["schemas"]["Event"];
+            /** @description Converter or light that it happens to. */
+            subject?: string | null;
+            /** @description In words. */
+            words: string;
+        };
         /** @description What a resting voltage says. */
         Measured: {
             /**
@@ -1155,10 +1518,58 @@ export interface components {
              */
             voltage_v: number;
         };
+        /** @description One moment. */
+        Moment: {
+            /**
+             * Format: double
+             * @description From full, h.
+             */
+            at_h: number;
+            /**
+             * Format: double
+             * @description Mean current, A.
+             */
+            current_a: number;
+            /** @description Brightness of every light that the scene turns on, relative to rated, in document order of `lights`. */
+            outputs: number[];
+            /**
+             * Format: double
+             * @description State of charge, 0 to 1.
+             */
+            soc: number;
+            /**
+             * Format: double
+             * @description At the battery's terminals, V.
+             */
+            terminal_v: number;
+        };
         /** @description A new name. */
         NewName: {
             /** @description At most 200 characters. */
             name: string;
+        };
+        /** @description A figure before and after. */
+        Outcome: {
+            after?: null | components["schemas"]["Fact"];
+            before?: null | components["schemas"]["Fact"];
+            /** @description Stable name. */
+            key: string;
+            /** @description What it is. */
+            label: string;
+        };
+        /** @description A figure of the plan beside the same of the change. */
+        Pair: {
+            changed?: null | components["schemas"]["Fact"];
+            plan?: null | components["schemas"]["Fact"];
+        };
+        /** @description A way to park. */
+        Parked: {
+            /** @description Current, days to the reserve and days to lasting harm; days are absent where nothing is lost. */
+            facts: components["schemas"]["Fact"][];
+            /** @description In words. */
+            title: string;
+            /** @description Stable name: `as_is`, `switched_off`, `disconnected`, or `forgotten` for a scene left on. */
+            way: string;
         };
         /** @description A part. */
         Part: {
@@ -1547,6 +1958,28 @@ export interface components {
              */
             level: number;
         };
+        /** @description A document and a scene of it. */
+        SceneRequest: {
+            document: components["schemas"]["Build"];
+            /** @description Scene id. */
+            scene: string;
+        };
+        /** @description What a scene costs. */
+        SceneUse: {
+            /** @description What ends it. */
+            ends: components["schemas"]["Ends"];
+            /** @description Time of light, mean current, charge and share of an outing. */
+            facts: components["schemas"]["Fact"][];
+            /**
+             * Format: double
+             * @description Minutes of it in an outing.
+             */
+            minutes: number;
+            /** @description Its name. */
+            name: string;
+            /** @description Scene id. */
+            scene: string;
+        };
         /**
          * @description A series of preferred values.
          * @enum {string}
@@ -1692,6 +2125,8 @@ export interface components {
         };
         /** @description A load that is always there. */
         Standing: {
+            /** @description It is wired ahead of the main disconnect and stays on: a gas alarm, a bilge pump. */
+            ahead_of_disconnect?: boolean;
             /**
              * Format: double
              * @description Current at the source, A.
@@ -1794,6 +2229,23 @@ export interface components {
              */
             rating_a: number;
         };
+        /** @description A table. */
+        Table: {
+            /** @description From left to right. */
+            columns: components["schemas"]["Column"][];
+            /** @description Stable name, which is also that of its file. */
+            name: string;
+            /** @description One cell for each column. */
+            rows: components["schemas"]["Cell"][][];
+            /** @description In words. */
+            title: string;
+        };
+        /** @description A document and a table of it. */
+        TableRequest: {
+            document: components["schemas"]["Build"];
+            /** @description Name of the table, as in `discharge`. */
+            table: string;
+        };
         /**
          * @description Where the lights are tapped from the battery.
          * @enum {string}
@@ -1813,8 +2265,33 @@ export interface components {
          * @enum {string}
          */
         Trait: "wet" | "hot" | "moving" | "removable" | "no_drill";
+        /** @description The answer. */
+        Tried: {
+            /** @description RFC 6902 operations that take the change over. */
+            changes: Record<string, never>[];
+            /** @description Figures, most important first. */
+            pairs: components["schemas"]["Pair"][];
+        };
+        /** @description A change to try on a document. */
+        TryRequest: {
+            change: components["schemas"]["WhatIf"];
+            document: components["schemas"]["Build"];
+            /** @description Scene whose time of light is told. */
+            scene: string;
+        };
         /** @description How the build is used. */
         Usage: {
+            /**
+             * Format: double
+             * @description What age has left of the capacity, 0 to 1; `None`: all of it.
+             */
+            capacity_left?: number | null;
+            /**
+             * Format: double
+             * @description Current of the charger, A.
+             */
+            charger_a?: number | null;
+            gain?: null | components["schemas"]["Gain"];
             /** @description Minutes of each scene in an outing, by scene id. */
             minutes: {
                 [key: string]: number;
@@ -1824,6 +2301,11 @@ export interface components {
              * @description Outings a week.
              */
             outings_per_week: number;
+            /**
+             * Format: double
+             * @description Temperature of the battery, °C; `None`: 25.
+             */
+            temperature_c?: number | null;
         };
         /** @description A usual place for a light. */
         UsualPlace: {
@@ -1841,6 +2323,7 @@ export interface components {
              * @description Measured resistance of the frame between the two places used as a return, ohm.
              */
             frame_return_ohm?: number | null;
+            hover?: null | components["schemas"]["Hover"];
             /** @description Kind, which decides the outline and the cautions. */
             kind: components["schemas"]["VehicleKind"];
             /**
@@ -1960,6 +2443,29 @@ export interface components {
              * @description Rating of a pole, A.
              */
             rating_a: number;
+        };
+        /** @description A change to try; each is relative to the plan. */
+        WhatIf: {
+            /**
+             * Format: double
+             * @description Capacity times this.
+             */
+            battery: number;
+            /**
+             * Format: double
+             * @description Every level of every scene times this.
+             */
+            brightness: number;
+            /**
+             * Format: double
+             * @description Minutes of every scene times this.
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description Temperature of the battery, °C.
+             */
+            temperature_c: number;
         };
         /** @description The way to one figure. */
         Working: {
@@ -2417,6 +2923,99 @@ export interface operations {
             };
         };
     };
+    as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    discharged: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SceneRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": null | components["schemas"]["Discharge"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drained: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drained"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     label: {
         parameters: {
             query?: never;
@@ -2726,6 +3325,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Build"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tabled: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Table"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tried: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
                 };
             };
             422: {

@@ -194,6 +194,9 @@ data! {
         pub scenes: Vec<Scene>,
         /// How it is used.
         pub usage: Usage,
+        /// What is on the battery now, where someone looked.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub audit: Option<Audit>,
         /// Notes on places of the vehicle.
         #[serde(skip_serializing_if = "Vec::is_empty")]
         pub places: Vec<Place>,
@@ -223,6 +226,17 @@ data! {
         pub frame_return_ohm: Option<f64>,
         /// `None` when the motor is not on this battery.
         pub propulsion: Option<Propulsion>,
+        /// How it hovers without these lights, where a rail hides the flight battery.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub hover: Option<Hover>,
+    }
+
+    /// A craft that hovers, without the lights.
+    pub struct Hover {
+        /// Power that hovering takes, W.
+        pub power_w: f64,
+        /// How long it hovers on one charge, min.
+        pub minutes: f64,
     }
 
     /// What moving takes from the same battery.
@@ -509,6 +523,9 @@ data! {
         pub current_a: f64,
         /// Hours it is on, per day.
         pub hours_per_day: f64,
+        /// It is wired ahead of the main disconnect and stays on: a gas alarm, a bilge pump.
+        #[serde(skip_serializing_if = "std::ops::Not::not")]
+        pub ahead_of_disconnect: bool,
     }
 
     /// What is lit together. A light that is not named is off.
@@ -532,11 +549,75 @@ data! {
     }
 
     /// How the build is used.
+    #[derive(Default)]
     pub struct Usage {
         /// Outings a week.
         pub outings_per_week: f64,
         /// Minutes of each scene in an outing, by scene id.
         pub minutes: BTreeMap<String, f64>,
+        /// Temperature of the battery, °C; `None`: 25.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub temperature_c: Option<f64>,
+        /// What age has left of the capacity, 0 to 1; `None`: all of it.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub capacity_left: Option<f64>,
+        /// Current of the charger, A.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub charger_a: Option<f64>,
+        /// What sun or an engine brings back each day.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub gain: Option<Gain>,
+    }
+
+    /// Charging by the day.
+    pub struct Gain {
+        /// Hours a day.
+        pub hours_per_day: f64,
+        /// At this mean current into the battery, A.
+        pub current_a: f64,
+    }
+
+    /// What is on the battery now, before anything is replaced.
+    #[derive(Default)]
+    pub struct Audit {
+        /// Bulbs by type.
+        pub bulbs: Vec<AuditBulb>,
+        /// What a meter said, A.
+        pub measured: AuditMeasured,
+    }
+
+    /// Bulbs of one type.
+    pub struct AuditBulb {
+        /// Unique in the audit.
+        pub id: String,
+        /// Id of a bulb in the library or among the build's own parts.
+        pub part: String,
+        /// How many there are.
+        pub count: u32,
+        /// How many are on in a usual evening.
+        pub usual: u32,
+        /// Hours a day that those are on.
+        pub hours_per_day: f64,
+        /// Id of the bulb that replaces them.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub replacement: Option<String>,
+    }
+
+    /// Currents that a meter showed at the battery, A.
+    #[derive(Default)]
+    pub struct AuditMeasured {
+        /// In a usual evening.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub usual_a: Option<f64>,
+        /// With everything on.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub all_a: Option<f64>,
+        /// With every light off.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub rest_a: Option<f64>,
+        /// With the main disconnect open.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub disconnected_a: Option<f64>,
     }
 }
 

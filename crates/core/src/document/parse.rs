@@ -20,6 +20,7 @@ const METRE: Range = Range::above_zero(10_000.0, "m");
 const METRE_OR_ZERO: Range = Range::within(0.0, 10_000.0, "m");
 const SHARE: Range = Range::within(0.0, 1.0, "");
 const SHARE_ABOVE_ZERO: Range = Range::above_zero(1.0, "");
+const DAY: Range = Range::within(0.0, 24.0, "h");
 const GRAM: Range = Range::within(0.0, 1e6, "g");
 
 /// Reads a document.
@@ -68,10 +69,26 @@ fn build(o: &mut Object<'_, '_>) -> Option<Build> {
     let lights = o.list("lights", 500, |n, f| n.object(f, light).flatten());
     let standing = o.list("standing", 500, |n, f| n.object(f, standing));
     let scenes = o.list("scenes", 100, |n, f| n.object(f, scene));
-    let usage = o.maybe("usage").map_or(Some(Usage { outings_per_week: 0.0, minutes: BTreeMap::new() }), |n| n.object(o.faults, usage));
+    let usage = o.maybe("usage").map_or(Some(Usage::default()), |n| n.object(o.faults, usage));
+    let audit = o.maybe("audit").and_then(|n| n.object(o.faults, audit));
     let places = o.list("places", 500, |n, f| n.object(f, place));
     let parts = o.list("parts", 500, |n, f| n.object(f, part).flatten());
-    Some(Build { format, name, notes, vehicle: vehicle?, source: source?, junctions, converters, lights, standing, scenes, usage: usage?, places, parts })
+    Some(Build {
+        format,
+        name,
+        notes,
+        vehicle: vehicle?,
+        source: source?,
+        junctions,
+        converters,
+        lights,
+        standing,
+        scenes,
+        usage: usage?,
+        audit,
+        places,
+        parts,
+    })
 }
 
 fn place(o: &mut Object<'_, '_>) -> Place {
@@ -129,7 +146,10 @@ fn vehicle(o: &mut Object<'_, '_>) -> Option<Vehicle> {
     let propulsion = o.maybe("propulsion").and_then(|n| {
         n.object(o.faults, |o| Propulsion { power_w: o.number("power_w", WATT_OR_ZERO), speed_kmh: o.number("speed_kmh", Range::within(0.0, 1000.0, "km/h")) })
     });
-    Some(Vehicle { kind: kind?, mass_kg, frame_return_ohm, propulsion })
+    let hover = o
+        .maybe("hover")
+        .and_then(|n| n.object(o.faults, |o| Hover { power_w: o.number("power_w", WATT), minutes: o.number("minutes", Range::above_zero(10_000.0, "min")) }));
+    Some(Vehicle { kind: kind?, mass_kg, frame_return_ohm, propulsion, hover })
 }
 
 fn source(o: &mut Object<'_, '_>) -> Option<Source> {
@@ -350,7 +370,12 @@ fn led(o: &mut Object<'_, '_>) -> Led {
 }
 
 fn standing(o: &mut Object<'_, '_>) -> Standing {
-    Standing { id: id(o), current_a: o.number("current_a", AMP_OR_ZERO), hours_per_day: o.number_or("hours_per_day", 24.0, Range::within(0.0, 24.0, "h")) }
+    Standing {
+        id: id(o),
+        current_a: o.number("current_a", AMP_OR_ZERO),
+        hours_per_day: o.number_or("hours_per_day", 24.0, DAY),
+        ahead_of_disconnect: o.flag_or("ahead_of_disconnect", false),
+    }
 }
 
 fn scene(o: &mut Object<'_, '_>) -> Scene {
@@ -370,7 +395,42 @@ fn usage(o: &mut Object<'_, '_>) -> Usage {
     Usage {
         outings_per_week: o.number_or("outings_per_week", 0.0, Range::within(0.0, 10_000.0, "")),
         minutes: o.map("minutes", |n, f| Some(n.number(Range::within(0.0, 100_000.0, "min"), f))),
+        temperature_c: o.maybe_number("temperature_c", Range::within(0.0, 40.0, "°C")),
+        capacity_left: o.maybe_number("capacity_left", Range::within(0.1, 1.0, "")),
+        charger_a: o.maybe_number("charger_a", AMP),
+        gain: o
+            .maybe("gain")
+            .and_then(|n| n.object(o.faults, |o| Gain { hours_per_day: o.number("hours_per_day", DAY), current_a: o.number("current_a", AMP_OR_ZERO) })),
     }
+}
+
+fn audit(o: &mut Object<'_, '_>) -> Audit {
+    let bulbs = o.list("bulbs", 200, |n, f| n.object(f, audit_bulb));
+    let measured = o.maybe("measured").and_then(|n| {
+        n.object(o.faults, |o| AuditMeasured {
+            usual_a: o.maybe_number("usual_a", AMP_OR_ZERO),
+            all_a: o.maybe_number("all_a", AMP_OR_ZERO),
+            rest_a: o.maybe_number("rest_a", AMP_OR_ZERO),
+            disconnected_a: o.maybe_number("disconnected_a", AMP_OR_ZERO),
+        })
+    });
+    Audit { bulbs, measured: measured.unwrap_or_default() }
+}
+
+fn audit_bulb(o: &mut Object<'_, '_>) -> AuditBulb {
+    let bulb = AuditBulb {
+        id: id(o),
+        part: o.text("part", 80),
+        count: o.count("count", 0, 10_000),
+        usual: o.count_or("usual", 0, 0, 10_000),
+        hours_per_day: o.number_or("hours_per_day", 0.0, DAY),
+        replacement: o.maybe("replacement").map(|n| n.text(80, o.faults)),
+    };
+    if bulb.usual > bulb.count {
+        let path = o.at("usual");
+        o.faults.add(path, format!("{} on of {} that there are", bulb.usual, bulb.count), "Give at most `count`");
+    }
+    bulb
 }
 
 /// JSON in which a repeated key is an error rather than the last one winning.

@@ -31,6 +31,8 @@ fn unique_ids(build: &Build, faults: &mut Faults) {
     clash("lights", build.lights.iter().map(|l| l.id.as_str()).collect(), parts);
     clash("standing", build.standing.iter().map(|s| s.id.as_str()).collect(), &mut HashSet::new());
     clash("scenes", build.scenes.iter().map(|s| s.id.as_str()).collect(), &mut HashSet::new());
+    let bulbs = build.audit.iter().flat_map(|audit| &audit.bulbs);
+    clash("audit/bulbs", bulbs.map(|b| b.id.as_str()).collect(), &mut HashSet::new());
 }
 
 fn feed_path(feed: &FeedRef<'_>) -> String {
@@ -60,6 +62,13 @@ fn references(build: &Build, faults: &mut Faults) {
     let scenes: HashSet<&str> = build.scenes.iter().map(|s| s.id.as_str()).collect();
     for id in build.usage.minutes.keys().filter(|id| !scenes.contains(id.as_str())) {
         faults.add(format!("/usage/minutes/{}", escape(id)), format!("`{id}` is no scene in this build"), "Name a scene, or remove the entry");
+    }
+    for (index, bulb) in build.audit.iter().flat_map(|audit| &audit.bulbs).enumerate() {
+        for (field, id) in [("part", Some(&bulb.part)), ("replacement", bulb.replacement.as_ref())] {
+            let Some(id) = id.filter(|id| build.bulb(id).is_none()) else { continue };
+            let problem = format!("`{id}` is no bulb of the library or of this build's parts");
+            faults.add(format!("/audit/bulbs/{index}/{field}"), problem, "Name a bulb, or add it to the build's parts");
+        }
     }
 }
 

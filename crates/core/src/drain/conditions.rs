@@ -1,0 +1,136 @@
+//! What cold, age and time do to a battery.
+//!
+//! Capacity and resistance over temperature are representative curves of each chemistry, of the kind printed in
+//! cell datasheets at moderate discharge (25 °C is 1; above it, on the careful side, nothing is gained). A cell that has lost capacity has
+//! gained resistance: 2.5 times the lost share, so half as much again at the 80 % at which cells are called worn.
+
+use crate::document::{Battery, Build, Chemistry, Source};
+use crate::working::{Fact, Rule, fact, quantity};
+
+/// How a chemistry behaves apart from its voltages.
+pub(crate) struct Habits {
+    /// Capacity at 0, 10, 20, 25 °C, relative.
+    capacity: [f64; 4],
+    /// Resistance at the same temperatures, relative.
+    resistance: [f64; 4],
+    /// Voltage of a cell at which a protection board or the controller cuts off, or should, V.
+    pub cutoff_v: f64,
+    /// Charge lost by itself in a month, share.
+    pub self_month: f64,
+    /// State of charge below which standing does lasting harm.
+    pub harm_soc: f64,
+    /// Charge out over charge in.
+    pub charge_efficiency: f64,
+    /// Time for the last part of a charge, at falling current, h.
+    pub tail_h: f64,
+    /// Largest usual charging current over the capacity, 1/h.
+    pub charge_rate: f64,
+}
+
+const fn habits(capacity: [f64; 4], resistance: [f64; 4], cutoff_v: f64, self_month: f64, harm_soc: f64, charge: [f64; 3]) -> Habits {
+    Habits { capacity, resistance, cutoff_v, self_month, harm_soc, charge_efficiency: charge[0], tail_h: charge[1], charge_rate: charge[2] }
+}
+
+const LI_ION: Habits = habits([0.85, 0.93, 0.98, 1.0], [2.2, 1.5, 1.1, 1.0], 2.8, 0.02, 0.0, [0.99, 0.7, 0.5]);
+const LIPO: Habits = habits([0.80, 0.90, 0.98, 1.0], [2.2, 1.5, 1.1, 1.0], 3.0, 0.03, 0.0, [0.99, 0.5, 1.0]);
+const LIFEPO4: Habits = habits([0.80, 0.90, 0.98, 1.0], [2.5, 1.6, 1.1, 1.0], 2.5, 0.02, 0.0, [0.99, 0.3, 0.5]);
+const LEAD_FLOODED: Habits = habits([0.80, 0.90, 0.97, 1.0], [1.5, 1.25, 1.05, 1.0], 1.75, 0.05, 0.2, [0.85, 3.0, 0.15]);
+const LEAD_AGM: Habits = habits([0.83, 0.92, 0.98, 1.0], [1.4, 1.2, 1.05, 1.0], 1.75, 0.03, 0.2, [0.90, 2.5, 0.25]);
+const NIMH: Habits = habits([0.85, 0.94, 0.99, 1.0], [1.8, 1.35, 1.08, 1.0], 0.9, 0.15, 0.0, [0.70, 0.5, 0.5]);
+const ALKALINE: Habits = habits([0.60, 0.80, 0.95, 1.0], [2.5, 1.6, 1.1, 1.0], 0.8, 0.003, 0.0, [0.0, 0.0, 0.0]);
+
+/// Typical behaviour of a chemistry.
+pub(crate) fn habits_of(chemistry: Chemistry) -> &'static Habits {
+    match chemistry {
+        Chemistry::LiIon => &LI_ION,
+        Chemistry::Lipo => &LIPO,
+        Chemistry::Lifepo4 => &LIFEPO4,
+        Chemistry::LeadFlooded => &LEAD_FLOODED,
+        Chemistry::LeadAgm => &LEAD_AGM,
+        Chemistry::Nimh => &NIMH,
+        Chemistry::Alkaline => &ALKALINE,
+    }
+}
+
+/// Temperature that figures are stated for, °C.
+pub const USUAL_C: f64 = 25.0;
+/// Where the curves are tabulated, °C.
+const TABLED_C: [f64; 4] = [0.0, 10.0, 20.0, USUAL_C];
+/// Resistance gained for each share of the capacity lost.
+const WEAR: f64 = 2.5;
+
+/// Linear between `(x, y)` points, flat outside.
+fn between(xs: &[f64], ys: &[f64], x: f64) -> f64 {
+    let above = xs.partition_point(|known| *known <= x);
+    if above == 0 || above == xs.len() {
+        return ys[above.min(ys.len() - 1)];
+    }
+    ys[above - 1] + (ys[above] - ys[above - 1]) * (x - xs[above - 1]) / (xs[above] - xs[above - 1])
+}
+
+/// Capacity left at a temperature and age, relative to new at 25 °C.
+pub fn capacity_factor(chemistry: Chemistry, temperature_c: f64, capacity_left: f64) -> f64 {
+    capacity_left * between(&TABLED_C, &habits_of(chemistry).capacity, temperature_c)
+}
+
+/// Resistance at a temperature and age, relative to new at 25 °C.
+pub fn resistance_factor(chemistry: Chemistry, temperature_c: f64, capacity_left: f64) -> f64 {
+    (1.0 + WEAR * (1.0 - capacity_left)) * between(&TABLED_C, &habits_of(chemistry).resistance, temperature_c)
+}
+
+/// The build with its battery as cold and as old as its usage says: less capacity, more resistance, the same
+/// rated current for Peukert's law.
+pub fn conditioned(build: &Build) -> Build {
+    let mut there = build.clone();
+    if let Source::Battery(battery) = &mut there.source {
+        let (temperature_c, left) = of(build);
+        let resistance_ohm = battery.pack_ohm() * resistance_factor(battery.chemistry, temperature_c, left);
+        let share = capacity_factor(battery.chemistry, temperature_c, left);
+        if share != 1.0 || resistance_ohm != battery.pack_ohm() {
+            battery.resistance_ohm = Some(resistance_ohm);
+            battery.capacity_ah *= share;
+            battery.rated_hours *= share;
+        }
+    }
+    there
+}
+
+/// Temperature, °C, and capacity left that a build's usage gives.
+fn of(build: &Build) -> (f64, f64) {
+    (build.usage.temperature_c.unwrap_or(USUAL_C), build.usage.capacity_left.unwrap_or(1.0))
+}
+
+/// Capacity and resistance as they are, with their working.
+pub(super) fn facts(build: &Build, battery: &Battery) -> Vec<Fact> {
+    const CAPACITY: Rule = Rule {
+        words: "The printed capacity times what the temperature and the battery's age leave of it.",
+        formula: "C = C_0·f(ϑ)·a",
+        source: "Representative curves of the chemistry; datasheets of the cells go first",
+    };
+    const RESISTANCE: Rule = Rule {
+        words: "Cold slows the chemistry and age wears it; both show as resistance.",
+        formula: "R = R_0·g(ϑ)·(1 + 2.5·(1 − a))",
+        source: "Representative curves of the chemistry; 1.5 times at 80 % of the capacity",
+    };
+    let (temperature_c, left) = of(build);
+    let (capacity, resistance) = (capacity_factor(battery.chemistry, temperature_c, left), resistance_factor(battery.chemistry, temperature_c, left));
+    let given = |symbol, label: &str, value, unit| {
+        vec![
+            quantity(symbol, label, value, unit),
+            quantity("ϑ", "temperature of the battery", temperature_c, "°C"),
+            quantity("a", "capacity that age has left", left, "1"),
+        ]
+    };
+    vec![
+        fact("capacity_ah", "Capacity as it is", "C", battery.capacity_ah * capacity, "Ah", &CAPACITY, given("C_0", "printed", battery.capacity_ah, "Ah")),
+        fact(
+            "pack_ohm",
+            "Resistance as it is",
+            "R",
+            battery.pack_ohm() * resistance,
+            "ohm",
+            &RESISTANCE,
+            given("R_0", "new, at 25 °C", battery.pack_ohm(), "ohm"),
+        ),
+    ]
+}
