@@ -1,7 +1,7 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, open, step, test, verdict } from "./workshop";
 
-const STEPS = ["Battery", "Places", "Lights", "Power", "Wires"];
+const STEPS = ["Battery", "Places", "Lights", "Power", "Wires", "Drain"];
 
 for (const theme of ["dark", "light"]) {
   test(`axe finds nothing, ${theme}`, async ({ page }) => {
@@ -43,6 +43,19 @@ for (const theme of ["dark", "light"]) {
     await page.getByRole("button", { name: "Commands and shortcuts" }).click();
     await expect(page.getByRole("dialog")).toBeVisible();
     await check("palette");
+    await page.keyboard.press("Escape");
+    await page.goto("/");
+    await page.getByRole("link", { name: "Travelling puppet stage" }).click();
+    await step(page, "Drain");
+    for (const view of ["Over time", "What if", "Audit", "Charging"]) {
+      await page.getByRole("radio", { name: view, exact: true }).click();
+      await expect(
+        page.getByRole("region", { name: "What it costs" }).getByRole("button", { name: "CSV" }).or(page.getByText("Back to the plan")),
+      ).toBeVisible();
+      if (view === "Over time") await page.getByRole("button", { name: "As a table" }).click();
+      if (view === "Audit") await page.getByRole("button", { name: "Replace all with what matches best" }).click();
+      await check(`drain, ${view}`);
+    }
     expect(said).toEqual([]);
   });
 }

@@ -5,6 +5,7 @@ import { Outlet, RouterProvider, createRootRoute, createRoute, createRouter, laz
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { STATES, STEPS, type Step } from "./features/build/steps";
+import { VIEWS, type View } from "./features/drain/views";
 import { Shelf } from "./features/shelf/Shelf";
 import type { SourceState } from "./api/client";
 import { Failure } from "./ui/Failure";
@@ -28,6 +29,8 @@ interface BuildSearch {
   step?: Step;
   scene?: string;
   state?: SourceState;
+  /** What the drain shows. */
+  view?: View;
 }
 
 const shelf = createRoute({ getParentRoute: () => root, path: "/", component: Shelf });
@@ -39,6 +42,7 @@ const build = createRoute({
     step: STEPS.find((step) => step === search.step),
     scene: typeof search.scene === "string" ? search.scene : undefined,
     state: STATES.find((state) => state === search.state),
+    view: VIEWS.find((view) => view === search.view),
   }),
 });
 

@@ -25,6 +25,8 @@ export const WATT_HOUR: Unit = { name: "Wh", scale: { "": 1, wh: 1, kwh: 1e3 } }
 export const KMH: Unit = { name: "km/h", scale: { "": 1, "km/h": 1, kmh: 1, mph: 1.609344 } };
 export const PERCENT: Unit = { name: "%", scale: { "": 1, "%": 1 } };
 export const MINUTE: Unit = { name: "min", scale: { "": 1, min: 1, h: 60 } };
+export const HOUR: Unit = { name: "h", scale: { "": 1, h: 1, min: 1 / 60 } };
+export const CELSIUS: Unit = { name: "°C", scale: { "": 1, "°c": 1, c: 1 } };
 export const COUNT: Unit = { name: "", scale: { "": 1 } };
 export const KILOGRAM: Unit = { name: "kg", scale: { "": 1, kg: 1, g: 1e-3, lb: 0.45359237 } };
 
@@ -85,9 +87,43 @@ export function hours(value: number | null | undefined): string {
 
 export function share(value: number): string {
   const percent = value * 100;
+  if (percent === 0) return "0 %";
   if (percent >= 9.95) return `${percent.toFixed(0)} %`;
   return percent >= 0.095 ? `${percent.toFixed(1)} %` : "under 0.1 %";
 }
+
+/** A figure of use as a person says it: days that become months, whole seconds, prices, shares. */
+export function say(value: number, unit: string): string {
+  switch (unit) {
+    case "1":
+      return share(value);
+    case "h":
+      return hours(value);
+    case "d":
+      return value < 1 ? hours(24 * value) : value < 90 ? `${short(value)} days` : value < 730 ? `${Math.round(value / 30.4)} months` : "over two years";
+    case "min":
+      return value > 0 && value < 0.995 ? `${Math.round(60 * value)} s` : `${short(value)} min`;
+    case "s":
+      return value < 99.5 ? `${short(value)} s` : `${(value / 60).toFixed(1)} min`;
+    case "€":
+      return `€ ${value.toFixed(0)}`;
+    case "g":
+      return value < 1000 ? `${trim(value, 3)} g` : `${trim(value / 1000, 3)} kg`;
+    case "km":
+      return value < 0.995 ? `${Math.round(1000 * value)} m` : `${trim(value, 3)} km`;
+    case "kg":
+      return `${trim(value, 3)} kg`;
+    case "":
+      return short(value);
+    case "Ah":
+      return value < 1 ? plain(value, unit) : `${value < 100 ? trim(value, 3) : Math.round(value)} Ah`;
+    default:
+      return plain(value, unit);
+  }
+}
+
+/** Two digits, or as many as there are before the point. */
+const short = (value: number) => (value < 99.5 ? String(Number(trim(value, 2))) : String(Math.round(value)));
 
 export function clock(iso: string): string {
   const then = new Date(iso);

@@ -94,6 +94,13 @@ fn views_of_the_sample_builds() {
 }
 
 #[test]
+fn what_the_lights_cost() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright(&["drain.spec.ts"]);
+}
+
+#[test]
 #[ignore = "writes the pictures in docs/screenshots; run by `cargo xtask screenshots`"]
 fn pictures() {
     let folder = TempDir::new().expect("folder");

@@ -609,6 +609,15 @@ export interface components {
              */
             usual_a?: number | null;
         };
+        /** @description A figure before and after. */
+        AuditOutcome: {
+            after?: null | components["schemas"]["Fact"];
+            before?: null | components["schemas"]["Fact"];
+            /** @description Stable name. */
+            key: string;
+            /** @description What it is. */
+            label: string;
+        };
         /** @description An audit's answer. */
         AuditReport: {
             /** @description Currents by load case, before and after, beside the measured ones. */
@@ -618,9 +627,18 @@ export interface components {
             /** @description Every type of bulb, in document order. */
             lines: components["schemas"]["AuditLine"][];
             /** @description The day and the nights, before and after. */
-            outcomes: components["schemas"]["Outcome"][];
+            outcomes: components["schemas"]["AuditOutcome"][];
             /** @description The two ways to the same nights: use less, or carry more. */
-            ways: components["schemas"]["Way"][];
+            ways: components["schemas"]["AuditWay"][];
+        };
+        /** @description A way to the nights that the replacements buy. */
+        AuditWay: {
+            /** @description Cost, mass, nights. */
+            facts: components["schemas"]["Fact"][];
+            /** @description What else it means. */
+            remark: string;
+            /** @description In words. */
+            title: string;
         };
         /** @description A battery. */
         Battery: {
@@ -765,6 +783,8 @@ export interface components {
         Charging: {
             /** @description What to mind with this chemistry. */
             cautions: string[];
+            /** @description What else forbids it then: converters, runs, the battery. */
+            elsewhere: string[];
             /** @description Voltage, and times where the charger's current is known. */
             facts: components["schemas"]["Fact"][];
             /** @description Every light at its brightest scene: full battery against charging. */
@@ -786,7 +806,7 @@ export interface components {
              * @description While charging, V.
              */
             charging_v: number;
-            /** @description What is at its worst with it then. */
+            /** @description What forbids it then. */
             faults: string[];
             /**
              * Format: double
@@ -1547,15 +1567,6 @@ export interface components {
         NewName: {
             /** @description At most 200 characters. */
             name: string;
-        };
-        /** @description A figure before and after. */
-        Outcome: {
-            after?: null | components["schemas"]["Fact"];
-            before?: null | components["schemas"]["Fact"];
-            /** @description Stable name. */
-            key: string;
-            /** @description What it is. */
-            label: string;
         };
         /** @description A figure of the plan beside the same of the change. */
         Pair: {

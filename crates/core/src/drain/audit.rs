@@ -26,9 +26,9 @@ pub struct AuditReport {
     /// Currents by load case, before and after, beside the measured ones.
     pub cases: Vec<AuditCase>,
     /// The day and the nights, before and after.
-    pub outcomes: Vec<Outcome>,
+    pub outcomes: Vec<AuditOutcome>,
     /// The two ways to the same nights: use less, or carry more.
-    pub ways: Vec<Way>,
+    pub ways: Vec<AuditWay>,
     /// How to measure without harm.
     pub instructions: &'static [&'static str],
 }
@@ -98,7 +98,7 @@ pub struct AuditCase {
 /// A figure before and after.
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Outcome {
+pub struct AuditOutcome {
     /// Stable name.
     pub key: &'static str,
     /// What it is.
@@ -112,7 +112,7 @@ pub struct Outcome {
 /// A way to the nights that the replacements buy.
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Way {
+pub struct AuditWay {
     /// In words.
     pub title: String,
     /// Cost, mass, nights.
@@ -153,7 +153,7 @@ pub fn audit(build: &Build) -> Result<Option<AuditReport>, PointError> {
     let (was, becomes) = (before.facts(&aged, battery), after.facts(&aged, battery));
     let outcomes = OUTCOMES.iter().map(|&(key, label)| {
         let of = |facts: &[Fact]| facts.iter().find(|fact| fact.key == key).cloned();
-        Outcome { key, label, before: of(&was), after: of(&becomes) }
+        AuditOutcome { key, label, before: of(&was), after: of(&becomes) }
     });
     let outcomes = outcomes.collect();
     let ways = ways(&aged, battery, &lines, &before, &after);
@@ -367,7 +367,7 @@ fn case(case: &'static str, title: &'static str, before_a: Fact, after_a: Fact, 
 }
 
 /// Use less, or carry more.
-fn ways(build: &Build, battery: &Battery, lines: &[AuditLine], before: &Side, after: &Side) -> Vec<Way> {
+fn ways(build: &Build, battery: &Battery, lines: &[AuditLine], before: &Side, after: &Side) -> Vec<AuditWay> {
     let cost: f64 = lines.iter().filter_map(|line| line.cost_eur).sum();
     if lines.iter().all(|line| line.replacement.is_none()) {
         return Vec::new();
@@ -394,7 +394,7 @@ fn ways(build: &Build, battery: &Battery, lines: &[AuditLine], before: &Side, af
         &SAVED,
         vec![quantity("Q_before", "before", before.day_ah, "Ah"), quantity("Q_after", "after", after.day_ah, "Ah")],
     );
-    let mut less = Way {
+    let mut less = AuditWay {
         title: "Use less: replace the bulbs".into(),
         facts: vec![fact("cost_eur", "Cost", "K", cost, "€", &COST, vec![]), saved],
         remark: "The same light from the same battery, and less heat at the lamps.".into(),
@@ -414,7 +414,7 @@ fn ways(build: &Build, battery: &Battery, lines: &[AuditLine], before: &Side, af
         facts.insert(0, fact("cost_eur", "Cost", "K", wh * eur_wh, "€", &LIKE, given()));
         facts.push(fact("extra_kg", "More mass", "m", 0.001 * wh * g_wh, "kg", &LIKE, given()));
     }
-    let more = Way {
+    let more = AuditWay {
         title: "Carry more: a larger battery".into(),
         facts,
         remark: "Nothing is rewired at the lamps, but charging takes longer, and batteries side by side want to be of one kind and age.".into(),

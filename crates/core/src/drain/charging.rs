@@ -22,6 +22,8 @@ pub struct Charging {
     pub lights_may_run: bool,
     /// Every light at its brightest scene: full battery against charging.
     pub lights: Vec<ChargingLight>,
+    /// What else forbids it then: converters, runs, the battery.
+    pub elsewhere: Vec<String>,
 }
 
 /// A light while the battery charges.
@@ -38,7 +40,7 @@ pub struct ChargingLight {
     pub full_output: f64,
     /// Brightness while charging.
     pub charging_output: f64,
-    /// What is at its worst with it then.
+    /// What forbids it then.
     pub faults: Vec<String>,
 }
 
@@ -63,17 +65,19 @@ pub(super) fn charging(build: &Build, battery: &Battery, share: Option<f64>) -> 
             facts.push(time("recharge_outing_h", "After one outing", battery, charger_a, usable_ah * share.min(1.0)));
         }
     }
-    let lights = lights(build);
+    let (lights, elsewhere) = lights(build);
     let faults = lights.iter().filter(|light| !light.faults.is_empty()).count();
-    let lights_may_run = faults == 0;
+    let lights_may_run = faults == 0 && elsewhere.is_empty();
     let verdict = if build.lights.is_empty() {
         "There is no light yet that could stay on.".into()
     } else if lights_may_run {
         "The lights may stay on while it charges: none gets more than it stands. It then charges slower by what they draw.".into()
-    } else {
+    } else if faults > 0 {
         format!("Keep the lights off while it charges: {faults} of {} would get more than they stand.", lights.len())
+    } else {
+        "Keep the lights off while it charges: what feeds them would get more than it stands.".into()
     };
-    Some(Charging { facts, cautions: cautions(build, battery), verdict, lights_may_run, lights })
+    Some(Charging { facts, cautions: cautions(build, battery), verdict, lights_may_run, lights, elsewhere })
 }
 
 fn time(key: &'static str, label: &'static str, battery: &Battery, charger_a: f64, ah: f64) -> Fact {
@@ -93,14 +97,14 @@ fn time(key: &'static str, label: &'static str, battery: &Battery, charger_a: f6
 }
 
 /// Each light in the scene where it is brightest, and what charging does to it.
-fn lights(build: &Build) -> Vec<ChargingLight> {
+fn lights(build: &Build) -> (Vec<ChargingLight>, Vec<String>) {
     let mut charged = build.clone();
     if let Source::Battery(battery) = &mut charged.source {
         battery.used_while_charging = true;
     }
-    let Ok(with) = report_at_once(&charged) else { return Vec::new() };
+    let Ok(with) = report_at_once(&charged) else { return Default::default() };
     // What is at its worst then.
-    let new: Vec<_> = with.findings.iter().filter(|found| found.severity != Severity::Note && found.state == Some(State::Charging)).collect();
+    let new: Vec<_> = with.findings.iter().filter(|found| found.severity == Severity::Stop && found.state == Some(State::Charging)).collect();
     let best = |id: &str| {
         let outputs = with.points.iter().filter(|point| point.state == State::Full).filter_map(|point| Some((point, point.lights.get(id)?.output)));
         outputs.max_by(|a, b| a.1.total_cmp(&b.1)).map(|(point, _)| point)
@@ -112,7 +116,9 @@ fn lights(build: &Build) -> Vec<ChargingLight> {
         let faults = new.iter().filter(|found| found.subject == light.id).map(|found| found.title.clone()).collect();
         Some(ChargingLight { id: light.id.clone(), full_v: a.voltage_v, charging_v: b.voltage_v, full_output: a.output, charging_output: b.output, faults })
     };
-    build.lights.iter().filter_map(line).collect()
+    let lights: Vec<ChargingLight> = build.lights.iter().filter_map(line).collect();
+    let elsewhere = new.iter().filter(|found| build.lights.iter().all(|light| light.id != found.subject)).map(|found| found.title.clone());
+    (lights, elsewhere.collect())
 }
 
 fn cautions(build: &Build, battery: &Battery) -> Vec<&'static str> {

@@ -1,15 +1,18 @@
 import { Box, Button, Spinner } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { getRouteApi } from "@tanstack/react-router";
-import { type ReactNode, memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, Suspense, lazy, memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { type Build, type Solved, type SourceState, type StoredBuild, answer, api, problemOf } from "../../api/client";
 import { Failure } from "../../ui/Failure";
 import { WorkingProvider } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
 import { setPrefs, usePrefs } from "../../ui/prefs";
 import { saveFile } from "../../ui/save";
+import { Segments } from "../../ui/Segments";
 import { useSteady } from "../../ui/steady";
 import { BatteryStep } from "../battery/BatteryStep";
+import { DrainStep } from "../drain/DrainStep";
+import { VIEWS, VIEW_NAMES, type View } from "../drain/views";
 import { LightsStep } from "../lights/LightsStep";
 import { PlacesStep } from "../places/PlacesStep";
 import { PowerStep } from "../power/PowerStep";
@@ -26,6 +29,8 @@ import { Vehicle } from "./Vehicle";
 import { VerdictPanel } from "./VerdictPanel";
 
 const route = getRouteApi("/builds/$id");
+
+const DrainView = lazy(() => import("../drain/DrainView"));
 
 const RAIL: readonly SourceState[] = ["rail"];
 const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
@@ -100,7 +105,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     [navigate],
   );
   const go = useCallback(
-    (change: { step?: Step; scene?: string; state?: SourceState }) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true }),
+    (change: { step?: Step; scene?: string; state?: SourceState; view?: View }) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true }),
     [navigate],
   );
   const goStep = useCallback((next: Step | undefined) => go({ step: next }), [go]);
@@ -114,6 +119,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   );
   const step = search.step;
   const shownStep: Step = step ?? "battery";
+  const view = search.view ?? "use";
   // As text, so that the rail is drawn again only when a count changes.
   const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
 
@@ -146,6 +152,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
 
   const commands = (): Command[] => [
     ...STEPS.map((name, index) => ({ name: `Go to ${STEP_NAMES[name]}`, keys: String(index + 1), act: () => go({ step: name }) })),
+    ...VIEWS.map((known) => ({ name: `Drain: ${VIEW_NAMES[known].toLowerCase()}`, act: () => go({ step: "drain", view: known }) })),
     ...build.scenes.map((known) => ({ name: `Scene: ${known.name}`, act: () => go({ scene: known.id }) })),
     ...states.map((known) => ({ name: `Battery: ${known}`, act: () => go({ state: known }) })),
     ...[...build.converters, ...build.lights].map((part) => ({ name: `Open ${part.id}`, act: () => setSelected(part.id) })),
@@ -213,22 +220,47 @@ function Workbench({ stored }: { stored: StoredBuild }) {
       <main>
         <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={goStep} />
         <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
-          <Editor step={shownStep} {...editor} />
+          <Editor step={shownStep} view={view} {...editor} />
         </section>
-        <section aria-label="The build" className={`pane scene${step ? " away" : ""}${problem ? " faded" : ""}`}>
-          <Vehicle
-            kind={build.vehicle.kind}
-            picture={picture}
-            selected={selected}
-            onSelect={setSelected}
-            place={place}
-            onPlace={shownStep === "places" || shownStep === "lights" ? onPlace : undefined}
-            blink={prefs.blink}
-          />
-          <div className="river">
-            <River picture={picture} selected={selected} onSelect={setSelected} />
-          </div>
-        </section>
+        {shownStep === "drain" && (
+          <section aria-label="What it costs" className={step ? "pane drain" : "pane drain away"}>
+            <header>
+              <Segments
+                label="Show"
+                quiet
+                value={view}
+                options={VIEWS.map((known) => [known, VIEW_NAMES[known]] as const)}
+                onChange={(next) => go({ view: next })}
+              />
+            </header>
+            {view !== "vehicle" && (
+              <div className="drain-body">
+                <Suspense fallback={<p className="quiet">Fetching the figures …</p>}>
+                  <DrainView build={build} scene={scene} view={view} edit={edit} onTake={editing.replace} />
+                </Suspense>
+              </div>
+            )}
+          </section>
+        )}
+        {(shownStep !== "drain" || view === "vehicle") && (
+          <section
+            aria-label="The build"
+            className={`pane scene${shownStep === "drain" ? " below" : ""}${step && shownStep !== "drain" ? " away" : ""}${problem ? " faded" : ""}`}
+          >
+            <Vehicle
+              kind={build.vehicle.kind}
+              picture={picture}
+              selected={selected}
+              onSelect={setSelected}
+              place={place}
+              onPlace={shownStep === "places" || shownStep === "lights" ? onPlace : undefined}
+              blink={prefs.blink}
+            />
+            <div className="river">
+              <River picture={picture} selected={selected} onSelect={setSelected} />
+            </div>
+          </section>
+        )}
         <section aria-label="Verdict" className={step ? "pane verdict away" : "pane verdict"}>
           <VerdictPanel
             build={solved?.build ?? build}
@@ -248,7 +280,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
 }
 
 /** What is edited at a step of the job. */
-const Editor = memo(function Editor({ step, ...editor }: EditorProps & { step: Step }) {
+const Editor = memo(function Editor({ step, view, ...editor }: EditorProps & { step: Step; view: View }) {
   switch (step) {
     case "battery":
       return <BatteryStep {...editor} />;
@@ -260,6 +292,8 @@ const Editor = memo(function Editor({ step, ...editor }: EditorProps & { step: S
       return <PowerStep {...editor} />;
     case "wires":
       return <WiresStep {...editor} />;
+    case "drain":
+      return <DrainStep {...editor} view={view} />;
   }
 });
 

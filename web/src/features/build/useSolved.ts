@@ -9,7 +9,7 @@ const numbers = new WeakMap<Build, number>();
 let counted = 0;
 
 /** A number for each document: a whole one is too long a key to compare at every keystroke. */
-function numberOf(build: Build): number {
+export function numberOf(build: Build): number {
   const known = numbers.get(build) ?? ++counted;
   numbers.set(build, known);
   return known;

@@ -1,0 +1,67 @@
+import type { Build, Drained } from "../../api/client";
+import { Figure } from "../../ui/Figure";
+import { plain, say, share } from "../../units";
+import { CsvButton, DataTable } from "./DataTable";
+
+/** Charging: how long, what to mind, and what its voltage does to lights that stay on. */
+export function ChargingView({ build, drained }: { build: Build; drained: Drained }) {
+  const { charging } = drained.drain;
+  if (!charging)
+    return (
+      <p>{build.source.kind === "rail" ? "A rail is not charged; the battery behind it is." : "These cells are not recharged: never try. Put in new ones."}</p>
+    );
+  return (
+    <>
+      <section className="tiles" aria-label="At a glance">
+        {charging.facts.map((fact) => (
+          <div key={fact.key}>
+            <Figure label={fact.label} text={say(fact.value, fact.unit)} working={fact.working} large />
+            <div className="quiet">{fact.label}</div>
+          </div>
+        ))}
+      </section>
+      {build.usage.charger_a == null && <p className="quiet">Give the charger's current, beside this, to see how long it takes.</p>}
+      <p className={charging.lights_may_run ? "rhythm ink-good" : "rhythm ink-stop"}>
+        <span aria-hidden>{charging.lights_may_run ? "✓ " : "✕ "}</span>
+        {charging.verdict}
+      </p>
+      {charging.elsewhere.length > 0 && <p className="ink-stop">✕ {charging.elsewhere.join("; ")}</p>}
+      {charging.lights.length > 0 && (
+        <>
+          <DataTable
+            caption="Lights while it charges"
+            head={["Light", "Full", "Charging", "Brightness full", "Charging", "What is wrong then"]}
+            rows={charging.lights.map((light) => ({
+              key: light.id,
+              cells: [
+                light.id,
+                plain(light.full_v, "V"),
+                plain(light.charging_v, "V"),
+                share(light.full_output),
+                share(light.charging_output),
+                light.faults.length > 0 ? (
+                  <span className="ink-stop">✕ {light.faults.map((fault) => fault.replace(`${light.id}: `, "")).join("; ")}</span>
+                ) : (
+                  "✓ nothing"
+                ),
+              ],
+            }))}
+          />
+          <div className="tools">
+            <CsvButton build={build} table="charging" />
+          </div>
+        </>
+      )}
+      {charging.cautions.length > 0 && (
+        <section className="group">
+          <h3>Mind while charging</h3>
+          <ul className="said">
+            {charging.cautions.map((caution) => (
+              <li key={caution}>{caution}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}

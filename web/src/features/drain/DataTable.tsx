@@ -1,0 +1,65 @@
+import { Button } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { type Build, answer, api, problemOf } from "../../api/client";
+import { saveFile } from "../../ui/save";
+
+interface Props {
+  caption: string;
+  head: readonly ReactNode[];
+  rows: readonly { key: string; cells: readonly ReactNode[] }[];
+}
+
+/** Figures in rows; the first column names the row. */
+export function DataTable({ caption, head, rows }: Props) {
+  return (
+    // A wide table is walked with the arrow keys where it does not fit.
+    <div className="table-room" tabIndex={0} role="region" aria-label={caption}>
+      <table className="data">
+        <caption>{caption}</caption>
+        <thead>
+          <tr>
+            {head.map((cell, index) => (
+              <th key={index} scope="col">
+                {cell}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.key}>
+              {row.cells.map((cell, index) =>
+                index === 0 ? (
+                  <th key={index} scope="row" children={cell} />
+                ) : (
+                  <td key={index} className={typeof cell === "string" && cell.length > 22 ? "words" : undefined} children={cell} />
+                ),
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Hands one of the core's tables to the person as CSV. */
+export function CsvButton({ build, table }: { build: Build; table: string }) {
+  const get = useMutation({
+    mutationFn: () => answer(api.POST("/api/v1/csv", { body: { document: build, table }, parseAs: "text" })),
+    onSuccess: (text) => saveFile(`${table}.csv`, "text/csv", text as string),
+  });
+  return (
+    <>
+      <Button size="xs" minH="8" variant="outline" loading={get.isPending} onClick={() => get.mutate()}>
+        CSV
+      </Button>
+      {get.error && (
+        <span role="alert" className="field-note fault">
+          {problemOf(get.error).detail}
+        </span>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,136 @@
+import { Button } from "@chakra-ui/react";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import { type Build, type Tried, answer, api, problemOf } from "../../api/client";
+import { say } from "../../units";
+import { numberOf } from "../build/useSolved";
+import { DataTable } from "./DataTable";
+import { Said } from "./UseView";
+
+interface Change {
+  brightness: number;
+  battery: number;
+  temperature_c: number;
+  hours: number;
+}
+
+const DIALS: readonly { name: keyof Change; label: string; min: number; max: number; step: number; said: (value: number) => string }[] = [
+  { name: "brightness", label: "Brightness", min: 0.1, max: 1.5, step: 0.05, said: (v) => `${Math.round(100 * v)} % of the plan` },
+  { name: "battery", label: "Battery size", min: 0.25, max: 4, step: 0.05, said: (v) => `${v.toFixed(2)} × the plan` },
+  { name: "temperature_c", label: "Temperature of the battery", min: 0, max: 40, step: 1, said: (v) => `${v} °C` },
+  { name: "hours", label: "Hours of use", min: 0.1, max: 3, step: 0.05, said: (v) => `${v.toFixed(2)} × the plan` },
+];
+
+/** What if: sliders, and the plan beside them. */
+export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; onTake: (document: Build) => void }) {
+  const plan: Change = { brightness: 1, battery: 1, temperature_c: build.usage.temperature_c ?? 25, hours: 1 };
+  // What is not moved stays with the plan, also when the plan is edited meanwhile.
+  const [dialled, setDialled] = useState<Partial<Change>>({});
+  const change: Change = { ...plan, ...dialled };
+  const moved = DIALS.some(({ name }) => change[name] !== plan[name]);
+  const asked = useQuery({
+    queryKey: ["what-if", numberOf(build), scene, change],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/what-if", { body: { document: build, scene, change }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+  const take = useMutation({
+    mutationFn: (tried: Tried) => answer(api.POST("/api/v1/apply", { body: { document: build, changes: tried.changes } })),
+    onSuccess: (applied) => {
+      setDialled({});
+      onTake(applied.document);
+    },
+  });
+  const error = asked.error ?? take.error;
+  return (
+    <>
+      <div className="dials">
+        {DIALS.filter(({ name }) => build.source.kind === "battery" || name === "brightness" || name === "hours").map((dial) => (
+          <Dial key={dial.name} {...dial} value={change[dial.name]} onChange={(value) => setDialled({ ...dialled, [dial.name]: value })} />
+        ))}
+      </div>
+      {asked.data && (
+        <DataTable
+          caption={`${build.scenes.find((known) => known.id === scene)?.name ?? ""}: the plan, and the change`}
+          head={["Figure", "Plan", "Changed", "Side by side", "Difference"]}
+          rows={asked.data.pairs.map(({ plan: before, changed }) => ({
+            key: (before ?? changed)!.key,
+            cells: [
+              (before ?? changed)!.label,
+              <Said key="plan" fact={before ?? undefined} />,
+              <Said key="changed" fact={changed ?? undefined} />,
+              before && changed ? <Bars key="bars" plan={before.value} changed={changed.value} /> : "",
+              before && changed ? difference(before.value, changed.value, before.unit) : "–",
+            ],
+          }))}
+        />
+      )}
+      {error && (
+        <p role="alert" className="field-note fault">
+          {problemOf(error).detail}
+        </p>
+      )}
+      <div className="tools">
+        <Button
+          size="sm"
+          colorPalette="lantern"
+          disabled={!moved || !asked.data || asked.isPlaceholderData}
+          loading={take.isPending}
+          onClick={() => asked.data && take.mutate(asked.data)}
+        >
+          Take it over into the plan
+        </Button>
+        <Button size="sm" variant="outline" disabled={!moved} onClick={() => setDialled({})}>
+          Back to the plan
+        </Button>
+      </div>
+    </>
+  );
+}
+
+/** The plan above, the change below it, on one scale. */
+function Bars({ plan, changed }: { plan: number; changed: number }) {
+  const most = Math.max(plan, changed, 1e-12);
+  return (
+    <div className="pair" aria-hidden>
+      <div className="now" style={{ width: `${(100 * plan) / most}%` }} />
+      <div className="then" style={{ width: `${(100 * changed) / most}%` }} />
+    </div>
+  );
+}
+
+function difference(before: number, after: number, unit: string): string {
+  if (Math.abs(after - before) < 1e-3 * Math.abs(before)) return "the same";
+  return `${after > before ? "+" : "−"} ${say(Math.abs(after - before), unit)}`;
+}
+
+interface DialProps {
+  label: string;
+  min: number;
+  max: number;
+  step: number;
+  value: number;
+  said: (value: number) => string;
+  onChange: (value: number) => void;
+}
+
+function Dial({ label, min, max, step, value, said, onChange }: DialProps) {
+  const id = useId();
+  return (
+    <div className="dial">
+      <label htmlFor={id}>{label}</label>
+      <output htmlFor={id}>{said(value)}</output>
+      <input
+        id={id}
+        type="range"
+        min={min}
+        max={max}
+        step={step}
+        value={value}
+        aria-valuetext={said(value)}
+        onChange={(event) => onChange(Number(event.target.value))}
+      />
+    </div>
+  );
+}
