@@ -26,6 +26,7 @@ for (const theme of ["dark", "light"]) {
       await step(page, name);
       await check(name);
     }
+    await step(page, "Wires");
     await page.getByRole("button", { name: /Add a 1 A blade fuse/ }).click();
     await page.getByRole("button", { name: /^step-down-12v: / }).press("Enter");
     await expect(page.getByRole("region", { name: "Figures of step-down-12v" })).toBeVisible();
@@ -53,7 +54,13 @@ for (const theme of ["dark", "light"]) {
         page.getByRole("region", { name: "What it costs" }).getByRole("button", { name: "CSV" }).or(page.getByText("Back to the plan")),
       ).toBeVisible();
       if (view === "Over time") await page.getByRole("button", { name: "As a table" }).click();
-      if (view === "Audit") await page.getByRole("button", { name: "Replace all with what matches best" }).click();
+      if (view === "Audit") {
+        await page
+          .getByLabel(/^Replaced by/)
+          .first()
+          .selectOption({ index: 1 });
+        await expect(page.getByRole("region", { name: "Two ways" })).toBeVisible();
+      }
       await check(`drain, ${view}`);
     }
     expect(said).toEqual([]);
