@@ -1,7 +1,9 @@
+import { readFileSync, readdirSync } from "node:fs";
 import { expect, test } from "@playwright/test";
+import { Ajv2020 } from "ajv/dist/2020.js";
 import type { Picture, Reach } from "../../web/src/api/client";
 import { heatBranch, layout, ribbon } from "../../web/src/features/build/river";
-import { AMP, AMP_HOUR, INCH, METRE, MILLIAMP, OHM, VOLT, fieldText, hours, parseGauge, parseQuantity, plain, share } from "../../web/src/units";
+import { AMP, AMP_HOUR, INCH, METRE, MILLIAMP, OHM, VOLT, fieldText, hours, parseGauge, parseQuantity, plain, say, share } from "../../web/src/units";
 
 /** The page's own arithmetic: how figures are read and written, and the geometry of the river. No browser. */
 
@@ -102,3 +104,50 @@ for (const lights of [1, 2, 6, 12, 30, 60]) {
     if (heat) expect(heat.watts).toBeCloseTo(0.25 * Math.max(1, lights - 1), 9);
   });
 }
+
+test("what a battery goes through is said as people say it", () => {
+  const cases: [number, string, string][] = [
+    [0.2041, "1", "20 %"],
+    [0, "1", "0 %"],
+    [0.5, "d", "12 h"],
+    [19.4, "d", "19 days"],
+    [200, "d", "7 months"],
+    [900, "d", "over two years"],
+    [0, "min", "0 min"],
+    [0.77, "min", "46 s"],
+    [90, "min", "90 min"],
+    [21.3, "s", "21 s"],
+    [54.6, "€", "€ 55"],
+    [1541, "g", "1.54 kg"],
+    [0.076, "km", "76 m"],
+    [4.996, "", "5"],
+    [159, "", "159"],
+    [1250, "Ah", "1250 Ah"],
+    [0.433, "Ah", "433 mAh"],
+    [12.6, "V", "12.6 V"],
+  ];
+  for (const [value, unit, words] of cases) expect(say(value, unit), `${value} ${unit}`).toBe(words);
+});
+
+test("the schema accepts every sample build and refuses what the program refuses", () => {
+  const read = (path: string) => JSON.parse(readFileSync(new URL(`../../${path}`, import.meta.url), "utf8")) as Record<string, never>;
+  const valid = new Ajv2020({ strict: false, validateFormats: false, allErrors: true }).compile(read("docs/orthavis.build-1.schema.json"));
+  for (const folder of ["crates/core/demo", "crates/core/tests/cases"])
+    for (const file of readdirSync(new URL(`../../${folder}`, import.meta.url)).filter((name) => !name.includes("expected"))) {
+      const accepted = valid(read(`${folder}/${file}`));
+      expect(valid.errors ?? [], file).toEqual([]);
+      expect(accepted).toBe(true);
+    }
+  const trike = () => structuredClone(read("crates/core/demo/book-delivery-trike.json")) as unknown as Record<string, Record<string, unknown>>;
+  const spoil: ((build: Record<string, Record<string, unknown>>) => void)[] = [
+    (build) => delete (build as Record<string, unknown>).vehicle,
+    (build) => delete build.source!.chemistry,
+    (build) => (build.source!.capacity_ah = "14 Ah"),
+    (build) => (build.vehicle!.kind = "submarine"),
+  ];
+  for (const change of spoil) {
+    const build = trike();
+    change(build);
+    expect(valid(build), String(change)).toBe(false);
+  }
+});

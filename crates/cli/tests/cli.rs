@@ -77,3 +77,30 @@ fn help_teaches() {
     }
     assert!(text(&orthavis(&["solve", "--help"], "").stdout).contains("Exit code"));
 }
+
+#[test]
+fn tables_are_files_that_a_spreadsheet_reads() {
+    let folder = TempDir::new().expect("folder");
+    let out = folder.path().join("tables");
+    let output = orthavis(&["tables", &case("van-strips"), "--out", out.to_str().expect("a path")], "");
+    assert_eq!(output.status.code(), Some(0), "{}", text(&output.stderr));
+    for line in text(&output.stdout).lines() {
+        let path = line.split(": ").next().expect("a path");
+        let table = std::fs::read_to_string(path).expect("written");
+        let mut lines = table.split("\r\n");
+        let columns = lines.next().expect("a head").split(',').count();
+        assert!(columns > 2 && lines.next().is_some_and(|row| row.matches(',').count() >= columns - 1), "{path}");
+    }
+    // The table says what the report says.
+    let report: serde_json::Value = serde_json::from_slice(&orthavis(&["solve", &case("van-strips")], "").stdout).expect("json");
+    let endurance = std::fs::read_to_string(out.join("endurance.csv")).expect("written");
+    for (row, scene) in endurance.lines().skip(1).zip(report["endurance"].as_array().expect("scenes")) {
+        assert_eq!(row.split(',').nth(1), Some(scene["hours"].to_string().as_str()), "{row}");
+    }
+}
+
+#[test]
+fn the_schema_in_the_documentation_is_that_of_the_program() {
+    let kept = std::fs::read_to_string(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../docs/orthavis.build-1.schema.json")).expect("the schema");
+    assert!(kept == text(&orthavis(&["schema"], "").stdout), "run `cargo xtask api`");
+}

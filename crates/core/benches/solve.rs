@@ -7,6 +7,9 @@ use faer::dyn_stack::{MemBuffer, MemStack};
 use faer::sparse::linalg::lu::{LuSymbolicParams, NumericLu, factorize_symbolic_lu};
 use faer::sparse::{SparseColMat, Triplet};
 use orthavis_core::document::{Build, parse, parse_value};
+use orthavis_core::drain::discharge::discharge;
+use orthavis_core::drain::drain;
+use orthavis_core::drain::what_if::{WhatIf, what_if};
 use orthavis_core::network::Network;
 use orthavis_core::report::report;
 use serde_json::json;
@@ -67,6 +70,12 @@ fn reports(c: &mut Criterion) {
         let name = build.name.to_lowercase().replace(' ', "-");
         c.bench_function(&format!("report_{name}"), |b| b.iter(|| black_box(report(&build).expect("a report"))));
     }
+    let stage = parse(orthavis_core::demo::BUILDS[0]).expect("a sample build");
+    let scene = &stage.scenes[0].id;
+    let change = WhatIf { brightness: 0.8, battery: 1.5, temperature_c: 10.0, hours: 1.2 };
+    c.bench_function("drain_stage", |b| b.iter(|| black_box(drain(&stage).expect("solved"))));
+    c.bench_function("discharge_stage", |b| b.iter(|| black_box(discharge(&stage, scene).expect("a battery"))));
+    c.bench_function("what_if_stage", |b| b.iter(|| black_box(what_if(&stage, scene, &change).expect("solved"))));
     let van = parse(include_str!("../tests/cases/van-strips.json")).expect("a case");
     c.bench_function("report_van-strips", |b| b.iter(|| black_box(report(&van).expect("a report"))));
 }

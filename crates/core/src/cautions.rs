@@ -17,6 +17,8 @@ words! {
         Power = "power",
         /// Wires, switches, fuses, connectors.
         Wires = "wires",
+        /// What does it cost the battery?
+        Drain = "drain",
     }
 }
 
@@ -62,6 +64,37 @@ pub fn cautions(build: &Build) -> Vec<Caution> {
             ),
             Chemistry::Nimh | Chemistry::Alkaline => {}
         }
+    }
+    if let Source::Battery(battery) = &build.source {
+        let (title, text) = match battery.chemistry {
+            Chemistry::LiIon | Chemistry::Lipo | Chemistry::Lifepo4 => (
+                "Putting it away",
+                "Lithium cells keep best half full, cool and dry. What draws in the background empties them past their reserve; a pack that was flat for weeks is not charged again.",
+            ),
+            Chemistry::LeadFlooded | Chemistry::LeadAgm => (
+                "Putting it away",
+                "A lead battery is stored full and topped up every month or two; half empty it hardens within weeks. Charge it in sight, with air about it.",
+            ),
+            Chemistry::Nimh => ("Putting it away", "Store it charged; it loses a good part of its charge each month by itself."),
+            Chemistry::Alkaline => ("Putting it away", "Take the cells out: an empty one leaks and eats its contacts."),
+        };
+        say(Step::Drain, title, text, None);
+        if build.vehicle.kind == VehicleKind::Rv {
+            say(
+                Step::Drain,
+                "The gas alarm stays on",
+                "It is small, and it is there for the night in which it counts. Save elsewhere. Work on shore power and gas is for licensed people.",
+                None,
+            );
+        }
+    }
+    if build.vehicle.kind == VehicleKind::Drone {
+        say(
+            Step::Drain,
+            "Time to land",
+            "These are computed minutes. Land with a third in hand, sooner in cold and wind; the rules of your airspace come first.",
+            None,
+        );
     }
     match build.vehicle.kind {
         VehicleKind::Wheelchair => say(

@@ -317,3 +317,16 @@ fn discharges(build: &Build) -> Table {
     }
     table
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn words_cannot_become_a_formula_and_commas_stay_words() {
+        let mut table = Table::new("t", "T", &[("a", "A", ""), ("b", "B", "V"), ("c", "C", "")]);
+        table.rows.push(vec!["=1+1".into(), 0.25.into(), "left, and \"right\"".into()]);
+        table.rows.push(vec!["tail".into(), Cell::Empty(()), (-3.0).into()]);
+        assert_eq!(table.csv(), "a,b,c\r\n'=1+1,0.25,\"left, and \"\"right\"\"\"\r\ntail,,-3\r\n");
+    }
+}

@@ -296,3 +296,53 @@ async fn labels_and_meters_are_read() {
     assert!(solved["cautions"].as_array().expect("cautions").iter().any(|c| c["step"] == "battery"));
     assert!(solved["source"]["taps"].as_array().expect("taps").iter().any(|t| t["tap"] == "balance_lead" && t["right"] == false));
 }
+
+/// A sample build by a part of its name.
+fn sample(name: &str) -> Value {
+    let all = orthavis_core::demo::BUILDS.iter().map(|text| serde_json::from_str::<Value>(text).expect("json"));
+    all.into_iter().find(|build| build["name"].as_str().is_some_and(|known| known.contains(name))).expect("a sample build")
+}
+
+#[tokio::test]
+async fn what_the_lights_cost_is_told() {
+    let client = Client::new();
+    let van = sample("puppet stage");
+    let drained = client.post("/api/v1/drain", &json!({ "document": van })).await;
+    assert_eq!(drained.status, StatusCode::OK);
+    assert_eq!(drained.body["drain"]["headline"][0]["key"], "nights");
+    assert_eq!(drained.body["audit"]["lines"].as_array().expect("bulbs").len(), 4);
+    assert_eq!(client.post("/api/v1/drain", &json!({ "document": trike() })).await.body["audit"], Value::Null);
+    let curve = client.post("/api/v1/discharge", &json!({ "document": van, "scene": "show" })).await.body;
+    assert!(curve["marks"].as_array().expect("marks").iter().any(|mark| mark["event"] == "reserve"));
+    assert_eq!(client.post("/api/v1/discharge", &json!({ "document": sample("hexacopter"), "scene": "transit" })).await.body, Value::Null);
+    let unknown = client.post("/api/v1/discharge", &json!({ "document": van, "scene": "matinee" })).await;
+    assert_problem(&unknown, StatusCode::UNPROCESSABLE_ENTITY, "Name one that is");
+}
+
+#[tokio::test]
+async fn a_change_is_tried_beside_the_plan() {
+    let client = Client::new();
+    let ask = |brightness: f64| json!({ "document": trike(), "scene": "ride", "change": { "brightness": brightness, "battery": 1.0, "temperature_c": 25.0, "hours": 1.0 } });
+    let tried = client.post("/api/v1/what-if", &ask(0.5)).await.body;
+    let hours = tried["pairs"].as_array().expect("pairs").iter().find(|pair| pair["plan"]["key"] == "hours").expect("hours").clone();
+    assert!(hours["changed"]["value"].as_f64() > hours["plan"]["value"].as_f64(), "{hours}");
+    let applied = client.post("/api/v1/apply", &json!({ "document": trike(), "changes": tried["changes"] })).await;
+    assert_eq!(applied.body["document"]["scenes"][0]["lights"]["front"]["level"], 0.5);
+    assert_problem(&client.post("/api/v1/what-if", &ask(-1.0)).await, StatusCode::UNPROCESSABLE_ENTITY, "Give 0.01 to 10");
+}
+
+#[tokio::test]
+async fn every_table_leaves_as_csv() {
+    let client = Client::new();
+    let van = sample("puppet stage");
+    let tables = client.post("/api/v1/tables", &json!({ "document": van })).await.body;
+    let names: Vec<&str> = tables.as_array().expect("tables").iter().map(|table| table["name"].as_str().expect("a name")).collect();
+    for wanted in ["feeds", "lights", "endurance", "findings", "use", "scenes", "parked", "charging", "audit-bulbs", "audit-outcomes", "discharge"] {
+        assert!(names.contains(&wanted), "{wanted} in {names:?}");
+    }
+    for table in tables.as_array().expect("tables") {
+        let columns = table["columns"].as_array().expect("columns").len();
+        assert!(table["rows"].as_array().expect("rows").iter().all(|row| row.as_array().is_some_and(|row| row.len() == columns)), "{}", table["name"]);
+    }
+    assert_problem(&client.post("/api/v1/csv", &json!({ "document": van, "table": "moods" })).await, StatusCode::UNPROCESSABLE_ENTITY, "It has:");
+}

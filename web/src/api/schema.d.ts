@@ -2176,7 +2176,7 @@ export interface components {
          * @description A step of the job.
          * @enum {string}
          */
-        Step: "battery" | "places" | "lights" | "power" | "wires";
+        Step: "battery" | "places" | "lights" | "power" | "wires" | "drain";
         /** @description A build as it is kept. */
         StoredBuild: {
             /** @description The document. */

@@ -85,6 +85,7 @@ export function AuditView({ build, drained, edit }: { build: Build; drained: Dra
       />
       <DataTable
         caption="Bulbs"
+        term="colour temperature"
         head={["Bulbs", "One draws", "A day", "Replaced by", "One draws", "A day", "Cost"]}
         rows={audit.lines.map((line) => ({
           key: line.id,

@@ -2,21 +2,27 @@ import { Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { type Build, answer, api, problemOf } from "../../api/client";
+import { Term } from "../../ui/Figure";
 import { saveFile } from "../../ui/save";
 
 interface Props {
   caption: string;
+  /** A word of the trade in it that the glossary explains. */
+  term?: string;
   head: readonly ReactNode[];
   rows: readonly { key: string; cells: readonly ReactNode[] }[];
 }
 
 /** Figures in rows; the first column names the row. */
-export function DataTable({ caption, head, rows }: Props) {
+export function DataTable({ caption, term, head, rows }: Props) {
   return (
     // A wide table is walked with the arrow keys where it does not fit.
     <div className="table-room" tabIndex={0} role="region" aria-label={caption}>
       <table className="data">
-        <caption>{caption}</caption>
+        <caption>
+          {caption}
+          {term && <Term word={term} />}
+        </caption>
         <thead>
           <tr>
             {head.map((cell, index) => (

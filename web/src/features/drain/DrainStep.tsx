@@ -2,6 +2,7 @@ import { Button, IconButton } from "@chakra-ui/react";
 import type { Build } from "../../api/client";
 import { useParts } from "../../api/reference";
 import { Choice, FieldGrid, NumberField, TextField } from "../../ui/fields";
+import { Term } from "../../ui/Figure";
 import { Icon } from "../../ui/icons";
 import { AMP, CELSIUS, COUNT, HOUR, MINUTE, PERCENT, WATT, share } from "../../units";
 import { Card, StepHeading } from "../build/StepHeading";
@@ -49,7 +50,7 @@ function UsageEditor({ build, edit, charging }: Part & { charging: boolean }) {
   ];
   if (vehicle.kind === "drone")
     cards.push(
-      <Card key="hover" title="How it hovers without these lights">
+      <Card key="hover" title="How it hovers without these lights" aside={<Term word="hover" />}>
         <FieldGrid>
           <NumberField
             label="Power"
@@ -89,6 +90,7 @@ function UsageEditor({ build, edit, charging }: Part & { charging: boolean }) {
           />
           <NumberField
             label="Capacity that age has left"
+            term="amp-hour"
             hint={usage.capacity_left == null ? "empty: all of it" : undefined}
             unit={PERCENT}
             optional
@@ -155,7 +157,7 @@ const free = (wanted: string, taken: readonly { id: string }[]) => {
 /** What else lives on the battery: alarms, controllers, a fridge. */
 function Standing({ build, edit }: Part) {
   return (
-    <Card title="What else lives on it">
+    <Card title="What else lives on it" aside={<Term word="main disconnect" />}>
       {build.standing.map((load, index) => (
         <div key={index} className="entry">
           <div className="entry-head">
@@ -225,7 +227,7 @@ function AuditEditor({ build, edit }: Part) {
     edit((draft) => write((draft.audit ??= { bulbs: [], measured: {} })), field && `audit.${field}`);
   return (
     <>
-      <Card title="Bulbs that are there">
+      <Card title="Bulbs that are there" aside={<Term word="holder" />}>
         {(audit?.bulbs ?? []).map((bulb, index) => {
           const part = bulbs.find((known) => known.id === bulb.part);
           const fits = lines?.find((line) => line.id === bulb.id)?.candidates ?? [];
@@ -304,7 +306,7 @@ function AuditEditor({ build, edit }: Part) {
           Add bulbs
         </Button>
       </Card>
-      <Card title="What a meter said">
+      <Card title="What a meter said" aside={<Term word="clamp meter" />}>
         <FieldGrid>
           {MEASURED.map(([key, label]) => (
             <NumberField

@@ -5,6 +5,7 @@ import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Too
 import { type Build, type Discharge, answer, api, problemOf } from "../../api/client";
 import { ink, lightColour } from "../../theme";
 import { Failure } from "../../ui/Failure";
+import { Term } from "../../ui/Figure";
 import { saveBlob, saveFile } from "../../ui/save";
 import { hours, plain, share } from "../../units";
 import { numberOf } from "../build/useSolved";
@@ -147,6 +148,10 @@ function Curves({ build, discharge }: { build: Build; discharge: Discharge }) {
           </LineChart>
         </ResponsiveContainer>
       </div>
+      <h3 className="chart-title">
+        what happens on the way
+        <Term word="protection cut-off" />
+      </h3>
       <ol className="marks">
         {marks.map((mark) => (
           <li key={mark.words}>

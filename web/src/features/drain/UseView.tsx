@@ -39,6 +39,7 @@ export function UseView({ build, drained }: { build: Build; drained: Drained }) 
       <ChargeBar build={build} drained={drained} />
       <DataTable
         caption="Scenes"
+        term="Peukert"
         head={["Scene", "In an outing", ...columns.map(([, name]) => name)]}
         rows={drain.scenes.map((scene) => ({
           key: scene.scene,
@@ -48,6 +49,7 @@ export function UseView({ build, drained }: { build: Build; drained: Drained }) 
       {drain.parked.length > 0 && (
         <DataTable
           caption="Parked, from full"
+          term="self-discharge"
           head={["Left like this", "Draws", "At its reserve after", "Harmed after"]}
           rows={drain.parked.map((way) => ({
             key: way.way,
