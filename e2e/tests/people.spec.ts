@@ -46,7 +46,8 @@ test("the same chair by keyboard alone", async ({ page }) => {
   await pressKey(page, page.getByRole("group", { name: "What it changes" }).getByRole("button", { name: "Do it" }));
   await expect(verdict(page).getByRole("heading", { level: 2 })).toContainText("Nothing found against it");
   // What changed is said to those who do not see it.
-  await expect(verdict(page).locator("[aria-live=polite]").first()).toContainText("Nothing found against it");
+  await expect(verdict(page).locator("h2[aria-live=polite]")).toContainText("Nothing found against it");
+  await expect(verdict(page).locator("p[aria-live=polite]")).toContainText("0 to stop for, 0 to mend");
 });
 
 test("an expert enters 32 pixels on a 2 A rail by keyboard and is told what fits", async ({ page }) => {

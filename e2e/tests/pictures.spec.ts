@@ -1,4 +1,4 @@
-import { expect, open, step, test, verdict } from "./workshop";
+import { expect, open, saved, step, test, verdict } from "./workshop";
 
 /** The pictures in the documentation, from the sample builds. */
 const FOLDER = "../../docs/screenshots";
@@ -41,6 +41,21 @@ test("pictures", async ({ page }) => {
     .first()
     .scrollIntoViewIfNeeded();
   await page.screenshot(file("build-strings"));
+
+  await build("Choir singer's chair", "Not safe to build yet");
+  await step(page, "Drain");
+  await expect(page.getByRole("region", { name: "Parked, from full" })).toBeVisible();
+  await page.screenshot(file("drain-use"));
+  await build("Travelling puppet stage", "Not safe to build yet");
+  await step(page, "Drain");
+  await page.getByRole("radio", { name: "Over time" }).click();
+  await expect(page.getByText("at its reserve")).toBeVisible();
+  await page.screenshot(file("drain-time"));
+  await page.getByRole("radio", { name: "Audit" }).click();
+  await page.getByRole("button", { name: "Replace all with what matches best" }).click();
+  await expect(page.getByRole("region", { name: "Two ways" })).toBeVisible();
+  await saved(page);
+  await page.screenshot(file("drain-audit"));
 
   await page.evaluate(() => localStorage.setItem("orthavis.theme", "light"));
   await build("Travelling puppet stage", "Not safe to build yet");

@@ -10,7 +10,7 @@ const config = defineConfig({
     "*:focus-visible": { outline: "2px solid", outlineColor: "lantern.focusRing", outlineOffset: "2px" },
     "svg [role=button]": { outline: "none" },
     // The reset makes every element inherit its font, and so outdoes what a drawing's text asks for.
-    ...Object.fromEntries(["11", "11.5", "12", "12.5", "13"].map((size) => [`svg text[font-size="${size}"]`, { fontSize: `${size}px` }])),
+    ...Object.fromEntries(["11", "12", "13", "14", "15"].map((size) => [`svg text[font-size="${size}"]`, { fontSize: `${size}px` }])),
     'svg [font-weight="600"]': { fontWeight: "600" },
     'svg [font-weight="400"]': { fontWeight: "400" },
     "svg .ring": { opacity: 0 },
@@ -104,7 +104,7 @@ const config = defineConfig({
     ".pane.drain": {
       order: 1,
       md: { order: "initial", gridColumn: "3", gridRow: "1", overflowY: "auto", paddingBottom: "6" },
-      "& > header": { paddingInline: "4", paddingBlock: "2.5", borderBottomWidth: "1px", overflowX: "auto" },
+      "& > header": { paddingInline: "4", paddingBlock: "2.5", borderBottomWidth: "1px", overflowX: "auto", "& [role=radiogroup]": { flexShrink: 0 } },
     },
     ".drain-body": { padding: "4", display: "grid", gap: "4", alignContent: "start", gridTemplateColumns: "minmax(0, 1fr)" },
     ".tiles": { display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(7.2rem, 1fr))", gap: "4" },
@@ -213,6 +213,7 @@ const config = defineConfig({
     },
     ".readout dt": { color: "fg.muted" },
     ".readout dd": { textAlign: "right" },
+    ".heard": { position: "absolute", width: "1px", height: "1px", overflow: "hidden", clipPath: "inset(50%)", whiteSpace: "nowrap" },
     ".headline": { fontSize: "xl", fontWeight: "bold", lineHeight: "1.2" },
     ".verdict p.ink-muted": { marginTop: "3" },
     ".costs": { display: "grid", gridTemplateColumns: "1.2fr 1fr", columnGap: "4", marginTop: "3", alignItems: "end" },

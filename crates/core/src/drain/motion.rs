@@ -68,7 +68,7 @@ pub(super) fn range(build: &Build, battery: &Battery, drawn: &[Drawn], rest: &Dr
         fact(key, label, "s", motor.speed_kmh * hours, "km", &RANGE, vec![quantity("v", "speed", motor.speed_kmh, "km/h"), quantity("t", "time", hours, "h")])
     };
     vec![
-        fact("travel_lost_min", "Minutes of travel lost", "Δt", 60.0 * (dark_h - lit_h), "min", &MINUTES, given),
+        fact("travel_lost_min", "Time of travel lost", "Δt", 60.0 * (dark_h - lit_h), "min", &MINUTES, given),
         way("range_lost_km", "Range lost", dark_h - lit_h),
         way("range_km", "Range with the lights on", lit_h),
     ]

@@ -145,7 +145,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
                       <text
                         x={known.x}
                         y={known.y + 25}
-                        fontSize="11.5"
+                        fontSize="14"
                         textAnchor="middle"
                         fill={ink.muted}
                         stroke={ink.ground}
@@ -178,7 +178,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
               stroke={selected === "source" ? ink.accent : ink.line}
               strokeWidth="2"
             />
-            <text x={pack.x} y={pack.y + 4.5} fontSize="12.5" textAnchor="middle" fill={ink.text}>
+            <text x={pack.x} y={pack.y + 4.5} fontSize="14" textAnchor="middle" fill={ink.text}>
               battery
             </text>
           </g>
@@ -209,7 +209,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
                 <text
                   x={right ? x - 14 : x + 14}
                   y={below ? y + 24 : y - 14}
-                  fontSize="13"
+                  fontSize="15"
                   textAnchor={right ? "end" : "start"}
                   fill={ink.text}
                   stroke={ink.ground}

@@ -81,6 +81,9 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
         <span aria-hidden>{verdict.stops > 0 ? "✕ " : verdict.safe ? "✓ " : ""}</span>
         {verdict.headline}
       </h2>
+      <p className="heard" aria-live="polite">
+        {lit && `${verdict.stops} to stop for, ${verdict.fixes} to mend, ${verdict.notes} good to know`}
+      </p>
       {!lit && <p className="ink-muted">Add a light to see whether it is safe and how long the battery carries it.</p>}
       {lit && cost && (
         <div className="costs">
