@@ -99,7 +99,7 @@ const config = defineConfig({
       "&.faded": { opacity: 0.45 },
     },
     ".pane.scene > .river": { borderTopWidth: "1px", flex: "1.05", minHeight: "0", display: "flex" },
-    ".pane.scene.below": { md: { gridColumn: "3", gridRow: "1", marginTop: "14" } },
+    ".pane.scene.below": { order: 1, paddingBottom: "0", md: { gridColumn: "3", gridRow: "1", marginTop: "14" } },
     // On a phone the figures come before what they follow from.
     ".pane.drain": {
       order: 1,

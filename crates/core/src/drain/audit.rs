@@ -280,7 +280,7 @@ fn line(build: &Build, battery: &Battery, bulb: &AuditBulb, before_a: f64, after
     const ONE: Rule = Rule { words: "One of them on the half-charged battery.", formula: "I = I(V)", source: "Lamp or driver characteristic" };
     let name = |id: &str| build.bulb(id).map_or_else(|| id.to_owned(), |part| part.name.clone());
     let of = |id: &str, amps| {
-        let watts = build.bulb(id).and_then(|part| module_w(part)).unwrap_or(0.0);
+        let watts = build.bulb(id).and_then(module_w).unwrap_or(0.0);
         fact(
             "each_a",
             "Current of one",
