@@ -42,7 +42,7 @@ test("a van owner replaces eleven bulbs and learns how many nights that buys", a
   await page.keyboard.press("Escape");
   await expect(cost(page)).toContainText("Take the probes out of the current socket");
   const download = page.waitForEvent("download");
-  await cost(page).getByRole("button", { name: "CSV" }).click();
+  await cost(page).getByRole("button", { name: "CSV of audit-bulbs" }).click();
   const text = Buffer.concat(await (await (await download).createReadStream()).toArray()).toString();
   expect(text.split("\r\n")[0]).toBe("bulb,name,before_a,before_ah,replacement,after_a,after_ah,cost_eur");
   expect(text.trim().split("\r\n")).toHaveLength(5);
@@ -119,7 +119,7 @@ test("a discharge is a chart, a table and three kinds of file", async ({ page })
   await expect(table.getByRole("columnheader", { name: "tail" })).toBeVisible();
   expect(await table.getByRole("row").count()).toBeGreaterThan(15);
   for (const [button, start] of [
-    ["CSV", "scene,time_h,soc"],
+    ["CSV of discharge", "scene,time_h,soc"],
     ["SVG", "<svg xmlns"],
     ["PNG", "\u0089PNG"],
   ] as const) {

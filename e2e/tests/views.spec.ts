@@ -51,7 +51,11 @@ for (const theme of ["dark", "light"]) {
     for (const view of ["Over time", "What if", "Audit", "Charging"]) {
       await page.getByRole("radio", { name: view, exact: true }).click();
       await expect(
-        page.getByRole("region", { name: "What it costs" }).getByRole("button", { name: "CSV" }).or(page.getByText("Back to the plan")),
+        page
+          .getByRole("region", { name: "What it costs" })
+          .getByRole("button", { name: /^CSV of/ })
+          .or(page.getByText("Back to the plan"))
+          .first(),
       ).toBeVisible();
       if (view === "Over time") await page.getByRole("button", { name: "As a table" }).click();
       if (view === "Audit") {

@@ -115,7 +115,7 @@ const config = defineConfig({
       width: "full",
       fontSize: "xs",
       borderCollapse: "collapse",
-      "& caption": { textAlign: "left", fontSize: "sm", fontWeight: "semibold", paddingBottom: "1" },
+      "& caption": { textAlign: "left", fontSize: "sm", fontWeight: "semibold", paddingBottom: "1", "& > button:last-of-type:not(.term)": { float: "right" } },
       "& th, & td": { textAlign: "right", paddingBlock: "0.5", paddingInline: "1.5", borderBottomWidth: "1px", verticalAlign: "middle" },
       "& th:first-of-type": { textAlign: "left", paddingLeft: "0" },
       "& thead th": { color: "fg.muted", fontWeight: "normal", verticalAlign: "bottom" },

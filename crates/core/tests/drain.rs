@@ -4,7 +4,7 @@ mod common;
 
 use common::{case, file};
 use orthavis_core::demo;
-use orthavis_core::document::{Build, Source, parse, parse_value};
+use orthavis_core::document::{Build, Gain, Source, parse, parse_value};
 use orthavis_core::drain::audit::{AuditReport, audit};
 use orthavis_core::drain::conditions::{capacity_factor, conditioned, resistance_factor};
 use orthavis_core::drain::discharge::{Event, discharge};
@@ -166,7 +166,7 @@ fn eleven_bulbs_before_and_after() {
     close(value(&more.facts, "extra_ah"), 100.0 * (after / before - 1.0), 1e-9);
     assert!(value(&less.facts, "cost_eur") < value(&more.facts, "cost_eur"));
     // With the sun high enough the nights have no end, and a larger battery is not asked for.
-    build.usage.gain = Some(orthavis_core::document::Gain { hours_per_day: 8.0, current_a: 8.0 });
+    build.usage.gain = Some(Gain { hours_per_day: 8.0, current_a: 8.0 });
     let sunny = audit(&build).expect("solved").expect("an audit");
     assert_eq!((outcome(&sunny, "nights")[1], sunny.ways.len()), (None, 1));
     let rest = report.cases.iter().find(|case| case.case == "disconnected").expect("a case");
@@ -210,6 +210,133 @@ fn charging_voltage_is_held_against_every_light() {
     assert!(!spot.faults.is_empty() && spot.charging_v > spot.full_v && spot.charging_output > spot.full_output);
     // 85 Ah at 20 A and 99 %, and the tail.
     close(value(&van.facts, "recharge_h"), 85.0 / (20.0 * 0.99) + 0.3, 1e-9);
+}
+
+#[test]
+fn each_vehicle_is_told_first_what_its_person_asks() {
+    for (name, first, days) in [
+        ("Travelling puppet stage", "nights", "Nights away on one charge"),
+        ("Owl-count hexacopter", "flight_lost_s", ""),
+        ("Choir singer's chair", "outing_share", "Days on one charge"),
+        ("Book-delivery trike", "outing_share", "Days on one charge"),
+        ("Camp rover", "outing_share", "Days on one charge"),
+    ] {
+        let drain = drain(&sample(name)).expect("solved");
+        assert_eq!(drain.headline[0].key, first, "{name}");
+        assert!((2..=4).contains(&drain.headline.len()), "{name}: a glance, not a list");
+        let label = drain.day.iter().find(|fact| fact.key == "nights").map_or("", |fact| fact.label);
+        assert_eq!(label, days, "{name}");
+    }
+}
+
+#[test]
+fn the_charging_rhythm_in_words() {
+    for (name, outings, minutes, words) in [
+        ("Book-delivery trike", 5.0, 40.0, "Charge it every 9 weeks"),
+        ("Book-delivery trike", 7.0, 900.0, "Charge it every 12 days"),
+        ("Book-delivery trike", 7.0, 11_000.0, "Charge it every day"),
+        ("Book-delivery trike", 1.0, 20_000.0, "does not last an outing"),
+        ("Choir singer's chair", 6.0, 30.0, "after every outing"),
+    ] {
+        let mut build = sample(name);
+        build.usage.outings_per_week = outings;
+        let scene = build.scenes[0].id.clone();
+        build.usage.minutes = [(scene, minutes)].into();
+        let said = drain(&build).expect("solved").rhythm;
+        assert!(said.contains(words), "{name}, {outings} times {minutes} min: {said}");
+    }
+    let mut sunny = sample("Travelling puppet stage");
+    sunny.usage.gain = Some(Gain { hours_per_day: 6.0, current_a: 10.0 });
+    let drain = drain(&sunny).expect("solved");
+    assert!(drain.rhythm.contains("need not be charged"), "{}", drain.rhythm);
+    assert!(drain.day.iter().all(|fact| fact.key != "nights"), "no end is no figure");
+}
+
+#[test]
+fn a_day_by_hand() {
+    let build = sample("Travelling puppet stage");
+    let drain = drain(&build).expect("solved");
+    // One outing a day; the standing loads and the idle converter for the hours without light; 2 % a month by itself.
+    let outing: f64 = drain.scenes.iter().map(|scene| scene.minutes / 60.0 * value(&scene.facts, "mean_a")).sum();
+    let lit_h: f64 = drain.scenes.iter().map(|scene| scene.minutes / 60.0).sum();
+    let self_ah = 100.0 * 0.02 / 30.4;
+    let need = outing + (0.15 + 0.03) * (24.0 - lit_h) + self_ah;
+    close(value(&drain.day, "day_ah"), need, 1e-6);
+    close(value(&drain.day, "gain_ah"), 1.0 * 1.5 * 0.99, 1e-9);
+    let share: f64 = drain.scenes.iter().map(|scene| value(&scene.facts, "share")).sum();
+    close(value(&drain.outing, "outing_share"), share, 1e-9);
+    let fast = (share * 85.0 - outing).max(0.0);
+    close(value(&drain.day, "nights"), 85.0 / (need + fast - 1.485), 1e-6);
+    let of_all: f64 = drain.scenes.iter().map(|scene| value(&scene.facts, "of_all")).sum();
+    close(of_all, share * (1.0 - value(&drain.conditions, "reserve")), 1e-9);
+}
+
+#[test]
+fn a_reading_is_held_against_the_computed_current() {
+    let mut build = sample("Travelling puppet stage");
+    let computed = audit(&build).expect("solved").expect("an audit").cases[0].before_a.value;
+    for (measured, words) in
+        [(computed, "agrees"), (1.08 * computed, "agrees"), (1.5 * computed, "something draws that is not listed"), (0.5 * computed, "a bulb is out")]
+    {
+        build.audit.as_mut().expect("an audit").measured.usual_a = Some(measured);
+        let remark = audit(&build).expect("solved").expect("an audit").cases[0].remark.clone().expect("a remark");
+        assert!(remark.contains(words), "{measured} A of {computed} A: {remark}");
+    }
+}
+
+#[test]
+fn replacements_fit_the_holder_and_say_what_to_mind() {
+    let report = audit(&sample("Travelling puppet stage")).expect("solved").expect("an audit");
+    let line = |id: &str| report.lines.iter().find(|line| line.id == id).expect("a line");
+    for line in &report.lines {
+        assert!(!line.candidates.is_empty(), "{}", line.id);
+        let brightness: Vec<f64> = line.candidates.iter().map(|candidate| candidate.brightness.ln().abs()).collect();
+        let safe = line.candidates.iter().take_while(|candidate| candidate.notes.iter().all(|note| !note.starts_with("stands"))).count();
+        assert!(brightness[..safe].is_sorted() && brightness[safe..].is_sorted(), "{}", line.id);
+    }
+    assert!(line("steps").candidates.iter().any(|candidate| candidate.notes.iter().any(|note| note.contains("one way round"))));
+    // 14.6 V while charging is more than this wedge lamp stands.
+    assert!(line("steps").candidates.iter().any(|candidate| candidate.notes.iter().any(|note| note.contains("not straight on it"))));
+    assert!(line("stage-spots").candidates.iter().any(|candidate| candidate.notes.iter().any(|note| note == "clearly dimmer")));
+}
+
+#[test]
+fn a_blinking_light_counts_with_its_duty() {
+    let mut build = sample("Choir singer's chair");
+    build.usage.temperature_c = None;
+    let mean = |build: &Build| value(&drain(build).expect("solved").scenes[0].facts, "mean_w");
+    let steady = mean(&build);
+    for id in ["rear-left", "rear-right", "path"] {
+        build.scenes[0].lights.get_mut(id).expect("a light").duty = 0.25;
+    }
+    // Hardly anything is lost on the way, so that the parts add up.
+    close(mean(&build), 0.25 * steady, 0.01);
+    let curve = discharge(&build, &build.scenes[0].id).expect("a battery");
+    close(curve.moments[0].current_a, 0.012 + 0.25 * steady / curve.moments[0].terminal_v, 0.02);
+}
+
+#[test]
+fn a_converter_that_drops_out_is_marked_and_then_its_light_fades() {
+    // A linear regulator set close to the voltage of a battery that falls past it.
+    let mut build = case("trike-arrays");
+    let converter = build.converters.first_mut().expect("a converter");
+    converter.min_in_v = 5.0;
+    converter.set_v = Some(33.0);
+    converter.dropout_v = 2.0;
+    let id = converter.id.clone();
+    for light in &mut build.lights {
+        if let orthavis_core::document::Load::LedArray(array) = &mut light.load {
+            array.resistor_ohm = (33.0 - f64::from(array.series) * array.led.vf_v) / array.led.if_a;
+        }
+    }
+    let scene = build.scenes[0].id.clone();
+    let curve = discharge(&build, &scene).expect("a battery");
+    let at = |event: Event| curve.marks.iter().find(|mark| mark.event == event);
+    let drop = at(Event::DropOut).expect("a drop-out");
+    assert_eq!(drop.subject.as_deref(), Some(id.as_str()));
+    assert!(drop.at_h < at(Event::Empty).or(at(Event::CutOff)).expect("an end").at_h);
+    let (first, last) = (&curve.moments[0], curve.moments.last().expect("moments"));
+    assert!(last.outputs[0] < 0.95 * first.outputs[0], "{} to {}", first.outputs[0], last.outputs[0]);
 }
 
 /// Hours of the first scene of a build.

@@ -1571,6 +1571,11 @@ export interface components {
         /** @description A figure of the plan beside the same of the change. */
         Pair: {
             changed?: null | components["schemas"]["Fact"];
+            /**
+             * Format: double
+             * @description The change less the plan, in their unit; absent where they read the same.
+             */
+            difference?: number | null;
             plan?: null | components["schemas"]["Fact"];
         };
         /** @description A way to park. */

@@ -180,6 +180,8 @@ struct Side {
     hours: [Option<f64>; 2],
     /// A day, Ah.
     day_ah: f64,
+    /// What a day takes of the charge beyond that, because a usual evening discharges fast, Ah.
+    fast_ah: f64,
 }
 
 impl Side {
@@ -199,7 +201,14 @@ impl Side {
                 *hours = draw(&now, battery, &mut network, scene, reserve).run(battery, reserve, |_, _| 0.0).map(|run| run.hours);
             }
         }
-        Ok(Side { each_a, case_a: [case("usual"), case("all")], hours, day_ah: lights_ah + 24.0 * standing_a(build, false) })
+        let usual_a = case("usual");
+        Ok(Side {
+            each_a,
+            case_a: [usual_a, case("all")],
+            hours,
+            day_ah: lights_ah + 24.0 * standing_a(build, false),
+            fast_ah: lights_ah * (battery.peukert_factor(usual_a) - 1.0),
+        })
     }
 
     fn current(&self, case: usize) -> Fact {
@@ -215,7 +224,7 @@ impl Side {
     /// Nights on one charge; `None` where as much comes back as is used.
     fn nights(&self, build: &Build, battery: &Battery) -> Option<f64> {
         let gain = build.usage.gain.as_ref().map_or(0.0, |gain| gain.hours_per_day * gain.current_a * habits_of(battery.chemistry).charge_efficiency);
-        let left = self.day_ah - gain;
+        let left = self.day_ah + self.fast_ah - gain;
         (left > 1e-9).then(|| battery.capacity_ah * battery.usable() / left)
     }
 
@@ -226,14 +235,22 @@ impl Side {
             source: "Currents at half charge",
         };
         const NIGHTS: Rule =
-            Rule { words: "What may be used over what a day takes more than it brings.", formula: "n = C·u / (Q − Q_gain)", source: "Charge balance" };
+            Rule {
+                words: "What may be used over what a day takes more than it brings.", formula: "n = C·u / (Q + Q_fast − Q_gain)", source: "Charge balance"
+            };
         const HOURS: Rule =
             Rule { words: "From full to reserve with the load left on.", formula: "t = ∫ C / (I·p) d soc", source: "Discharge simulation; Peukert's law" };
         let usable = battery.capacity_ah * battery.usable();
         let day = vec![quantity("I_s", "standing loads, mean", standing_a(build, false), "A")];
         let [(day_key, day_label), (nights_key, nights_label), ends @ ..] = OUTCOMES;
         let mut facts = vec![fact(day_key, day_label, "Q", self.day_ah, "Ah", &DAY, day)];
-        let given = || vec![quantity("C·u", "may be used", usable, "Ah"), quantity("Q", "a day takes", self.day_ah, "Ah")];
+        let given = || {
+            vec![
+                quantity("C·u", "may be used", usable, "Ah"),
+                quantity("Q", "a day takes", self.day_ah, "Ah"),
+                quantity("Q_fast", "more by fast discharge (Peukert)", self.fast_ah, "Ah"),
+            ]
+        };
         facts.extend(self.nights(build, battery).map(|nights| fact(nights_key, nights_label, "n", nights, "", &NIGHTS, given())));
         for ((key, label), hours) in ends.into_iter().zip(self.hours) {
             let given = vec![quantity("C", "capacity as it is", battery.capacity_ah, "Ah")];

@@ -3,7 +3,7 @@
 use super::conditions::habits_of;
 use crate::document::{Battery, Build, Chemistry, Source};
 use crate::findings::Severity;
-use crate::report::{PointReport, report_at_once};
+use crate::report::{PointError, PointReport, report_at_once};
 use crate::states::State;
 use crate::working::{Fact, Rule, fact, quantity};
 use serde::Serialize;
@@ -65,7 +65,11 @@ pub(super) fn charging(build: &Build, battery: &Battery, share: Option<f64>) -> 
             facts.push(time("recharge_outing_h", "After one outing", battery, charger_a, usable_ah * share.min(1.0)));
         }
     }
-    let (lights, elsewhere) = lights(build);
+    let (lights, elsewhere) = match lights(build) {
+        Ok(found) => found,
+        // Without figures nothing is allowed.
+        Err(error) => (Vec::new(), vec![error.to_string()]),
+    };
     let faults = lights.iter().filter(|light| !light.faults.is_empty()).count();
     let lights_may_run = faults == 0 && elsewhere.is_empty();
     let verdict = if build.lights.is_empty() {
@@ -97,12 +101,12 @@ fn time(key: &'static str, label: &'static str, battery: &Battery, charger_a: f6
 }
 
 /// Each light in the scene where it is brightest, and what charging does to it.
-fn lights(build: &Build) -> (Vec<ChargingLight>, Vec<String>) {
+fn lights(build: &Build) -> Result<(Vec<ChargingLight>, Vec<String>), PointError> {
     let mut charged = build.clone();
     if let Source::Battery(battery) = &mut charged.source {
         battery.used_while_charging = true;
     }
-    let Ok(with) = report_at_once(&charged) else { return Default::default() };
+    let with = report_at_once(&charged)?;
     // What is at its worst then.
     let new: Vec<_> = with.findings.iter().filter(|found| found.severity == Severity::Stop && found.state == Some(State::Charging)).collect();
     let best = |id: &str| {
@@ -118,7 +122,7 @@ fn lights(build: &Build) -> (Vec<ChargingLight>, Vec<String>) {
     };
     let lights: Vec<ChargingLight> = build.lights.iter().filter_map(line).collect();
     let elsewhere = new.iter().filter(|found| build.lights.iter().all(|light| light.id != found.subject)).map(|found| found.title.clone());
-    (lights, elsewhere.collect())
+    Ok((lights, elsewhere.collect()))
 }
 
 fn cautions(build: &Build, battery: &Battery) -> Vec<&'static str> {

@@ -112,6 +112,11 @@ pub(super) fn facts(build: &Build, battery: &Battery) -> Vec<Fact> {
         formula: "R = R_0·g(ϑ)·(1 + 2.5·(1 − a))",
         source: "Representative curves of the chemistry; 1.5 times at 80 % of the capacity",
     };
+    const RESERVE: Rule = Rule {
+        words: "What stays in the battery so that it comes to no harm.",
+        formula: "r = 1 − u",
+        source: "Common practice for the chemistry, or as entered",
+    };
     let (temperature_c, left) = of(build);
     let (capacity, resistance) = (capacity_factor(battery.chemistry, temperature_c, left), resistance_factor(battery.chemistry, temperature_c, left));
     let given = |symbol, label: &str, value, unit| {
@@ -132,5 +137,6 @@ pub(super) fn facts(build: &Build, battery: &Battery) -> Vec<Fact> {
             &RESISTANCE,
             given("R_0", "new, at 25 °C", battery.pack_ohm(), "ohm"),
         ),
+        fact("reserve", "Stays as reserve", "r", battery.reserve_soc(), "1", &RESERVE, vec![quantity("u", "usable share", battery.usable(), "1")]),
     ]
 }

@@ -109,12 +109,11 @@ pub(crate) fn drain_apart(plan: &Build) -> Result<Drain, PointError> {
         let minutes = build.usage.minutes.get(&scene.id).copied().unwrap_or(0.0);
         drawn.push(Drawn { name: scene.name.clone(), minutes, draw, run, mean_w });
     }
-    let dark = Scene { id: String::new(), name: String::new(), lights: BTreeMap::new() };
-    let rest = draw(build, battery, &mut network, &dark, battery.reserve_soc());
+    let rest = draw(build, battery, &mut network, &nothing_lit(), battery.reserve_soc());
     let outing = Outing::of(battery, &drawn);
-    let day = Day::of(build, battery, &outing);
+    let day = Day::of(build, battery, &outing)?;
     let motion = motion::range(build, battery, &drawn, &rest).into_iter().chain(motion::flight(build, &drawn)).collect::<Vec<_>>();
-    let parked = rest::parked(build, battery, &drawn);
+    let parked = rest::parked(build, battery, &drawn)?;
     let headline = headline(build, &outing, &day, &motion, &parked);
     Ok(Drain {
         headline,
@@ -128,6 +127,11 @@ pub(crate) fn drain_apart(plan: &Build) -> Result<Drain, PointError> {
         mass: motion::mass(build),
         charging: None,
     })
+}
+
+/// A scene that turns nothing on.
+pub(crate) fn nothing_lit() -> Scene {
+    Scene { id: String::new(), name: String::new(), lights: BTreeMap::new() }
 }
 
 fn network_of(build: &Build) -> Result<Network, PointError> {
@@ -214,6 +218,7 @@ fn scene_use(battery: &Battery, scene: &Scene, drawn: &Drawn) -> SceneUse {
         formula: "s = t_outing / t",
         source: "As entered, and the time of light",
     };
+    const OF_ALL: Rule = Rule { words: "The share of what may be used, times how much of the whole that is.", formula: "s_all = s·u", source: "As above" };
     let mut facts = Vec::new();
     if let Some(run) = drawn.run {
         let usable = quantity("u", "usable share", battery.usable(), "1");
@@ -237,7 +242,10 @@ fn scene_use(battery: &Battery, scene: &Scene, drawn: &Drawn) -> SceneUse {
                 vec![quantity("Q", "drawn", run.ah, "Ah"), quantity("t", "in", run.hours, "h")],
             ));
             let given = vec![quantity("t_outing", "minutes in an outing", drawn.minutes, "min"), quantity("t", "time of light", run.hours, "h")];
-            facts.push(fact("share", "Share of the charge per outing", "s", drawn.minutes / 60.0 / run.hours, "1", &SHARE, given));
+            let share = drawn.minutes / 60.0 / run.hours;
+            facts.push(fact("share", "Share of the charge per outing", "s", share, "1", &SHARE, given));
+            let given = vec![quantity("s", "of what may be used", share, "1"), quantity("u", "usable share", battery.usable(), "1")];
+            facts.push(fact("of_all", "Of the whole battery per outing", "s", share * battery.usable(), "1", &OF_ALL, given));
         }
     }
     facts.push(power(drawn.mean_w));
@@ -300,7 +308,7 @@ struct Day {
 }
 
 impl Day {
-    fn of(build: &Build, battery: &Battery, outing: &Outing) -> Self {
+    fn of(build: &Build, battery: &Battery, outing: &Outing) -> Result<Self, PointError> {
         const NEED: Rule = Rule {
             words: "What the outings of a mean day draw, and what is drawn in the background for the rest of it.",
             formula: "Q = n/7·Q_outing + I_b·(24 h − t_lit)",
@@ -311,10 +319,13 @@ impl Day {
             formula: "Q = h·I·η",
             source: "As entered; charge efficiency usual for the chemistry",
         };
-        const NIGHTS: Rule =
-            Rule { words: "What may be used over what a day takes more than it brings.", formula: "n = C·u / (Q_day − Q_gain)", source: "Charge balance" };
+        const NIGHTS: Rule = Rule {
+            words: "What may be used over what a day takes more than it brings.",
+            formula: "n = C·u / (Q_day + Q_fast − Q_gain)",
+            source: "Charge balance",
+        };
         let a_day = build.usage.outings_per_week / 7.0;
-        let background_a = rest::background_a(build);
+        let background_a = rest::background_a(build)?;
         let lit_h = (a_day * outing.hours).min(24.0);
         let self_ah = 24.0 * battery.capacity_ah * habits_of(battery.chemistry).self_month / (24.0 * 30.4);
         let need_ah = a_day * outing.ah + background_a * (24.0 - lit_h) + self_ah;
@@ -327,7 +338,9 @@ impl Day {
             quantity("Q_self", "lost by itself", self_ah, "Ah"),
         ];
         let mut facts = vec![fact("day_ah", "A day takes", "Q", need_ah, "Ah", &NEED, given)];
-        let mut left_ah = need_ah;
+        // Fast discharge takes more of the charge than comes out.
+        let fast_ah = a_day * (outing.share.unwrap_or(0.0) * usable_ah - outing.ah).max(0.0);
+        let mut left_ah = need_ah + fast_ah;
         if let Some(gain) = &build.usage.gain {
             let efficiency = habits_of(battery.chemistry).charge_efficiency;
             let gain_ah = gain.hours_per_day * gain.current_a * efficiency;
@@ -341,10 +354,15 @@ impl Day {
         }
         let days = (left_ah > 1e-9).then(|| usable_ah / left_ah);
         if let Some(days) = days {
-            let given = vec![quantity("C·u", "may be used", usable_ah, "Ah"), quantity("Q_day − Q_gain", "a day takes in the end", left_ah, "Ah")];
-            facts.push(fact("nights", "Nights away on one charge", "n", days, "", &NIGHTS, given));
+            let given = vec![
+                quantity("C·u", "may be used", usable_ah, "Ah"),
+                quantity("Q_fast", "more of it by fast discharge (Peukert)", fast_ah, "Ah"),
+                quantity("Q_day + Q_fast − Q_gain", "a day takes in the end", left_ah, "Ah"),
+            ];
+            let label = if build.vehicle.kind == VehicleKind::Rv { "Nights away on one charge" } else { "Days on one charge" };
+            facts.push(fact("nights", label, "n", days, "", &NIGHTS, given));
         }
-        Day { facts, days }
+        Ok(Day { facts, days })
     }
 
     /// When to charge.

@@ -4,12 +4,14 @@
 //! main disconnect open. `t = C (1 - soc_end) / (I + I_self)`, from full.
 
 use super::conditions::habits_of;
-use super::{Drawn, at_half};
-use crate::document::{Battery, Build, Scene};
-use crate::network::Network;
+use super::{Drawn, at_half, network_of, nothing_lit};
+use crate::document::{Battery, Build};
+use crate::network::Point;
+use crate::report::PointError;
+use crate::states::State;
 use crate::working::{Fact, Rule, fact, quantity};
 use serde::Serialize;
-use std::collections::{BTreeMap, HashSet};
+use std::collections::HashSet;
 
 /// A way to park.
 #[derive(Clone, Debug, Serialize)]
@@ -26,12 +28,12 @@ pub struct Parked {
 const HOURS_A_MONTH: f64 = 24.0 * 30.4;
 
 /// What flows with every light off, A: idle converters and pixels, without the standing loads.
-fn idle_a(build: &Build) -> f64 {
-    let dark = Scene { id: String::new(), name: String::new(), lights: BTreeMap::new() };
-    let Ok(mut network) = Network::new(build) else { return 0.0 };
-    let mut point = at_half(build, &dark);
-    point.standing_a = 0.0;
-    network.solve(&point, None).map_or(0.0, |solution| network.source(&solution).1.max(0.0))
+fn idle_a(build: &Build) -> Result<f64, PointError> {
+    let dark = nothing_lit();
+    let mut network = network_of(build)?;
+    let point = Point { standing_a: 0.0, ..at_half(build, &dark) };
+    let solution = network.solve(&point, None).map_err(|error| PointError { scene: "every light off".into(), state: State::Half, error })?;
+    Ok(network.source(&solution).1.max(0.0))
 }
 
 /// The build without what sits behind an open switch.
@@ -63,18 +65,21 @@ pub(super) fn standing_a(build: &Build, ahead_only: bool) -> f64 {
 }
 
 /// Mean current while nobody is there and every light is off, A.
-pub(super) fn background_a(build: &Build) -> f64 {
-    idle_a(build) + standing_a(build, false)
+pub(super) fn background_a(build: &Build) -> Result<f64, PointError> {
+    Ok(idle_a(build)? + standing_a(build, false))
 }
 
 /// Every way to park that this build offers. `build` has the battery as it is, `drawn` what each scene takes.
-pub(super) fn parked(build: &Build, battery: &Battery, drawn: &[Drawn]) -> Vec<Parked> {
+///
+/// # Errors
+/// Where there is no steady solution with every light off.
+pub(super) fn parked(build: &Build, battery: &Battery, drawn: &[Drawn]) -> Result<Vec<Parked>, PointError> {
     const AS_IS: Rule = Rule {
         words: "Every light off, every switch as it was: what idle converters and pixels draw, and the standing loads over a whole day.",
         formula: "I = I_idle + Σ I_s·h_s / 24",
         source: "Solved with every light off at half charge",
     };
-    let idle = idle_a(build);
+    let idle = idle_a(build)?;
     let standing = standing_a(build, false);
     let current = |key, label, idle, standing| {
         let given = vec![quantity("I_idle", "idle converters and pixels", idle, "A"), quantity("I_s", "standing loads, mean of a day", standing, "A")];
@@ -82,7 +87,7 @@ pub(super) fn parked(build: &Build, battery: &Battery, drawn: &[Drawn]) -> Vec<P
     };
     let mut ways = vec![way(battery, "as_is", "Left as it is, lights off", current("background_a", "Drawn in the background", idle, standing))];
     if build.feeds().iter().any(|feed| feed.feed.switch.is_some()) {
-        let rest = idle_a(&switches_open(build));
+        let rest = idle_a(&switches_open(build))?;
         ways.push(way(battery, "switched_off", "Its switches off", current("background_a", "Drawn in the background", rest, standing)));
     }
     let ahead = standing_a(build, true);
@@ -100,7 +105,7 @@ pub(super) fn parked(build: &Build, battery: &Battery, drawn: &[Drawn]) -> Vec<P
         let current = fact("background_a", "Drawn in the background", "I", run.ah / run.hours, "A", &FORGOTTEN, given);
         ways.push(way(battery, "forgotten", &format!("\u{201c}{}\u{201d} forgotten on", drawn.name), current));
     }
-    ways
+    Ok(ways)
 }
 
 fn way(battery: &Battery, way: &'static str, title: &str, current: Fact) -> Parked {

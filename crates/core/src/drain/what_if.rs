@@ -28,7 +28,12 @@ pub struct Pair {
     pub plan: Option<Fact>,
     /// The change.
     pub changed: Option<Fact>,
+    /// The change less the plan, in their unit; absent where they read the same.
+    pub difference: Option<f64>,
 }
+
+/// Figures closer than this share of themselves read the same.
+const SAME: f64 = 1e-3;
 
 /// The answer.
 #[derive(Clone, Debug, Serialize)]
@@ -93,7 +98,10 @@ pub fn what_if(build: &Build, scene: &str, change: &WhatIf) -> Result<Tried, Poi
             continue;
         }
         let of = |facts: &[Fact]| facts.iter().find(|fact| fact.key == *key).cloned();
-        pairs.push(Pair { plan: of(&before), changed: of(&after) });
+        let (plan, changed) = (of(&before), of(&after));
+        let difference = plan.as_ref().zip(changed.as_ref()).map(|(a, b)| (b.value - a.value, a.value));
+        let difference = difference.filter(|(by, of)| by.abs() > SAME * of.abs()).map(|(by, _)| by);
+        pairs.push(Pair { plan, changed, difference });
     }
     Ok(Tried { pairs, changes: json_patch::diff(&build.to_value(), &changed.to_value()) })
 }

@@ -71,14 +71,15 @@ export function AuditView({ build, drained, edit }: { build: Build; drained: Dra
       )}
       <DataTable
         caption="Load cases"
-        head={["Case", "Computed now", "Measured now", changed ? "With the replacements" : "", "What that says"]}
+        csv={{ build, table: "audit-cases" }}
+        head={["Case", "Computed now", "Measured now", ...(changed ? ["With the replacements"] : []), "What that says"]}
         rows={audit.cases.map((row) => ({
           key: row.case,
           cells: [
             row.title,
             <Said key="before" fact={row.before_a} />,
             typeof row.measured_a === "number" ? plain(row.measured_a, "A") : "–",
-            changed ? <Said key="after" fact={row.after_a} /> : "",
+            ...(changed ? [<Said key="after" fact={row.after_a} />] : []),
             row.remark ?? "",
           ],
         }))}
@@ -86,22 +87,27 @@ export function AuditView({ build, drained, edit }: { build: Build; drained: Dra
       <DataTable
         caption="Bulbs"
         term="colour temperature"
-        head={["Bulbs", "One draws", "A day", "Replaced by", "One draws", "A day", "Cost"]}
+        csv={{ build, table: "audit-bulbs" }}
+        head={["Bulbs", "One draws", "A day", ...(changed ? ["Replaced by", "One draws", "A day", "Cost"] : [])]}
         rows={audit.lines.map((line) => ({
           key: line.id,
           cells: [
             line.name,
             <Said key="before" fact={line.before_a} />,
             plain(line.before_ah, "Ah"),
-            line.replacement ?? "–",
-            <Said key="after" fact={line.after_a ?? undefined} />,
-            line.replacement ? plain(line.after_ah, "Ah") : "–",
-            typeof line.cost_eur === "number" ? say(line.cost_eur, "€") : "–",
+            ...(changed
+              ? [
+                  line.replacement ?? "–",
+                  <Said key="after" fact={line.after_a ?? undefined} />,
+                  line.replacement ? plain(line.after_ah, "Ah") : "–",
+                  typeof line.cost_eur === "number" ? say(line.cost_eur, "€") : "–",
+                ]
+              : []),
           ],
         }))}
       />
       <div className="tools">
-        <CsvButton build={build} table="audit-bulbs" />
+        <CsvButton build={build} table="audit-outcomes" />
         <span className="quiet">Prices are a rough guide.</span>
       </div>
       <Instructions said={audit.instructions} />

@@ -1,7 +1,7 @@
 import type { Build, Drained } from "../../api/client";
 import { Figure } from "../../ui/Figure";
 import { plain, say, share } from "../../units";
-import { CsvButton, DataTable } from "./DataTable";
+import { DataTable } from "./DataTable";
 
 /** Charging: how long, what to mind, and what its voltage does to lights that stay on. */
 export function ChargingView({ build, drained }: { build: Build; drained: Drained }) {
@@ -30,6 +30,7 @@ export function ChargingView({ build, drained }: { build: Build; drained: Draine
         <>
           <DataTable
             caption="Lights while it charges"
+            csv={{ build, table: "charging" }}
             head={["Light", "Full", "Charging", "Brightness full", "Charging", "What is wrong then"]}
             rows={charging.lights.map((light) => ({
               key: light.id,
@@ -47,9 +48,6 @@ export function ChargingView({ build, drained }: { build: Build; drained: Draine
               ],
             }))}
           />
-          <div className="tools">
-            <CsvButton build={build} table="charging" />
-          </div>
         </>
       )}
       {charging.cautions.length > 0 && (

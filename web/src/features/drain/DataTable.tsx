@@ -9,12 +9,14 @@ interface Props {
   caption: string;
   /** A word of the trade in it that the glossary explains. */
   term?: string;
+  /** The core's table of the same figures, for a spreadsheet. */
+  csv?: { build: Build; table: string };
   head: readonly ReactNode[];
   rows: readonly { key: string; cells: readonly ReactNode[] }[];
 }
 
 /** Figures in rows; the first column names the row. */
-export function DataTable({ caption, term, head, rows }: Props) {
+export function DataTable({ caption, term, csv, head, rows }: Props) {
   return (
     // A wide table is walked with the arrow keys where it does not fit.
     <div className="table-room" tabIndex={0} role="region" aria-label={caption}>
@@ -22,6 +24,7 @@ export function DataTable({ caption, term, head, rows }: Props) {
         <caption>
           {caption}
           {term && <Term word={term} />}
+          {csv && <CsvButton {...csv} />}
         </caption>
         <thead>
           <tr>
@@ -50,6 +53,26 @@ export function DataTable({ caption, term, head, rows }: Props) {
   );
 }
 
+/** Hands the whole report to the person as JSON. */
+export function ReportButton({ build }: { build: Build }) {
+  const get = useMutation({
+    mutationFn: () => answer(api.POST("/api/v1/report", { body: { document: build } })),
+    onSuccess: (report) => saveFile("report.json", "application/json", JSON.stringify(report, null, 2)),
+  });
+  return (
+    <>
+      <Button size="xs" minH="8" variant="outline" loading={get.isPending} onClick={() => get.mutate()}>
+        The whole report as JSON
+      </Button>
+      {get.error && (
+        <span role="alert" className="field-note fault">
+          {problemOf(get.error).detail}
+        </span>
+      )}
+    </>
+  );
+}
+
 /** Hands one of the core's tables to the person as CSV. */
 export function CsvButton({ build, table }: { build: Build; table: string }) {
   const get = useMutation({
@@ -58,7 +81,7 @@ export function CsvButton({ build, table }: { build: Build; table: string }) {
   });
   return (
     <>
-      <Button size="xs" minH="8" variant="outline" loading={get.isPending} onClick={() => get.mutate()}>
+      <Button size="xs" minH="8" variant="outline" aria-label={`CSV of ${table}`} loading={get.isPending} onClick={() => get.mutate()}>
         CSV
       </Button>
       {get.error && (

@@ -1,7 +1,7 @@
 import type { Build, Drained, Fact } from "../../api/client";
 import { Figure } from "../../ui/Figure";
 import { say, share } from "../../units";
-import { CsvButton, DataTable } from "./DataTable";
+import { DataTable, ReportButton } from "./DataTable";
 
 const factIn = (facts: readonly Fact[], key: string) => facts.find((fact) => fact.key === key);
 
@@ -40,6 +40,7 @@ export function UseView({ build, drained }: { build: Build; drained: Drained }) 
       <DataTable
         caption="Scenes"
         term="Peukert"
+        csv={{ build, table: "scenes" }}
         head={["Scene", "In an outing", ...columns.map(([, name]) => name)]}
         rows={drain.scenes.map((scene) => ({
           key: scene.scene,
@@ -50,6 +51,7 @@ export function UseView({ build, drained }: { build: Build; drained: Drained }) 
         <DataTable
           caption="Parked, from full"
           term="self-discharge"
+          csv={{ build, table: "parked" }}
           head={["Left like this", "Draws", "At its reserve after", "Harmed after"]}
           rows={drain.parked.map((way) => ({
             key: way.way,
@@ -59,6 +61,7 @@ export function UseView({ build, drained }: { build: Build; drained: Drained }) 
       )}
       <DataTable
         caption={lost ? "The day, the way and the mass" : "The day and the mass"}
+        csv={{ build, table: "use" }}
         head={["Figure", "Value"]}
         rows={[...drain.day, ...drain.motion, ...drain.mass, ...drain.conditions].map((fact) => ({
           key: fact.key,
@@ -66,8 +69,7 @@ export function UseView({ build, drained }: { build: Build; drained: Drained }) 
         }))}
       />
       <div className="tools">
-        {drain.scenes.length > 0 && <CsvButton build={build} table="scenes" />}
-        <span className="quiet">Every table also leaves by the command line: orthavis tables.</span>
+        <ReportButton build={build} />
       </div>
     </>
   );
@@ -78,25 +80,27 @@ const INK = ["var(--chakra-colors-lantern-solid)", "var(--chakra-colors-note-lin
 /** The battery's charge as a bar: what an outing takes by scene, what is left, and the reserve that stays. */
 function ChargeBar({ build, drained }: { build: Build; drained: Drained }) {
   if (build.source.kind !== "battery") return null;
-  const capacity = factIn(drained.drain.conditions, "capacity_ah")?.value ?? build.source.capacity_ah;
-  const usable = factIn(
-    drained.drain.scenes.flatMap((scene) => scene.facts),
-    "hours",
-  )?.working.given.find((given) => given.symbol === "u")?.value;
-  if (usable === undefined) return null;
-  const parts = drained.drain.scenes
-    .map((scene, index) => ({ name: scene.name, share: (factIn(scene.facts, "share")?.value ?? 0) * usable, ink: INK[index % INK.length]! }))
+  const { conditions, scenes } = drained.drain;
+  const capacity = factIn(conditions, "capacity_ah")?.value;
+  const reserve = factIn(conditions, "reserve")?.value;
+  if (capacity === undefined || reserve === undefined) return null;
+  const parts = scenes
+    .map((scene, index) => ({ name: scene.name, share: factIn(scene.facts, "of_all")?.value ?? 0, ink: INK[index % INK.length]! }))
     .filter((part) => part.share > 0);
-  const used = parts.reduce((sum, part) => sum + part.share, 0);
-  const words = `Of ${say(capacity, "Ah")}: ${parts.map((part) => `${part.name} ${share(part.share)}`).join(", ")}; ${share(1 - usable)} stay as reserve`;
+  // What is asked beyond the whole makes the bar's scale, not the bar, longer.
+  const whole = Math.max(
+    1,
+    parts.reduce((sum, part) => sum + part.share, reserve),
+  );
+  const words = `Of ${say(capacity, "Ah")}: ${parts.map((part) => `${part.name} ${share(part.share)}`).join(", ")}; ${share(reserve)} stay as reserve`;
   return (
     <figure className="charge" aria-label={words}>
       <div className="bar" aria-hidden>
         {parts.map((part) => (
-          <div key={part.name} style={{ width: `${(100 * part.share) / Math.max(1, used + 1 - usable)}%`, background: part.ink }} />
+          <div key={part.name} style={{ width: `${(100 * part.share) / whole}%`, background: part.ink }} />
         ))}
         <div className="left" style={{ flex: 1 }} />
-        <div className="reserve" style={{ width: `${(100 * (1 - usable)) / Math.max(1, used + 1 - usable)}%` }} />
+        <div className="reserve" style={{ width: `${(100 * reserve) / whole}%` }} />
       </div>
       <figcaption aria-hidden>
         {parts.map((part) => (
@@ -105,7 +109,7 @@ function ChargeBar({ build, drained }: { build: Build; drained: Drained }) {
           </span>
         ))}
         <span>
-          <i className="reserve" /> reserve {share(1 - usable)}
+          <i className="reserve" /> reserve {share(reserve)}
         </span>
       </figcaption>
     </figure>

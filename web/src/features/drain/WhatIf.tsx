@@ -54,14 +54,14 @@ export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; 
         <DataTable
           caption={`${build.scenes.find((known) => known.id === scene)?.name ?? ""}: the plan, and the change`}
           head={["Figure", "Plan", "Changed", "Side by side", "Difference"]}
-          rows={asked.data.pairs.map(({ plan: before, changed }) => ({
+          rows={asked.data.pairs.map(({ plan: before, changed, difference }) => ({
             key: (before ?? changed)!.key,
             cells: [
               (before ?? changed)!.label,
               <Said key="plan" fact={before ?? undefined} />,
               <Said key="changed" fact={changed ?? undefined} />,
               before && changed ? <Bars key="bars" plan={before.value} changed={changed.value} /> : "",
-              before && changed ? difference(before.value, changed.value, before.unit) : "–",
+              before && changed ? said(difference ?? 0, before.unit) : "–",
             ],
           }))}
         />
@@ -100,9 +100,8 @@ function Bars({ plan, changed }: { plan: number; changed: number }) {
   );
 }
 
-function difference(before: number, after: number, unit: string): string {
-  if (Math.abs(after - before) < 1e-3 * Math.abs(before)) return "the same";
-  return `${after > before ? "+" : "−"} ${say(Math.abs(after - before), unit)}`;
+function said(difference: number, unit: string): string {
+  return difference === 0 ? "the same" : `${difference > 0 ? "+" : "−"} ${say(Math.abs(difference), unit)}`;
 }
 
 interface DialProps {
