@@ -151,3 +151,13 @@ test("the schema accepts every sample build and refuses what the program refuses
     expect(valid(build), String(change)).toBe(false);
   }
 });
+
+test("every word of the trade that the page marks is explained", () => {
+  const from = (path: string) => new URL(`../../${path}`, import.meta.url);
+  const known = new Set((JSON.parse(readFileSync(from("crates/core/data/glossary.json"), "utf8")) as { term: string }[]).map((entry) => entry.term));
+  const marked = new Map<string, string>();
+  for (const file of readdirSync(from("web/src"), { recursive: true, encoding: "utf8" }).filter((name) => name.endsWith(".tsx")))
+    for (const [, word] of readFileSync(from(`web/src/${file}`), "utf8").matchAll(/(?:term|<Term word)="([^"]+)"/g)) marked.set(word!, file);
+  expect(marked.size).toBeGreaterThan(15);
+  for (const [word, file] of marked) expect(known.has(word), `${word} in ${file}`).toBe(true);
+});

@@ -111,7 +111,7 @@ pub(super) fn parked(build: &Build, battery: &Battery, drawn: &[Drawn]) -> Resul
 fn way(battery: &Battery, way: &'static str, title: &str, current: Fact) -> Parked {
     const DAYS: Rule = Rule {
         words: "The charge from full down to there, over what is drawn and what the battery loses by itself.",
-        formula: "t = C·(1 − soc)·/ ((I + I_self)·24 h)",
+        formula: "t = C·(1 − soc) / ((I + I_self)·24 h)",
         source: "Charge balance; self-discharge as is usual for the chemistry at room temperature",
     };
     let habits = habits_of(battery.chemistry);
