@@ -1,4 +1,5 @@
 import { gzipSync } from "node:zlib";
+import type { Page } from "@playwright/test";
 import { expect, step, test, verdict } from "./workshop";
 
 // A trace takes pictures of the page while it is timed.
@@ -11,14 +12,17 @@ const DEBUG = 2;
 /** A fixed loop of arithmetic on the machine that the bound was measured on, ms. */
 const LOOP = 40;
 
-for (const name of ["Book-delivery trike", "Travelling puppet stage"])
-  test(`from a keystroke to the new verdict, ${name}`, async ({ page }) => {
-    await page.goto("/");
-    await page.getByRole("link", { name }).click();
-    await step(page, "Battery");
-    await expect(verdict(page)).toContainText("of light");
-    await page.getByLabel("Capacity").focus();
-    const { times, loop } = await page.evaluate(async () => {
+interface Timed {
+  /** Sorted, ms. */
+  times: number[];
+  /** The fixed loop beside them, ms. */
+  loop: number;
+}
+
+/** Types values into the field with the focus, one after another from rest, until what is shown is painted anew. */
+async function typed(page: Page, shown: string, values: readonly number[]): Promise<Timed> {
+  return page.evaluate(
+    async ({ shown, values }) => {
       const idle = () => new Promise((done) => requestIdleCallback(done));
       const work = () => {
         const start = performance.now();
@@ -28,22 +32,21 @@ for (const name of ["Book-delivery trike", "Travelling puppet stage"])
       };
       work();
       const field = document.activeElement as HTMLInputElement;
-      const shown = () => document.querySelector('[aria-label^="Time of light"]')?.textContent ?? "";
+      const read = () => document.querySelector(shown)?.textContent ?? "";
       const setter = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")!.set!;
       const times: number[] = [];
       const loops: number[] = [];
-      // The first few find the scripts uncompiled; a person's hands are slower than that.
-      for (let turn = 0; turn < 45; turn++) {
+      for (const [turn, value] of values.entries()) {
         if (turn % 5 === 0) loops.push(work());
         await idle();
-        const before = shown();
+        const before = read();
         const start = performance.now();
-        // Every value gives another figure, so each keystroke has to be solved and painted anew.
-        setter.call(field, String(60 + 20 * turn));
+        // Every value gives another figure, so each has to be solved and painted anew.
+        setter.call(field, String(value));
         field.dispatchEvent(new Event("input", { bubbles: true }));
         await new Promise<void>((painted) => {
           const observer = new MutationObserver(() => {
-            if (shown() === before) return;
+            if (read() === before) return;
             observer.disconnect();
             // A task queued from the frame's callback runs when the frame is painted.
             requestAnimationFrame(() => {
@@ -54,16 +57,45 @@ for (const name of ["Book-delivery trike", "Travelling puppet stage"])
           });
           observer.observe(document.body, { subtree: true, childList: true, characterData: true });
         });
+        // The first few find the scripts uncompiled; a person's hands are slower than that.
         if (turn >= 5) times.push(performance.now() - start);
       }
       return { times: times.sort((a, b) => a - b), loop: loops.sort((a, b) => a - b)[loops.length >> 1]! };
-    });
-    const at = (share: number) => times[Math.min(times.length - 1, Math.floor(share * times.length))]!;
-    const bound = BOUND * DEBUG * Math.max(1, loop / LOOP);
-    const said = `median ${at(0.5).toFixed(1)} ms, 95th percentile ${at(0.95).toFixed(1)} ms`;
-    console.log(`keystroke to verdict, ${name}: ${said} (at most ${bound.toFixed(0)}; the loop took ${loop.toFixed(1)} ms)`);
-    expect(at(0.95)).toBeLessThan(bound);
+    },
+    { shown, values },
+  );
+}
+
+/** Says how long it took and holds it to the bound, as slow as the machine is at this hour. */
+function hold(what: string, { times, loop }: Timed) {
+  const at = (share: number) => times[Math.min(times.length - 1, Math.floor(share * times.length))]!;
+  const bound = BOUND * DEBUG * Math.max(1, loop / LOOP);
+  const said = `median ${at(0.5).toFixed(1)} ms, 95th percentile ${at(0.95).toFixed(1)} ms`;
+  console.log(`${what}: ${said} (at most ${bound.toFixed(0)}; the loop took ${loop.toFixed(1)} ms)`);
+  expect(at(0.95)).toBeLessThan(bound);
+}
+
+for (const name of ["Book-delivery trike", "Travelling puppet stage"])
+  test(`from a keystroke to the new verdict, ${name}`, async ({ page }) => {
+    await page.goto("/");
+    await page.getByRole("link", { name }).click();
+    await step(page, "Battery");
+    await expect(verdict(page)).toContainText("of light");
+    await page.getByLabel("Capacity").focus();
+    const values = Array.from({ length: 45 }, (_, turn) => 60 + 20 * turn);
+    hold(`keystroke to verdict, ${name}`, await typed(page, '[aria-label^="Time of light"]', values));
   });
+
+test("from a slider of what if to its figures", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Travelling puppet stage" }).click();
+  await step(page, "Drain");
+  await page.getByRole("radio", { name: "What if" }).click();
+  await expect(page.getByRole("row", { name: /^Time of light/ })).toContainText("the same");
+  await page.getByRole("slider", { name: "Battery size" }).focus();
+  const values = Array.from({ length: 45 }, (_, turn) => 1.05 + 0.05 * turn);
+  hold("slider to figures", await typed(page, ".data tbody", values));
+});
 
 test("nothing moves after the first paint", async ({ page }) => {
   await page.addInitScript(() => {

@@ -1,6 +1,6 @@
 import { Button } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { memo, useId, useState } from "react";
 import { type Build, type Tried, answer, api, problemOf } from "../../api/client";
 import { say } from "../../units";
 import { numberOf } from "../build/useSolved";
@@ -50,22 +50,7 @@ export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; 
           <Dial key={dial.name} {...dial} value={change[dial.name]} onChange={(value) => setDialled({ ...dialled, [dial.name]: value })} />
         ))}
       </div>
-      {asked.data && (
-        <DataTable
-          caption={`${build.scenes.find((known) => known.id === scene)?.name ?? ""}: the plan, and the change`}
-          head={["Figure", "Plan", "Changed", "Side by side", "Difference"]}
-          rows={asked.data.pairs.map(({ plan: before, changed, difference }) => ({
-            key: (before ?? changed)!.key,
-            cells: [
-              (before ?? changed)!.label,
-              <Said key="plan" fact={before ?? undefined} />,
-              <Said key="changed" fact={changed ?? undefined} />,
-              before && changed ? <Bars key="bars" plan={before.value} changed={changed.value} /> : "",
-              before && changed ? said(difference ?? 0, before.unit) : "–",
-            ],
-          }))}
-        />
-      )}
+      {asked.data && <Pairs scene={build.scenes.find((known) => known.id === scene)?.name ?? ""} pairs={asked.data.pairs} />}
       {error && (
         <p role="alert" className="field-note fault">
           {problemOf(error).detail}
@@ -88,6 +73,26 @@ export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; 
     </>
   );
 }
+
+/** Both, figure by figure; drawn again only with a new answer, not with every step of a slider. */
+const Pairs = memo(function Pairs({ scene, pairs }: { scene: string; pairs: Tried["pairs"] }) {
+  return (
+    <DataTable
+      caption={`${scene}: the plan, and the change`}
+      head={["Figure", "Plan", "Changed", "Side by side", "Difference"]}
+      rows={pairs.map(({ plan: before, changed, difference }) => ({
+        key: (before ?? changed)!.key,
+        cells: [
+          (before ?? changed)!.label,
+          <Said key="plan" fact={before ?? undefined} />,
+          <Said key="changed" fact={changed ?? undefined} />,
+          before && changed ? <Bars key="bars" plan={before.value} changed={changed.value} /> : "",
+          before && changed ? said(difference ?? 0, before.unit) : "–",
+        ],
+      }))}
+    />
+  );
+});
 
 /** The plan above, the change below it, on one scale. */
 function Bars({ plan, changed }: { plan: number; changed: number }) {
