@@ -83,6 +83,8 @@ pub struct Glow {
     pub output: f64,
     /// Share of the time it is on.
     pub duty: f64,
+    /// Whether it shines along its place, as strips and pixels do, and not from one point.
+    pub along: bool,
 }
 
 const KIRCHHOFF: Rule = Rule {
@@ -113,7 +115,15 @@ pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Opt
         // A pixel's output is relative to what is asked; a person sees both.
         let level = if matches!(light.load, Load::Pixels(_)) { here.map_or(0.0, |h| h.level) } else { 1.0 };
         let output = point.lights.get(&light.id).map_or(0.0, |l| l.output) * level;
-        Glow { id: light.id.clone(), place: light.place.clone(), colour, rgb, output, duty: here.map_or(1.0, |h| h.duty) }
+        Glow {
+            id: light.id.clone(),
+            place: light.place.clone(),
+            colour,
+            rgb,
+            output,
+            duty: here.map_or(1.0, |h| h.duty),
+            along: matches!(light.load, Load::Strip(_) | Load::Pixels(_)),
+        }
     });
     Some(Picture { scene: scene.into(), state, source_w, lights_w, heat_w: source_w - lights_w, glows: glows.collect(), reaches })
 }

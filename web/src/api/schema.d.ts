@@ -1253,6 +1253,8 @@ export interface components {
         };
         /** @description How a light looks. */
         Glow: {
+            /** @description Whether it shines along its place, as strips and pixels do, and not from one point. */
+            along: boolean;
             /** @description Colour by name, but of pixels. */
             colour?: string | null;
             /**

@@ -19,6 +19,17 @@ interface Props {
   blink: boolean;
 }
 
+/** Widths and opacities of the rings that a strip's light fades through. */
+const HALO = [
+  [58, 0.04],
+  [46, 0.05],
+  [36, 0.06],
+  [27, 0.08],
+  [19, 0.11],
+  [12, 0.18],
+  [7, 0.35],
+] as const;
+
 const enter = (event: React.KeyboardEvent, act: () => void) => {
   if (event.key === "Enter" || event.key === " ") {
     event.preventDefault();
@@ -44,6 +55,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
       y: place.y + 30 * Math.floor(neighbours / 4),
       below: place.y < 40 || neighbours % 2 === 1,
       colour: lightColour(glow.colour, glow.rgb),
+      along: glow.along ? place.along : undefined,
     };
   });
   // A window into the night in either theme: on paper no light would shine.
@@ -80,8 +92,25 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
               </radialGradient>
             ))}
           </defs>
-          {lights.map(({ glow, x, y }) => {
+          {lights.map(({ glow, x, y, along, colour }) => {
             const bright = Math.min(Math.max(glow.output, 0), 1.3);
+            if (bright > 0 && along)
+              return (
+                <g
+                  key={glow.id}
+                  className={blink && glow.duty < 1 ? "blink" : undefined}
+                  fill="none"
+                  stroke={colour}
+                  strokeLinecap="round"
+                  strokeLinejoin="round"
+                >
+                  {/* Wide and faint to narrow and bright: a halo without a filter, which would be drawn anew at every keystroke. */}
+                  {HALO.map(([width, opacity]) => (
+                    <path key={width} d={along} strokeWidth={width * (0.4 + 0.6 * Math.sqrt(bright))} opacity={opacity * Math.min(1, 0.3 + bright)} />
+                  ))}
+                  <path d={along} strokeWidth="2.5" opacity={0.35 + 0.65 * Math.min(bright, 1)} />
+                </g>
+              );
             return bright > 0 ? (
               <circle
                 key={glow.id}
