@@ -48,6 +48,16 @@ test("a van owner replaces eleven bulbs and learns how many nights that buys", a
   expect(text.trim().split("\r\n")).toHaveLength(5);
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByRole("button", { name: "Replace all with what matches best" })).toBeVisible();
+  // A bulb that no drawer holds is listed by what is printed on it, and what fits its holder is found for it too.
+  await editor.getByRole("button", { name: "A bulb that is not in the list" }).click();
+  await editor.getByRole("combobox", { name: "Holder" }).fill("wedge");
+  await editor.getByRole("textbox", { name: "Watts" }).fill("16");
+  await editor.getByRole("textbox", { name: "Light", exact: true }).fill("240 lm");
+  await editor.getByRole("button", { name: "Put it in the list" }).click();
+  await expect(cost(page).getByRole("row", { name: /^Bulb 12 V 16 W, wedge, mine/ })).toBeVisible();
+  await expect.poll(() => figure(page, "Nights away on one charge")).toBeLessThan(before);
+  await editor.getByLabel("Replaced by, wedge").last().selectOption({ index: 1 });
+  await expect(editor.getByText(/clearly dimmer/).last()).toBeVisible();
 });
 
 test("a hexacopter's pilot sees the seconds of flight that position lights cost", async ({ page }) => {

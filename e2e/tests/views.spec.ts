@@ -84,6 +84,12 @@ test("a phone reads the verdict first, and nothing is cut off", async ({ page })
     await expect(verdict(page)).toBeHidden();
     expect(await wide()).toBe(false);
   }
+  await step(page, "Drain");
+  for (const view of ["Over time", "What if", "Audit", "Charging", "Vehicle"]) {
+    await page.getByRole("radio", { name: view, exact: true }).click();
+    await expect(page.getByRole("radio", { name: view, exact: true })).toBeChecked();
+    expect(await wide(), view).toBe(false);
+  }
   await step(page, "Verdict");
   await expect(verdict(page)).toBeVisible();
 });

@@ -27,6 +27,8 @@ export const PERCENT: Unit = { name: "%", scale: { "": 1, "%": 1 } };
 export const MINUTE: Unit = { name: "min", scale: { "": 1, min: 1, h: 60 } };
 export const HOUR: Unit = { name: "h", scale: { "": 1, h: 1, min: 1 / 60 } };
 export const CELSIUS: Unit = { name: "°C", scale: { "": 1, "°c": 1, c: 1 } };
+export const LUMEN: Unit = { name: "lm", scale: { "": 1, lm: 1 } };
+export const KELVIN: Unit = { name: "K", scale: { "": 1, k: 1 } };
 export const COUNT: Unit = { name: "", scale: { "": 1 } };
 export const KILOGRAM: Unit = { name: "kg", scale: { "": 1, kg: 1, g: 1e-3, lb: 0.45359237 } };
 

@@ -1,10 +1,11 @@
 import { Button, IconButton } from "@chakra-ui/react";
+import { useState } from "react";
 import type { Build } from "../../api/client";
-import { useParts } from "../../api/reference";
+import { useParts, useReference } from "../../api/reference";
 import { Choice, FieldGrid, NumberField, TextField } from "../../ui/fields";
 import { Term } from "../../ui/Figure";
 import { Icon } from "../../ui/icons";
-import { AMP, CELSIUS, COUNT, HOUR, MINUTE, PERCENT, WATT, share } from "../../units";
+import { AMP, CELSIUS, COUNT, HOUR, KELVIN, LUMEN, MINUTE, PERCENT, VOLT, WATT, share } from "../../units";
 import { Card, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
 import { useDrained } from "./useDrained";
@@ -223,8 +224,9 @@ function AuditEditor({ build, edit }: Part) {
   const old = bulbs.filter((part) => part.what.kind === "bulb" && part.what.load.kind === "module" && part.what.load.draw === "filament");
   const audit = build.audit;
   const lines = useDrained(build).data?.audit?.lines;
-  const change = (write: (audit: NonNullable<Build["audit"]>) => void, field?: string) =>
-    edit((draft) => write((draft.audit ??= { bulbs: [], measured: {} })), field && `audit.${field}`);
+  const shipped = useReference()?.parts ?? [];
+  const change = (write: (audit: NonNullable<Build["audit"]>, draft: Build) => void, field?: string) =>
+    edit((draft) => write((draft.audit ??= { bulbs: [], measured: {} }), draft), field && `audit.${field}`);
   return (
     <>
       <Card title="Bulbs that are there" aside={<Term word="holder" />}>
@@ -240,9 +242,12 @@ function AuditEditor({ build, edit }: Part) {
                   value={bulb.part}
                   options={(old.some((known) => known.id === bulb.part) || !part ? old : [...old, part]).map((known) => [known.id, known.name] as const)}
                   onChange={(id) =>
-                    change((a) => {
+                    change((a, draft) => {
                       a.bulbs[index]!.part = id;
                       a.bulbs[index]!.replacement = null;
+                      // A part of one's own travels with the build.
+                      const mine = shipped.every((known) => known.id !== id) && bulbs.find((known) => known.id === id);
+                      if (mine && !draft.parts?.some((known) => known.id === id)) (draft.parts ??= []).push(mine);
                     })
                   }
                 />
@@ -306,6 +311,7 @@ function AuditEditor({ build, edit }: Part) {
           Add bulbs
         </Button>
       </Card>
+      <OwnBulb holders={[...new Set(bulbs.map((part) => (part.what.kind === "bulb" ? part.what.holder : "")))]} taken={build.parts ?? []} edit={edit} />
       <Card title="What a meter said" aside={<Term word="clamp meter" />}>
         <FieldGrid>
           {MEASURED.map(([key, label]) => (
@@ -323,5 +329,79 @@ function AuditEditor({ build, edit }: Part) {
       </Card>
       <Standing build={build} edit={edit} />
     </>
+  );
+}
+
+const KINDS = [
+  ["filament", "filament or halogen"],
+  ["constant_power", "LED or fluorescent, with electronics"],
+] as const;
+
+/** A bulb that is not in the drawer, by what is printed on it; it travels with the build. */
+function OwnBulb({ holders, taken, edit }: { holders: string[]; taken: readonly { id: string }[]; edit: EditorProps["edit"] }) {
+  const [open, setOpen] = useState(false);
+  const [draw, setDraw] = useState<(typeof KINDS)[number][0]>("filament");
+  const [holder, setHolder] = useState("");
+  const [watts, setWatts] = useState<number | null>(null);
+  const [volts, setVolts] = useState<number | null>(12);
+  const [lumens, setLumens] = useState<number | null>(null);
+  const [kelvin, setKelvin] = useState<number | null>(2700);
+  const complete = holder.trim() !== "" && watts !== null && volts !== null && lumens !== null && kelvin !== null;
+  const keep = () => {
+    if (!complete) return;
+    const kind = draw === "filament" ? "Bulb" : "LED";
+    const id = free(
+      `own-${kind.toLowerCase()}-${watts}w-${holder
+        .trim()
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, "-")}`.slice(0, 70),
+      taken,
+    );
+    edit((draft) => {
+      (draft.parts ??= []).push({
+        id,
+        name: `${kind} ${volts} V ${watts} W, ${holder.trim()}, mine`,
+        figures_from: "As printed on it",
+        what: {
+          kind: "bulb",
+          holder: holder.trim(),
+          lumens,
+          colour_k: kelvin,
+          polarised: false,
+          load: { kind: "module", draw, voltage_v: volts, power_w: watts, min_v: 0, max_v: 1.25 * volts },
+        },
+      });
+      if (draw === "filament")
+        (draft.audit ??= { bulbs: [], measured: {} }).bulbs.push({ id: free("bulbs", draft.audit.bulbs), part: id, count: 1, usual: 1, hours_per_day: 1 });
+    });
+    setOpen(false);
+    setWatts(null);
+    setLumens(null);
+  };
+  if (!open)
+    return (
+      <Button size="sm" variant="outline" mb="3" onClick={() => setOpen(true)}>
+        A bulb that is not in the list
+      </Button>
+    );
+  return (
+    <Card title="A bulb by what is printed on it">
+      <Choice label="It is" value={draw} options={KINDS} onChange={setDraw} />
+      <FieldGrid>
+        <TextField label="Holder" value={holder} suggestions={holders} onChange={setHolder} />
+        <NumberField label="Volts" unit={VOLT} min={1} max={60} value={volts} optional onChange={setVolts} />
+        <NumberField label="Watts" unit={WATT} min={0.05} max={200} value={watts} optional onChange={setWatts} />
+        <NumberField label="Light" hint="of a bulb about 10 for each watt" unit={LUMEN} min={1} max={10000} value={lumens} optional onChange={setLumens} />
+        <NumberField label="Colour of its light" unit={KELVIN} min={1000} max={20000} value={kelvin} optional onChange={setKelvin} />
+      </FieldGrid>
+      <div className="tools" style={{ marginTop: "0.75rem" }}>
+        <Button size="sm" colorPalette="lantern" disabled={!complete} onClick={keep}>
+          Put it in the list
+        </Button>
+        <Button size="sm" variant="outline" onClick={() => setOpen(false)}>
+          Leave it
+        </Button>
+      </div>
+    </Card>
   );
 }
