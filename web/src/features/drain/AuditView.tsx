@@ -92,7 +92,7 @@ export function AuditView({ build, drained, edit }: { build: Build; drained: Dra
         rows={audit.lines.map((line) => ({
           key: line.id,
           cells: [
-            line.name,
+            `${line.name} × ${build.audit?.bulbs.find((bulb) => bulb.id === line.id)?.count ?? 0}`,
             <Said key="before" fact={line.before_a} />,
             plain(line.before_ah, "Ah"),
             ...(changed
