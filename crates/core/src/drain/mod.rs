@@ -89,9 +89,10 @@ pub(crate) fn at_half(build: &Build, scene: &Scene) -> Point {
 /// The first scene without a steady solution at half charge.
 pub fn drain(build: &Build) -> Result<Drain, PointError> {
     let mut drain = drain_apart(build)?;
-    if let Source::Battery(battery) = &build.source {
+    let there = conditioned(build);
+    if let Source::Battery(battery) = &there.source {
         let share = drain.outing.iter().find(|fact| fact.key == "outing_share").map(|fact| fact.value);
-        drain.charging = charging::charging(&conditioned(build), battery, share);
+        drain.charging = charging::charging(&there, battery, share);
     }
     Ok(drain)
 }
@@ -160,7 +161,7 @@ fn rail(build: &Build, network: &mut Network) -> Result<Drain, PointError> {
         headline: motion.iter().take(1).chain(&mass).cloned().collect(),
         rhythm: match (flies, build.vehicle.kind) {
             (true, _) => "The rail draws on the flight battery: what the lights cost is flight.".into(),
-            (false, VehicleKind::Drone) => "Say how long it hovers and on how much power (Battery, Vehicle), and see what the lights cost in flight.".into(),
+            (false, VehicleKind::Drone) => "Say how long it hovers and on how much power, and see what the lights cost in flight.".into(),
             _ => "A rail has no charge of its own: what the lights cost is up to the battery behind it.".into(),
         },
         scenes: scenes.collect(),
