@@ -128,7 +128,7 @@ impl Curve<'_> {
         let lights = self.build.lit(self.scene);
         let point = Point { emf_v, source_ohm: self.battery.pack_ohm(), standing_a: self.build.standing_a(), lights };
         let Some((all_a, margin)) = self.solve(&point) else {
-            // No steady state here: whatever switches on and off without end gives no light to count on.
+            // The supply gives way: no light to count on.
             return Sample { emf_v, mean_a: point.standing_a, margin: 0.0 };
         };
         let mut mean_a = all_a;
@@ -147,7 +147,7 @@ impl Curve<'_> {
 
     /// Source current and the margin to darkness.
     fn solve(&mut self, point: &Point) -> Option<(f64, f64)> {
-        let solution = self.network.solve(point, self.near.as_ref()).ok()?;
+        let solution = self.network.solve_in_passing(point, self.near.as_ref()).ok()?;
         let mut margin: Option<f64> = None;
         for (index, lit) in point.lights.iter().enumerate().filter(|(_, lit)| lit.level > 0.0) {
             let (sum, count) = self.network.taps(&solution, index, lit).fold((0.0, 0.0), |(sum, n), tap| (sum + tap.output, n + 1.0));

@@ -150,7 +150,7 @@ impl Trace<'_> {
     fn step(&mut self, soc: f64) -> Option<Step> {
         let battery = self.battery;
         let point = Point { emf_v: battery.emf_v(soc), source_ohm: battery.pack_ohm(), standing_a: self.build.standing_a(), lights: self.lit.clone() };
-        let solution = self.network.solve(&point, self.near.as_ref()).ok()?;
+        let solution = self.network.solve_in_passing(&point, self.near.as_ref()).ok()?;
         let (_, all_a) = self.network.source(&solution);
         let outputs = self.on.iter().map(|&index| {
             let lit = &point.lights[index];
@@ -172,7 +172,7 @@ impl Trace<'_> {
             if duty < 1.0 {
                 let mut without = point.clone();
                 without.lights[index] = Lit::OFF;
-                let rest = self.network.solve(&without, self.near.as_ref()).ok()?;
+                let rest = self.network.solve_in_passing(&without, self.near.as_ref()).ok()?;
                 current_a -= (1.0 - duty) * (all_a - self.network.source(&rest).1);
             }
         }

@@ -45,7 +45,7 @@ fn cut(light: &Light, strip: &Strip, found: &mut Findings) {
 }
 
 fn fade(case: &Case<'_>, light: &Light, strip: &Strip, point: &PointReport, found: &mut Findings) {
-    let Some(here) = point.lights.get(&light.id).filter(|here| here.highest_output > 0.0) else { return };
+    let Some(here) = point.lights.get(&light.id).filter(|here| here.highest_output > 1e-9) else { return };
     let ratio = here.lowest_output / here.highest_output;
     if ratio >= 0.85 {
         return;

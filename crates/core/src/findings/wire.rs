@@ -25,7 +25,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
                 "source" => Some(point.source.terminal_v),
                 id => point.converters.get(id).filter(|c| c.on).map(|c| c.out_v),
             };
-            if let (Some(end_v), Some(start_v)) = (end_v, start_v.filter(|v| *v > 0.0)) {
+            if let (Some(end_v), Some(start_v)) = (end_v, start_v.filter(|v| *v > 1e-6)) {
                 drop(case, &feed.id, start_v, end_v, point, found);
             }
         }

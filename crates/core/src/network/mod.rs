@@ -296,7 +296,16 @@ impl Network {
     /// # Errors
     /// When there is no steady state, or more than one; never a figure then.
     pub fn solve(&mut self, point: &Point, near: Option<&Solution>) -> Result<Solution, SolveError> {
-        modes::settle(self, point, near)
+        modes::settle(self, point, near, false)
+    }
+
+    /// [`Self::solve`] on the way down a discharge: a part that switches on and off without end, as it does while
+    /// the battery passes its lower limit, counts as resting.
+    ///
+    /// # Errors
+    /// When there is no steady state but for such parts, or more than one.
+    pub(crate) fn solve_in_passing(&mut self, point: &Point, near: Option<&Solution>) -> Result<Solution, SolveError> {
+        modes::settle(self, point, near, true)
     }
 
     /// Source terminal voltage, V, and current, A.

@@ -2,8 +2,9 @@
 //!
 //! Each of them is on or off by its own input voltage, which depends on who else is on. Those that could not start
 //! even with nothing drawn anywhere are off for certain. From "all others on", those that cannot run are switched off
-//! until the rest can. A part that is off but sees a voltage at which it would start
-//! has no steady state. Where something is off, the network is also started from "all off": a different outcome
+//! until the rest can: together, and where one of them could then start again, one by one; last, the network is
+//! started from "all off". If a part that is off still sees a voltage at which it would start, there is no steady
+//! state. Where something is off, the network is also started from "all off": a different outcome
 //! means that it has several steady states, and no figure is given for either.
 
 use super::*;
@@ -26,6 +27,19 @@ impl Network {
                 _ => true,
             },
         }
+    }
+
+    /// How near to its range the input of a unit is that cannot run: 1 at its edge, 0 far away.
+    fn fit(&self, x: &[f64], unit: usize) -> f64 {
+        let v = self.unit_v(x, unit);
+        let (least, most) = match unit.checked_sub(self.converters.len()) {
+            None => (self.converters[unit].part.min_in_v, f64::INFINITY),
+            Some(light) => match &self.lights[light].law {
+                Law::Module(module) => (module.min_v, module.max_v),
+                _ => return 1.0,
+            },
+        };
+        if v < least { v / least } else { most / v }
     }
 
     /// Whether the input is below what the unit starts at.
@@ -102,25 +116,24 @@ impl Modes {
     }
 }
 
-pub(super) fn settle(net: &mut Network, point: &Point, near: Option<&Solution>) -> Result<Solution, SolveError> {
+/// A part that switches without end is an error, or with `rests` counts as off.
+pub(super) fn settle(net: &mut Network, point: &Point, near: Option<&Solution>, rests: bool) -> Result<Solution, SolveError> {
     let units = net.units(point);
     let count = net.converters.len();
-    let mut modes = net.hopeful(point, &units);
-    // The running input of each unit that had to be switched off, for the message.
-    let mut sagged: Vec<(usize, f64)> = Vec::new();
-    let mut x;
-    loop {
-        let start = near.filter(|near| near.modes == modes).map(|near| near.x.as_slice());
-        x = net.newton_or_continue(point, &modes, start)?;
-        let stuck: Vec<usize> = units.iter().copied().filter(|unit| modes.on(count, *unit) && !net.can_run(&x, *unit)).collect();
-        let Some(first) = stuck.iter().map(|unit| net.depth(*unit)).min() else { break };
-        for unit in stuck.into_iter().filter(|unit| net.depth(*unit) == first) {
-            sagged.push((unit, net.unit_v(&x, unit)));
-            *modes.of(count, unit) = false;
+    let Descent { mut x, mut modes, mut sagged } = descend(net, point, &units, near, false)?;
+    let hunts = |net: &Network, x: &[f64], sagged: &[(usize, f64)]| sagged.iter().copied().find(|(unit, _)| net.can_run(x, *unit));
+    if let Some((unit, running_v)) = hunts(net, &x, &sagged) {
+        let resting_v = net.unit_v(&x, unit);
+        let resting = Solution { x: x.clone(), modes: modes.clone() };
+        // Parts that sag together were switched off together; one of them may be able to run without the other.
+        Descent { x, modes, sagged } = descend(net, point, &units, near, true)?;
+        if hunts(net, &x, &sagged).is_some() {
+            return match start_up(net, point, &units) {
+                Some(started) => Ok(Solution { x: net.newton_or_continue(point, &started, None)?, modes: started }),
+                None if rests => Ok(resting),
+                None => Err(SolveError::Hunting { place: net.place(unit), running_v, resting_v }),
+            };
         }
-    }
-    if let Some((unit, running_v)) = sagged.iter().copied().find(|(unit, _)| net.can_run(&x, *unit)) {
-        return Err(SolveError::Hunting { place: net.place(unit), running_v, resting_v: net.unit_v(&x, unit) });
     }
     if !sagged.is_empty()
         && let Some(started) = start_up(net, point, &units)
@@ -129,6 +142,37 @@ pub(super) fn settle(net: &mut Network, point: &Point, near: Option<&Solution>) 
         return Err(SolveError::Several { place: net.place(unit) });
     }
     Ok(Solution { x, modes })
+}
+
+/// What runs once all that cannot is switched off.
+struct Descent {
+    x: Vec<f64>,
+    modes: Modes,
+    /// The running input of each unit that had to be switched off, V.
+    sagged: Vec<(usize, f64)>,
+}
+
+/// From everything on that might run, switches off what cannot: those nearest to the source together, or of these
+/// only the one that is furthest out of its range.
+fn descend(net: &mut Network, point: &Point, units: &[usize], near: Option<&Solution>, singly: bool) -> Result<Descent, SolveError> {
+    let count = net.converters.len();
+    let mut modes = net.hopeful(point, units);
+    let mut sagged = Vec::new();
+    loop {
+        let start = near.filter(|near| near.modes == modes).map(|near| near.x.as_slice());
+        let x = net.newton_or_continue(point, &modes, start)?;
+        let mut stuck: Vec<usize> = units.iter().copied().filter(|unit| modes.on(count, *unit) && !net.can_run(&x, *unit)).collect();
+        let Some(first) = stuck.iter().map(|unit| net.depth(*unit)).min() else { return Ok(Descent { x, modes, sagged }) };
+        stuck.retain(|unit| net.depth(*unit) == first);
+        if singly {
+            stuck.sort_by(|a, b| net.fit(&x, *a).total_cmp(&net.fit(&x, *b)));
+            stuck.truncate(1);
+        }
+        for unit in stuck {
+            sagged.push((unit, net.unit_v(&x, unit)));
+            *modes.of(count, unit) = false;
+        }
+    }
 }
 
 /// What runs when everything starts from rest; `None` when that does not settle.
