@@ -11,7 +11,7 @@ use orthavis_core::drain::discharge::discharge;
 use orthavis_core::drain::drain;
 use orthavis_core::drain::what_if::{WhatIf, what_if};
 use orthavis_core::network::Network;
-use orthavis_core::report::report;
+use orthavis_core::report::{report, report_at_once};
 use serde_json::json;
 use std::hint::black_box;
 
@@ -73,6 +73,7 @@ fn reports(c: &mut Criterion) {
     let stage = parse(orthavis_core::demo::BUILDS[0]).expect("a sample build");
     let scene = &stage.scenes[0].id;
     let change = WhatIf { brightness: 0.8, battery: 1.5, temperature_c: 10.0, hours: 1.2 };
+    c.bench_function("verdict_stage", |b| b.iter(|| black_box(report_at_once(&stage).expect("a report"))));
     c.bench_function("drain_stage", |b| b.iter(|| black_box(drain(&stage).expect("solved"))));
     c.bench_function("discharge_stage", |b| b.iter(|| black_box(discharge(&stage, scene).expect("a battery"))));
     c.bench_function("what_if_stage", |b| b.iter(|| black_box(what_if(&stage, scene, &change).expect("solved"))));

@@ -339,6 +339,8 @@ struct Mending {
     subject: String,
     /// Best first; each was tried.
     remedies: Vec<Remedy>,
+    /// What only the person can do about it.
+    advice: Option<&'static str>,
 }
 
 /// Tries what could mend a document's findings and says what does.
@@ -346,8 +348,7 @@ struct Mending {
 async fn remedies(Body(request): Body<DocumentRequest>) -> Answer<Json<Vec<Mending>>> {
     compute(move || {
         let found = report(&parse(request.document.get())?)?.findings;
-        let mended = found.into_iter().filter(|finding| !finding.remedies.is_empty());
-        Ok(Json(mended.map(|Finding { code, subject, remedies, .. }| Mending { code, subject, remedies }).collect()))
+        Ok(Json(found.into_iter().map(|Finding { code, subject, remedies, advice, .. }| Mending { code, subject, remedies, advice }).collect()))
     })
     .await
 }

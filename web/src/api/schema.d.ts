@@ -1508,6 +1508,8 @@ export interface components {
         };
         /** @description What mends a finding. */
         Mending: {
+            /** @description What only the person can do about it. */
+            advice?: string | null;
             /** @description Code of the finding. */
             code: string;
             /** @description Best first; each was tried. */

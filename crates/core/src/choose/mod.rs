@@ -9,8 +9,10 @@ pub mod strip;
 pub mod supply;
 pub mod wire;
 
-use crate::document::{Build, Converter, Fuse, Gauge};
+use crate::document::{Build, Converter, Fuse, Gauge, parse_value};
+use crate::findings::{self, Finding, Severity};
 use crate::network::SolveError;
+use crate::report;
 use crate::states::State;
 use crate::working::Fact;
 use serde::Serialize;
@@ -174,6 +176,39 @@ pub fn offered_v(build: &Build, from: &str) -> Result<Vec<(State, f64)>, ChooseE
 /// Lowest and highest of a range, V.
 fn ends(volts: &[(State, f64)]) -> (f64, f64) {
     volts.iter().fold((f64::INFINITY, 0.0), |(low, high), (_, v)| (low.min(*v), high.max(*v)))
+}
+
+/// Choices whose effect on the rest of the build is tried however large it is; the best are listed first.
+const TRIED: usize = 8;
+
+/// Takes each choice over on trial: one that puts another part at fault says so and comes after those that do not.
+fn tried(build: &Build, choices: Vec<Choice>) -> Vec<Choice> {
+    let stops = |build: &Build| -> Option<Vec<Finding>> {
+        let found = findings::findings(build, &report::points(build).ok()?);
+        Some(found.into_iter().filter(|finding| finding.severity == Severity::Stop).collect())
+    };
+    let Some(before) = stops(build) else { return choices };
+    let document = build.to_value();
+    let mut left = findings::affordable(build).max(TRIED);
+    let mut against = |choice: &Choice| {
+        let changes = choice.changes.as_ref().filter(|_| choice.works)?;
+        left = left.checked_sub(1)?;
+        let mut edited = document.clone();
+        json_patch::patch(&mut edited, changes).ok()?;
+        let Some(after) = parse_value(&edited).ok().and_then(|edited| stops(&edited)) else { return Some("The build has no steady state with it.".to_owned()) };
+        let new = after.iter().find(|stop| !before.iter().any(|known| known.code == stop.code && known.subject == stop.subject))?;
+        Some(format!("With it comes a new stop: {}.", new.title))
+    };
+    let mut judged: Vec<(Option<String>, Choice)> = choices.into_iter().map(|choice| (against(&choice), choice)).collect();
+    judged.sort_by_key(|(against, choice)| (!choice.works, against.is_some()));
+    let word = |(against, mut choice): (Option<String>, Choice)| {
+        choice.caution = match (choice.caution.take(), against) {
+            (Some(known), Some(against)) => Some(format!("{known} {against}")),
+            (known, against) => known.or(against),
+        };
+        choice
+    };
+    judged.into_iter().map(word).collect()
 }
 
 /// Best first by a key that falls with worth.

@@ -249,13 +249,16 @@ fn find(build: &Build, points: &[PointReport], brief: bool) -> Vec<Finding> {
     all
 }
 
-/// Solves what the rules propose and keeps what helps.
+/// Where no proposal is offered.
+const NOTHING_HELPS: &str = "No single change that was tried clears this without a new stop. Mend what else is wrong first, or feed this part in another way.";
+
+/// Solves what the rules propose and keeps what helps; a finding that nothing helps is given advice.
 ///
 /// `solutions` are those of the points, from which similar builds are solved faster.
 pub fn add_remedies(build: &Build, points: &[PointReport], solutions: &[Solution], findings: &mut [Finding]) {
     let before: Vec<(&'static str, String, Severity)> = findings.iter().map(|f| (f.code, f.subject.clone(), f.severity)).collect();
     let document = build.to_value();
-    let cost = points.len() * (10 + taps(build));
+    let cost = cost(build, points.len());
     // Every finding has its best proposal tried, and as many more as its share of the work allows.
     let trials = (TRIALS / (cost * findings.len().max(1))).max(1);
     let mend = |finding: &mut Finding| {
@@ -279,6 +282,9 @@ pub fn add_remedies(build: &Build, points: &[PointReport], solutions: &[Solution
                 finding.remedies.push(Remedy { title: proposal.title, changes });
             }
         }
+        if finding.remedies.is_empty() {
+            finding.advice = finding.advice.or(Some(NOTHING_HELPS));
+        }
     };
     let hands = std::thread::available_parallelism().map_or(1, usize::from).min(4);
     if hands == 1 || findings.len() * cost < ALONE {
@@ -292,6 +298,16 @@ pub fn add_remedies(build: &Build, points: &[PointReport], solutions: &[Solution
             scope.spawn(|| std::iter::from_fn(next).for_each(mend));
         }
     });
+}
+
+/// What one trial costs, in taps times points.
+fn cost(build: &Build, points: usize) -> usize {
+    points * (10 + taps(build))
+}
+
+/// How many edited builds can be tried for the work that a report takes.
+pub(crate) fn affordable(build: &Build) -> usize {
+    TRIALS / cost(build, build.scenes.len().max(1) * build.source.states().len())
 }
 
 /// Segments, pixels and single lights: what the size of the network goes with.

@@ -7,7 +7,7 @@ import { Figure, WorkingView } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
 import { hours, share } from "../../units";
 import { Icon } from "../../ui/icons";
-import { type Remedies, keyOf } from "./useSolved";
+import { type Mending, type Remedies, keyOf } from "./useSolved";
 
 interface Props {
   build: Build;
@@ -54,7 +54,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
   useEffect(() => {
     if (!wanted || !remedies.fresh) return;
     setWanted(null);
-    const remedy = remedies.of?.[wanted.of]?.find((known) => known.title === wanted.title);
+    const remedy = remedies.of?.[wanted.of]?.remedies.find((known) => known.title === wanted.title);
     if (remedy) mutate({ of: wanted.of, remedy });
   }, [wanted, remedies, mutate]);
   if (problem)
@@ -112,7 +112,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
                 <FindingCard
                   key={keyOf(finding)}
                   finding={finding}
-                  remedies={remedies.of?.[keyOf(finding)] ?? NONE}
+                  mending={remedies.of?.[keyOf(finding)] ?? NONE}
                   selected={selected === finding.subject.split("#")[0]}
                   preview={shown?.of === keyOf(finding) ? shown : null}
                   waiting={wanted?.of === keyOf(finding) || (preview.isPending && preview.variables.of === keyOf(finding))}
@@ -150,7 +150,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
 
 interface CardProps {
   finding: Finding;
-  remedies: readonly Remedy[];
+  mending: Mending;
   selected: boolean;
   /** What its remedy would do, where one is being looked at. */
   preview: Preview | null;
@@ -170,9 +170,9 @@ interface Preview extends Applied {
   build: Build;
 }
 
-const NONE: readonly Remedy[] = [];
+const NONE: Mending = { remedies: [] };
 
-const FindingCard = memo(function FindingCard({ finding, remedies, selected, preview, waiting, fault, onSelect, onPreview, onApply, onCancel }: CardProps) {
+const FindingCard = memo(function FindingCard({ finding, mending, selected, preview, waiting, fault, onSelect, onPreview, onApply, onCancel }: CardProps) {
   const mark = MARKS[finding.severity];
   const [open, setOpen] = useState(false);
   const card = useRef<HTMLLIElement>(null);
@@ -196,7 +196,7 @@ const FindingCard = memo(function FindingCard({ finding, remedies, selected, pre
         {open && (
           <>
             <p>{finding.why}</p>
-            {finding.advice && <p>{finding.advice}</p>}
+            {mending.advice && mending.remedies.length > 0 && <p>{mending.advice}</p>}
             <WorkingView working={finding.working} />
           </>
         )}
@@ -205,11 +205,12 @@ const FindingCard = memo(function FindingCard({ finding, remedies, selected, pre
         <EffectView title={preview.remedy.title} effect={preview.effect} onApply={() => onApply(preview.document)} onCancel={onCancel} />
       ) : (
         <div className="remedies">
-          {remedies.map((remedy) => (
+          {mending.remedies.map((remedy) => (
             <button type="button" key={remedy.title} disabled={waiting} onClick={() => onPreview(finding, remedy)}>
               {remedy.title} …
             </button>
           ))}
+          {mending.advice && mending.remedies.length === 0 && <p>{mending.advice}</p>}
         </div>
       )}
       {fault && (

@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { type Build, type Remedy, type Solved, type SourceState, answer, api } from "../../api/client";
+import { type Build, type Mended, type Solved, type SourceState, answer, api } from "../../api/client";
 
 /** What remedies cost is not spent while a hand is still typing, ms. */
 const SETTLED = 150;
@@ -37,10 +37,13 @@ export const useSolved = (build: Build, scene: string, state: SourceState) => us
 
 export const keyOf = (finding: { code: string; subject: string }) => `${finding.code} ${finding.subject}`;
 
+/** What mends a finding: changes that were tried, or what only the person can do. */
+export type Mending = Pick<Mended, "remedies" | "advice">;
+
 /** What mends each finding, by {@link keyOf}; `fresh` once it is of this very document. */
 export interface Remedies {
   /** Absent until the first answer. */
-  of: Record<string, Remedy[]> | null;
+  of: Record<string, Mending> | null;
   fresh: boolean;
 }
 
@@ -55,7 +58,7 @@ export function useRemedies(build: Build): Remedies {
     queryKey: ["remedies", numberOf(settled)],
     queryFn: async ({ signal }) => {
       const mended = await answer(api.POST("/api/v1/remedies", { body: { document: settled }, signal }));
-      return Object.fromEntries(mended.map((one) => [keyOf(one), one.remedies]));
+      return Object.fromEntries(mended.map((one) => [keyOf(one), one]));
     },
     enabled: settled === build,
     placeholderData: keepPreviousData,
@@ -67,7 +70,7 @@ export function useRemedies(build: Build): Remedies {
   return useMemo(() => ({ of, fresh }), [of, fresh]);
 }
 
-const NONE: Record<string, Remedy[]> = {};
+const NONE: Record<string, Mending> = {};
 
 /** Asks for an edited document before it is drawn: the server works while the page does. */
 export function useAhead(shown: { current: { scene: string; state: SourceState } }) {
