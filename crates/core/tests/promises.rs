@@ -70,7 +70,7 @@ fn sizing_everything_settles_and_brings_no_stop() {
 #[test]
 fn what_a_helper_calls_working_works() {
     let mut taken = 0;
-    for (seed, build, before) in builds(25) {
+    for (seed, build, before) in builds(12) {
         let mut all: Vec<Choice> = Vec::new();
         for light in &build.lights {
             all.extend(match &light.load {
@@ -93,7 +93,7 @@ fn what_a_helper_calls_working_works() {
             taken += 1;
         }
     }
-    assert!(taken > 100, "only {taken} choices were taken");
+    assert!(taken > 60, "only {taken} choices were taken");
 }
 
 /// Power that flows into a part of the river leaves it again, as power or as heat.

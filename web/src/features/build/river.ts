@@ -97,10 +97,18 @@ export function layout(picture: Picture, width: number, offered: number): RiverL
   };
   place(root);
 
-  // Centre the whole, then hand each supplier's height to its consumers from the top.
-  const bottom = Math.max(...stands.map((stand) => stand.top + stand.height));
-  const top = Math.min(...stands.map((stand) => stand.top));
-  const shift = Math.max(26 - top, (height - (bottom - top)) / 2 - top);
+  // Centre the whole with its words, then hand each supplier's height to its consumers from the top.
+  const isLight = (stand: Stand) => stand.reach.kind === "light";
+  const middle = (stand: Stand) => stand.top + stand.height / 2;
+  const above = (stand: Stand) => (isLight(stand) ? Math.min(stand.top, middle(stand) - 14) : stand.top - 38);
+  const below = (stand: Stand) => {
+    const heat = heatBranch(stand, scale);
+    return Math.max(stand.top + stand.height, isLight(stand) ? middle(stand) + (dense ? 8 : 20) : 0, heat ? heat.y + 20 : 0);
+  };
+  const top = Math.min(...stands.map(above));
+  const bottom = Math.max(...stands.map(below));
+  height = Math.max(height, bottom - top);
+  const shift = (height - (bottom - top)) / 2 - top;
   for (const stand of stands) stand.top += shift;
   for (const stand of stands) {
     let at = stand.top;
