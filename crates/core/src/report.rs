@@ -1,6 +1,6 @@
 //! The report `orthavis.report/1`: every scene at every state, endurance, findings, verdict.
 
-use crate::document::{Build, ConverterKind, Load};
+use crate::document::{Build, ConverterKind, FeedRef, Load};
 use crate::endurance::{self, Endurance};
 use crate::findings::{self, Finding};
 use crate::led::DiodeString;
@@ -179,6 +179,7 @@ pub fn points(build: &Build) -> Result<Vec<PointReport>, PointError> {
 fn solved(build: &Build, similar: &[Solution]) -> Result<(Report, Network, Vec<Solution>), PointError> {
     let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
     let states = build.source.states();
+    let feeds = build.feeds();
     let mut network = Network::new(build).map_err(|error| at("", states[0], error))?;
     if !similar.is_empty() {
         network.judge_only();
@@ -190,18 +191,18 @@ fn solved(build: &Build, similar: &[Solution]) -> Result<(Report, Network, Vec<S
             let twin = similar.get(points.len()).filter(|twin| twin.unknowns() == network.unknowns());
             let near = twin.or(if index > 0 { solutions.last() } else { None });
             let solution = network.solve(&point, near).map_err(|error| at(&scene.id, state, error))?;
-            points.push(point_report(build, &network, &scene.id, state, &point, &solution));
+            points.push(point_report(build, &feeds, &network, &scene.id, state, &point, &solution));
             solutions.push(solution);
         }
     }
     Ok((Report { format: FORMAT, points, endurance: Vec::new(), findings: Vec::new(), verdict: Verdict::default() }, network, solutions))
 }
 
-fn point_report(build: &Build, network: &Network, scene: &str, state: State, point: &crate::network::Point, solution: &Solution) -> PointReport {
+fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: &str, state: State, point: &crate::network::Point, solution: &Solution) -> PointReport {
     let (terminal_v, current_a) = network.source(solution);
-    let feeds = build.feeds().into_iter().enumerate().map(|(index, feed)| {
+    let feeds = feeds.iter().enumerate().map(|(index, feed)| {
         let flow = network.feed(solution, index);
-        (feed.id, FeedReport { current_a: flow.current_a, drop_v: flow.drop_v, loss_w: flow.loss_w })
+        (feed.id.clone(), FeedReport { current_a: flow.current_a, drop_v: flow.drop_v, loss_w: flow.loss_w })
     });
     let converters = build.converters.iter().enumerate().map(|(index, converter)| {
         let flow = network.converter(solution, index);

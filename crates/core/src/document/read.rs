@@ -4,6 +4,7 @@
 //! After a fault the reader hands back a placeholder; [`super::parse`] returns no build once there is one.
 
 use serde_json::{Map, Value};
+use std::borrow::Cow;
 use std::fmt;
 
 /// One thing wrong with a document.
@@ -186,7 +187,8 @@ pub(super) struct Object<'v, 'f> {
 
 impl<'v> Object<'v, '_> {
     pub fn at(&self, name: &str) -> String {
-        format!("{}/{}", self.path, escape(name))
+        // Every field of every document passes here.
+        [&self.path, "/", &escape(name)].concat()
     }
 
     /// The field, with `null` and absence alike.
@@ -305,6 +307,6 @@ impl<'v> Object<'v, '_> {
 }
 
 /// A key as a JSON pointer segment (RFC 6901).
-pub(super) fn escape(key: &str) -> String {
-    key.replace('~', "~0").replace('/', "~1")
+pub(super) fn escape(key: &str) -> Cow<'_, str> {
+    if key.contains(['~', '/']) { Cow::Owned(key.replace('~', "~0").replace('/', "~1")) } else { Cow::Borrowed(key) }
 }
