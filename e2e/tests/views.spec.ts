@@ -5,8 +5,8 @@ const STEPS = ["Battery", "Places", "Lights", "Power", "Wires", "Drain"];
 
 for (const theme of ["dark", "light"]) {
   test(`axe finds nothing, ${theme}`, async ({ page }) => {
-    // A dozen whole pages are looked at.
-    test.slow();
+    // A dozen whole pages are looked at, several seconds each.
+    test.setTimeout(300_000);
     await page.addInitScript((name) => localStorage.setItem("orthavis.theme", name), theme);
     const said: string[] = [];
     const check = async (where: string) => {

@@ -198,7 +198,15 @@ fn solved(build: &Build, similar: &[Solution]) -> Result<(Report, Network, Vec<S
     Ok((Report { format: FORMAT, points, endurance: Vec::new(), findings: Vec::new(), verdict: Verdict::default() }, network, solutions))
 }
 
-fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: &str, state: State, point: &crate::network::Point, solution: &Solution) -> PointReport {
+fn point_report(
+    build: &Build,
+    feeds: &[FeedRef<'_>],
+    network: &Network,
+    scene: &str,
+    state: State,
+    point: &crate::network::Point,
+    solution: &Solution,
+) -> PointReport {
     let (terminal_v, current_a) = network.source(solution);
     let feeds = feeds.iter().enumerate().map(|(index, feed)| {
         let flow = network.feed(solution, index);

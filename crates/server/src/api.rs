@@ -10,12 +10,12 @@ use orthavis_core::choose::size::Sized;
 use orthavis_core::choose::{self, Choice};
 use orthavis_core::document::{Build, Chemistry, Source, VehicleKind, parse, parse_part, parse_value};
 use orthavis_core::effect::{Effect, effect};
-use orthavis_core::findings::{Finding, Remedy, Severity};
+use orthavis_core::findings::{Finding, Remedy};
 use orthavis_core::glossary::{self, Entry};
 use orthavis_core::parts::{self, Part, What};
-use orthavis_core::picture::{Picture, picture, runs};
+use orthavis_core::picture::{Glow, Picture, picture, runs};
 use orthavis_core::propose::{self, LightWish, Wish};
-use orthavis_core::report::{PointReport, Report, judged, report, report_at_once};
+use orthavis_core::report::{PointReport, Report, report, report_at_once};
 use orthavis_core::resistor::Series;
 use orthavis_core::sheet::{self, FromLabel, Measured, SourceSheet, source_sheet};
 use orthavis_core::states::State as SourceState;
@@ -133,10 +133,14 @@ struct ShelfEntry {
     name: String,
     vehicle: VehicleKind,
     lights: usize,
+    /// The verdict in a few words; absent when it has no steady state.
+    headline: Option<String>,
     /// Findings that forbid building it; absent when it has no steady state.
     stops: Option<usize>,
     /// Findings to mend.
     fixes: Option<usize>,
+    /// How its lights look in its first scene, on a full battery.
+    glows: Vec<Glow>,
 }
 
 /// The shelf.
@@ -145,16 +149,23 @@ async fn list(State(store): State<Store>) -> Answer<Json<Vec<ShelfEntry>>> {
     let builds = store.list().await?;
     let entries = compute(move || {
         let entry = |stored: Stored| {
-            let findings = judged(&stored.build).ok();
-            let count = |severity| findings.as_ref().map(|all| all.iter().filter(|f| f.severity == severity).count());
+            let build = &stored.build;
+            let report = report_at_once(build).ok();
+            let picture = report.as_ref().zip(build.scenes.first()).and_then(|(report, scene)| {
+                let lit = build.source.states().into_iter().find(|state| matches!(state, SourceState::Full | SourceState::Rail))?;
+                picture(build, report, &scene.id, lit)
+            });
+            let verdict = report.map(|report| report.verdict);
             ShelfEntry {
                 id: stored.id,
                 revision: stored.revision,
                 saved_at: stored.saved_at,
-                vehicle: stored.build.vehicle.kind,
-                lights: stored.build.lights.len(),
-                stops: count(Severity::Stop),
-                fixes: count(Severity::Fix),
+                vehicle: build.vehicle.kind,
+                lights: build.lights.len(),
+                stops: verdict.as_ref().map(|verdict| verdict.stops),
+                fixes: verdict.as_ref().map(|verdict| verdict.fixes),
+                headline: verdict.map(|verdict| verdict.headline),
+                glows: picture.map(|picture| picture.glows).unwrap_or_default(),
                 name: stored.build.name,
             }
         };

@@ -108,6 +108,8 @@ async fn a_build_goes_through_its_life() {
     let shelf = client.get("/api/v1/builds").await.body;
     assert_eq!(shelf.as_array().map(Vec::len), Some(1));
     assert_eq!((&shelf[0]["stops"], &shelf[0]["lights"]), (&json!(1), &json!(2)));
+    assert_eq!(shelf[0]["headline"], "Not safe to build yet");
+    assert!(shelf[0]["glows"][0]["output"].as_f64().is_some_and(|output| output > 0.5), "{shelf}");
     assert_eq!(client.call(Method::POST, &format!("{path}/undelete"), &[], None).await.status, StatusCode::OK);
 }
 

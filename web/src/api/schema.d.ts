@@ -2014,6 +2014,10 @@ export interface components {
         ShelfEntry: {
             /** @description Findings to mend. */
             fixes?: number | null;
+            /** @description How its lights look in its first scene, on a full battery. */
+            glows: components["schemas"]["Glow"][];
+            /** @description The verdict in a few words; absent when it has no steady state. */
+            headline?: string | null;
             /** Format: int64 */
             id: number;
             lights: number;

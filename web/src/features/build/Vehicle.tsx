@@ -1,10 +1,11 @@
 import { Box } from "@chakra-ui/react";
 import { memo, useState } from "react";
 import type { Picture, VehicleKind } from "../../api/client";
-import { ink, lightColour } from "../../theme";
+import { ink } from "../../theme";
 import { Segments } from "../../ui/Segments";
 import { share } from "../../units";
-import { OUTLINES, spot } from "./outlines";
+import { Glows, shining } from "./Glows";
+import { OUTLINES } from "./outlines";
 
 interface Props {
   kind: VehicleKind;
@@ -19,17 +20,6 @@ interface Props {
   blink: boolean;
 }
 
-/** Widths and opacities of the rings that a strip's light fades through. */
-const HALO = [
-  [58, 0.04],
-  [46, 0.05],
-  [36, 0.06],
-  [27, 0.08],
-  [19, 0.11],
-  [12, 0.18],
-  [7, 0.35],
-] as const;
-
 const enter = (event: React.KeyboardEvent, act: () => void) => {
   if (event.key === "Enter" || event.key === " ") {
     event.preventDefault();
@@ -43,21 +33,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
   const drawn = OUTLINES[kind];
   const outline = (above && drawn.above) || drawn;
   const { pack } = outline;
-  const taken: Record<string, number> = {};
-  const lights = (picture?.glows ?? []).map((glow, index) => {
-    const place = spot(outline, glow.place, index);
-    // Two lights at one place stand side by side.
-    const key = `${place.x},${place.y}`;
-    const neighbours = (taken[key] = (taken[key] ?? -1) + 1);
-    return {
-      glow,
-      x: place.x + 50 * (neighbours % 4),
-      y: place.y + 30 * Math.floor(neighbours / 4),
-      below: place.y < 40 || neighbours % 2 === 1,
-      colour: lightColour(glow.colour, glow.rgb),
-      along: glow.along ? place.along : undefined,
-    };
-  });
+  const lights = shining(outline, picture?.glows ?? []);
   // A window into the night in either theme: on paper no light would shine.
   return (
     <Box className="dark" bg="bg" color="fg" flex="1" minH="0" display="flex" flexDirection="column" position="relative">
@@ -83,46 +59,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
       </Box>
       <Box flex="1" minH="13rem" position="relative">
         <svg viewBox="-40 -12 640 320" role="group" aria-label={outline.title} style={{ position: "absolute", width: "100%", height: "100%" }}>
-          <defs>
-            {lights.map(({ glow, colour }) => (
-              <radialGradient key={glow.id} id={`glow-${glow.id}`}>
-                <stop offset="0" stopColor={colour} stopOpacity="0.95" />
-                <stop offset="0.25" stopColor={colour} stopOpacity="0.5" />
-                <stop offset="1" stopColor={colour} stopOpacity="0" />
-              </radialGradient>
-            ))}
-          </defs>
-          {lights.map(({ glow, x, y, along, colour }) => {
-            const bright = Math.min(Math.max(glow.output, 0), 1.3);
-            if (bright > 0 && along)
-              return (
-                <g
-                  key={glow.id}
-                  className={blink && glow.duty < 1 ? "blink" : undefined}
-                  fill="none"
-                  stroke={colour}
-                  strokeLinecap="round"
-                  strokeLinejoin="round"
-                >
-                  {/* Wide and faint to narrow and bright: a halo without a filter, which would be drawn anew at every keystroke. */}
-                  {HALO.map(([width, opacity]) => (
-                    <path key={width} d={along} strokeWidth={width * (0.4 + 0.6 * Math.sqrt(bright))} opacity={opacity * Math.min(1, 0.3 + bright)} />
-                  ))}
-                  <path d={along} strokeWidth="2.5" opacity={0.35 + 0.65 * Math.min(bright, 1)} />
-                </g>
-              );
-            return bright > 0 ? (
-              <circle
-                key={glow.id}
-                className={blink && glow.duty < 1 ? "blink" : undefined}
-                cx={x}
-                cy={y}
-                r={24 + 64 * Math.sqrt(bright)}
-                fill={`url(#glow-${glow.id})`}
-                opacity={0.25 + 0.7 * Math.min(bright, 1)}
-              />
-            ) : null;
-          })}
+          <Glows lights={lights} of="glow" blink={blink} />
           <g fill="none" stroke={ink.line} strokeLinejoin="round" strokeLinecap="round">
             <path d={outline.detail} strokeWidth="1.3" opacity="0.6" />
             <path d={outline.body} strokeWidth="2.4" />

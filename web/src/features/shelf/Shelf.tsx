@@ -8,6 +8,7 @@ import { Failure } from "../../ui/Failure";
 import { ThemeSwitch } from "../../ui/theme-switch";
 import { toaster } from "../../ui/toasts";
 import { clock } from "../../units";
+import { Glows, shining } from "../build/Glows";
 import { OUTLINES } from "../build/outlines";
 import { NewBuild } from "./NewBuild";
 import { Icon } from "../../ui/icons";
@@ -108,8 +109,10 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
   };
   return (
     <Box as="li" position="relative" bg="bg.panel" borderWidth="1px" borderRadius="lg" overflow="hidden" _hover={{ borderColor: "lantern.border" }}>
-      <Box bg="bg.subtle" px="6" py="4">
-        <svg viewBox="0 0 560 300" aria-hidden style={{ display: "block", width: "100%", height: "8.5rem" }}>
+      {/* A window into the night in either theme. */}
+      <Box className="dark" bg="bg" px="6" py="4">
+        <svg viewBox="0 0 560 300" aria-hidden style={{ display: "block", width: "100%", height: "8.5rem", overflow: "visible" }}>
+          <Glows lights={shining(outline, entry.glows)} of={`shelf-${entry.id}`} />
           <g fill="none" stroke={ink.line} strokeLinecap="round" strokeLinejoin="round">
             <path d={outline.detail} strokeWidth="2" opacity="0.6" />
             <path d={outline.body} strokeWidth="3.5" />
@@ -176,8 +179,12 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
 function Verdict({ entry }: { entry: ShelfEntry }) {
   if (entry.lights === 0) return <Box color="fg.muted">Nothing lit yet</Box>;
   if (entry.stops === null || entry.stops === undefined) return <Box color="stop.fg">✕ No steady state</Box>;
-  if (entry.stops > 0) return <Box color="stop.fg">✕ Not safe to build yet</Box>;
-  return entry.fixes ? <Box color="fix.fg">! Safe, with things to mend</Box> : <Box color="good.fg">✓ Nothing found against it</Box>;
+  const [colour, sign] = entry.stops > 0 ? ["stop.fg", "✕"] : entry.fixes ? ["fix.fg", "!"] : ["good.fg", "✓"];
+  return (
+    <Box color={colour}>
+      {sign} {entry.headline}
+    </Box>
+  );
 }
 
 function ImportButton({ onDone }: { onDone: () => void }) {
@@ -206,8 +213,11 @@ function ImportButton({ onDone }: { onDone: () => void }) {
           if (file) void file.text().then((text) => create.mutate(text));
         }}
       />
-      <Button variant="outline" size="sm" loading={create.isPending} onClick={() => input.current?.click()}>
-        Open a build file
+      <Button variant="outline" size="sm" aria-label="Open a build file" loading={create.isPending} onClick={() => input.current?.click()}>
+        Open
+        <Box as="span" hideBelow="sm">
+          a build file
+        </Box>
       </Button>
     </>
   );
