@@ -2,7 +2,7 @@
 
 mod common;
 
-use common::{case, changed};
+use common::{case, changed, choices};
 use orthavis_core::choose::{self, Choice, ChooseError, Pick, fuse, pixels, size, strings, strip, supply, wire};
 use orthavis_core::document::{Build, FuseStyle, Gauge, Led, Load, parse_value};
 use orthavis_core::findings::Severity;
@@ -182,19 +182,9 @@ fn choices_can_be_taken_over() {
     for build in builds {
         let stops = |build: &Build| report(build).map(|r| r.findings.iter().filter(|f| f.severity == Severity::Stop).count());
         let before = stops(&build).expect("a report");
-        let mut all: Vec<Choice> = Vec::new();
+        let all = choices(&build);
         for light in &build.lights {
-            all.extend(match &light.load {
-                Load::LedArray(_) => strings::for_light(&build, &light.id, Series::E24).unwrap_or_default(),
-                Load::Strip(_) => strip::for_light(&build, &light.id, None).expect("ways"),
-                Load::Pixels(_) => pixels::for_light(&build, &light.id).expect("ways"),
-                Load::Module(_) => Vec::new(),
-            });
             assert!(supply::for_light(&build, &light.id).expect("ways").iter().any(|c| c.works), "{}: some way to feed it", light.id);
-        }
-        for feed in build.feeds() {
-            all.extend(wire::for_feed(&build, &feed.id).expect("sizes"));
-            all.extend(fuse::for_feed(&build, &feed.id).expect("fuses"));
         }
         for choice in all.iter().filter(|c| c.works && c.caution.is_none()) {
             let Some(changes) = &choice.changes else { continue };

@@ -2,7 +2,9 @@
 
 #![allow(dead_code, reason = "each test takes what it needs")]
 
-use orthavis_core::document::{Build, parse, parse_value};
+use orthavis_core::choose::{Choice, fuse, pixels, strings, strip, wire};
+use orthavis_core::document::{Build, Load, parse, parse_value};
+use orthavis_core::resistor::Series;
 use serde_json::Value;
 use std::path::Path;
 
@@ -22,4 +24,22 @@ pub fn changed(build: &Build, changes: &Value) -> Build {
     let patch: json_patch::Patch = serde_json::from_value(changes.clone()).expect("changes");
     json_patch::patch(&mut document, &patch).expect("changes that fit");
     parse_value(&document).unwrap_or_else(|error| panic!("{changes}: {error}"))
+}
+
+/// What the helpers say of every light and feed of a build, but how to supply them.
+pub fn choices(build: &Build) -> Vec<Choice> {
+    let mut all: Vec<Choice> = Vec::new();
+    for light in &build.lights {
+        all.extend(match &light.load {
+            Load::LedArray(_) => strings::for_light(build, &light.id, Series::E24).unwrap_or_default(),
+            Load::Strip(_) => strip::for_light(build, &light.id, None).expect("ways"),
+            Load::Pixels(_) => pixels::for_light(build, &light.id).expect("ways"),
+            Load::Module(_) => Vec::new(),
+        });
+    }
+    for feed in build.feeds() {
+        all.extend(wire::for_feed(build, &feed.id).expect("sizes"));
+        all.extend(fuse::for_feed(build, &feed.id).expect("fuses"));
+    }
+    all
 }
