@@ -99,6 +99,8 @@ test("the singer's chair is parked for the winter", async ({ page }) => {
   await cold.focus();
   await page.keyboard.press("Home");
   await expect(warm).toContainText("−");
+  const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: "CSV of what-if" }).click()]);
+  expect(file.suggestedFilename()).toBe("what-if.csv");
   await page.getByRole("button", { name: "Take it over into the plan" }).click();
   await expect(page.getByRole("textbox", { name: "Its temperature" })).toHaveValue("0");
   await expect(warm).toContainText("the same");

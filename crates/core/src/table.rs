@@ -4,6 +4,7 @@ use crate::document::Build;
 use crate::drain::audit::audit;
 use crate::drain::discharge::discharge;
 use crate::drain::drain;
+use crate::drain::what_if::{Pair, Tried};
 use crate::findings::Severity;
 use crate::report::{PointError, Report, report};
 use crate::working::Fact;
@@ -293,6 +294,26 @@ fn audited(build: &Build) -> Result<Vec<Table>, PointError> {
         outcomes.rows.push(vec![outcome.key.into(), outcome.label.into(), value(&outcome.before), value(&outcome.after), unit.into()]);
     }
     Ok(vec![bulbs, cases, outcomes])
+}
+
+/// The plan and a change of it side by side.
+pub fn what_if(tried: &Tried) -> Table {
+    let columns = [
+        ("figure", "Figure", ""),
+        ("label", "What it is", ""),
+        ("plan", "The plan", ""),
+        ("changed", "Changed", ""),
+        ("difference", "Difference", ""),
+        ("unit", "Unit", ""),
+    ];
+    let mut table = Table::new("what-if", "The plan, and the change", &columns);
+    for Pair { plan, changed, difference } in &tried.pairs {
+        let value = |fact: &Option<Fact>| Cell::from(fact.as_ref().map(|fact| fact.value));
+        let named = plan.as_ref().or(changed.as_ref()).map(|fact| [fact.key, fact.label, fact.unit]);
+        let Some([key, label, unit]) = named else { continue };
+        table.rows.push(vec![key.into(), label.into(), value(plan), value(changed), (*difference).into(), unit.into()]);
+    }
+    table
 }
 
 /// Every scene from full to its end, one line for each light that it turns on.

@@ -10,7 +10,7 @@ use orthavis_core::drain::audit::{AuditReport, audit};
 use orthavis_core::drain::discharge::{Discharge, discharge};
 use orthavis_core::drain::what_if::{Tried, WhatIf, what_if};
 use orthavis_core::drain::{Drain, drain};
-use orthavis_core::table::{Table, tables};
+use orthavis_core::table::{self, Table, tables};
 use orthavis_store::Store;
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
@@ -20,7 +20,13 @@ use utoipa_axum::routes;
 
 /// The paths of this module.
 pub(crate) fn router() -> OpenApiRouter<Store> {
-    OpenApiRouter::new().routes(routes!(drained)).routes(routes!(discharged)).routes(routes!(tried)).routes(routes!(tabled)).routes(routes!(as_csv))
+    OpenApiRouter::new()
+        .routes(routes!(drained))
+        .routes(routes!(discharged))
+        .routes(routes!(tried))
+        .routes(routes!(tried_as_csv))
+        .routes(routes!(tabled))
+        .routes(routes!(as_csv))
 }
 
 /// What the lights cost.
@@ -79,16 +85,29 @@ struct TryRequest {
     change: WhatIf,
 }
 
+impl TryRequest {
+    fn answer(&self) -> Answer<Tried> {
+        let build = parse(self.document.get())?;
+        known(&build, &self.scene)?;
+        self.change.check().map_err(|fault| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "change", "The change cannot be tried", fault))?;
+        Ok(what_if(&build, &self.scene, &self.change)?)
+    }
+}
+
 /// The plan and a change of it side by side.
 #[utoipa::path(post, path = "/api/v1/what-if", request_body = TryRequest, responses((status = 200, body = Tried), (status = 422, body = Problem)))]
 async fn tried(Body(request): Body<TryRequest>) -> Answer<Json<Tried>> {
-    compute(move || {
-        let build = parse(request.document.get())?;
-        known(&build, &request.scene)?;
-        request.change.check().map_err(|fault| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "change", "The change cannot be tried", fault))?;
-        Ok(Json(what_if(&build, &request.scene, &request.change)?))
-    })
-    .await
+    compute(move || Ok(Json(request.answer()?))).await
+}
+
+/// The same as a table (RFC 4180, UTF-8).
+#[utoipa::path(post, path = "/api/v1/what-if/csv", request_body = TryRequest, responses((status = 200, body = String, content_type = "text/csv"), (status = 422, body = Problem)))]
+async fn tried_as_csv(Body(request): Body<TryRequest>) -> Answer<Response> {
+    compute(move || Ok(csv(&table::what_if(&request.answer()?)))).await
+}
+
+fn csv(table: &Table) -> Response {
+    ([(header::CONTENT_TYPE, "text/csv; charset=utf-8; header=present")], table.csv()).into_response()
 }
 
 /// Every result of a document as tables.
@@ -116,7 +135,7 @@ async fn as_csv(Body(request): Body<TableRequest>) -> Answer<Response> {
             let detail = format!("`{}` is no table of this build. It has: {}.", request.table, names.join(", "));
             return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "table", "No such table", detail));
         };
-        Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8; header=present")], table.csv()).into_response())
+        Ok(csv(table))
     })
     .await
 }

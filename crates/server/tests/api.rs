@@ -33,7 +33,7 @@ impl Client {
         let response = self.app.clone().oneshot(request).await.expect("infallible");
         let (status, headers) = (response.status(), response.headers().clone());
         let bytes = response.into_body().collect().await.expect("a body").to_bytes();
-        Answer { status, headers, body: serde_json::from_slice(&bytes).unwrap_or(Value::Null) }
+        Answer { status, headers, body: serde_json::from_slice(&bytes).unwrap_or_else(|_| Value::String(String::from_utf8_lossy(&bytes).into_owned())) }
     }
 
     async fn call(&self, method: Method, path: &str, headers: &[(&str, &str)], body: Option<&str>) -> Answer {
@@ -330,6 +330,10 @@ async fn a_change_is_tried_beside_the_plan() {
     assert!(hours["changed"]["value"].as_f64() > hours["plan"]["value"].as_f64(), "{hours}");
     let applied = client.post("/api/v1/apply", &json!({ "document": trike(), "changes": tried["changes"] })).await;
     assert_eq!(applied.body["document"]["scenes"][0]["lights"]["front"]["level"], 0.5);
+    let table = client.post("/api/v1/what-if/csv", &ask(0.5)).await.body;
+    let lines: Vec<&str> = table.as_str().expect("text").lines().collect();
+    assert_eq!(lines[0], "figure,label,plan,changed,difference,unit");
+    assert!(lines[1].starts_with(&format!("hours,Time of light,{},{}", hours["plan"]["value"], hours["changed"]["value"])), "{}", lines[1]);
     assert_problem(&client.post("/api/v1/what-if", &ask(-1.0)).await, StatusCode::UNPROCESSABLE_ENTITY, "Give 0.01 to 10");
 }
 

@@ -16,6 +16,7 @@ export type Report = Schemas["Report"];
 export type Finding = Schemas["Finding"];
 export type Severity = Schemas["Severity"];
 export type Remedy = Schemas["Remedy"];
+export type WhatIf = Schemas["WhatIf"];
 export type Mended = Schemas["Mending"];
 export type Applied = Schemas["Applied"];
 export type Effect = Schemas["Effect"];

@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { type Build, answer, api, problemOf } from "../../api/client";
+import { type Build, type WhatIf, answer, api, problemOf } from "../../api/client";
 import { Term } from "../../ui/Figure";
 import { saveFile } from "../../ui/save";
 
@@ -73,10 +73,20 @@ export function ReportButton({ build }: { build: Build }) {
   );
 }
 
+interface CsvProps {
+  build: Build;
+  table: string;
+  /** A change to the build whose figures the table holds beside the plan's. */
+  tried?: { scene: string; change: WhatIf };
+}
+
 /** Hands one of the core's tables to the person as CSV. */
-export function CsvButton({ build, table }: { build: Build; table: string }) {
+export function CsvButton({ build, table, tried }: CsvProps) {
   const get = useMutation({
-    mutationFn: () => answer(api.POST("/api/v1/csv", { body: { document: build, table }, parseAs: "text" })),
+    mutationFn: () =>
+      tried
+        ? answer(api.POST("/api/v1/what-if/csv", { body: { document: build, ...tried }, parseAs: "text" }))
+        : answer(api.POST("/api/v1/csv", { body: { document: build, table }, parseAs: "text" })),
     onSuccess: (text) => saveFile(`${table}.csv`, "text/csv", text as string),
   });
   return (

@@ -1,18 +1,11 @@
 import { Button } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { memo, useId, useState } from "react";
-import { type Build, type Tried, answer, api, problemOf } from "../../api/client";
+import { type Build, type Tried, type WhatIf as Change, answer, api, problemOf } from "../../api/client";
 import { say } from "../../units";
 import { numberOf } from "../build/useSolved";
-import { DataTable } from "./DataTable";
+import { CsvButton, DataTable } from "./DataTable";
 import { Said } from "./UseView";
-
-interface Change {
-  brightness: number;
-  battery: number;
-  temperature_c: number;
-  hours: number;
-}
 
 const DIALS: readonly { name: keyof Change; label: string; min: number; max: number; step: number; said: (value: number) => string }[] = [
   { name: "brightness", label: "Brightness", min: 0.1, max: 1.5, step: 0.05, said: (v) => `${Math.round(100 * v)} % of the plan` },
@@ -69,6 +62,7 @@ export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; 
         <Button size="sm" variant="outline" disabled={!moved} onClick={() => setDialled({})}>
           Back to the plan
         </Button>
+        <CsvButton build={build} table="what-if" tried={{ scene, change }} />
       </div>
     </>
   );
