@@ -150,11 +150,11 @@ test("a build file goes out and comes in", async ({ page }) => {
   const file = await download;
   expect(file.suggestedFilename()).toBe("travelling.json");
   await page.goto("/");
-  await page.getByLabel("Build file").setInputFiles(await file.path());
+  await page.getByLabel("Build file", { exact: true }).setInputFiles(await file.path());
   await expect(page.getByRole("textbox", { name: "Name of the build" })).toHaveValue("Travelling");
   await page.goto("/");
   await page
-    .getByLabel("Build file")
+    .getByLabel("Build file", { exact: true })
     .setInputFiles({ name: "bad.json", mimeType: "application/json", buffer: Buffer.from('{"format":"orthavis.build/1","nmae":"x"}') });
   await expect(page.getByText(/Did you mean `name`/)).toBeVisible();
 });
