@@ -247,6 +247,7 @@ const config = defineConfig({
     ".ink-note": { color: "note.fg" },
     ".ink-muted": { color: "fg.muted" },
     ".remedies": { display: "flex", flexWrap: "wrap", gap: "2", marginTop: "1" },
+    ".remedies p": { fontSize: "xs" },
     ".remedies button": {
       minHeight: "8",
       paddingInline: "2.5",

@@ -42,7 +42,7 @@ fn points(build: &Value, net: &Net) -> Option<Vec<Value>> {
     Some(all)
 }
 
-/// How many builds are drawn; the first four thousand agree but for one that the reference cannot solve.
+/// How many builds are drawn; the first three thousand agree but for one that the reference cannot solve.
 const BUILDS: u64 = 400;
 
 #[test]

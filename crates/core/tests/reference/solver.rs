@@ -454,9 +454,8 @@ impl<'a> Net<'a> {
     /// Newton from `near`; failing that, with all loads raised from nothing.
     fn find(&self, moment: &mut Moment, near: Option<&[f64]>) -> Option<Vec<f64>> {
         moment.share = 1.0;
-        // From half the source's voltage everywhere: converters need an input to begin with.
-        let rough: Vec<f64> = (0..self.nodes + self.converters.len()).map(|node| if node == 1 { moment.emf_v } else { 0.0 }).collect();
-        let mut cold = rough;
+        // Consumers start at the source's voltage: converters need an input to begin with.
+        let mut cold: Vec<f64> = (0..self.nodes + self.converters.len()).map(|node| if node == 1 { moment.emf_v } else { 0.0 }).collect();
         for (_, nodes, ..) in &self.runs {
             cold[nodes[2]] = moment.emf_v;
         }
