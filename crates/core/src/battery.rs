@@ -25,6 +25,9 @@ pub struct Cell {
     pub name: &'static str,
 }
 
+/// What a glass or a resettable fuse still breaks, A.
+const SMALL_SHORT_A: f64 = 30.0;
+
 const fn cell(name: &'static str, nominal_v: f64, ocv_v: [f64; 11], usable_fraction: f64, peukert: f64, charge_v: Option<f64>, ohm_ah: f64) -> Cell {
     Cell { ocv_v, usable_fraction, peukert, charge_v, ohm_ah, nominal_v, name }
 }
@@ -93,6 +96,23 @@ impl Battery {
     pub fn charging_v(&self) -> Option<f64> {
         let cell_v = self.charge_v.or(cell_of(self.chemistry).charge_v)?;
         Some(f64::from(self.series) * cell_v)
+    }
+
+    /// Whether something switches it off before its cells are harmed: a pouch pack is sold bare, other lithium packs
+    /// with a board.
+    pub fn is_protected(&self) -> bool {
+        self.protected.unwrap_or(self.chemistry != Chemistry::Lipo)
+    }
+
+    /// A few small cells, as in a toy or a hand lamp: what a short draws from them no more than warms a wire.
+    pub fn is_small(&self) -> bool {
+        let (volts, amps) = (self.emf_v(1.0), self.emf_v(1.0) / self.pack_ohm().max(1e-6));
+        volts <= 15.0 && amps <= SMALL_SHORT_A
+    }
+
+    /// Whether over-discharge makes its cells dangerous.
+    pub fn is_lithium(&self) -> bool {
+        matches!(self.chemistry, Chemistry::LiIon | Chemistry::Lipo | Chemistry::Lifepo4)
     }
 
     /// How much faster than its current the charge goes, by Peukert: `max(1, I / I_rated)^(k - 1)`.

@@ -6,6 +6,7 @@
 //! `level * set_a` until its output meets `V_in - dropout`. Below `min_in_v` a converter is off.
 
 use crate::document::{Converter, ConverterKind, Efficiency};
+use crate::practice::LINEAR_MAX_LOSS_W;
 
 /// A value with its slope over input voltage.
 #[derive(Clone, Copy, Debug)]
@@ -47,9 +48,15 @@ impl Efficiency {
 }
 
 impl Converter {
-    /// Below this a running converter is continued as a resistor, so that the network keeps a solution to find.
+    /// Below this a running converter is continued as a resistor, so that the network keeps a solution to find. Where
+    /// its data names no lower end, a thousandth of what it gives (of a volt, for a driver) stands for nothing.
     fn floor_v(&self) -> f64 {
-        self.min_in_v.max(0.01 * self.max_in_v)
+        self.min_in_v.max(1e-3 * self.set_v.unwrap_or(1.0))
+    }
+
+    /// Heat that it can get rid of, W; `None` where nobody said.
+    pub fn heat_limit_w(&self) -> Option<f64> {
+        self.max_loss_w.or((self.kind == ConverterKind::Linear).then_some(LINEAR_MAX_LOSS_W))
     }
 
     /// Whether it can run at this input voltage.

@@ -7,6 +7,7 @@
 
 use crate::document::{Battery, Build, Scene, Source};
 use crate::network::{Lit, Network, Point, Solution};
+use crate::states::margin;
 use serde::Serialize;
 
 /// What ends a scene.
@@ -16,7 +17,7 @@ use serde::Serialize;
 pub enum Ends {
     /// The battery is at its reserve.
     Reserve,
-    /// No light of the scene gives a tenth of its rated output.
+    /// No light of the scene gives a tenth of what it is asked for.
     Dark,
 }
 
@@ -39,7 +40,7 @@ pub struct Endurance {
 struct Sample {
     emf_v: f64,
     mean_a: f64,
-    /// Best output of a light that is on, over the output that counts as dark.
+    /// See [`margin`].
     margin: f64,
 }
 
@@ -142,24 +143,18 @@ impl Curve<'_> {
                 }
             }
         }
-        Sample { emf_v, mean_a, margin }
+        // Where blinking lights share a weak supply, each counts for more than there is to take away.
+        Sample { emf_v, mean_a: mean_a.max(point.standing_a), margin }
     }
 
     /// Source current and the margin to darkness.
     fn solve(&mut self, point: &Point) -> Option<(f64, f64)> {
         let solution = self.network.solve_in_passing(point, self.near.as_ref()).ok()?;
-        let mut margin: Option<f64> = None;
-        for (index, lit) in point.lights.iter().enumerate().filter(|(_, lit)| lit.level > 0.0) {
-            let (sum, count) = self.network.taps(&solution, index, lit).fold((0.0, 0.0), |(sum, n), tap| (sum + tap.output, n + 1.0));
-            let output = if count > 0.0 { sum / count } else { 0.0 };
-            // A light that is only asked for a tenth is dark at a tenth of that.
-            let dark = if lit.level <= 0.1 { 0.1 * lit.level } else { 0.1 };
-            margin = Some(margin.unwrap_or(0.0).max(output / dark));
-        }
+        let shares = point.lights.iter().enumerate().filter_map(|(index, lit)| self.build.lights[index].share(lit, self.network.output(&solution, index, lit)));
+        let margin = margin(shares);
         let (_, current_a) = self.network.source(&solution);
         self.near = Some(solution);
-        // A scene that lights nothing cannot go dark.
-        Some((current_a, margin.unwrap_or(f64::INFINITY)))
+        Some((current_a, margin))
     }
 }
 

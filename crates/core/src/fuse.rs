@@ -4,6 +4,7 @@
 //! log–log paper between them: 1.35 x 600 s, 2 x 5 s, 3.5 x 0.5 s, 6 x 0.1 s.
 
 use crate::document::{Fuse, FuseStyle};
+use crate::practice::within;
 
 /// A bolted short must reach this multiple of the rating for the fuse to open within half a second.
 pub const PROMPT_MULTIPLE: f64 = 3.5;
@@ -12,24 +13,85 @@ pub const HEADROOM: f64 = 1.25;
 
 const BLADE: [f64; 12] = [1.0, 2.0, 3.0, 4.0, 5.0, 7.5, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0];
 const GLASS: [f64; 21] = [0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0, 1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0];
+const CERAMIC: [f64; 14] = [0.5, 1.0, 2.0, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0, 12.5, 16.0, 20.0, 25.0, 30.0];
 const PTC: [f64; 11] = [0.1, 0.2, 0.35, 0.5, 0.75, 1.1, 1.5, 2.0, 2.5, 3.0, 5.0];
 
 /// Multiple of the rating, latest opening in s.
 const BLADE_OPENS: [(f64, f64); 4] = [(1.35, 600.0), (2.0, 5.0), (3.5, 0.5), (6.0, 0.1)];
 
+/// Where a fuse sits: what it may have to interrupt.
+#[derive(Clone, Copy, Debug)]
+pub struct Seat {
+    /// Highest voltage there, V; 0 where nothing sets one, as behind a current driver.
+    pub highest_v: f64,
+    /// Open-circuit voltage of a full battery, V, and all resistance before the fuse, ohm.
+    pub battery: Option<(f64, f64)>,
+    /// What a converter or a rail gives at most, A, where no battery stands right behind.
+    pub limit_a: f64,
+    /// A toy of a few small cells, where a resettable or a glass fuse is usual.
+    pub small: bool,
+}
+
+impl Seat {
+    /// Current into a short right behind this fuse, A.
+    pub fn short_a(&self, fuse: &Fuse) -> f64 {
+        self.battery.map_or(self.limit_a, |(emf_v, ohm)| emf_v / (ohm + fuse.cold_ohm()))
+    }
+
+    /// Whether it interrupts the voltage there, and breaks what a short draws there.
+    pub fn suits(&self, fuse: &Fuse) -> bool {
+        let (most_v, most_a) = fuse.style.stands();
+        within(self.highest_v, most_v) && within(self.short_a(fuse), most_a)
+    }
+
+    /// Styles in the order in which people use them there.
+    pub fn usual(&self) -> [FuseStyle; 5] {
+        use FuseStyle::{Blade, Blade58v, Ceramic, Glass, Ptc};
+        if self.small { [Ptc, Glass, Blade, Blade58v, Ceramic] } else { [Blade, Glass, Blade58v, Ceramic, Ptc] }
+    }
+}
+
 impl FuseStyle {
     /// Standard ratings, A, rising.
     pub fn ratings_a(self) -> &'static [f64] {
         match self {
-            FuseStyle::Blade => &BLADE,
+            FuseStyle::Blade | FuseStyle::Blade58v => &BLADE,
             FuseStyle::Glass => &GLASS,
+            FuseStyle::Ceramic => &CERAMIC,
             FuseStyle::Ptc => &PTC,
         }
     }
 
+    /// Highest direct voltage that it interrupts, V, and the largest current that it breaks, A (representative).
+    pub fn stands(self) -> (f64, f64) {
+        match self {
+            FuseStyle::Blade => (32.0, 1000.0),
+            FuseStyle::Blade58v => (58.0, 1000.0),
+            FuseStyle::Glass => (32.0, 35.0),
+            FuseStyle::Ceramic => (125.0, 1000.0),
+            FuseStyle::Ptc => (30.0, 40.0),
+        }
+    }
+
+    /// How people call it.
+    pub fn name(self) -> &'static str {
+        match self {
+            FuseStyle::Blade => "blade fuse",
+            FuseStyle::Blade58v => "58 V blade fuse",
+            FuseStyle::Glass => "glass fuse",
+            FuseStyle::Ceramic => "ceramic fuse",
+            FuseStyle::Ptc => "resettable fuse",
+        }
+    }
+
+    /// Whether it opens by the limits of a blade fuse.
+    pub fn is_blade(self) -> bool {
+        matches!(self, FuseStyle::Blade | FuseStyle::Blade58v)
+    }
+
     /// Smallest standard rating with headroom over `current_a`, if the style has one.
     pub fn smallest_for(self, current_a: f64) -> Option<f64> {
-        self.ratings_a().iter().copied().find(|rating| *rating >= HEADROOM * current_a)
+        self.ratings_a().iter().copied().find(|rating| within(HEADROOM * current_a, *rating))
     }
 }
 

@@ -21,6 +21,7 @@ pub mod network;
 pub mod parts;
 pub mod picture;
 pub mod pixels;
+pub mod practice;
 pub mod propose;
 pub mod report;
 pub mod resistor;

@@ -12,9 +12,10 @@ impl Module {
         matches!(self.draw, Draw::ConstantPower | Draw::ConstantCurrent)
     }
 
-    /// Below this a running module is continued as a resistor, so that the network keeps a solution to find.
+    /// Below this a running module is continued as a resistor, so that the network keeps a solution to find. Where
+    /// the label names no lower end, a thousandth of the rated voltage stands for nothing.
     fn floor_v(&self) -> f64 {
-        self.min_v.max(0.05 * self.voltage_v)
+        self.min_v.max(1e-3 * self.voltage_v)
     }
 
     /// Whether a running module can run at this voltage.

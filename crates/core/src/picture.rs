@@ -3,6 +3,7 @@
 //! Geometry is left to whoever draws. Every figure here carries its working.
 
 use crate::document::{Build, Consumer, Feed, Load};
+use crate::network::Lit;
 use crate::report::{PointReport, Report};
 use crate::states::State;
 use crate::wire::COPPER_OHM_M;
@@ -112,9 +113,8 @@ pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Opt
             Load::Pixels(_) => (None, here.map(|h| h.colour)),
             Load::Strip(_) | Load::Module(_) => (light.colour.clone(), None),
         };
-        // A pixel's output is relative to what is asked; a person sees both.
-        let level = if matches!(light.load, Load::Pixels(_)) { here.map_or(0.0, |h| h.level) } else { 1.0 };
-        let output = point.lights.get(&light.id).map_or(0.0, |l| l.output) * level;
+        let asked = here.map_or(Lit::OFF, Lit::of);
+        let output = light.brightness(&asked, point.lights.get(&light.id).map_or(0.0, |l| l.output));
         Glow {
             id: light.id.clone(),
             place: light.place.clone(),

@@ -145,6 +145,7 @@ pub fn starter(name: &str, kind: VehicleKind, chemistry: Chemistry, series: u32,
         used_while_charging: false,
         tap: Tap::Main,
         tap_limit_a: None,
+        protected: None,
     };
     Build {
         format: FORMAT.into(),
@@ -202,6 +203,7 @@ fn add_step_down(build: &mut Build, set_v: f64) {
         pass_drop_v: 0.4,
         efficiency: Efficiency::Constant(0.9),
         idle_a: 0.006,
+        max_loss_w: None,
         mass_g: 12.0,
     });
 }

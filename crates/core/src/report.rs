@@ -64,8 +64,10 @@ data! {
 
     /// A feed at one point.
     pub struct FeedReport {
-        /// In its plus conductor, A.
+        /// In its plus conductor, from supply to consumer, A.
         pub current_a: f64,
+        /// In its minus conductor, from consumer to supply, A; another figure only where feeds share a consumer.
+        pub back_a: f64,
         /// Lost out and back, V.
         pub drop_v: f64,
         /// Lost in all that it contains, W.
@@ -106,6 +108,9 @@ data! {
         pub highest_v: f64,
         /// Output of its brightest part.
         pub highest_output: f64,
+        /// Largest current along either rail of a strip or of pixels, A.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub rail_a: Option<f64>,
         /// Current of one string of an LED array while it is pulsed on, A; of a dark array, what it would be.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub string_a: Option<f64>,
@@ -210,7 +215,7 @@ fn point_report(
     let (terminal_v, current_a) = network.source(solution);
     let feeds = feeds.iter().enumerate().map(|(index, feed)| {
         let flow = network.feed(solution, index);
-        (feed.id.clone(), FeedReport { current_a: flow.current_a, drop_v: flow.drop_v, loss_w: flow.loss_w })
+        (feed.id.clone(), FeedReport { current_a: flow.current_a, back_a: flow.back_a, drop_v: flow.drop_v, loss_w: flow.loss_w })
     });
     let converters = build.converters.iter().enumerate().map(|(index, converter)| {
         let flow = network.converter(solution, index);
@@ -221,7 +226,9 @@ fn point_report(
     let lights = build.lights.iter().enumerate().map(|(index, light)| {
         let lit = &point.lights[index];
         let taps = network.taps(solution, index, lit);
-        (light.id.clone(), light_report(&light.load, is_driven(build, light), network.light_v(solution, index), taps))
+        let mut report = light_report(&light.load, is_driven(build, light), network.light_v(solution, index), taps);
+        report.rail_a = network.rail_a(solution, index, lit);
+        (light.id.clone(), report)
     });
     PointReport {
         scene: scene.to_owned(),
@@ -243,6 +250,7 @@ fn light_report(load: &Load, driven: bool, voltage_v: f64, taps: impl Iterator<I
         lowest_output: f64::INFINITY,
         highest_v: voltage_v,
         highest_output: 0.0,
+        rail_a: None,
         string_a: None,
         resistor_w: None,
     };

@@ -122,7 +122,6 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
         vec![cells(), k, quantity("C", "capacity", battery.capacity_ah, "Ah")],
     ));
 
-    let lithium = matches!(battery.chemistry, Chemistry::LiIon | Chemistry::Lipo | Chemistry::Lifepo4);
     let taps = [
         (Tap::Main, true, "The main leads carry whatever the pack gives. Put the fuse right there."),
         (Tap::Accessory, true, "An output that the maker meant for it; keep to its limit."),
@@ -133,7 +132,7 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
         ),
         (Tap::OneOfSeries, false, "One battery of a pair empties before its neighbour. The charger then overcharges one and starves the other."),
     ];
-    let taps = taps.into_iter().filter(|(tap, ..)| *tap != Tap::BalanceLead || lithium).map(|(tap, right, why)| TapAdvice { tap, right, why }).collect();
+    let taps = taps.into_iter().filter(|(tap, ..)| *tap != Tap::BalanceLead || battery.is_lithium()).map(|(tap, right, why)| TapAdvice { tap, right, why }).collect();
     let mut own_pack_for = Vec::new();
     if build.vehicle.kind == VehicleKind::Wheelchair {
         own_pack_for.push("A medical device stays as its maker built it.");

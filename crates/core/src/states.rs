@@ -1,6 +1,7 @@
 //! The states of the source that a plan is solved at, and what a scene asks of the network there.
 
-use crate::document::{Build, Scene, Source};
+use crate::document::{Build, Light, Load, Scene, Source};
+use crate::practice::DARK;
 use crate::network::{Lit, Point};
 use serde::Serialize;
 
@@ -68,6 +69,13 @@ impl Source {
     }
 }
 
+impl Scene {
+    /// How it lights a light.
+    pub fn lit(&self, light: &str) -> Lit {
+        self.lights.get(light).map_or(Lit::OFF, Lit::of)
+    }
+}
+
 impl Build {
     /// What is drawn at the source besides the lights, A.
     pub fn standing_a(&self) -> f64 {
@@ -80,8 +88,7 @@ impl Build {
 
     /// How a scene lights every light, in document order.
     pub fn lit(&self, scene: &Scene) -> Vec<Lit> {
-        let lit = |id: &String| scene.lights.get(id).map_or(Lit::OFF, |light| Lit { level: light.level, colour: light.colour });
-        self.lights.iter().map(|light| lit(&light.id)).collect()
+        self.lights.iter().map(|light| scene.lit(&light.id)).collect()
     }
 
     /// What the network is solved for.
@@ -89,4 +96,31 @@ impl Build {
         let (emf_v, source_ohm) = self.source.thevenin(state);
         Point { emf_v, source_ohm, standing_a: self.standing_a(), lights: self.lit(scene) }
     }
+}
+
+impl Light {
+    /// Whether a scene asks light of it: a level above 0, and of pixels a colour that is not black.
+    pub fn is_asked(&self, lit: &Lit) -> bool {
+        match &self.load {
+            Load::Pixels(pixels) => crate::pixels::asked_a(pixels, lit.level, &lit.colour) > 0.0,
+            _ => lit.level > 0.0,
+        }
+    }
+
+    /// What is delivered of the light that a scene asks for; `None` where it asks for none. An output of pixels is
+    /// relative to what is asked already, every other to rated.
+    pub fn share(&self, lit: &Lit, output: f64) -> Option<f64> {
+        let of = if matches!(self.load, Load::Pixels(_)) { 1.0 } else { lit.level };
+        self.is_asked(lit).then(|| output / of)
+    }
+
+    /// Brightness relative to rated, as the eye meets it.
+    pub fn brightness(&self, lit: &Lit, output: f64) -> f64 {
+        if matches!(self.load, Load::Pixels(_)) { output * lit.level } else { output }
+    }
+}
+
+/// How far the best of these shares is above darkness: below 1, all are dark. Nothing asked for cannot go dark.
+pub(crate) fn margin(shares: impl Iterator<Item = f64>) -> f64 {
+    shares.fold(None, |best: Option<f64>, share| Some(best.unwrap_or(0.0).max(share / DARK))).unwrap_or(f64::INFINITY)
 }

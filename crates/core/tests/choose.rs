@@ -3,6 +3,7 @@
 mod common;
 
 use common::{case, changed, choices};
+use orthavis_core::fuse::Seat;
 use orthavis_core::choose::{self, Choice, ChooseError, Pick, fuse, pixels, size, strings, strip, supply, wire};
 use orthavis_core::document::{Build, FuseStyle, Gauge, Led, Load, parse_value};
 use orthavis_core::findings::Severity;
@@ -30,6 +31,9 @@ fn split(choice: &Choice) -> &strings::Split {
 fn demo_builds() -> Vec<Build> {
     orthavis_core::demo::BUILDS.iter().map(|text| orthavis_core::document::parse(text).expect("a sample build")).collect()
 }
+
+/// At a 12 V battery that gives 200 A into a short.
+const SEAT: Seat = Seat { highest_v: 12.8, battery: Some((12.8, 0.064)), limit_a: f64::INFINITY, small: false };
 
 #[test]
 fn preferred_values_are_the_next_larger() {
@@ -118,7 +122,7 @@ fn the_thinnest_wire_that_will_do() {
 
 #[test]
 fn a_fuse_between_current_and_wire() {
-    let ask = fuse::Ask { current_a: 2.0, ampacity_a: 10.0, parts_a: None, fault_a: 60.0, metric: false, bundled: 1, place: "here".into() };
+    let ask = fuse::Ask { current_a: 2.0, ampacity_a: 10.0, parts_a: None, fault_a: 60.0, metric: false, bundled: 1, place: "here".into(), seat: SEAT };
     let of = |ask: &fuse::Ask, style: FuseStyle| {
         let choices = fuse::fuse(ask).expect("choices");
         let found = choices.into_iter().find(|c| matches!(&c.pick, Pick::Fuse { fuse: Some(f), .. } if f.style == style)).expect("a fuse");

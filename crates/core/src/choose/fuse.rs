@@ -3,7 +3,8 @@
 
 use super::*;
 use crate::document::{Consumer, FuseStyle};
-use crate::fuse::{HEADROOM, PROMPT_MULTIPLE};
+use crate::fuse::{HEADROOM, PROMPT_MULTIPLE, Seat};
+use crate::practice::{above, within as keeps};
 use crate::working::{Rule, fact, plain, quantity};
 
 /// What is asked.
@@ -23,6 +24,8 @@ pub struct Ask {
     pub bundled: u32,
     /// Where it goes, in words.
     pub place: String,
+    /// What it may have to interrupt there.
+    pub seat: Seat,
 }
 
 const RATING: Rule = Rule {
@@ -47,18 +50,14 @@ const OPENS: Rule = Rule {
 /// When the current is out of range.
 pub fn fuse(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
     within("the current", ask.current_a, -1e-12, 10_000.0, "a current from 0 to 10,000 A")?;
-    let mut choices: Vec<Choice> = [FuseStyle::Blade, FuseStyle::Glass, FuseStyle::Ptc].into_iter().map(|style| of_style(ask, style)).collect();
-    // Blade fuses are what most people can buy and see; within what works they come first.
+    let mut choices: Vec<Choice> = ask.seat.usual().into_iter().map(|style| of_style(ask, style)).collect();
+    // The sort keeps the order of what is usual there.
     rank(&mut choices, |choice| choice.caution.is_some());
     Ok(choices)
 }
 
 fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
-    let name = match style {
-        FuseStyle::Blade => "blade fuse",
-        FuseStyle::Glass => "glass fuse",
-        FuseStyle::Ptc => "resettable fuse",
-    };
+    let name = style.name();
     let Some(rating_a) = style.smallest_for(ask.current_a) else {
         let mut none = Choice::new(
             format!("No {name} is large enough"),
@@ -69,19 +68,27 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
         return none;
     };
     let sizes = if ask.metric { Gauge::Mm2(0.1) } else { Gauge::Awg(29) }.thicker();
-    let grow = if rating_a > ask.ampacity_a * (1.0 + 1e-9) { sizes.into_iter().find(|gauge| gauge.ampacity_a(ask.bundled) >= rating_a) } else { None };
+    let grow = if above(rating_a, ask.ampacity_a) { sizes.into_iter().find(|gauge| gauge.ampacity_a(ask.bundled) >= rating_a) } else { None };
     let fuse = crate::document::Fuse { style, rating_a };
     let opens = fuse.opens_within_s(ask.fault_a);
+    let (most_v, most_a) = style.stands();
+    let short_a = ask.seat.short_a(&fuse);
     let first = grow.map_or(String::new(), |gauge| format!(" after the wire has grown to {}", gauge.name()));
     let mut choice = Choice::new(
         format!("{} {name}{first}", plain(rating_a, "A")),
         format!("{}. Carries {} at most; a short at the far end draws {}.", ask.place, plain(ask.current_a, "A"), plain(ask.fault_a, "A")),
         Pick::Fuse { fuse: Some(fuse), grow },
     );
-    choice.caution = if let Some(parts_a) = ask.parts_a.filter(|parts| rating_a > *parts) {
+    choice.caution = if let Some(parts_a) = ask.parts_a.filter(|parts| above(rating_a, *parts)) {
         choice.works = false;
         Some(format!("A switch or plug on the way stands only {}; put a larger one in.", plain(parts_a, "A")))
-    } else if ask.fault_a < PROMPT_MULTIPLE * rating_a {
+    } else if above(ask.seat.highest_v, most_v) {
+        choice.works = false;
+        Some(format!("It interrupts up to {}; here there may be {}.", plain(most_v, "V"), plain(ask.seat.highest_v, "V")))
+    } else if above(short_a, most_a) {
+        choice.works = keeps(short_a, 3.0 * most_a);
+        Some(format!("It breaks {} at most; a short right behind it draws {}.", plain(most_a, "A"), plain(short_a, "A")))
+    } else if above(PROMPT_MULTIPLE * rating_a, ask.fault_a) {
         Some("A short at the far end may draw too little to open it quickly: a converter limits it, or the wire is long and thin.".into())
     } else if style == FuseStyle::Ptc {
         Some("It resets by itself when it cools, leaks while it is open, and opens at less in a warm place.".into())
@@ -102,7 +109,7 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
         .of_limit(1.0 / HEADROOM),
         fact("fault_a", "Short at the far end", "I_fault", ask.fault_a, "A", &FAULT, vec![quantity("I_rated", "rating", rating_a, "A")]),
     ];
-    if style == FuseStyle::Blade
+    if style.is_blade()
         && let Some(seconds) = opens
     {
         choice.figures.push(fact(
@@ -160,12 +167,13 @@ pub(super) fn ask_of(build: &Build, points: &[crate::report::PointReport], id: &
         (from, _) => format!("Right after `{from}`, before the wire leaves"),
     };
     Ok(Ask {
-        current_a: points.iter().filter_map(|point| point.feeds.get(id)).map(|f| f.current_a).fold(0.0, f64::max),
+        current_a: points.iter().filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs()).fold(0.0, f64::max),
         ampacity_a: least(&mut zone.iter().map(|(_, feed)| feed.gauge.ampacity_a(feed.bundled))),
         parts_a: parts.is_finite().then_some(parts),
         fault_a: least(&mut zone.iter().map(|(_, feed)| crate::findings::fault_a(build, feed))),
         metric: matches!(feed.feed.gauge, Gauge::Mm2(_)),
         bundled: zone.iter().map(|(_, feed)| feed.bundled).max().unwrap_or(1),
         place,
+        seat: crate::findings::fuse_seat(build, feed.feed),
     })
 }

@@ -128,7 +128,7 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
         of(a).total_cmp(&of(b))
     });
     let (level, colour) = asked.map_or((1.0, [1.0; 3]), |lit| (lit.level, lit.colour));
-    let from = crate::findings::supplier(build, &light.feeds[0].from);
+    let from = build.supplier(&light.feeds[0].from);
     let others: f64 = crate::report::points(build)?
         .iter()
         .map(|point| match build.converters.iter().find(|c| c.id == from) {

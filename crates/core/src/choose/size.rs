@@ -4,8 +4,9 @@
 //! rules: a wire thicker than needed, or a fuse that keeps every rule, is left as the person chose it.
 
 use super::*;
-use crate::document::{FuseStyle, Source};
+use crate::document::FuseStyle;
 use crate::fuse::{HEADROOM, PROMPT_MULTIPLE};
+use crate::practice::within;
 
 /// Rounds after which whatever still moves is left; thicker wire moves currents by a percent at most.
 const ROUNDS: usize = 6;
@@ -50,8 +51,9 @@ pub fn everything(build: &Build) -> Result<Sized, ChooseError> {
         }
         // From the ends towards the battery, so that a fuse sees the wires as they will be.
         for feed in before.feeds().iter().rev() {
-            let battery = feed.feed.from == "source" && matches!(before.source, Source::Battery(_));
-            if battery || feed.feed.fuse.is_some() {
+            let feeds = sized.feeds();
+            let unfused = feeds.iter().find(|f| f.id == feed.id).is_some_and(|now| crate::findings::wants_fuse(&sized, &feeds, now));
+            if unfused || feed.feed.fuse.is_some() {
                 fuse_feed(&mut sized, &points, &feed.id)?;
             }
         }
@@ -74,7 +76,7 @@ pub fn everything(build: &Build) -> Result<Sized, ChooseError> {
 }
 
 fn words(feed: &crate::document::Feed) -> String {
-    let fuse = feed.fuse.as_ref().map_or("no fuse".to_owned(), |fuse| format!("{} {}", crate::working::plain(fuse.rating_a, "A"), fuse.style.word()));
+    let fuse = feed.fuse.as_ref().map_or("no fuse".to_owned(), |fuse| format!("{} {}", crate::working::plain(fuse.rating_a, "A"), fuse.style.name()));
     format!("{}, {fuse}", feed.gauge.name())
 }
 
@@ -106,15 +108,18 @@ fn fuse_feed(sized: &mut Build, points: &[crate::report::PointReport], id: &str)
     // A fuse that keeps every rule is left as the person chose it.
     let keeps = |fuse: &crate::document::Fuse| {
         let rating = fuse.rating_a;
-        let fits = rating >= HEADROOM * ask.current_a && rating <= ask.ampacity_a * (1.0 + 1e-9) && ask.parts_a.is_none_or(|parts| rating <= parts);
-        fits && ask.fault_a >= PROMPT_MULTIPLE * rating && fuse.style.ratings_a().contains(&rating)
+        let fits = within(HEADROOM * ask.current_a, rating) && within(rating, ask.ampacity_a) && ask.parts_a.is_none_or(|parts| within(rating, parts));
+        fits && within(PROMPT_MULTIPLE * rating, ask.fault_a) && fuse.style.ratings_a().contains(&rating) && ask.seat.suits(fuse)
     };
     if present.as_ref().is_some_and(keeps) {
         return Ok(());
     }
     let choices = super::fuse::fuse(&ask)?;
-    let of_style = |choice: &&Choice| matches!(&choice.pick, Pick::Fuse { fuse: Some(fuse), .. } if style.is_none_or(|style| fuse.style == style));
-    if let Some(Pick::Fuse { fuse: Some(fuse), grow }) = choices.iter().find(of_style).map(|choice| choice.pick.clone()) {
+    // The person's style where it can do it, else the best of those that can.
+    let suits = |choice: &&Choice| choice.works && matches!(&choice.pick, Pick::Fuse { fuse: Some(fuse), .. } if ask.seat.suits(fuse));
+    let of_style = |choice: &&Choice| suits(choice) && matches!(&choice.pick, Pick::Fuse { fuse: Some(fuse), .. } if Some(fuse.style) == style);
+    let chosen = choices.iter().find(of_style).or_else(|| choices.iter().find(suits)).or(choices.first());
+    if let Some(Pick::Fuse { fuse: Some(fuse), grow }) = chosen.map(|choice| choice.pick.clone()) {
         super::fuse::put(sized, id, &fuse, grow);
     }
     Ok(())

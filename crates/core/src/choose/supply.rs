@@ -271,6 +271,7 @@ fn module(way: Way, need: &Need, low_v: f64, high_v: f64, rating: f64) -> Option
             0.9
         }),
         idle_a: 0.005,
+        max_loss_w: None,
         mass_g: if rating > 5.0 { 60.0 } else { 12.0 },
     })
 }

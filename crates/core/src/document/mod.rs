@@ -114,10 +114,15 @@ words! {
 words! {
     /// A fuse's family; each has its own standard ratings.
     FuseStyle {
-        /// Automotive blade fuse.
+        /// Automotive blade fuse, 32 V.
         Blade = "blade",
+        /// Blade fuse for 58 V.
+        #[serde(rename = "blade_58v")]
+        Blade58v = "blade_58v",
         /// Glass cartridge.
         Glass = "glass",
+        /// Ceramic cartridge.
+        Ceramic = "ceramic",
         /// Self-resetting polymer fuse; the rating is its hold current.
         Ptc = "ptc",
     }
@@ -284,6 +289,9 @@ data! {
         pub tap: Tap,
         /// Limit of that tap, A.
         pub tap_limit_a: Option<f64>,
+        /// Whether something switches it off before its cells are harmed; `None`: by chemistry.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub protected: Option<bool>,
     }
 
     /// An existing regulated rail.
@@ -334,6 +342,9 @@ data! {
         pub efficiency: Efficiency,
         /// Input current with nothing on the output, A.
         pub idle_a: f64,
+        /// Heat that it can get rid of, W; `None`: 1.2 for a linear regulator, unknown for the others.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub max_loss_w: Option<f64>,
         /// Mass, g.
         pub mass_g: f64,
     }
@@ -477,6 +488,9 @@ data! {
         pub led_vf_v: f64,
         /// Resistance of each rail, ohm/m.
         pub rail_ohm_per_m: f64,
+        /// Largest current along either rail, A; `None`: what the copper of a common strip carries.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub rail_max_a: Option<f64>,
         /// Length, m.
         pub length_m: f64,
     }
@@ -493,6 +507,9 @@ data! {
         pub pitch_m: f64,
         /// Resistance of each rail, ohm/m.
         pub rail_ohm_per_m: f64,
+        /// Largest current along either rail, A; `None`: what the copper of a common strip carries.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub rail_max_a: Option<f64>,
         /// Voltage from which a channel holds its current, V.
         pub regulation_v: [f64; 3],
         /// Voltage below which a channel is dark, V.
@@ -648,6 +665,14 @@ impl Build {
     /// The document as text, ready for a file.
     pub fn print(&self) -> String {
         serde_json::to_string_pretty(self).unwrap_or_default() + "\n"
+    }
+
+    /// The source or converter that supplies `from`, through junctions.
+    pub fn supplier<'a>(&'a self, mut from: &'a str) -> &'a str {
+        while let Some(junction) = self.junctions.iter().find(|j| j.id == from) {
+            from = &junction.feed.from;
+        }
+        from
     }
 
     /// Every feed with the id it is reported under and its consumer.

@@ -17,6 +17,9 @@ const WATT: Range = Range::above_zero(1e6, "W");
 const WATT_OR_ZERO: Range = Range::within(0.0, 1e6, "W");
 const OHM: Range = Range::within(0.0, 1e9, "ohm");
 const METRE: Range = Range::above_zero(10_000.0, "m");
+/// Nothing is cut or spaced finer; shorter ones would only ask for more work than there is.
+const SEGMENT: Range = Range::within(0.002, 10_000.0, "m");
+const PITCH: Range = Range::within(0.001, 10_000.0, "m");
 const METRE_OR_ZERO: Range = Range::within(0.0, 10_000.0, "m");
 const SHARE: Range = Range::within(0.0, 1.0, "");
 const SHARE_ABOVE_ZERO: Range = Range::above_zero(1.0, "");
@@ -181,6 +184,7 @@ fn battery(o: &mut Object<'_, '_>) -> Option<Battery> {
         used_while_charging: o.flag_or("used_while_charging", false),
         tap: o.word_or("tap", Tap::Main, Tap::WORDS),
         tap_limit_a: o.maybe_number("tap_limit_a", AMP),
+        protected: o.maybe("protected").map(|n| n.flag(o.faults)),
     };
     chemistry.map(|_| battery)
 }
@@ -234,6 +238,7 @@ fn converter_figures(o: &mut Object<'_, '_>, id: String, feed: Option<Feed>) -> 
         pass_drop_v: o.number_or("pass_drop_v", 0.4, Range::within(0.0, 100.0, "V")),
         efficiency: efficiency(o),
         idle_a: o.number_or("idle_a", 0.0, AMP_OR_ZERO),
+        max_loss_w: o.maybe_number("max_loss_w", WATT),
         mass_g: o.number_or("mass_g", 0.0, GRAM),
     };
     if converter.min_in_v > converter.max_in_v {
@@ -328,18 +333,20 @@ fn load(o: &mut Object<'_, '_>) -> Option<Load> {
         1 => Some(Load::Strip(Strip {
             voltage_v: o.number("voltage_v", VOLT),
             power_w_per_m: o.number("power_w_per_m", WATT),
-            segment_m: o.number("segment_m", METRE),
+            segment_m: o.number("segment_m", SEGMENT),
             leds_per_segment: o.count("leds_per_segment", 1, 1000),
             led_vf_v: o.number("led_vf_v", Range::above_zero(100.0, "V")),
             rail_ohm_per_m: o.number("rail_ohm_per_m", OHM),
+            rail_max_a: o.maybe_number("rail_max_a", AMP),
             length_m: o.number("length_m", METRE),
         })),
         2 => Some(Load::Pixels(Pixels {
             voltage_v: o.number("voltage_v", VOLT),
             channel_a: o.triple("channel_a", Range::within(0.0, 10.0, "A")),
             idle_a: o.number_or("idle_a", 0.0, Range::within(0.0, 10.0, "A")),
-            pitch_m: o.number("pitch_m", METRE),
+            pitch_m: o.number("pitch_m", PITCH),
             rail_ohm_per_m: o.number("rail_ohm_per_m", OHM),
+            rail_max_a: o.maybe_number("rail_max_a", AMP),
             regulation_v: o.triple("regulation_v", VOLT),
             off_v: o.triple("off_v", VOLT_OR_ZERO),
             count: o.count("count", 1, 20_000),

@@ -154,6 +154,13 @@ impl<'v> Node<'v> {
         }
     }
 
+    pub fn flag(&self, faults: &mut Faults) -> bool {
+        self.value.as_bool().unwrap_or_else(|| {
+            faults.add(&self.path, format!("{} is neither true nor false", shown(self.value)), "Give true or false");
+            false
+        })
+    }
+
     /// One of a few words.
     pub fn word<T: Copy>(&self, words: &[(&'static str, T)], faults: &mut Faults) -> Option<T> {
         let found = self.value.as_str().and_then(|text| words.iter().find(|(word, _)| *word == text));
@@ -232,11 +239,7 @@ impl<'v> Object<'v, '_> {
     }
 
     pub fn flag_or(&mut self, name: &'static str, default: bool) -> bool {
-        let Some(node) = self.maybe(name) else { return default };
-        node.value.as_bool().unwrap_or_else(|| {
-            self.faults.add(&node.path, format!("{} is neither true nor false", shown(node.value)), "Give true or false");
-            default
-        })
+        self.maybe(name).map_or(default, |node| node.flag(self.faults))
     }
 
     pub fn text(&mut self, name: &'static str, max_chars: usize) -> String {

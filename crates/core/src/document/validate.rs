@@ -73,7 +73,7 @@ fn references(build: &Build, faults: &mut Faults) {
 }
 
 fn loads(build: &Build, faults: &mut Faults) {
-    let mut taps = 0;
+    let mut taps = 0usize;
     for (index, light) in build.lights.iter().enumerate() {
         let path = format!("/lights/{index}");
         if light.feeds.is_empty() {
@@ -90,7 +90,7 @@ fn loads(build: &Build, faults: &mut Faults) {
                         format!("Give more than {need} V, or fewer LEDs in a segment"),
                     );
                 }
-                taps += (strip.length_m / strip.segment_m) as usize;
+                taps = taps.saturating_add(strip.segments() as usize);
                 Some((strip.length_m, strip.segment_m))
             }
             Load::Pixels(pixels) => {
@@ -104,7 +104,7 @@ fn loads(build: &Build, faults: &mut Faults) {
                         );
                     }
                 }
-                taps += pixels.count as usize;
+                taps = taps.saturating_add(pixels.count as usize);
                 Some((f64::from(pixels.count) * pixels.pitch_m, pixels.pitch_m))
             }
             Load::LedArray(array) => {

@@ -4,8 +4,10 @@
 //! `dt = C d soc / (I_avg p)`, `p` Peukert's factor, by the trapezoid rule.
 
 use super::conditions::{conditioned, habits_of};
-use crate::document::{Battery, Build, Load, Scene, Source};
+use crate::document::{Battery, Build, Scene, Source};
 use crate::network::{Lit, Network, Point, Solution};
+use crate::practice::DIM;
+use crate::states::margin;
 use serde::Serialize;
 
 /// Steps of the state of charge from full to empty.
@@ -105,6 +107,8 @@ struct Step {
     moment: Moment,
     /// Converters that hold their voltage.
     holding: Vec<bool>,
+    /// What each light that is on delivers of what is asked; `None` where nothing is.
+    shares: Vec<Option<f64>>,
 }
 
 impl Trace<'_> {
@@ -152,14 +156,11 @@ impl Trace<'_> {
         let point = Point { emf_v: battery.emf_v(soc), source_ohm: battery.pack_ohm(), standing_a: self.build.standing_a(), lights: self.lit.clone() };
         let solution = self.network.solve_in_passing(&point, self.near.as_ref()).ok()?;
         let (_, all_a) = self.network.source(&solution);
-        let outputs = self.on.iter().map(|&index| {
-            let lit = &point.lights[index];
-            let (sum, count) = self.network.taps(&solution, index, lit).fold((0.0, 0.0), |(sum, n), tap| (sum + tap.output, n + 1.0));
-            // Of pixels the solver tells what is delivered of what is asked.
-            let asked = if matches!(self.build.lights[index].load, Load::Pixels(_)) { lit.level } else { 1.0 };
-            if count > 0.0 { asked * sum / count } else { 0.0 }
-        });
-        let outputs: Vec<f64> = outputs.collect();
+        let delivered: Vec<f64> = self.on.iter().map(|&index| self.network.output(&solution, index, &point.lights[index])).collect();
+        let of = |(&index, &output): (&usize, &f64)| (&self.build.lights[index], &point.lights[index], output);
+        let each = || self.on.iter().zip(&delivered).map(of);
+        let outputs = each().map(|(light, lit, output)| light.brightness(lit, output)).collect();
+        let shares = each().map(|(light, lit, output)| light.share(lit, output)).collect();
         let holding = self.build.converters.iter().enumerate().map(|(index, converter)| {
             let flow = self.network.converter(&solution, index);
             flow.on && converter.set_v.is_none_or(|set_v| flow.out_v >= HOLDS * set_v)
@@ -176,7 +177,9 @@ impl Trace<'_> {
                 current_a -= (1.0 - duty) * (all_a - self.network.source(&rest).1);
             }
         }
-        Some(Step { moment: Moment { at_h: 0.0, soc, terminal_v: point.emf_v - current_a * point.source_ohm, current_a, outputs }, holding })
+        // As in the time of light: never less than what stands beside the lights.
+        let current_a = current_a.max(point.standing_a);
+        Some(Step { moment: Moment { at_h: 0.0, soc, terminal_v: point.emf_v - current_a * point.source_ohm, current_a, outputs }, holding, shares })
     }
 
     fn marks(&self, steps: &[Step]) -> Vec<Mark> {
@@ -193,16 +196,12 @@ impl Trace<'_> {
                 note(at, Event::DropOut, Some(&converter.id), format!("{} no longer holds its voltage", converter.id));
             }
         }
-        let asked: Vec<f64> = self.on.iter().map(|&index| self.lit[index].level).collect();
         for (slot, &index) in self.on.iter().enumerate() {
             let id = &self.build.lights[index].id;
-            note(crossing(steps, |step| step.moment.outputs[slot] - 0.5 * asked[slot]), Event::Half, Some(id), format!("{id} at half of what is asked"));
+            let at = crossing(steps, |step| step.shares[slot].map_or(f64::INFINITY, |share| share - DIM));
+            note(at, Event::Half, Some(id), format!("{id} at half of what is asked"));
         }
-        // How far the brightest light is from a tenth, or from a tenth of what little is asked.
-        let best = |step: &Step| {
-            let above = step.moment.outputs.iter().zip(&asked).map(|(output, asked)| output - if *asked <= 0.1 { 0.1 * asked } else { 0.1 });
-            above.fold(f64::NEG_INFINITY, f64::max)
-        };
+        let best = |step: &Step| margin(step.shares.iter().copied().flatten()) - 1.0;
         if !self.on.is_empty() {
             note(crossing(steps, best), Event::Dark, None, "every light is dark".into());
         }

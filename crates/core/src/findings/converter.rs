@@ -3,31 +3,113 @@
 use super::light::{INPUT_V, OUTPUT_A, rating_above};
 use super::*;
 use crate::document::{Converter, ConverterKind};
+use crate::practice::HEAT_SHARE;
+use crate::report::ConverterReport;
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for converter in &case.build.converters {
+        let mut heaviest: Option<(f64, Load<'_>)> = None;
         for point in case.points {
             let Some(here) = point.converters.get(&converter.id) else { continue };
             input(case, converter, here.in_v, point, found);
             if converter.kind == ConverterKind::Boost {
                 pass_through(case, converter, here.in_v, point, found);
             }
-            let out = (here.out_a, converter.max_out_a, "output");
-            let into = converter.max_in_a.map(|limit| (here.in_a, limit, "input"));
-            for (current, limit, side) in [Some(out), into].into_iter().flatten() {
-                load(case, converter, current, limit, side, point, found);
+            back_fed(case, converter, here, point, found);
+            hot(case, converter, here.loss_w, point, found);
+            let out = Load { current: here.out_a.abs(), limit: converter.max_out_a, side: "output", point };
+            let into = converter.max_in_a.map(|limit| Load { current: here.in_a.abs(), limit, side: "input", point });
+            for load in [Some(out), into].into_iter().flatten() {
+                let ratio = load.current / load.limit;
+                if heaviest.as_ref().is_none_or(|(most, _)| ratio > *most) {
+                    heaviest = Some((ratio, load));
+                }
             }
+        }
+        if let Some((_, load)) = heaviest {
+            loaded(case, converter, &load, found);
         }
     }
 }
 
+/// What one side of a converter carries.
+struct Load<'a> {
+    current: f64,
+    limit: f64,
+    side: &'static str,
+    point: &'a PointReport,
+}
+
+/// Output above the setting at which another supply counts as holding it.
+const HELD: f64 = 1.01;
+
+fn back_fed(case: &Case<'_>, converter: &Converter, here: &ConverterReport, point: &PointReport, found: &mut Findings) {
+    let Some(set_v) = converter.set_v.filter(|_| converter.kind != ConverterKind::Boost) else { return };
+    if here.out_a.abs() > 1e-6 || within(here.out_v, HELD * set_v) {
+        return;
+    }
+    let draft = Draft {
+        code: "converter.back_fed",
+        severity: Severity::Fix,
+        subject: &converter.id,
+        point: Some(point),
+        value: here.out_v,
+        limit: set_v,
+        unit: "V",
+        excess: here.out_v,
+    };
+    found.add(draft, || Words {
+        title: format!("{}: another supply does its work", converter.id),
+        message: format!(
+            "The output of `{}` stands at {} {}, above the {} that it is set to: it gives no current, and the other supply carries all.",
+            converter.id,
+            plain(here.out_v, "V"),
+            moment(case.build, point),
+            plain(set_v, "V")
+        ),
+        why: "Two supplies on one strip share only if they are set alike; the higher one carries everything, and many modules do not stand being fed from behind.",
+        advice: Some("Feed the strip from one supply, cut its plus rail between the two, or set both to the same voltage and check each alone with a meter."),
+        formula: "V_out ≤ 1.01·V_set",
+        rule: "A converter takes no current back: where its output is held above its setting, it does nothing.",
+        source: "Topology of converters without synchronous return; solved network",
+        given: vec![quantity("V_set", "its setting", set_v, "V"), quantity("I_out", "its output current", here.out_a, "A")],
+    });
+}
+
+fn hot(case: &Case<'_>, converter: &Converter, loss_w: f64, point: &PointReport, found: &mut Findings) {
+    let Some(most_w) = converter.heat_limit_w() else { return };
+    let limit = HEAT_SHARE * most_w;
+    if within(loss_w, limit) {
+        return;
+    }
+    let severity = if above(loss_w, most_w) { Severity::Stop } else { Severity::Fix };
+    let draft = Draft { code: "converter.hot", severity, subject: &converter.id, point: Some(point), value: loss_w, limit, unit: "W", excess: loss_w };
+    found.add(draft, || Words {
+        title: format!("{}: too hot", converter.id),
+        message: format!(
+            "`{}` turns {} into heat {}; it gets rid of {} at most, and is used up to {}.",
+            converter.id,
+            plain(loss_w, "W"),
+            moment(case.build, point),
+            plain(most_w, "W"),
+            plain(limit, "W")
+        ),
+        why: "A regulator that cannot get rid of its heat burns fingers, softens what it is glued to and switches off or fails short.",
+        advice: None,
+        formula: "V_in·I_in − V_out·I_out ≤ 0.6·P_max",
+        rule: "What goes in less what comes out is heat; keep to 60 % of what the part gets rid of where air is still.",
+        source: "Conservation of energy; a bare regulator of finger-nail size gets rid of about 1.2 W",
+        given: vec![quantity("P_max", "it gets rid of", most_w, "W")],
+    });
+}
+
 fn input(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport, found: &mut Findings) {
-    let (code, limit, excess, low) = if in_v < converter.min_in_v {
+    let (code, limit, excess, low) = if above(converter.min_in_v, in_v) {
         ("converter.input_low", converter.min_in_v, converter.min_in_v - in_v, true)
-    } else if in_v > converter.max_in_v {
+    } else if above(in_v, converter.max_in_v) {
         ("converter.input_high", converter.max_in_v, in_v - converter.max_in_v, false)
     } else {
         return;
@@ -58,7 +140,7 @@ fn input(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport,
 
 fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport, found: &mut Findings) {
     let passed = in_v - converter.pass_drop_v;
-    if passed <= converter.target_v() {
+    if within(passed, converter.target_v()) {
         return;
     }
     let draft = Draft {
@@ -89,18 +171,20 @@ fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &Point
     });
 }
 
-fn load(case: &Case<'_>, converter: &Converter, current: f64, limit: f64, side: &'static str, point: &PointReport, found: &mut Findings) {
-    let ratio = current / limit;
-    let (code, severity) = match ratio {
-        _ if ratio > 1.0 => ("converter.overload", Severity::Stop),
-        _ if ratio > 0.8 => ("converter.near_limit", Severity::Fix),
-        _ => return,
+fn loaded(case: &Case<'_>, converter: &Converter, load: &Load<'_>, found: &mut Findings) {
+    let &Load { current, limit, side, point } = load;
+    let (code, severity, over) = if above(current, limit) {
+        ("converter.overload", Severity::Stop, true)
+    } else if above(current, 0.8 * limit) {
+        ("converter.near_limit", Severity::Fix, false)
+    } else {
+        return;
     };
-    let draft = Draft { code, severity, subject: &converter.id, point: Some(point), value: current, limit, unit: "A", excess: ratio };
+    let draft = Draft { code, severity, subject: &converter.id, point: Some(point), value: current, limit, unit: "A", excess: current / limit };
     found.add(draft, || Words {
-        title: format!("{}: {}", converter.id, if ratio > 1.0 { "overloaded" } else { "close to its limit" }),
+        title: format!("{}: {}", converter.id, if over { "overloaded" } else { "close to its limit" }),
         message: format!("The {side} of `{}` carries {} {}; its limit is {}.", converter.id, plain(current, "A"), moment(case.build, point), plain(limit, "A")),
-        why: if ratio > 1.0 {
+        why: if over {
             "It shuts down, lets its voltage sag, or burns."
         } else {
             "Small modules keep their rating only with cool air around them, which an enclosure does not give."
@@ -147,7 +231,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             proposals.extend(edit("Use a step-up-down instead".into(), &|c| c.kind = ConverterKind::BuckBoost));
         }
         "converter.overload" | "converter.near_limit" => {
-            let most = |current: fn(&crate::report::ConverterReport) -> f64| {
+            let most = |current: fn(&ConverterReport) -> f64| {
                 case.points.iter().filter_map(|p| p.converters.get(&converter.id)).map(current).fold(0.0, f64::max)
             };
             let (out_a, in_a) = (most(|c| c.out_a), most(|c| c.in_a));

@@ -4,7 +4,7 @@
 
 use super::*;
 use crate::document::{Consumer, Feed, FeedRef, Fuse, FuseStyle, Source};
-use crate::fuse::{HEADROOM, PROMPT_MULTIPLE};
+use crate::fuse::{HEADROOM, PROMPT_MULTIPLE, Seat};
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend };
@@ -14,18 +14,80 @@ const FIRST: &str = "A pinched wire before the first fuse carries all the batter
 fn find(case: &Case<'_>, found: &mut Findings) {
     let feeds = case.build.feeds();
     for feed in &feeds {
+        let zone = zone(&feeds, feed);
         let Some(fuse) = &feed.feed.fuse else {
-            if feed.feed.from == "source" && matches!(case.build.source, Source::Battery(_)) {
-                missing(case, feed, found);
-            }
+            missing(case, &feeds, feed, &zone, found);
             continue;
         };
         nuisance(case, feed, fuse, found);
         odd(feed, fuse, found);
-        let zone = zone(&feeds, feed);
         above_wire(feed, fuse, &zone, found);
         slow(case, feed, fuse, &zone, found);
+        voltage(case, feed, fuse, found);
+        breaking(case, feed, fuse, found);
     }
+}
+
+/// Where a fuse at the start of this feed sits.
+pub(crate) fn seat(build: &Build, feed: &Feed) -> Seat {
+    if let Some(converter) = converter_above(build, feed) {
+        return Seat { highest_v: converter.set_v.unwrap_or(0.0), battery: None, limit_a: converter.max_out_a, small: false };
+    }
+    let highest_v = build.source.states().into_iter().map(|state| build.source.thevenin(state).0).fold(0.0, f64::max);
+    match &build.source {
+        Source::Rail(rail) => Seat { highest_v, battery: None, limit_a: rail.max_current_a, small: false },
+        Source::Battery(battery) => {
+            let (emf_v, source_ohm) = build.source.thevenin(State::Full);
+            let before = build.junctions.iter().find(|j| j.id == feed.from).map_or(0.0, |junction| way_ohm(build, &junction.feed));
+            Seat { highest_v, battery: Some((emf_v, source_ohm + before)), limit_a: f64::INFINITY, small: battery.is_small() }
+        }
+    }
+}
+
+fn voltage(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
+    let (limit, _) = fuse.style.stands();
+    let most_v = seat(case.build, feed.feed).highest_v;
+    if within(most_v, limit) {
+        return;
+    }
+    let draft =
+        Draft { code: "fuse.voltage", severity: Severity::Fix, subject: &feed.id, point: None, value: most_v, limit, unit: "V", excess: most_v / limit };
+    found.add(draft, || Words {
+        title: format!("{}: this fuse is not made for {}", feed.id, plain(most_v, "V")),
+        message: format!("A {} interrupts up to {}; where it sits there may be {}.", fuse.style.name(), plain(limit, "V"), plain(most_v, "V")),
+        why: "Above its voltage a fuse melts but the arc goes on burning in the gap, and the current with it.",
+        advice: None,
+        formula: "V_max ≤ V_fuse",
+        rule: "A fuse is rated for at least the highest voltage that it may have to interrupt.",
+        source: "Representative ratings of the style for direct current",
+        given: vec![],
+    });
+}
+
+fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
+    let (_, limit) = fuse.style.stands();
+    let current = seat(case.build, feed.feed).short_a(fuse);
+    let severity = match current {
+        _ if above(current, 3.0 * limit) => Severity::Fix,
+        _ if above(current, limit) => Severity::Note,
+        _ => return,
+    };
+    let draft = Draft { code: "fuse.breaking", severity, subject: &feed.id, point: None, value: current, limit, unit: "A", excess: current / limit };
+    found.add(draft, || Words {
+        title: format!("{}: a short gives more than this fuse can break", feed.id),
+        message: format!(
+            "A short right behind it draws up to {} from a full battery; a {} breaks {}.",
+            plain(current, "A"),
+            fuse.style.name(),
+            plain(limit, "A")
+        ),
+        why: "A fuse that meets more than it can break may burst, or arc across and go on conducting.",
+        advice: Some("A little more wire before the fuse lowers the current; a fuse of a style with a higher breaking capacity is the surer way."),
+        formula: "E_full / (R_source + R_before + R_fuse) ≤ I_break",
+        rule: "A fuse breaks at least the current that a short right behind it draws.",
+        source: "Ohm's law; representative breaking capacities of the style for direct current",
+        given: vec![quantity("R_fuse", "the fuse itself, cold", fuse.cold_ohm(), "ohm")],
+    });
 }
 
 /// The feeds that a fuse in `first` protects, `first` included.
@@ -73,38 +135,74 @@ pub(crate) fn fault_a(build: &Build, feed: &Feed) -> f64 {
     }
 }
 
-fn missing(case: &Case<'_>, feed: &FeedRef<'_>, found: &mut Findings) {
+/// What limits the current into a feed that hangs straight on a rail or converter, A.
+fn supply_limit_a(build: &Build, feed: &Feed) -> Option<f64> {
+    match (&build.source, feed.from.as_str()) {
+        (Source::Rail(rail), "source") => Some(rail.max_current_a),
+        (_, from) => build.converters.iter().find(|c| c.id == from).map(|converter| converter.max_out_a),
+    }
+}
+
+/// Whether a feed without a fuse wants one: it hangs on a battery, or on a supply that gives more than a wire in its
+/// zone carries.
+pub(crate) fn wants_fuse(build: &Build, feeds: &[FeedRef<'_>], feed: &FeedRef<'_>) -> bool {
+    if feed.feed.fuse.is_some() {
+        return false;
+    }
+    let battery = feed.feed.from == "source" && matches!(build.source, Source::Battery(_));
+    let thinnest = || zone(feeds, feed).into_iter().map(|f| f.feed.gauge.ampacity_a(f.feed.bundled)).fold(f64::MAX, f64::min);
+    battery || supply_limit_a(build, feed.feed).is_some_and(|limit| above(limit, thinnest()))
+}
+
+fn missing(case: &Case<'_>, feeds: &[FeedRef<'_>], feed: &FeedRef<'_>, zone: &[&FeedRef<'_>], found: &mut Findings) {
+    if !wants_fuse(case.build, feeds, feed) {
+        return;
+    }
+    let battery = feed.feed.from == "source" && matches!(case.build.source, Source::Battery(_));
+    let thinnest = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), *f)).min_by(|a, b| a.0.total_cmp(&b.0));
+    let Some((ampacity, thin)) = thinnest else { return };
     let fault = fault_a(case.build, feed.feed);
-    let ampacity = feed.feed.gauge.ampacity_a(feed.feed.bundled);
     let draft =
         Draft { code: "fuse.missing", severity: Severity::Stop, subject: &feed.id, point: None, value: fault, limit: ampacity, unit: "A", excess: fault };
-    found.add(draft, || Words {
-        title: "No fuse at the battery".into(),
-        message: format!(
-            "A pinched wire in feed `{}` would carry {} even at reserve; its {} wire may carry {}.",
-            feed.id,
-            plain(fault, "A"),
-            feed.feed.gauge.name(),
-            plain(ampacity, "A")
-        ),
-        why: FIRST,
-        advice: None,
-        formula: "I_fault = E / (R_source + ΣR)",
-        rule: "A bolted short at the far end carries the battery's voltage over every resistance on the way, out and back.",
-        source: "Ohm's law with wire resistances by IEC 60028; fuse each battery lead at the battery",
-        given: vec![
-            quantity("E", "battery at reserve, no load", case.build.source.thevenin(State::Reserve).0, "V"),
-            quantity("R_source", "battery", case.build.source.thevenin(State::Reserve).1, "ohm"),
-            quantity("ΣR", "wires, switch and plugs, out and back", way_ohm(case.build, feed.feed), "ohm"),
-        ],
+    found.add(draft, || {
+        let (emf_v, source_ohm) = case.build.source.thevenin(if battery { State::Reserve } else { State::Rail });
+        Words {
+            title: if battery { "No fuse at the battery".into() } else { format!("No fuse after {}", if feed.feed.from == "source" { "the rail" } else { &feed.feed.from }) },
+            message: format!(
+                "A pinched wire in feed `{}` would carry {}{}; the {} wire of `{}` may carry {}.",
+                feed.id,
+                plain(fault, "A"),
+                if battery { " even at reserve" } else { ", all that its supply gives" },
+                thin.feed.gauge.name(),
+                thin.id,
+                plain(ampacity, "A")
+            ),
+            why: if battery { FIRST } else { "The supply is strong enough to burn this wire and has no reason to switch off." },
+            advice: None,
+            formula: if battery { "I_fault = E / (R_source + ΣR)" } else { "I_limit ≤ I_ampacity of every wire in the zone" },
+            rule: if battery {
+                "A bolted short at the far end carries the battery's voltage over every resistance on the way, out and back."
+            } else {
+                "A wire behind a supply that gives more than it carries wants a fuse of its own, right after the supply."
+            },
+            source: "Ohm's law with wire resistances by IEC 60028; fuse each battery lead at the battery",
+            given: if battery {
+                vec![
+                    quantity("E", "battery at reserve, no load", emf_v, "V"),
+                    quantity("R_source", "battery", source_ohm, "ohm"),
+                    quantity("ΣR", "wires, switch and plugs, out and back", way_ohm(case.build, feed.feed), "ohm"),
+                ]
+            } else {
+                vec![quantity("I_limit", "what the supply gives", fault, "A")]
+            },
+        }
     });
 }
 
 fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
     let Some((current, point)) = case.worst_current(&feed.id) else { return };
     let need = HEADROOM * current;
-    // A rating exactly at its bound may differ by rounding.
-    if fuse.rating_a >= need * (1.0 - 1e-9) {
+    if within(need, fuse.rating_a) {
         return;
     }
     let draft = Draft {
@@ -154,7 +252,7 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
     };
     found.add(draft, || Words {
         title: format!("{}: no such fuse", feed.id),
-        message: format!("{} is no standard {} rating; the nearest is {}.", plain(fuse.rating_a, "A"), fuse.style.word(), plain(nearest, "A")),
+        message: format!("{} is no standard rating of a {}; the nearest is {}.", plain(fuse.rating_a, "A"), fuse.style.name(), plain(nearest, "A")),
         why: "A fuse that cannot be bought gets replaced by one that is too large.",
         advice: None,
         formula: "I_rated ∈ standard ratings",
@@ -166,7 +264,7 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
 
 fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>], found: &mut Findings) {
     let ampacities = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), *f));
-    let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| fuse.rating_a > ampacity * (1.0 + 1e-9)) else {
+    let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| above(fuse.rating_a, *ampacity)) else {
         return;
     };
     let excess = fuse.rating_a - ampacity;
@@ -194,9 +292,9 @@ fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>], found: &mu
 fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>], found: &mut Findings) {
     let faults = zone.iter().map(|f| (fault_a(case.build, f.feed), *f));
     let need = PROMPT_MULTIPLE * fuse.rating_a;
-    let Some((fault, far)) = faults.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(fault, _)| *fault < need) else { return };
+    let Some((fault, far)) = faults.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(fault, _)| above(need, *fault)) else { return };
     let opens = match fuse.opens_within_s(fault) {
-        _ if fuse.style != FuseStyle::Blade => String::new(),
+        _ if !fuse.style.is_blade() => String::new(),
         Some(seconds) => format!(" It may take {}.", plain(seconds, "s")),
         None => " It may never open.".to_owned(),
     };
@@ -257,14 +355,16 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     };
 
     let mut proposals = Vec::new();
-    // Finer ratings only where no blade fuse fits.
-    let blade_fits = FuseStyle::Blade.smallest_for(current).is_some_and(|rating| rating <= limit && fault >= PROMPT_MULTIPLE * rating);
-    let other = if blade_fits { FuseStyle::Blade } else { FuseStyle::Glass };
-    let mut styles = vec![style, FuseStyle::Blade, other];
+    let seat = seat(case.build, feed.feed);
+    // The style that is there, then what is usual at this place; never one that cannot do it.
+    let mut styles: Vec<FuseStyle> = feed.feed.fuse.iter().map(|fuse| fuse.style).chain(seat.usual()).collect();
     styles.dedup();
     for style in styles {
         let Some(rating) = style.smallest_for(current) else { continue };
-        let title = format!("{verb} a {} {} fuse", plain(rating, "A"), style.word());
+        if !seat.suits(&Fuse { style, rating_a: rating }) {
+            continue;
+        }
+        let title = format!("{verb} a {} {}", plain(rating, "A"), style.name());
         if rating <= limit && fault >= PROMPT_MULTIPLE * rating {
             proposals.extend(propose(case.build, title.clone(), |copy| set(copy, style, rating)));
         } else if rating > limit {
@@ -322,7 +422,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             standard
                 .into_iter()
                 .take(2)
-                .filter_map(|rating| propose(case.build, format!("Use a {} {} fuse", plain(rating, "A"), style.word()), |copy| set(copy, style, rating))),
+                .filter_map(|rating| propose(case.build, format!("Use a {} {}", plain(rating, "A"), style.name()), |copy| set(copy, style, rating))),
         );
     }
     proposals

@@ -24,19 +24,19 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         if !driven && array.led.if_a >= 0.3 {
             voltage_driven(light, array, found);
         }
-        for point in case.points.iter().filter(|point| case.asked(point, &light.id) > 0.0) {
-            let Some(here) = point.lights.get(&light.id) else { continue };
-            current(case, light, array, here.string_a.unwrap_or(0.0), here.voltage_v, point, found);
+        let strings = case.asked(light).filter_map(|point| Some((point.lights.get(&light.id)?.string_a?, point)));
+        if let Some((string_a, point)) = strings.max_by(|a, b| a.0.total_cmp(&b.0)) {
+            current(case, light, array, string_a, point, found);
         }
         uneven(case, light, found);
     }
 }
 
-fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, voltage_v: f64, point: &PointReport, found: &mut Findings) {
+fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, point: &PointReport, found: &mut Findings) {
     let led = &array.led;
-    let (code, severity, limit) = if string_a > led.if_max_a {
+    let (code, severity, limit) = if above(string_a, led.if_max_a) {
         ("led.over_max", Severity::Stop, led.if_max_a)
-    } else if string_a > 1.02 * led.if_a {
+    } else if above(string_a, 1.02 * led.if_a) {
         ("led.over_rated", Severity::Fix, led.if_a)
     } else {
         return;
@@ -64,7 +64,7 @@ fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, volt
             rule: "The current of a string is where the LEDs' voltage and the resistor's add up to what is there.",
             source: SHOCKLEY,
             given: vec![
-                quantity("V", "voltage at the light", voltage_v, "V"),
+                quantity("V", "voltage at the light", point.lights.get(&light.id).map_or(0.0, |l| l.voltage_v), "V"),
                 quantity("N", "LEDs in a string", f64::from(array.series), "1"),
                 quantity("V_f", "forward voltage at rated current", led.vf_v, "V"),
                 quantity("R", "resistor of the string", array.resistor_ohm, "ohm"),
@@ -104,11 +104,12 @@ fn voltage_driven(light: &Light, array: &LedArray, found: &mut Findings) {
 }
 
 fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
-    for full in case.points.iter().filter(|p| p.state == State::Full && case.asked(p, &light.id) > 0.0) {
+    for full in case.asked(light).filter(|p| p.state == State::Full) {
         let Some(low) = case.points.iter().find(|p| p.state == State::Reserve && p.scene == full.scene) else { continue };
         let string_a = |point: &PointReport| point.lights.get(&light.id).and_then(|l| l.string_a).unwrap_or(0.0);
         let (at_full, at_reserve) = (string_a(full), string_a(low));
-        if at_full <= 1.5 * at_reserve {
+        // The current of a dark string is noise.
+        if at_full <= 1e-9 || within(at_full, 1.5 * at_reserve) {
             continue;
         }
         // A string that is dark at reserve has no finite ratio; a thousand says enough.
@@ -231,6 +232,7 @@ fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal>
             pass_drop_v: 0.4,
             efficiency: crate::document::Efficiency::Constant(0.9),
             idle_a: 0.003,
+            max_loss_w: None,
             mass_g: 6.0,
         });
         let light = copy.lights.iter_mut().find(|l| l.id == light.id)?;

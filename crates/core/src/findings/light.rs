@@ -2,7 +2,9 @@
 
 use super::*;
 use crate::document::{Converter, ConverterKind, Efficiency, Feed, FeedRef, Gauge, Light, Load, Return};
+use crate::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
 use crate::working::plain;
+use std::collections::BTreeSet;
 
 pub(super) const RULE: Rule = Rule { find, mend };
 
@@ -21,48 +23,67 @@ pub(super) fn rated_v(load: &Load) -> Option<f64> {
     }
 }
 
-fn most_v(load: &Load) -> Option<f64> {
+/// Highest voltage that a light may see and the one from which it is destroyed, V; an LED array has none but its
+/// current.
+fn most_v(load: &Load) -> Option<(f64, f64)> {
     match load {
-        Load::Strip(strip) => Some(1.1 * strip.voltage_v),
-        Load::Pixels(pixels) => Some(1.1 * pixels.voltage_v),
-        Load::Module(module) => Some(module.max_v),
-        Load::LedArray(_) => None,
+        Load::Module(module) => Some((module.max_v, module.max_v)),
+        other => rated_v(other).map(|rated| (OVER_VOLTAGE * rated, FAR_OVER_VOLTAGE * rated)),
     }
 }
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for light in &case.build.lights {
-        for point in case.points {
-            let Some(here) = point.lights.get(&light.id) else { continue };
-            if let Some(limit) = most_v(&light.load).filter(|limit| here.highest_v > *limit) {
-                over_voltage(case, light, here.highest_v, limit, point, found);
-            }
-            let asked = case.asked(point, &light.id);
-            if asked > 0.0 {
-                dim(case, light, here.output, asked, point, found);
-            }
+        if let Some((limit, far)) = most_v(&light.load)
+            && let Some((voltage_v, point)) = case.worst(|point| Some(point.lights.get(&light.id)?.highest_v)).filter(|(v, _)| above(*v, limit))
+        {
+            over_voltage(case, light, voltage_v, limit, above(voltage_v, far), point, found);
         }
+        dim(case, light, found);
     }
 }
 
-fn dim(case: &Case<'_>, light: &Light, output: f64, asked: f64, point: &PointReport, found: &mut Findings) {
-    let share = output / asked;
-    let (code, severity, limit) = match share {
-        _ if share < 0.1 => ("light.dark", Severity::Stop, 0.1),
-        _ if share < 0.5 => ("light.dim", Severity::Fix, 0.5),
-        _ => return,
+/// Darkness, or else dimness, over all points at which the scene asks for light.
+fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
+    let share_at = |point: &PointReport| light.share(&case.lit(point, &light.id), point.lights.get(&light.id)?.output);
+    let shares: Vec<(f64, &PointReport)> = case.points.iter().filter_map(|point| Some((share_at(point)?, point))).collect();
+    let below = |limit: f64| shares.iter().filter(move |(share, _)| above(limit, *share));
+    let reserve = |limit: f64| below(limit).all(|(_, point)| point.state == State::Reserve);
+    let Some((share, point)) = shares.iter().min_by(|a, b| a.0.total_cmp(&b.0)).copied() else { return };
+    let (code, severity, limit) = if above(DARK, share) {
+        ("light.dark", if reserve(DARK) { Severity::Fix } else { Severity::Stop }, DARK)
+    } else if above(DIM, share) {
+        ("light.dim", if reserve(DIM) { Severity::Note } else { Severity::Fix }, DIM)
+    } else {
+        return;
     };
     let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: share, limit, unit: "1", excess: -share };
     found.add(draft, || {
-        let dark = severity == Severity::Stop;
+        let dark = code == "light.dark";
+        let (count, of) = (below(limit).count(), shares.len());
+        let when = if count == of {
+            String::new()
+        } else if reserve(limit) {
+            " at reserve".to_owned()
+        } else {
+            let states: BTreeSet<State> = below(limit).map(|(_, point)| point.state).collect();
+            format!(" {}", states.iter().map(|state| state.phrase()).collect::<Vec<_>>().join(" and "))
+        };
+        let does = match (dark, count == of) {
+            (true, true) => "stays dark",
+            (true, false) => "goes dark",
+            (false, _) => "is dim",
+        };
+        let here = point.lights.get(&light.id);
         Words {
-            title: if dark { format!("{} stays dark", light.id) } else { format!("{} is dim", light.id) },
+            title: format!("{} {does}{when}", light.id),
             message: format!(
-                "`{}` gives {:.0} % of the light that the scene asks for, {}; {} reach it.",
+                "`{}` gives {:.0} % of the light that the scene asks for, {}; {} reach it.{}",
                 light.id,
                 100.0 * share,
                 moment(case.build, point),
-                plain(point.lights.get(&light.id).map_or(0.0, |l| l.voltage_v), "V")
+                plain(here.map_or(0.0, |l| l.voltage_v), "V"),
+                if count == of { String::new() } else { format!(" So it is in {count} of {of} combinations of scene and charge.") }
             ),
             why: if dark {
                 "Someone who relies on being seen is not."
@@ -70,25 +91,40 @@ fn dim(case: &Case<'_>, light: &Light, output: f64, asked: f64, point: &PointRep
                 "Less than half the light is plainly dimmer than planned, and worse as the battery empties."
             },
             advice: Some("Check what feeds it: a converter that is off, a supply below its voltage, or too many LEDs in a row."),
-            formula: "output / level",
-            rule: "Light is taken as proportional to LED current, relative to rated, over the level asked for.",
+            formula: if matches!(light.load, Load::Pixels(_)) { "output" } else { "output / level" },
+            rule: "Light is taken as proportional to LED current: what is delivered of what the scene asks for.",
             source: "Linear output over current; droop and temperature are outside the model",
-            given: vec![quantity("output", "light relative to rated", output, "1"), quantity("level", "asked by the scene", asked, "1")],
+            given: vec![
+                quantity("output", "light, as the report has it", here.map_or(0.0, |l| l.output), "1"),
+                quantity("level", "asked by the scene", case.lit(point, &light.id).level, "1"),
+            ],
         }
     });
 }
 
-fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, point: &PointReport, found: &mut Findings) {
-    let excess = voltage_v / limit;
-    let draft =
-        Draft { code: "light.over_voltage", severity: Severity::Stop, subject: &light.id, point: Some(point), value: voltage_v, limit, unit: "V", excess };
+fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, far: bool, point: &PointReport, found: &mut Findings) {
+    let severity = if far { Severity::Stop } else { Severity::Fix };
+    let draft = Draft {
+        code: "light.over_voltage",
+        severity,
+        subject: &light.id,
+        point: Some(point),
+        value: voltage_v,
+        limit,
+        unit: "V",
+        excess: voltage_v / limit,
+    };
     found.add(draft, || Words {
-        title: format!("{}: too much voltage", light.id),
+        title: format!("{}: {}", light.id, if far { "too much voltage" } else { "more voltage than is good for it" }),
         message: format!("`{}` sees {} {}; it stands {}.", light.id, plain(voltage_v, "V"), moment(case.build, point), plain(limit, "V")),
-        why: "Over-voltage overdrives its LEDs and resistors and can burn pixels or modules out at once, lit or not.",
+        why: if far {
+            "Over-voltage overdrives its LEDs and resistors and can burn pixels or modules out at once, lit or not."
+        } else {
+            "It shines brighter than it is made for, runs hot and ages fast."
+        },
         advice: None,
         formula: "V_max ≤ 1.1·V_rated (strip, pixels), V_max ≤ max (module)",
-        rule: "Strips and pixels stand a tenth above their rated voltage, sealed modules what their label says.",
+        rule: "Strips and pixels stand a tenth above their rated voltage, from a fifth on they burn; sealed modules stand what their label says.",
         source: "Representative tolerance; the part's label where it states one",
         given: rated_v(&light.load).map(|v| quantity("V_rated", "rated voltage", v, "V")).into_iter().collect(),
     });
@@ -224,6 +260,7 @@ fn own_converter(case: &Case<'_>, light: &Light, kind: ConverterKind) -> Option<
             pass_drop_v: 0.4,
             efficiency: Efficiency::Constant(0.9),
             idle_a: 0.005,
+            max_loss_w: None,
             mass_g: 12.0,
         });
         for feed in &mut copy.lights.iter_mut().find(|l| l.id == light.id)?.feeds {

@@ -16,13 +16,13 @@ mod strip;
 mod switching;
 mod wire;
 
-pub(crate) use fuse::{fault_a, zone as fuse_zone};
+pub(crate) use fuse::{fault_a, seat as fuse_seat, wants_fuse, zone as fuse_zone};
 pub(crate) use led::resize as resize_array;
 pub(crate) use light::{INPUT_V, OUTPUT_A, feed_mut, free_id, plain_feed, rating_above};
-pub(crate) use wire::supplier;
 
-use crate::document::{Build, Load, parse_value};
-use crate::network::Solution;
+use crate::document::{Build, Light, Load, parse_value};
+use crate::network::{Lit, Solution};
+use crate::practice::{above, within};
 use crate::report::{PointReport, judged_near};
 use crate::states::State;
 use crate::working::{Quantity, Working, quantity};
@@ -136,16 +136,24 @@ struct Case<'a> {
 }
 
 impl Case<'_> {
-    /// The level a scene asks of a light.
-    fn asked(&self, point: &PointReport, light: &str) -> f64 {
-        let scene = self.build.scenes.iter().find(|scene| scene.id == point.scene);
-        scene.and_then(|scene| scene.lights.get(light)).map_or(0.0, |lit| lit.level)
+    /// How a point's scene lights a light.
+    fn lit(&self, point: &PointReport, light: &str) -> Lit {
+        self.build.scenes.iter().find(|scene| scene.id == point.scene).map_or(Lit::OFF, |scene| scene.lit(light))
     }
 
-    /// Largest current in a feed at any point, A, and where.
+    /// The points at which a scene asks light of a light.
+    fn asked<'p>(&'p self, light: &'p Light) -> impl Iterator<Item = &'p PointReport> {
+        self.points.iter().filter(|point| light.is_asked(&self.lit(point, &light.id)))
+    }
+
+    /// Largest current in a feed's plus conductor at any point, by size, A, and where.
     fn worst_current(&self, feed: &str) -> Option<(f64, &PointReport)> {
-        let currents = self.points.iter().filter_map(|point| Some((point.feeds.get(feed)?.current_a, point)));
-        currents.max_by(|a, b| a.0.total_cmp(&b.0))
+        self.worst(|point| Some(point.feeds.get(feed)?.current_a.abs()))
+    }
+
+    /// The largest of a figure over all points, and where.
+    fn worst(&self, figure: impl Fn(&PointReport) -> Option<f64>) -> Option<(f64, &PointReport)> {
+        self.points.iter().filter_map(|point| Some((figure(point)?, point))).max_by(|a, b| a.0.total_cmp(&b.0))
     }
 }
 
@@ -302,7 +310,7 @@ pub fn add_remedies(build: &Build, points: &[PointReport], solutions: &[Solution
 
 /// What one trial costs, in taps times points.
 fn cost(build: &Build, points: usize) -> usize {
-    points * (10 + taps(build))
+    points.max(1) * (10 + taps(build))
 }
 
 /// How many edited builds can be tried for the work that a report takes.

@@ -12,13 +12,13 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         if array.resistor_ohm == 0.0 {
             continue;
         }
-        for point in case.points.iter().filter(|point| case.asked(point, &light.id) > 0.0) {
+        for point in case.asked(light) {
             let Some(here) = point.lights.get(&light.id) else { continue };
             let (power, string_a) = (here.resistor_w.unwrap_or(0.0), here.string_a.unwrap_or(0.0));
-            if power <= 0.6 * array.resistor_w {
+            if within(power, 0.6 * array.resistor_w) {
                 continue;
             }
-            let severity = if power > array.resistor_w { Severity::Stop } else { Severity::Fix };
+            let severity = if above(power, array.resistor_w) { Severity::Stop } else { Severity::Fix };
             let limit = 0.6 * array.resistor_w;
             let draft = Draft { code: "resistor.hot", severity, subject: &light.id, point: Some(point), value: power, limit, unit: "W", excess: power };
             found.add(draft, || Words {

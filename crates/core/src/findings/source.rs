@@ -1,7 +1,8 @@
 //! The source: more current than it gives, and taps that harm it.
 
 use super::*;
-use crate::document::{Source, Tap};
+use crate::document::{Battery, Source, Tap};
+use crate::drain::conditions::habits_of;
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend };
@@ -14,7 +15,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     let limits = [("source.over", Some(case.build.source.max_current_a())), ("tap.over", tap_limit)];
     for point in case.points {
         for (code, limit) in limits {
-            let Some(limit) = limit.filter(|limit| point.source.current_a > *limit) else { continue };
+            let Some(limit) = limit.filter(|limit| above(point.source.current_a.abs(), *limit)) else { continue };
             over(case, code, limit, point, found);
         }
     }
@@ -23,10 +24,59 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     {
         unbalanced(battery.tap, found);
     }
+    if let Source::Battery(battery) = &case.build.source {
+        if battery.is_lithium() && !battery.is_protected() {
+            no_cutoff(battery, found);
+        }
+        if battery.used_while_charging && battery.charging_v().is_none() {
+            not_rechargeable(battery, found);
+        }
+    }
+}
+
+fn no_cutoff(battery: &Battery, found: &mut Findings) {
+    let least_v = habits_of(battery.chemistry).cutoff_v * f64::from(battery.series);
+    let draft =
+        Draft { code: "source.no_cutoff", severity: Severity::Note, subject: "source", point: None, value: 0.0, limit: least_v, unit: "V", excess: 1.0 };
+    found.add(draft, || Words {
+        title: "Nothing switches the lights off when the cells are empty".into(),
+        message: format!("The pack has no protection board: left on, the lights draw it below {}, where its cells are harmed.", plain(least_v, "V")),
+        why: "A lithium cell that was drawn empty can short inside and catch fire when it is charged again.",
+        advice: Some(
+            "Put a low-voltage cut-off or an alarm between pack and lights, or unplug the pack after every outing; a pack with a board inside: say so under Battery.",
+        ),
+        formula: "V_off ≥ N_s·V_empty",
+        rule: "Something has to switch off before a cell falls below its lowest voltage: a board in the pack, a cut-off, or a controller that does it.",
+        source: "Usual lowest voltage of the chemistry",
+        given: vec![quantity("N_s", "cells in a row", f64::from(battery.series), "1")],
+    });
+}
+
+fn not_rechargeable(battery: &Battery, found: &mut Findings) {
+    let draft = Draft {
+        code: "source.not_rechargeable",
+        severity: Severity::Fix,
+        subject: "source",
+        point: None,
+        value: f64::from(battery.series),
+        limit: 0.0,
+        unit: "1",
+        excess: 1.0,
+    };
+    found.add(draft, || Words {
+        title: "These cells are never charged".into(),
+        message: format!("The build says that the lights are on while it charges, but its {} cells are primary cells; that state was left out.", battery.series),
+        why: "A primary cell that is charged gasses, leaks and can burst.",
+        advice: None,
+        formula: "charging = no",
+        rule: "Primary cells are replaced, not charged.",
+        source: "Makers' warnings for alkaline cells",
+        given: vec![],
+    });
 }
 
 fn over(case: &Case<'_>, code: &'static str, limit: f64, point: &PointReport, found: &mut Findings) {
-    let current = point.source.current_a;
+    let current = point.source.current_a.abs();
     let draft = Draft { code, severity: Severity::Stop, subject: "source", point: Some(point), value: current, limit, unit: "A", excess: current };
     let tap = code == "tap.over";
     found.add(draft, || Words {
@@ -87,6 +137,13 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         })
     };
     match finding.code {
+        "source.not_rechargeable" => propose(case.build, "Say that it is not charged", |copy| {
+            let Source::Battery(battery) = &mut copy.source else { return None };
+            battery.used_while_charging = false;
+            Some(())
+        })
+        .into_iter()
+        .collect(),
         "tap.unbalanced" => tap(Tap::Main, "Tap the main leads").into_iter().collect(),
         "source.over" | "tap.over" => {
             let mut proposals: Vec<Proposal> = Vec::new();

@@ -2,6 +2,7 @@
 
 use super::*;
 use crate::document::{Light, Load, Pixels, Strip};
+use crate::practice::RAIL_MAX_A;
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend };
@@ -11,16 +12,46 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         match &light.load {
             Load::Strip(strip) => {
                 cut(light, strip, found);
-                lit(case, light).for_each(|point| fade(case, light, strip, point, found));
+                case.asked(light).for_each(|point| fade(case, light, strip, point, found));
+                rails(case, light, strip.rail_max_a, found);
             }
-            Load::Pixels(pixels) => lit(case, light).for_each(|point| starved(case, light, pixels, point, found)),
+            Load::Pixels(pixels) => {
+                case.asked(light).for_each(|point| starved(case, light, pixels, point, found));
+                rails(case, light, pixels.rail_max_a, found);
+            }
             _ => {}
         }
     }
 }
 
-fn lit<'a>(case: &'a Case<'_>, light: &'a Light) -> impl Iterator<Item = &'a PointReport> {
-    case.points.iter().filter(|point| case.asked(point, &light.id) > 0.0)
+fn rails(case: &Case<'_>, light: &Light, most_a: Option<f64>, found: &mut Findings) {
+    let limit = most_a.unwrap_or(RAIL_MAX_A);
+    let Some((current, point)) = case.worst(|point| point.lights.get(&light.id)?.rail_a).filter(|(current, _)| above(*current, limit)) else { return };
+    let draft = Draft {
+        code: "strip.rail_over",
+        severity: Severity::Stop,
+        subject: &light.id,
+        point: Some(point),
+        value: current,
+        limit,
+        unit: "A",
+        excess: current / limit,
+    };
+    found.add(draft, || Words {
+        title: format!("{}: too much through its own copper", light.id),
+        message: format!(
+            "The strip's own rails carry {} {}; their copper stands {}.",
+            plain(current, "A"),
+            moment(case.build, point),
+            plain(limit, "A")
+        ),
+        why: "The copper of a strip is a thin foil: it heats, lifts and can char the strip where it is fed, under its cover, where nobody sees it.",
+        advice: None,
+        formula: "I_rail ≤ I_max",
+        rule: "What one end brings in runs along the rails; feed a long strip at several places, about every five metres at the most.",
+        source: "Representative of the copper foil of common strips; the strip's own figure where it is given",
+        given: vec![quantity("n", "places where it is fed", light.feeds.len() as f64, "")],
+    });
 }
 
 fn cut(light: &Light, strip: &Strip, found: &mut Findings) {
@@ -47,7 +78,7 @@ fn cut(light: &Light, strip: &Strip, found: &mut Findings) {
 fn fade(case: &Case<'_>, light: &Light, strip: &Strip, point: &PointReport, found: &mut Findings) {
     let Some(here) = point.lights.get(&light.id).filter(|here| here.highest_output > 1e-9) else { return };
     let ratio = here.lowest_output / here.highest_output;
-    if ratio >= 0.85 {
+    if within(0.85, ratio) {
         return;
     }
     let draft =
@@ -71,9 +102,9 @@ fn fade(case: &Case<'_>, light: &Light, strip: &Strip, point: &PointReport, foun
 
 fn starved(case: &Case<'_>, light: &Light, pixels: &Pixels, point: &PointReport, found: &mut Findings) {
     let Some(here) = point.lights.get(&light.id) else { return };
-    let colour = case.build.scenes.iter().find(|s| s.id == point.scene).and_then(|s| s.lights.get(&light.id)).map_or([0.0; 3], |lit| lit.colour);
+    let colour = case.lit(point, &light.id).colour;
     let needs = (0..3).filter(|c| colour[*c] * pixels.channel_a[*c] > 0.0).map(|c| pixels.regulation_v[c]);
-    let Some(need) = needs.max_by(f64::total_cmp).filter(|need| here.lowest_v < *need) else { return };
+    let Some(need) = needs.max_by(f64::total_cmp).filter(|need| above(*need, here.lowest_v)) else { return };
     let excess = need - here.lowest_v;
     let draft =
         Draft { code: "pixels.starved", severity: Severity::Fix, subject: &light.id, point: Some(point), value: here.lowest_v, limit: need, unit: "V", excess };
@@ -103,13 +134,13 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let Some(light) = case.build.lights.iter().find(|light| light.id == finding.subject) else { return Vec::new() };
     match (finding.code, &light.load) {
         ("strip.cut", Load::Strip(strip)) => cut_to_marks(case.build, light, strip),
-        ("strip.fade", Load::Strip(strip)) => more_feeds(case.build, light, strip.length_m, finding),
+        ("strip.fade" | "strip.rail_over", Load::Strip(strip)) => more_feeds(case.build, light, strip.length_m, finding),
         ("pixels.starved", Load::Pixels(pixels)) => {
             let mut proposals = super::wire::thicker_path(case, light);
             proposals.extend(more_feeds(case.build, light, f64::from(pixels.count) * pixels.pitch_m, finding));
             proposals
         }
-        ("light.dim" | "light.dark", Load::Pixels(pixels)) => more_feeds(case.build, light, f64::from(pixels.count) * pixels.pitch_m, finding),
+        ("light.dim" | "light.dark" | "strip.rail_over", Load::Pixels(pixels)) => more_feeds(case.build, light, f64::from(pixels.count) * pixels.pitch_m, finding),
         _ => Vec::new(),
     }
 }

@@ -13,7 +13,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         let switch = feed.feed.switch.as_ref().map(|switch| ("switch.over", "switch", switch.rating_a));
         let contact = feed.feed.contact_rating_a.filter(|_| feed.feed.contacts > 0).map(|rating| ("contact.over", "plug", rating));
         for (code, part, rating) in switch.into_iter().chain(contact) {
-            let Some((current, point)) = case.worst_current(&feed.id).filter(|(current, _)| *current > rating) else { continue };
+            let Some((current, point)) = case.worst_current(&feed.id).filter(|(current, _)| above(*current, rating)) else { continue };
             let draft =
                 Draft { code, severity: Severity::Stop, subject: &feed.id, point: Some(point), value: current, limit: rating, unit: "A", excess: current };
             found.add(draft, || Words {

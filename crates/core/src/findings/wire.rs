@@ -1,7 +1,8 @@
 //! Wires that carry too much, or lose too much voltage.
 
 use super::*;
-use crate::document::{Consumer, Gauge, Light};
+use crate::document::{Consumer, Gauge, Light, Return};
+use crate::practice::OVER_AMPACITY;
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend };
@@ -9,13 +10,19 @@ pub(super) const RULE: Rule = Rule { find, mend };
 fn find(case: &Case<'_>, found: &mut Findings) {
     for feed in case.build.feeds() {
         let ampacity = feed.feed.gauge.ampacity_a(feed.feed.bundled);
-        if let Some((current, point)) = case.worst_current(&feed.id).filter(|(current, _)| *current > ampacity) {
+        // A measured frame is no wire; without a measurement it was solved as one.
+        let framed = feed.feed.return_path == Return::Frame && case.build.vehicle.frame_return_ohm.is_some();
+        let carried = |point: &PointReport| {
+            let here = point.feeds.get(&feed.id)?;
+            Some(here.current_a.abs().max(if framed { 0.0 } else { here.back_a.abs() }))
+        };
+        if let Some((current, point)) = case.worst(carried).filter(|(current, _)| above(*current, ampacity)) {
             over(case, &feed, current, ampacity, point, found);
         }
         if feed.number > 0 || matches!(feed.consumer, Consumer::Junction(_)) {
             continue;
         }
-        let supply = supplier(case.build, &feed.feed.from);
+        let supply = case.build.supplier(&feed.feed.from);
         for point in case.points {
             let end_v = match feed.consumer {
                 Consumer::Light(_) => point.lights.get(&feed.id).map(|l| l.voltage_v),
@@ -32,18 +39,15 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     }
 }
 
-/// The source or converter above, through junctions.
-pub(crate) fn supplier<'a>(build: &'a Build, mut from: &'a str) -> &'a str {
-    while let Some(junction) = build.junctions.iter().find(|j| j.id == from) {
-        from = &junction.feed.from;
-    }
-    from
-}
-
 fn over(case: &Case<'_>, feed: &crate::document::FeedRef<'_>, current: f64, ampacity: f64, point: &PointReport, found: &mut Findings) {
+    let severity = if above(current, OVER_AMPACITY * ampacity) { Severity::Stop } else { Severity::Fix };
+    let here = point.feeds.get(&feed.id);
+    // Where feeds share a strip, more may come back through a wire than went out through its twin.
+    let back = here.is_some_and(|here| here.back_a.abs() > here.current_a.abs() * (1.0 + 1e-6));
+    let reverse = here.is_some_and(|here| if back { here.back_a < 0.0 } else { here.current_a < 0.0 });
     let draft = Draft {
         code: "wire.ampacity",
-        severity: Severity::Stop,
+        severity,
         subject: &feed.id,
         point: Some(point),
         value: current,
@@ -54,10 +58,12 @@ fn over(case: &Case<'_>, feed: &crate::document::FeedRef<'_>, current: f64, ampa
     found.add(draft, || Words {
         title: format!("{}: wire too thin", feed.id),
         message: format!(
-            "The {} wire of `{}` carries {} {}; {} it may carry {}.",
+            "The {} {} of `{}` carries {}{} {}; {} it may carry {}.",
             feed.feed.gauge.name(),
+            if back { "minus wire" } else { "wire" },
             feed.id,
             plain(current, "A"),
+            if reverse { " the wrong way round" } else { "" },
             moment(case.build, point),
             if feed.feed.bundled > 1 { "bundled with others" } else { "in free air" },
             plain(ampacity, "A")
@@ -77,8 +83,8 @@ fn over(case: &Case<'_>, feed: &crate::document::FeedRef<'_>, current: f64, ampa
 fn drop(case: &Case<'_>, id: &str, start_v: f64, end_v: f64, point: &PointReport, found: &mut Findings) {
     let share = (start_v - end_v) / start_v;
     let (severity, limit) = match share {
-        _ if share > 0.10 => (Severity::Fix, 0.10),
-        _ if share > 0.03 => (Severity::Note, 0.03),
+        _ if above(share, 0.10) => (Severity::Fix, 0.10),
+        _ if above(share, 0.03) => (Severity::Note, 0.03),
         _ => return,
     };
     let draft = Draft { code: "wire.drop", severity, subject: id, point: Some(point), value: share, limit, unit: "1", excess: share };

@@ -4,7 +4,7 @@ use super::matrix::Pattern;
 use super::*;
 use crate::document::{Build, Consumer, ConverterKind, Feed, Light, Load, Return};
 use crate::wire::{CONTACT_OHM, SWITCH_OHM};
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 /// Two rail places with less than this between them are one node; a conductance of more than 1e6 S would drown
 /// the currents in rounding, and a microvolt an ampere is nothing.
@@ -56,6 +56,8 @@ struct Placed {
     joins: Vec<(Node, Node)>,
     stops: Vec<Stop>,
     taps: std::ops::Range<usize>,
+    /// Feeds by their number within the light.
+    along: Vec<Along>,
 }
 
 impl Builder {
@@ -81,13 +83,17 @@ impl Builder {
             Load::LedArray(_) | Load::Module(_) => {
                 let (plus, minus) = self.pair(&light.id);
                 self.taps.push((plus, minus, 1.0));
-                return Placed { joins: vec![(plus, minus)], stops: vec![Stop::Nodes(plus, minus)], taps: first_tap..first_tap + 1 };
+                return Placed { joins: vec![(plus, minus)], stops: vec![Stop::Nodes(plus, minus)], taps: first_tap..first_tap + 1, along: Vec::new() };
             }
         };
         let feeds = light.feeds.iter().enumerate().map(|(index, feed)| (feed.at_m, Some(index)));
         let taps = (0..count).map(|index| ((f64::from(index) + 0.5) * step, None));
         let mut along: Vec<(f64, Option<usize>)> = feeds.chain(taps).collect();
         along.sort_by(|a, b| a.0.total_cmp(&b.0));
+
+        let mut tap = 0..count as usize;
+        let order = along.iter().filter_map(|&(at_m, feed)| Some(Along { at_m, item: feed.map(Item::Feed).or_else(|| tap.next().map(Item::Tap))? }));
+        let order: Vec<Along> = order.collect();
 
         let mut joins = vec![(None, None); light.feeds.len()];
         let mut stops = Vec::with_capacity(count as usize);
@@ -144,7 +150,7 @@ impl Builder {
             last.links.push(0.0);
             self.runs.push(last);
         }
-        Placed { joins, stops, taps: first_tap..self.taps.len() }
+        Placed { joins, stops, taps: first_tap..self.taps.len(), along: order }
     }
 }
 
@@ -168,6 +174,22 @@ fn branch_stamp(pattern: &mut Pattern, from: Node, to: Node, branch: usize) -> B
         eq_to: pattern.entry(i, to),
         eq_i: pattern.entry(i, i),
     }
+}
+
+/// The strips at which several supplies meet.
+fn meetings(build: &Build) -> Vec<Meeting> {
+    let mut next = build.junctions.len() + build.converters.len();
+    let mut found = Vec::new();
+    for light in &build.lights {
+        let feeds = next..next + light.feeds.len();
+        next = feeds.end;
+        let suppliers: HashSet<&str> = light.feeds.iter().map(|feed| build.supplier(&feed.from)).collect();
+        if suppliers.len() > 1 {
+            let converters = (0..build.converters.len()).filter(|index| suppliers.contains(build.converters[*index].id.as_str()));
+            found.push(Meeting { feeds, converters: converters.collect() });
+        }
+    }
+    found
 }
 
 pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
@@ -242,8 +264,9 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         })
         .collect();
     let depth = |id: &str| std::iter::successors(converter_feed.get(id), |from| converter_feed.get(**from)).count();
+    let meetings = meetings(build);
     let mut converters = Vec::new();
-    for (part, output) in build.converters.iter().zip(outputs) {
+    for (index, (part, output)) in build.converters.iter().zip(outputs).enumerate() {
         let ((in_plus, minus), (out_plus, _)) = (inlets[part.id.as_str()], supply[part.id.as_str()]);
         let branch = nodes + output;
         let columns = [in_plus, minus, out_plus, Some(branch)];
@@ -256,9 +279,10 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         let drives = (part.kind == ConverterKind::CurrentDriver)
             .then(|| build.lights.iter().position(|light| light.feeds.iter().any(|feed| feed.from == part.id)))
             .flatten();
-        converters.push(ConverterNet { part: part.clone(), in_plus, minus, out_plus, branch, drives, depth: depth(&part.id), stamp });
+        converters.push(ConverterNet { part: part.clone(), in_plus, minus, out_plus, branch, drives, meets_another: meetings.iter().any(|meeting| meeting.converters.contains(&index)), depth: depth(&part.id), stamp });
     }
     let mut lights = Vec::new();
+    let mut first_feed = build.junctions.len() + build.converters.len();
     for (index, (light, placed)) in build.lights.iter().zip(placed).enumerate() {
         let law = match &light.load {
             Load::LedArray(array) => Law::Strings {
@@ -272,7 +296,15 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         };
         let cell = |stop: Stop| if let Stop::Cell(cell) = stop { Stop::Cell(size + cell) } else { stop };
         let stops = placed.stops.into_iter().map(cell).collect();
-        lights.push(LightNet { id: light.id.clone(), law, taps: placed.taps, stops, entry: placed.joins[0] });
+        let counted = |mut here: Along| {
+            if let Item::Feed(number) = &mut here.item {
+                *number += first_feed;
+            }
+            here
+        };
+        let along = placed.along.into_iter().map(counted).collect();
+        first_feed += light.feeds.len();
+        lights.push(LightNet { id: light.id.clone(), law, taps: placed.taps, stops, entry: placed.joins[0], along });
     }
 
     let not_ordered = |_| SolveError::NotConverged { place: "source".into() };
@@ -289,6 +321,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         elimination: Elimination::of(size, b.cells),
         lights,
         converters,
+        meetings,
         places: b.places,
         matrix: pattern.finish(size).map_err(not_ordered)?,
         residual: vec![0.0; size + b.cells],

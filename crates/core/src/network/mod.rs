@@ -14,7 +14,7 @@ mod matrix;
 mod modes;
 mod newton;
 
-use crate::document::{Build, Converter, Module, Pixels};
+use crate::document::{Build, Converter, Module, Pixels, SceneLight};
 use crate::led::{DiodeString, Near};
 use ladder::{Elimination, Ladder};
 use matrix::{Matrix, Slot};
@@ -47,6 +47,11 @@ pub struct Lit {
 impl Lit {
     /// Not lit.
     pub const OFF: Lit = Lit { level: 0.0, colour: [1.0; 3] };
+
+    /// As a scene has it.
+    pub fn of(light: &SceneLight) -> Lit {
+        Lit { level: light.level, colour: light.colour }
+    }
 }
 
 /// Why there are no figures. `place` is the id of the part at fault.
@@ -156,6 +161,32 @@ struct LightNet {
     stops: Vec<Stop>,
     /// The nodes feed 0 joins.
     entry: (Node, Node),
+    /// Feeds and taps in the order in which they sit along it; empty where it has no length.
+    along: Vec<Along>,
+}
+
+/// A strip that several supplies feed.
+#[derive(Clone, Debug)]
+struct Meeting {
+    /// Its feeds, by their place among [`Build::feeds`].
+    feeds: std::ops::Range<usize>,
+    /// The converters among its supplies.
+    converters: Vec<usize>,
+}
+
+/// What sits at one place along a strip.
+#[derive(Clone, Copy, Debug)]
+struct Along {
+    at_m: f64,
+    item: Item,
+}
+
+#[derive(Clone, Copy, Debug)]
+enum Item {
+    /// By its place among [`Build::feeds`].
+    Feed(usize),
+    /// By its place among the light's stops.
+    Tap(usize),
 }
 
 #[derive(Clone, Debug)]
@@ -167,6 +198,8 @@ struct ConverterNet {
     branch: usize,
     /// The one light of a driver.
     drives: Option<usize>,
+    /// Whether it feeds something that another supply feeds too, which may hold its output above its setting.
+    meets_another: bool,
     /// Converters between it and the source.
     depth: usize,
     stamp: ConverterStamp,
@@ -198,6 +231,8 @@ pub struct Network {
     elimination: Elimination,
     lights: Vec<LightNet>,
     converters: Vec<ConverterNet>,
+    /// Strips at which several supplies meet.
+    meetings: Vec<Meeting>,
     /// The part that each node belongs to.
     places: Vec<String>,
     matrix: Matrix,
@@ -233,8 +268,10 @@ impl Solution {
 /// One conductor pair of a feed in a solution.
 #[derive(Clone, Copy, Debug)]
 pub struct FeedFlow {
-    /// Current in the plus conductor, A.
+    /// Current in the plus conductor, from supply to consumer, A.
     pub current_a: f64,
+    /// Current in the minus conductor, from consumer to supply, A.
+    pub back_a: f64,
     /// Voltage lost out and back, V.
     pub drop_v: f64,
     /// Power lost, W.
@@ -319,7 +356,7 @@ impl Network {
         let (out, back) = (solution.x[plus.branch], solution.x[minus.branch]);
         let between = |c: &Conductor| voltage(&solution.x, c.from) - voltage(&solution.x, c.to);
         let (drop_out, drop_back) = (between(plus), between(minus));
-        FeedFlow { current_a: out, drop_v: drop_out + drop_back, loss_w: drop_out * out + drop_back * back }
+        FeedFlow { current_a: out, back_a: back, drop_v: drop_out + drop_back, loss_w: drop_out * out + drop_back * back }
     }
 
     /// A converter, by its place in the document.
@@ -353,6 +390,41 @@ impl Network {
             let (current_a, _) = light.law.current_near(lit, runs, voltage_v, &mut near);
             TapFlow { voltage_v, current_a, output: light.law.output(lit, voltage_v, current_a) }
         })
+    }
+
+    /// Mean output of a light over its taps; 0 where it has none.
+    pub fn output(&self, solution: &Solution, index: usize, lit: &Lit) -> f64 {
+        let (sum, count) = self.taps(solution, index, lit).fold((0.0, 0.0), |(sum, n), tap| (sum + tap.output, n + 1.0));
+        if count > 0.0 { sum / count } else { 0.0 }
+    }
+
+    /// Largest current along either rail of a strip or of pixels, A; `None` for what has no rails.
+    ///
+    /// What passes a place is what the feeds before it bring less what the taps before it take, in either rail.
+    pub fn rail_a(&self, solution: &Solution, index: usize, lit: &Lit) -> Option<f64> {
+        let along = &self.lights[index].along;
+        if along.is_empty() {
+            return None;
+        }
+        let drawn: Vec<f64> = self.taps(solution, index, lit).map(|tap| tap.current_a).collect();
+        let (mut plus, mut minus, mut most) = (0.0f64, 0.0f64, 0.0f64);
+        for (place, here) in along.iter().enumerate() {
+            match here.item {
+                Item::Feed(feed) => {
+                    plus += solution.x[self.conductors[2 * feed].branch];
+                    minus += solution.x[self.conductors[2 * feed + 1].branch];
+                }
+                Item::Tap(tap) => {
+                    plus -= drawn[tap];
+                    minus -= drawn[tap];
+                }
+            }
+            // Between two things at one place nothing flows along the strip.
+            if along.get(place + 1).is_some_and(|next| next.at_m > here.at_m) {
+                most = most.max(plus.abs()).max(minus.abs());
+            }
+        }
+        Some(most)
     }
 
     /// Largest imbalance of Kirchhoff's current law at any node, A, and the largest branch current, A.

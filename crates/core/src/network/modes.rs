@@ -116,27 +116,68 @@ impl Modes {
     }
 }
 
+/// Units up to which every choice of what runs is tried where the usual ways find none.
+const TRIED_ALL: usize = 8;
+
 /// A part that switches without end is an error, or with `rests` counts as off.
 pub(super) fn settle(net: &mut Network, point: &Point, near: Option<&Solution>, rests: bool) -> Result<Solution, SolveError> {
     let units = net.units(point);
+    match walk(net, point, &units, near, rests) {
+        Err(SolveError::Several { place }) => Err(SolveError::Several { place }),
+        Err(error) if units.len() <= TRIED_ALL => only_balance(net, point, &units).unwrap_or(Err(error)),
+        outcome => outcome,
+    }
+}
+
+/// Of every choice of what runs, the one that agrees with its own voltages; `None` where there is none.
+fn only_balance(net: &mut Network, point: &Point, units: &[usize]) -> Option<Result<Solution, SolveError>> {
     let count = net.converters.len();
-    let Descent { mut x, mut modes, mut sagged } = descend(net, point, &units, near, false)?;
+    let mut found: Option<Solution> = None;
+    for choice in (0..1u32 << units.len()).rev() {
+        let mut modes = net.all(false, units);
+        for (bit, unit) in units.iter().enumerate() {
+            *modes.of(count, *unit) = choice >> bit & 1 == 1;
+        }
+        // Nothing runs behind a converter at rest.
+        let start = net.nominal(point, &modes);
+        if units.iter().any(|unit| modes.on(count, *unit) && net.too_low(&start, *unit)) {
+            continue;
+        }
+        let Ok(x) = net.newton(point, &modes, start, 1.0) else { continue };
+        if units.iter().any(|unit| modes.on(count, *unit) != net.can_run(&x, *unit)) {
+            continue;
+        }
+        if let Some(first) = &found {
+            let differs = units.iter().copied().find(|unit| modes.on(count, *unit) != first.modes.on(count, *unit)).unwrap_or_default();
+            return Some(Err(SolveError::Several { place: net.place(differs) }));
+        }
+        found = Some(Solution { x, modes });
+    }
+    found.map(Ok)
+}
+
+/// [`settle`] by switching off what cannot run.
+fn walk(net: &mut Network, point: &Point, units: &[usize], near: Option<&Solution>, rests: bool) -> Result<Solution, SolveError> {
+    let count = net.converters.len();
+    let Descent { mut x, mut modes, mut sagged } = descend(net, point, units, near, false)?;
     let hunts = |net: &Network, x: &[f64], sagged: &[(usize, f64)]| sagged.iter().copied().find(|(unit, _)| net.can_run(x, *unit));
     if let Some((unit, running_v)) = hunts(net, &x, &sagged) {
         let resting_v = net.unit_v(&x, unit);
         let resting = Solution { x: x.clone(), modes: modes.clone() };
         // Parts that sag together were switched off together; one of them may be able to run without the other.
-        Descent { x, modes, sagged } = descend(net, point, &units, near, true)?;
+        Descent { x, modes, sagged } = descend(net, point, units, near, true)?;
         if hunts(net, &x, &sagged).is_some() {
-            return match start_up(net, point, &units) {
+            return match start_up(net, point, units) {
                 Some(started) => Ok(Solution { x: net.newton_or_continue(point, &started, None)?, modes: started }),
                 None if rests => Ok(resting),
                 None => Err(SolveError::Hunting { place: net.place(unit), running_v, resting_v }),
             };
         }
     }
+    // On the way down a part that may or may not start runs: either way it is past that band soon.
     if !sagged.is_empty()
-        && let Some(started) = start_up(net, point, &units)
+        && !rests
+        && let Some(started) = start_up(net, point, units)
         && let Some(unit) = units.iter().copied().find(|unit| started.on(count, *unit) != modes.on(count, *unit))
     {
         return Err(SolveError::Several { place: net.place(unit) });

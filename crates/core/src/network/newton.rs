@@ -12,6 +12,8 @@ pub(super) const TIGHT: (f64, f64) = (1e-12, 1e-12);
 pub(super) const ACCEPTED: (f64, f64) = (1e-9, 1e-6);
 /// A step this small, V and A, has arrived.
 const STILL: f64 = 1e-10;
+/// Makes a current comparable with a voltage; the outcome does not depend on it.
+const ONE_OHM: f64 = 1.0;
 /// Ties the output of a resting converter to its minus, S.
 const LEAK_S: f64 = 1e-10;
 
@@ -24,28 +26,40 @@ impl Network {
         if let Some(plus) = self.source_plus {
             x[plus] = point.emf_v;
         }
-        for _ in 0..=self.converters.len() + self.conductors.len() / 2 {
+        // Where supplies meet, the highest holds the outputs of the others.
+        let mut held = vec![0.0; self.converters.len()];
+        for _ in 0..=2 * self.converters.len() + self.conductors.len() / 2 {
             let mut changed = false;
-            let mut put = |x: &mut Vec<f64>, node: Node, value: f64| {
+            let put = |x: &mut Vec<f64>, changed: &mut bool, node: Node, value: f64| {
                 if let Some(index) = node
                     && x[index] != value
                 {
                     x[index] = value;
-                    changed = true;
+                    *changed = true;
                 }
             };
             for pair in self.conductors.chunks_exact(2) {
                 let from = voltage(&x, pair[0].from);
-                put(&mut x, pair[0].to, from);
+                put(&mut x, &mut changed, pair[0].to, from);
             }
             for (index, net) in self.converters.iter().enumerate() {
                 let vin = voltage(&x, net.in_plus);
                 let out = match net.drives.map(|light| &self.lights[light].law) {
-                    _ if !modes.converters[index] => 0.0,
+                    _ if !modes.converters[index] => held[index],
                     Some(Law::Strings { string, .. }) => string.voltage(string.if_a).min(net.part.headroom_v(vin).value),
-                    _ => net.part.output_v(vin).value,
+                    _ => net.part.output_v(vin).value.max(held[index]),
                 };
-                put(&mut x, net.out_plus, out);
+                put(&mut x, &mut changed, net.out_plus, out);
+            }
+            for meeting in &self.meetings {
+                let offers = self.conductors[2 * meeting.feeds.start..2 * meeting.feeds.end].iter().step_by(2).map(|plus| voltage(&x, plus.from));
+                let highest = offers.fold(0.0, f64::max);
+                for &converter in &meeting.converters {
+                    if held[converter] < highest {
+                        held[converter] = highest;
+                        changed = true;
+                    }
+                }
             }
             if !changed {
                 break;
@@ -290,6 +304,10 @@ fn output_equation(net: &ConverterNet, on: bool, point: &Point, x: &[f64]) -> (f
     let (vin, vout) = (voltage(x, net.in_plus) - minus, voltage(x, net.out_plus) - minus);
     if net.part.kind != ConverterKind::CurrentDriver {
         let out = net.part.output_v(vin);
+        // No converter takes current back: where another supply holds its output higher, it gives none.
+        if net.meets_another && out_a * ONE_OHM < vout - out.value {
+            return (out_a, [0.0, 0.0, 0.0, 1.0]);
+        }
         return (vout - out.value, [-out.per_vin, out.per_vin - 1.0, 1.0, 0.0]);
     }
     let target = net.drives.map_or(0.0, |light| point.lights[light].level) * net.part.set_a.unwrap_or(0.0);

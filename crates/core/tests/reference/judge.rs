@@ -1,6 +1,6 @@
 //! The findings of a build, judged a second time from the table of codes and the reference's own figures.
 
-use crate::solver::{area_mm2, feed_ohm, feeds, list, lit, number, text, thevenin};
+use crate::solver::{area_mm2, asked, feed_ohm, feeds, list, lit, number, states, text, thevenin};
 use serde_json::Value;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -8,10 +8,16 @@ const AMPACITY_A: [(i32, f64); 13] =
     [(30, 0.86), (28, 1.4), (26, 2.2), (24, 3.5), (22, 6.0), (20, 10.0), (18, 15.0), (16, 20.0), (14, 25.0), (12, 35.0), (10, 50.0), (8, 70.0), (6, 100.0)];
 const BLADE_A: &[f64] = &[1.0, 2.0, 3.0, 4.0, 5.0, 7.5, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0];
 const GLASS_A: &[f64] = &[0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0, 1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0];
+const CERAMIC_A: &[f64] = &[0.5, 1.0, 2.0, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0, 12.5, 16.0, 20.0, 25.0, 30.0];
 const PTC_A: &[f64] = &[0.1, 0.2, 0.35, 0.5, 0.75, 1.1, 1.5, 2.0, 2.5, 3.0, 5.0];
 
 /// Severity, code and subject of a finding.
 pub type Key = (String, String, String);
+
+/// Whether a figure exceeds a limit by more than rounding.
+fn over(value: f64, limit: f64) -> bool {
+    value - limit > 1e-9 * limit.abs()
+}
 
 /// Severities by code and subject; the worst stays.
 #[derive(Default)]
@@ -23,6 +29,14 @@ impl Found {
         let here = self.0.entry((code, subject.to_owned())).or_insert(severity);
         if rank(severity) > rank(here) {
             *here = severity;
+        }
+    }
+}
+
+impl Found {
+    fn keep_worse(&mut self, worse: &'static str, milder: &'static str, subject: &str) {
+        if self.0.contains_key(&(worse, subject.to_owned())) {
+            self.0.remove(&(milder, subject.to_owned()));
         }
     }
 }
@@ -41,7 +55,7 @@ fn ampacity_a(feed: &Value) -> f64 {
 }
 
 /// What feeds `from`, through junctions: the id of a converter, or `source`.
-fn supplier(build: &Value, from: &str) -> String {
+pub fn supplier(build: &Value, from: &str) -> String {
     match list(build, "junctions").iter().find(|junction| text(junction, "id") == from) {
         Some(junction) => supplier(build, text(&junction["feed"], "from")),
         None => from.to_owned(),
@@ -87,22 +101,38 @@ pub fn findings(build: &Value, points: &[Value]) -> BTreeSet<Key> {
             let runs = start_v > 1e-6 && (start == "source" || converter["on"] == true);
             if let (true, true, Some(end_v)) = (first, runs, end_v) {
                 match (start_v - end_v) / start_v {
-                    share if share > 0.10 => found.add("wire.drop", &name, "fix"),
-                    share if share > 0.03 => found.add("wire.drop", &name, "note"),
+                    share if over(share, 0.10) => found.add("wire.drop", &name, "fix"),
+                    share if over(share, 0.03) => found.add("wire.drop", &name, "note"),
                     _ => {}
                 }
             }
         }
-        if number(&point["source"], "current_a", 0.0) > number(&build["source"], "max_current_a", f64::INFINITY) {
+        let drawn = number(&point["source"], "current_a", 0.0).abs();
+        if over(drawn, number(&build["source"], "max_current_a", 1e300)) {
             found.add("source.over", "source", "stop");
         }
-        if number(&point["source"], "current_a", 0.0) > number(&build["source"], "tap_limit_a", f64::INFINITY) {
+        if over(drawn, number(&build["source"], "tap_limit_a", 1e300)) {
             found.add("tap.over", "source", "stop");
         }
     }
     of_feeds(build, points, &mut found);
+    for light in list(build, "lights") {
+        of_brightness(build, light, points, &mut found);
+        // The worse of a pair is what counts.
+        found.keep_worse("led.over_max", "led.over_rated", text(light, "id"));
+    }
+    for converter in list(build, "converters") {
+        found.keep_worse("converter.overload", "converter.near_limit", text(converter, "id"));
+    }
     if ["balance_lead", "one_of_series"].contains(&text(&build["source"], "tap")) {
         found.add("tap.unbalanced", "source", "stop");
+    }
+    let (chemistry, source) = (text(&build["source"], "chemistry"), &build["source"]);
+    if source["protected"].as_bool().unwrap_or(chemistry != "lipo") == false && ["li_ion", "lipo", "lifepo4"].contains(&chemistry) {
+        found.add("source.no_cutoff", "source", "note");
+    }
+    if chemistry == "alkaline" && source["used_while_charging"] == true && source["charge_v"].is_null() {
+        found.add("source.not_rechargeable", "source", "fix");
     }
     found.0.into_iter().map(|((code, subject), severity)| (severity.to_owned(), code.to_owned(), subject)).collect()
 }
@@ -117,10 +147,10 @@ fn of_light(build: &Value, light: &Value, point: &Value, scene: &Value, points: 
     let driven = list(build, "converters").iter().any(|c| text(c, "id") == driven && text(c, "kind") == "current_driver");
     if kind == "led_array" {
         let led = &load["led"];
-        let (string, rated, most) = (number(here, "string_a", 0.0), number(led, "if_a", 0.0), number(led, "if_max_a", f64::INFINITY));
-        if on && string > most {
+        let (string, rated, most) = (number(here, "string_a", 0.0), number(led, "if_a", 0.0), number(led, "if_max_a", 1e300));
+        if on && over(string, most) {
             found.add("led.over_max", id, "stop");
-        } else if on && string > 1.02 * rated {
+        } else if on && over(string, 1.02 * rated) {
             found.add("led.over_rated", id, "fix");
         }
         let ohm = number(load, "resistor_ohm", 0.0);
@@ -131,39 +161,35 @@ fn of_light(build: &Value, light: &Value, point: &Value, scene: &Value, points: 
             found.add("emitter.voltage_driven", id, "fix");
         }
         if ohm > 0.0 && on {
-            match number(here, "resistor_w", 0.0) / number(load, "resistor_w", f64::INFINITY) {
-                share if share > 1.0 => found.add("resistor.hot", id, "stop"),
-                share if share > 0.6 => found.add("resistor.hot", id, "fix"),
+            match number(here, "resistor_w", 0.0) / number(load, "resistor_w", 1e300) {
+                share if over(share, 1.0) => found.add("resistor.hot", id, "stop"),
+                share if over(share, 0.6) => found.add("resistor.hot", id, "fix"),
                 _ => {}
             }
         }
         if on && text(point, "state") == "full" {
             let low = points.iter().find(|p| p["scene"] == point["scene"] && p["state"] == "reserve").expect("a reserve");
             // A dark string's current is noise.
-            if string > 1e-9 && string > 1.5 * number(&low["lights"][id], "string_a", 0.0) {
+            if string > 1e-9 && over(string, 1.5 * number(&low["lights"][id], "string_a", 0.0)) {
                 found.add("led.uneven", id, "note");
             }
         }
     }
-    if on {
-        match number(here, "output", 0.0) / level {
-            share if share < 0.1 => found.add("light.dark", id, "stop"),
-            share if share < 0.5 => found.add("light.dim", id, "fix"),
-            _ => {}
-        }
+    let rated_v = number(load, "voltage_v", 0.0);
+    let highest_v = number(here, "highest_v", 0.0);
+    match kind {
+        "strip" | "pixels" if over(highest_v, 1.2 * rated_v) => found.add("light.over_voltage", id, "stop"),
+        "strip" | "pixels" if over(highest_v, 1.1 * rated_v) => found.add("light.over_voltage", id, "fix"),
+        "module" if over(highest_v, number(load, "max_v", 1e300)) => found.add("light.over_voltage", id, "stop"),
+        _ => {}
     }
-    let limit = match kind {
-        "strip" | "pixels" => 1.1 * number(load, "voltage_v", 0.0),
-        "module" => number(load, "max_v", f64::INFINITY),
-        _ => f64::INFINITY,
-    };
-    if number(here, "highest_v", 0.0) > limit {
-        found.add("light.over_voltage", id, "stop");
+    if ["strip", "pixels"].contains(&kind) && over(number(here, "rail_a", 0.0), number(load, "rail_max_a", 6.0)) {
+        found.add("strip.rail_over", id, "stop");
     }
     if kind == "strip" {
         let (least, most) = (number(here, "lowest_output", 0.0), number(here, "highest_output", 0.0));
         // Below that, both are noise.
-        if on && most > 1e-9 && least / most < 0.85 {
+        if on && most > 1e-9 && over(0.85, least / most) {
             found.add("strip.fade", id, "fix");
         }
         let segments = number(load, "length_m", 0.0) / number(load, "segment_m", 1.0);
@@ -172,7 +198,7 @@ fn of_light(build: &Value, light: &Value, point: &Value, scene: &Value, points: 
         }
     }
     if kind == "pixels" && on {
-        let starved = |c: usize| colour[c] > 0.0 && number(here, "lowest_v", 0.0) < load["regulation_v"][c].as_f64().unwrap_or(0.0);
+        let starved = |c: usize| colour[c] > 0.0 && over(load["regulation_v"][c].as_f64().unwrap_or(0.0), number(here, "lowest_v", 0.0));
         if (0..3).any(starved) {
             found.add("pixels.starved", id, "fix");
         }
@@ -182,35 +208,68 @@ fn of_light(build: &Value, light: &Value, point: &Value, scene: &Value, points: 
 fn of_converter(converter: &Value, here: &Value, found: &mut Found) {
     let id = text(converter, "id");
     let in_v = number(here, "in_v", 0.0);
-    if in_v < number(converter, "min_in_v", 0.0) {
+    if over(number(converter, "min_in_v", 0.0), in_v) {
         found.add("converter.input_low", id, "stop");
     }
-    if in_v > number(converter, "max_in_v", f64::INFINITY) {
+    if over(in_v, number(converter, "max_in_v", 1e300)) {
         found.add("converter.input_high", id, "stop");
     }
-    if text(converter, "kind") == "boost" && in_v - number(converter, "pass_drop_v", 0.0) > number(converter, "set_v", 0.0) {
+    let (kind, set_v) = (text(converter, "kind"), number(converter, "set_v", 0.0));
+    if kind == "boost" && over(in_v - number(converter, "pass_drop_v", 0.0), set_v) {
         found.add("converter.pass_through", id, "stop");
     }
+    if ["buck", "buck_boost", "linear"].contains(&kind) && number(here, "out_a", 0.0).abs() < 1e-6 && over(number(here, "out_v", 0.0), 1.01 * set_v) {
+        found.add("converter.back_fed", id, "fix");
+    }
+    let loss_w = number(here, "loss_w", 0.0);
+    match number(converter, "max_loss_w", if kind == "linear" { 1.2 } else { 1e300 }) {
+        most if over(loss_w, most) => found.add("converter.hot", id, "stop"),
+        most if over(loss_w, 0.6 * most) => found.add("converter.hot", id, "fix"),
+        _ => {}
+    }
     for (current, limit) in [("out_a", "max_out_a"), ("in_a", "max_in_a")] {
-        match number(here, current, 0.0) / number(converter, limit, f64::INFINITY) {
-            share if share > 1.0 => found.add("converter.overload", id, "stop"),
-            share if share > 0.8 => found.add("converter.near_limit", id, "fix"),
+        match number(here, current, 0.0).abs() / number(converter, limit, 1e300) {
+            share if over(share, 1.0) => found.add("converter.overload", id, "stop"),
+            share if over(share, 0.8) => found.add("converter.near_limit", id, "fix"),
             _ => {}
         }
+    }
+}
+
+/// Darkness or dimness of a light over all its points.
+fn of_brightness(build: &Value, light: &Value, points: &[Value], found: &mut Found) {
+    let (id, load) = (text(light, "id"), &light["load"]);
+    let mut low: Vec<(f64, bool)> = Vec::new();
+    for point in points {
+        let scene = list(build, "scenes").iter().find(|scene| scene["id"] == point["scene"]).expect("its scene");
+        let here = lit(scene, id);
+        if asked(load, here) {
+            let output = number(&point["lights"][id], "output", 0.0);
+            low.push((if text(load, "kind") == "pixels" { output } else { output / here.0 }, text(point, "state") == "reserve"));
+        }
+    }
+    let (dark, dim) = (low.iter().filter(|(share, _)| over(0.1, *share)), low.iter().filter(|(share, _)| over(0.5, *share)));
+    if dark.clone().count() > 0 {
+        found.add("light.dark", id, if dark.clone().all(|(_, reserve)| *reserve) { "fix" } else { "stop" });
+    } else if dim.clone().count() > 0 {
+        found.add("light.dim", id, if dim.clone().all(|(_, reserve)| *reserve) { "note" } else { "fix" });
     }
 }
 
 fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
     let all = feeds(build);
     for (name, consumer, feed) in &all {
-        let largest = points.iter().map(|point| number(&point["feeds"][name], "current_a", 0.0)).fold(0.0, f64::max);
-        if largest > ampacity_a(feed) {
-            found.add("wire.ampacity", name, "stop");
+        let most = |field: &str| points.iter().map(|point| number(&point["feeds"][name], field, 0.0).abs()).fold(0.0, f64::max);
+        let largest = most("current_a");
+        let framed = text(feed, "return") == "frame" && !build["vehicle"]["frame_return_ohm"].is_null();
+        let heaviest = if framed { largest } else { largest.max(most("back_a")) };
+        if over(heaviest, ampacity_a(feed)) {
+            found.add("wire.ampacity", name, if over(heaviest, 1.1 * ampacity_a(feed)) { "stop" } else { "fix" });
         }
-        if largest > number(&feed["switch"], "rating_a", f64::INFINITY) {
+        if over(largest, number(&feed["switch"], "rating_a", 1e300)) {
             found.add("switch.over", name, "stop");
         }
-        if number(feed, "contacts", 0.0) > 0.0 && largest > number(feed, "contact_rating_a", f64::INFINITY) {
+        if number(feed, "contacts", 0.0) > 0.0 && over(largest, number(feed, "contact_rating_a", 1e300)) {
             found.add("contact.over", name, "stop");
         }
         if text(feed, "return") == "frame" && build["vehicle"]["frame_return_ohm"].is_null() {
@@ -218,24 +277,6 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
         }
         if text(feed, "return") == "frame" && text(&build["vehicle"], "kind") == "wheelchair" {
             found.add("frame.medical", name, "stop");
-        }
-        if feed["fuse"].is_null() {
-            if text(feed, "from") == "source" && text(&build["source"], "kind") == "battery" {
-                found.add("fuse.missing", name, "stop");
-            }
-            continue;
-        }
-        let rating = number(&feed["fuse"], "rating_a", 0.0);
-        if rating < 1.25 * largest {
-            found.add("fuse.nuisance", name, "fix");
-        }
-        let standard = match text(&feed["fuse"], "style") {
-            "blade" => BLADE_A,
-            "glass" => GLASS_A,
-            _ => PTC_A,
-        };
-        if !standard.contains(&rating) {
-            found.add("fuse.odd_rating", name, "note");
         }
         let mut zone = vec![(consumer, feed)];
         let mut next = 0;
@@ -247,10 +288,55 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
             }
             next += 1;
         }
-        if zone.iter().any(|(_, wire)| rating > ampacity_a(wire)) {
+        let from = text(feed, "from");
+        let battery = text(&build["source"], "kind") == "battery";
+        // What a short gets from a rail or a converter.
+        let above = supplier(build, from);
+        let converter = list(build, "converters").iter().find(|c| text(c, "id") == above);
+        let limit = converter.map_or(number(&build["source"], "max_current_a", 0.0), |c| number(c, "max_out_a", 0.0));
+        if feed["fuse"].is_null() {
+            let direct = from == "source" || converter.is_some_and(|c| text(c, "id") == from);
+            let thin = zone.iter().any(|(_, wire)| over(limit, ampacity_a(wire)));
+            if from == "source" && battery || direct && (converter.is_some() || !battery) && thin {
+                found.add("fuse.missing", name, "stop");
+            }
+            continue;
+        }
+        let rating = number(&feed["fuse"], "rating_a", 0.0);
+        if over(1.25 * largest, rating) {
+            found.add("fuse.nuisance", name, "fix");
+        }
+        let (standard, volts, breaks) = match text(&feed["fuse"], "style") {
+            "blade" => (BLADE_A, 32.0, 1000.0),
+            "blade_58v" => (BLADE_A, 58.0, 1000.0),
+            "glass" => (GLASS_A, 32.0, 35.0),
+            "ceramic" => (CERAMIC_A, 125.0, 1000.0),
+            _ => (PTC_A, 30.0, 40.0),
+        };
+        if !standard.contains(&rating) {
+            found.add("fuse.odd_rating", name, "note");
+        }
+        let highest = match converter {
+            Some(converter) => number(converter, "set_v", 0.0),
+            None => states(build).into_iter().map(|state| thevenin(build, state).0).fold(0.0, f64::max),
+        };
+        if over(highest, volts) {
+            found.add("fuse.voltage", name, "fix");
+        }
+        let short = if converter.is_some() || !battery {
+            limit
+        } else {
+            let (emf, ohm) = thevenin(build, "full");
+            let before = list(build, "junctions").iter().find(|junction| text(junction, "id") == from).map_or(0.0, |junction| way_ohm(build, &junction["feed"]));
+            emf / (ohm + before + 0.09 / rating)
+        };
+        if over(short, breaks) {
+            found.add("fuse.breaking", name, if over(short, 3.0 * breaks) { "fix" } else { "note" });
+        }
+        if zone.iter().any(|(_, wire)| over(rating, ampacity_a(wire))) {
             found.add("fuse.above_wire", name, "stop");
         }
-        if zone.iter().any(|(_, wire)| fault_a(build, wire) < 3.5 * rating) {
+        if zone.iter().any(|(_, wire)| over(3.5 * rating, fault_a(build, wire))) {
             found.add("fuse.slow", name, "fix");
         }
     }

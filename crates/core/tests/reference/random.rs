@@ -49,7 +49,7 @@ impl Dice {
         };
         let fuse = self.maybe(0.5, |dice| {
             let (style, ratings) =
-                dice.pick(&[("blade", [1.0, 3.0, 5.0, 10.0, 6.0]), ("glass", [0.5, 1.0, 2.0, 5.0, 3.0]), ("ptc", [0.5, 1.1, 2.0, 3.0, 4.0])]);
+                dice.pick(&[("blade", [1.0, 3.0, 5.0, 10.0, 6.0]), ("blade_58v", [1.0, 3.0, 7.5, 15.0, 8.0]), ("ceramic", [0.5, 2.0, 3.15, 10.0, 3.0]), ("glass", [0.5, 1.0, 2.0, 5.0, 3.0]), ("ptc", [0.5, 1.1, 2.0, 3.0, 4.0])]);
             json!({ "style": style, "rating_a": dice.pick(&ratings) })
         });
         json!({ "from": from, "at_m": at_m, "length_m": self.between(0.05, 4.0), "gauge": gauge, "return": if self.chance(0.1) { "frame" } else { "wire" }, "fuse": fuse,
@@ -86,7 +86,7 @@ impl Dice {
                 let rails = self.pick(&[0.03, 0.1, 0.8]);
                 (
                     json!({ "kind": "strip", "voltage_v": volt, "power_w_per_m": self.between(3.0, 30.0), "segment_m": segment, "leds_per_segment": count as u64, "led_vf_v": vf,
-                    "rail_ohm_per_m": rails, "length_m": length }),
+                    "rail_ohm_per_m": rails, "rail_max_a": self.maybe(0.3, |dice| json!(dice.between(0.1, 3.0))), "length_m": length }),
                     length,
                 )
             }
@@ -124,7 +124,7 @@ impl Dice {
         let battery = json!({ "kind": "battery", "chemistry": chemistry, "series": series as u64, "parallel": 1, "capacity_ah": capacity, "rated_hours": self.pick(&[1.0, 5.0, 20.0]),
             "resistance_ohm": self.maybe(0.3, |dice| json!(dice.between(0.005, 0.3))), "max_current_a": self.between(1.0, 30.0), "usable_fraction": self.maybe(0.3, |dice| json!(dice.between(0.3, 0.95))),
             "peukert": self.maybe(0.3, |dice| json!(dice.between(1.0, 1.3))), "charge_v": null, "used_while_charging": self.chance(0.4),
-            "tap": self.pick(&["main", "main", "main", "accessory", "balance_lead", "one_of_series"]), "tap_limit_a": self.maybe(0.3, |dice| json!(dice.between(0.3, 5.0))) });
+            "protected": self.maybe(0.3, |dice| json!(dice.chance(0.5))), "tap": self.pick(&["main", "main", "main", "accessory", "balance_lead", "one_of_series"]), "tap_limit_a": self.maybe(0.3, |dice| json!(dice.between(0.3, 5.0))) });
         (battery, series * cell)
     }
 
@@ -143,7 +143,7 @@ impl Dice {
         let driver = kind == "current_driver";
         let part = json!({ "id": id, "feed": self.feed(from, 0.0), "kind": kind, "set_v": if driver { Value::Null } else { json!(set) }, "set_a": if driver { json!(self.between(0.1, 0.8)) } else { Value::Null },
             "min_in_v": volts * self.pick(&[0.3, 0.5, 0.7, 0.9, 0.97]), "max_in_v": volts * self.pick(&[1.05, 1.3, 3.0]), "max_out_a": self.between(0.3, 8.0), "max_in_a": self.maybe(0.3, |dice| json!(dice.between(0.3, 5.0))),
-            "dropout_v": self.between(0.05, 1.5), "pass_drop_v": self.between(0.1, 0.8), "efficiency": efficiency, "idle_a": self.between(0.0, 0.02), "mass_g": 8.0 });
+            "dropout_v": self.between(0.05, 1.5), "pass_drop_v": self.between(0.1, 0.8), "efficiency": efficiency, "idle_a": self.between(0.0, 0.02), "max_loss_w": self.maybe(0.4, |dice| json!(dice.between(0.2, 8.0))), "mass_g": 8.0 });
         (part, set)
     }
 
@@ -183,7 +183,10 @@ impl Dice {
             let mut feeds = vec![self.feed(&from, 0.0)];
             for _ in 0..if length > 0.0 { self.upto(2) } else { 0 } {
                 let at = length * self.pick(&[0.5, 1.0, 0.37]);
-                feeds.push(self.feed(&from, at));
+                // Now and then from another supply of about the same voltage.
+                let twins: Vec<String> = gives.iter().filter(|(_, other)| (other / volts - 1.0).abs() < 0.25).map(|(id, _)| id.clone()).collect();
+                let other = if self.chance(0.4) { self.pick(&twins) } else { from.clone() };
+                feeds.push(self.feed(&other, at));
             }
             lights.push(json!({ "id": format!("light-{index}"), "feeds": feeds, "load": load, "mass_g": 5.0 }));
         }
@@ -193,7 +196,7 @@ impl Dice {
             for light in &lights {
                 if self.chance(0.8) {
                     let level = if self.chance(0.5) { 1.0 } else { self.between(0.15, 1.0) };
-                    let colour = self.pick(&[json!([1, 1, 1]), json!([1, 0, 0]), json!([1, 0.5, 0]), json!([0, 0, 1])]);
+                    let colour = self.pick(&[json!([1, 1, 1]), json!([1, 0, 0]), json!([1, 0.5, 0]), json!([0, 0, 1]), json!([0, 0, 0])]);
                     lit.insert(
                         light["id"].as_str().expect("set").into(),
                         json!({ "level": level, "colour": colour, "duty": if self.chance(0.2) { 0.5 } else { 1.0 } }),

@@ -114,6 +114,11 @@ pub fn lit(scene: &Value, id: &str) -> Lit {
     (if here.is_null() { 0.0 } else { number(here, "level", 1.0) }, [colour(0), colour(1), colour(2)])
 }
 
+/// Whether a scene asks a load for light.
+pub fn asked(load: &Value, (level, colour): Lit) -> bool {
+    level > 0.0 && (text(load, "kind") != "pixels" || (0..3).any(|c| colour[c] * load["channel_a"][c].as_f64().unwrap_or(0.0) > 0.0))
+}
+
 /// Current of one string of LEDs behind a resistor, A.
 fn string_a(led: (f64, f64, f64, f64), series: f64, ohm: f64, volts: f64) -> f64 {
     let (vf, rated, n, rs) = led;
@@ -192,12 +197,16 @@ struct Light {
     entry: (usize, usize),
     /// The converter that drives it, when that is a current driver.
     driver: Option<usize>,
+    /// Both rails, piece by piece.
+    rails: Vec<(usize, usize, f64)>,
 }
 
 struct Converter {
     part: Value,
     input: (usize, usize),
     out: usize,
+    /// Shares a strip with another supply.
+    shares: bool,
 }
 
 /// Nodes and elements of a build; node 0 is the source's minus, node 1 its plus.
@@ -248,7 +257,12 @@ impl<'a> Net<'a> {
             let out = net.node();
             gives.insert(text(part, "id").into(), json!([out, input.1]));
             takes.insert(text(part, "id").into(), json!([[input.0, input.1]]));
-            net.converters.push(Converter { part: part.clone(), input, out });
+            let above = |feed: &Value| crate::judge::supplier(build, text(feed, "from"));
+            let shares = list(build, "lights").iter().any(|light| {
+                let from: Vec<String> = list(light, "feeds").iter().map(above).collect();
+                from.iter().any(|id| id == text(part, "id")) && from.iter().any(|id| id != text(part, "id"))
+            });
+            net.converters.push(Converter { part: part.clone(), input, out, shares });
         }
         for light in list(build, "lights") {
             let ends = net.light(light);
@@ -303,25 +317,33 @@ impl<'a> Net<'a> {
         let taps: Vec<_> = (0..count).map(|i| at(self, (i as f64 + 0.5) * pitch)).collect();
         let ends: Vec<_> = list(light, "feeds").iter().map(|feed| at(self, if along { number(feed, "at_m", 0.0) } else { 0.0 })).collect();
         places.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let mut rails = Vec::new();
         for next in places.windows(2) {
             let ohm = number(&load, "rail_ohm_per_m", 0.0) * (next[1].0 - next[0].0);
-            self.wire(next[0].1.0, next[1].1.0, ohm);
-            self.wire(next[0].1.1, next[1].1.1, ohm);
+            for (a, b) in [(next[0].1.0, next[1].1.0), (next[0].1.1, next[1].1.1)] {
+                self.wire(a, b, ohm);
+                rails.push((a, b, ohm));
+            }
         }
         let from = text(&light["feeds"][0], "from");
         let driver = self.converters.iter().position(|c| text(&c.part, "id") == from && text(&c.part, "kind") == "current_driver");
-        self.lights.push(Light { load, id: text(light, "id").into(), taps, entry: ends[0], driver });
+        self.lights.push(Light { load, id: text(light, "id").into(), taps, entry: ends[0], driver, rails });
         ends
     }
 
     fn leak_s(&self, index: usize, moment: &Moment) -> f64 {
         let idles = self.lights.iter().zip(moment.lit).any(|(light, lit)| light.driver == Some(index) && lit.0 == 0.0);
-        if moment.converters[index] && !idles { 0.0 } else { LEAK_S }
+        match (moment.converters[index] && !idles, self.converters[index].shares) {
+            (true, _) => 0.0,
+            // Held by the other supply already; more would be a load of its own.
+            (false, true) => 1e-7,
+            (false, false) => LEAK_S,
+        }
     }
 
     /// Input current of a converter, A, and what is wrong with its output.
     fn converter_laws(&self, index: usize, moment: &Moment, x: &[f64]) -> (f64, f64) {
-        let Converter { part, input, out } = &self.converters[index];
+        let Converter { part, input, out, shares } = &self.converters[index];
         let (volts_in, volts_out, current) = (x[input.0] - x[input.1], x[*out] - x[input.1], x[self.nodes + index]);
         if !moment.converters[index] {
             return (0.0, current);
@@ -329,15 +351,17 @@ impl<'a> Net<'a> {
         let (set, drop) = (number(part, "set_v", 0.0), number(part, "dropout_v", 0.0));
         let idle = number(part, "idle_a", 0.0);
         let input_a = if text(part, "kind") == "linear" { current + idle } else { volts_out * current / (efficiency(part, volts_in) * volts_in) + idle };
+        // Where another supply holds its output higher it gives nothing.
+        let idle_or = |law: f64| if *shares { law.min(current) } else { law };
         let law = match text(part, "kind") {
-            "boost" => volts_out - set.max(volts_in - number(part, "pass_drop_v", 0.0)),
-            "buck_boost" => volts_out - set,
+            "boost" => idle_or(volts_out - set.max(volts_in - number(part, "pass_drop_v", 0.0))),
+            "buck_boost" => idle_or(volts_out - set),
             "current_driver" => {
                 let light = self.lights.iter().position(|light| light.driver == Some(index));
                 let wanted = light.map_or(0.0, |light| moment.lit[light].0) * number(part, "set_a", 0.0) * moment.share;
                 (current - wanted).max(volts_out - (volts_in - drop))
             }
-            _ => volts_out - set.min(volts_in - drop),
+            _ => idle_or(volts_out - set.min(volts_in - drop)),
         };
         (input_a, law)
     }
@@ -581,7 +605,7 @@ impl<'a> Net<'a> {
         let mut feeds = Map::new();
         for (name, [from, from_minus, to, to_minus], out, back) in &self.runs {
             let (there, here) = (x[*from] - x[*to], x[*to_minus] - x[*from_minus]);
-            feeds.insert(name.clone(), json!({ "current_a": there / out, "drop_v": there + here, "loss_w": there * there / out + here * here / back }));
+            feeds.insert(name.clone(), json!({ "current_a": there / out, "back_a": here / back, "drop_v": there + here, "loss_w": there * there / out + here * here / back }));
         }
         let mut converters = Map::new();
         for (index, converter) in self.converters.iter().enumerate() {
@@ -609,6 +633,9 @@ impl<'a> Net<'a> {
             let entry = x[light.entry.0] - x[light.entry.1];
             let mut figures = json!({ "voltage_v": entry, "current_a": sum(|t| t.1), "power_w": sum(|t| t.0 * t.1), "output": sum(|t| t.2) / taps.len().max(1) as f64,
                 "lowest_v": least(|t| t.0), "lowest_output": least(|t| t.2), "highest_v": most(|t| t.0).max(entry), "highest_output": most(|t| t.2) });
+            if ["strip", "pixels"].contains(&text(&light.load, "kind")) {
+                figures["rail_a"] = json!(light.rails.iter().map(|(a, b, ohm)| ((x[*a] - x[*b]) / ohm).abs()).fold(0.0, f64::max));
+            }
             if text(&light.load, "kind") == "led_array" {
                 let string = string_of(&light.load, entry);
                 figures["string_a"] = json!(string);
@@ -682,8 +709,10 @@ pub fn endurance(build: &Value, net: &Net, scene: &Value) -> Option<(Option<f64>
         let soc = 1.0 - usable * (step as f64 + 0.5) / f64::from(steps);
         let full = net.solve(at_soc(source, soc), &all, last.as_ref())?;
         let outputs = net.outputs(&full, &all);
-        let on: Vec<usize> = (0..all.len()).filter(|i| all[*i].0 > 0.0).collect();
-        if !on.is_empty() && on.iter().all(|i| outputs[*i] < 0.1) {
+        let loads = list(build, "lights");
+        let on: Vec<usize> = (0..all.len()).filter(|i| asked(&loads[*i]["load"], all[*i])).collect();
+        let share = |i: &usize| if text(&loads[*i]["load"], "kind") == "pixels" { outputs[*i] } else { outputs[*i] / all[*i].0 };
+        if !on.is_empty() && on.iter().all(|i| share(i) < 0.1) {
             return Some((Some(hours), Some(ah), "dark"));
         }
         let mut mean = net.source_a(&full);
@@ -697,6 +726,7 @@ pub fn endurance(build: &Value, net: &Net, scene: &Value) -> Option<(Option<f64>
             }
         }
         last = Some(full);
+        mean = mean.max(net.standing_a());
         if mean <= 1e-12 {
             idle = true;
             continue;

@@ -1,0 +1,31 @@
+//! Figures of good practice that several rules share, and how a figure is held against a limit.
+
+/// Part of a limit by which a figure may exceed it and still count as meeting it: rounding, not physics.
+const TIE: f64 = 1e-9;
+
+/// Whether a figure is above a limit; what only rounding puts there is not.
+pub fn above(value: f64, limit: f64) -> bool {
+    value > limit + TIE * limit.abs()
+}
+
+/// Whether a figure keeps to a limit.
+pub fn within(value: f64, limit: f64) -> bool {
+    !above(value, limit)
+}
+
+/// A light below this share of what is asked of it is dark.
+pub const DARK: f64 = 0.1;
+/// A light below this share of what is asked of it is dim.
+pub const DIM: f64 = 0.5;
+/// Strips and pixels may see this much of their rated voltage; beyond it they age fast.
+pub const OVER_VOLTAGE: f64 = 1.1;
+/// Beyond this they burn.
+pub const FAR_OVER_VOLTAGE: f64 = 1.2;
+/// A wire may be this far above its ampacity before it is dangerous rather than warm.
+pub const OVER_AMPACITY: f64 = 1.1;
+/// What the copper of a common strip carries along its rails, A: about five metres from one end.
+pub const RAIL_MAX_A: f64 = 6.0;
+/// Heat that a bare linear regulator gets rid of in still air without metal behind it, W.
+pub const LINEAR_MAX_LOSS_W: f64 = 1.2;
+/// Share of what a converter can get rid of as heat that it is used to.
+pub const HEAT_SHARE: f64 = 0.6;
