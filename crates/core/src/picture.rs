@@ -54,7 +54,8 @@ pub struct Reach {
     pub id: String,
     /// What it is.
     pub kind: ReachKind,
-    /// Its supplier; a strip fed from several names the first.
+    /// Its supplier. A strip that several supplies feed has a reach for each; those after the first bear the id of
+    /// their feed.
     pub from: Option<String>,
     /// Leaves the supplier for it, W.
     pub sent_w: f64,
@@ -98,11 +99,13 @@ const KIRCHHOFF: Rule = Rule {
 pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Option<Picture> {
     let point = report.points.iter().find(|p| p.scene == scene && p.state == state)?;
     let mut reaches = vec![source(build, point)];
-    reaches.extend(suppliers_first(build).into_iter().map(|consumer| match consumer {
-        Consumer::Junction(i) => junction(build, point, i),
-        Consumer::Converter(i) => converter(build, point, i),
-        Consumer::Light(i) => light(build, point, i),
-    }));
+    for (feed, consumer) in suppliers_first(build) {
+        reaches.push(match consumer {
+            Consumer::Junction(i) => junction(build, point, i),
+            Consumer::Converter(i) => converter(build, point, i),
+            Consumer::Light(i) => light(build, point, i, &feed),
+        });
+    }
     let source_w = reaches.iter().filter(|reach| reach.from.as_deref() == Some("source")).map(|reach| reach.sent_w).sum();
     let lights_w = point.lights.values().map(|l| l.power_w).sum();
     let lit = build.scenes.iter().find(|s| s.id == scene)?;
@@ -128,14 +131,17 @@ pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Opt
     Some(Picture { scene: scene.into(), state, source_w, lights_w, heat_w: source_w - lights_w, glows: glows.collect(), reaches })
 }
 
-/// Every part, each after its supplier.
-fn suppliers_first(build: &Build) -> Vec<Consumer> {
+/// Every part with the first feed of each of its suppliers, each after that supplier.
+fn suppliers_first(build: &Build) -> Vec<(String, Consumer)> {
     let feeds = build.feeds();
     let mut order = Vec::new();
     let mut ready = vec!["source".to_owned()];
     while let Some(supplier) = ready.pop() {
-        for feed in feeds.iter().filter(|feed| feed.number == 0 && feed.feed.from == supplier) {
-            order.push(feed.consumer);
+        for (index, feed) in feeds.iter().enumerate().filter(|(_, feed)| feed.feed.from == supplier) {
+            if feeds[..index].iter().any(|before| before.consumer == feed.consumer && before.feed.from == supplier) {
+                continue;
+            }
+            order.push((feed.id.clone(), feed.consumer));
             ready.push(feed.id.clone());
         }
     }
@@ -192,7 +198,7 @@ pub(crate) fn supply_v(build: &Build, point: &PointReport, id: &str) -> f64 {
     }
 }
 
-/// The feeds of a part: first supplier, power sent and lost, whether one is unfused, and their facts.
+/// The feeds that lead from one supplier to a part: power sent and lost, whether one is unfused, and their facts.
 struct Way {
     from: Option<String>,
     sent_w: f64,
@@ -201,20 +207,20 @@ struct Way {
     facts: Vec<Fact>,
 }
 
-fn way(build: &Build, point: &PointReport, id: &str) -> Way {
-    let (mut from, mut sent, mut lost, mut unfused, mut facts) = (None, 0.0, 0.0, false, Vec::new());
-    for feed in build.feeds().into_iter().filter(|feed| feed.id == id || feed.id.rsplit_once('#').is_some_and(|(owner, _)| owner == id)) {
+/// The feeds beside this one that lead from the same supplier to the same part, itself first.
+fn way(build: &Build, point: &PointReport, first: &str) -> Way {
+    let feeds = build.feeds();
+    let Some(own) = feeds.iter().find(|feed| feed.id == first) else {
+        return Way { from: None, sent_w: 0.0, arrives_w: 0.0, unfused: false, facts: Vec::new() };
+    };
+    let (mut sent, mut lost, mut unfused) = (0.0, 0.0, false);
+    for feed in feeds.iter().filter(|feed| feed.consumer == own.consumer && feed.feed.from == own.feed.from) {
         let Some(here) = point.feeds.get(&feed.id) else { continue };
         lost += here.loss_w;
-        sent += supply_v(build, point, &feed.feed.from) * here.current_a;
+        sent += here.sent_w;
         unfused |= feed.feed.from == "source" && feed.feed.fuse.is_none() && matches!(build.source, crate::document::Source::Battery(_));
-        if feed.number > 0 {
-            continue;
-        }
-        from = Some(feed.feed.from.clone());
-        facts = run(build, point, &feed.id, feed.feed);
     }
-    Way { from, sent_w: sent, arrives_w: sent - lost, unfused, facts }
+    Way { from: Some(own.feed.from.clone()), sent_w: sent, arrives_w: sent - lost, unfused, facts: run(build, point, &own.id, own.feed) }
 }
 
 /// Voltage a run may lose before it is worth a word, as a share of what it starts with.
@@ -316,13 +322,22 @@ fn converter(build: &Build, point: &PointReport, index: usize) -> Reach {
         fact("out_a", "Output current", "I_out", here.out_a, "A", &KIRCHHOFF, vec![]).of_limit(part.max_out_a),
         fact("loss_w", "Heat", "P_heat", here.loss_w, "W", &HEAT, given),
     ];
-    reach(&part.id, ReachKind::Converter, way, Some(here.out_v * here.out_a), facts)
+    let leaves_w = way.arrives_w - here.loss_w;
+    reach(&part.id, ReachKind::Converter, way, Some(leaves_w), facts)
 }
 
-fn light(build: &Build, point: &PointReport, index: usize) -> Reach {
+fn light(build: &Build, point: &PointReport, index: usize, feed: &str) -> Reach {
     let part = &build.lights[index];
-    let way = way(build, point, &part.id);
+    let way = way(build, point, feed);
     let here = &point.lights[&part.id];
+    // What its own rails take is shared by what each supplier brings, or draws out again.
+    let brought = |id: &str| point.feeds.get(id).map_or(0.0, |feed| feed.sent_w - feed.loss_w);
+    let ids = build.feeds().into_iter().filter(|other| other.consumer == Consumer::Light(index)).map(|other| other.id);
+    let (all_w, size_w) = ids.map(|id| brought(&id)).fold((0.0, 0.0), |(all, size), w: f64| (all + w, size + w.abs()));
+    let leaves_w = way.arrives_w - if size_w > 0.0 { (all_w - here.power_w) * way.arrives_w.abs() / size_w } else { 0.0 };
+    if feed != part.id {
+        return reach(feed, ReachKind::Light, way, Some(leaves_w), Vec::new());
+    }
     let mut facts = vec![
         fact("voltage_v", "Voltage at it", "V", here.voltage_v, "V", &KIRCHHOFF, vec![]),
         fact("current_a", "Current", "I", here.current_a, "A", &KIRCHHOFF, vec![]),
@@ -362,5 +377,5 @@ fn light(build: &Build, point: &PointReport, index: usize) -> Reach {
             facts.push(if array.resistor_w > 0.0 { heat.of_limit(array.resistor_w) } else { heat });
         }
     }
-    reach(&part.id, ReachKind::Light, way, Some(here.power_w), facts)
+    reach(&part.id, ReachKind::Light, way, Some(leaves_w), facts)
 }

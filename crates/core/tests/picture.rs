@@ -11,8 +11,9 @@ use orthavis_core::report::report;
 use orthavis_core::states::State;
 use orthavis_core::working::plain;
 use serde_json::json;
+use std::collections::BTreeSet;
 
-const CASES: [&str; 6] = ["trike-arrays", "van-strips", "deck-pixels", "boost-and-driver", "chair-24v", "hex-rail"];
+const CASES: [&str; 7] = ["trike-arrays", "van-strips", "deck-pixels", "boost-and-driver", "chair-24v", "hex-rail", "two-supplies-one-strip"];
 
 fn pictures(build: &Build) -> Vec<Picture> {
     let report = report(build).expect("a solution");
@@ -46,7 +47,9 @@ fn every_part_is_in_the_river_once_and_after_its_supplier() {
         let build = case(name);
         let picture = &pictures(&build)[0];
         let ids: Vec<&str> = picture.reaches.iter().map(|reach| reach.id.as_str()).collect();
-        assert_eq!(ids.len(), 1 + build.junctions.len() + build.converters.len() + build.lights.len(), "{name}");
+        // A strip has a reach for each of its suppliers.
+        let ways: usize = build.lights.iter().map(|light| light.feeds.iter().map(|feed| &feed.from).collect::<BTreeSet<_>>().len()).sum();
+        assert_eq!(ids.len(), 1 + build.junctions.len() + build.converters.len() + ways, "{name}");
         for (index, reach) in picture.reaches.iter().enumerate().skip(1) {
             let from = reach.from.as_deref().expect("a supplier");
             assert!(ids[..index].contains(&from), "{name}: {} before {from}", reach.id);
@@ -84,12 +87,13 @@ fn an_effect_is_what_changed() {
     let after = changed(&case("trike-arrays"), &json!([{ "op": "replace", "path": "/scenes/0/lights/front/level", "value": 0.5 }]));
     let effect = effect(&report(&before).expect("a solution"), &report(&after).expect("a solution"));
     assert_eq!(effect.cleared.iter().map(|change| change.severity).collect::<Vec<_>>(), [Severity::Stop]);
-    assert!(effect.added.is_empty());
+    // The fuse that comes is one for 32 V.
+    assert_eq!(effect.added.iter().map(|change| change.severity).collect::<Vec<_>>(), [Severity::Fix]);
     // Only the scene whose brightness changed moves by more than half a percent.
     let moved: Vec<_> = effect.hours.iter().map(|change| change.scene.as_str()).collect();
     assert_eq!(moved, ["ride"]);
     assert!(effect.hours[0].after > effect.hours[0].before);
-    assert_eq!((effect.headline_before.as_str(), effect.headline_after.as_str()), ("Not safe to build yet", "Nothing found against it"));
+    assert_eq!((effect.headline_before.as_str(), effect.headline_after.as_str()), ("Not safe to build yet", "Safe, with things to mend"));
 }
 
 #[test]

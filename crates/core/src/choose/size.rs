@@ -109,16 +109,19 @@ fn fuse_feed(sized: &mut Build, points: &[crate::report::PointReport], id: &str)
     let keeps = |fuse: &crate::document::Fuse| {
         let rating = fuse.rating_a;
         let fits = within(HEADROOM * ask.current_a, rating) && within(rating, ask.ampacity_a) && ask.parts_a.is_none_or(|parts| within(rating, parts));
-        fits && within(PROMPT_MULTIPLE * rating, ask.fault_a) && fuse.style.ratings_a().contains(&rating) && ask.seat.suits(fuse)
+        let better = || ask.seat.usual().into_iter().any(|style| ask.seat.suits(&Fuse { style, rating_a: rating }));
+        fits && within(PROMPT_MULTIPLE * rating, ask.fault_a) && fuse.style.ratings_a().contains(&rating) && (ask.seat.suits(fuse) || !better())
     };
     if present.as_ref().is_some_and(keeps) {
         return Ok(());
     }
     let choices = super::fuse::fuse(&ask)?;
-    // The person's style where it can do it, else the best of those that can.
-    let suits = |choice: &&Choice| choice.works && matches!(&choice.pick, Pick::Fuse { fuse: Some(fuse), .. } if ask.seat.suits(fuse));
-    let of_style = |choice: &&Choice| suits(choice) && matches!(&choice.pick, Pick::Fuse { fuse: Some(fuse), .. } if Some(fuse.style) == style);
-    let chosen = choices.iter().find(of_style).or_else(|| choices.iter().find(suits)).or(choices.first());
+    // The person's style where it can do it, else the best of those that can, else what at least carries the current.
+    let part = |choice: &Choice| if let Pick::Fuse { fuse, .. } = &choice.pick { fuse.clone() } else { None };
+    let can = |choice: &&Choice| choice.works && part(choice).is_some_and(|fuse| ask.seat.suits(&fuse));
+    let theirs = |choice: &&Choice| part(choice).is_some_and(|fuse| Some(fuse.style) == style);
+    let chosen = (choices.iter().filter(can).find(theirs)).or_else(|| choices.iter().find(can)).or_else(|| choices.iter().find(theirs));
+    let chosen = chosen.or_else(|| choices.iter().find(|choice| part(choice).is_some()));
     if let Some(Pick::Fuse { fuse: Some(fuse), grow }) = chosen.map(|choice| choice.pick.clone()) {
         super::fuse::put(sized, id, &fuse, grow);
     }

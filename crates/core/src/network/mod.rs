@@ -276,6 +276,8 @@ pub struct FeedFlow {
     pub drop_v: f64,
     /// Power lost, W.
     pub loss_w: f64,
+    /// Power that leaves the supply through it, counted from the source's minus, W.
+    pub sent_w: f64,
 }
 
 /// A converter in a solution.
@@ -356,7 +358,8 @@ impl Network {
         let (out, back) = (solution.x[plus.branch], solution.x[minus.branch]);
         let between = |c: &Conductor| voltage(&solution.x, c.from) - voltage(&solution.x, c.to);
         let (drop_out, drop_back) = (between(plus), between(minus));
-        FeedFlow { current_a: out, back_a: back, drop_v: drop_out + drop_back, loss_w: drop_out * out + drop_back * back }
+        let sent_w = voltage(&solution.x, plus.from) * out - voltage(&solution.x, minus.to) * back;
+        FeedFlow { current_a: out, back_a: back, drop_v: drop_out + drop_back, loss_w: drop_out * out + drop_back * back, sent_w }
     }
 
     /// A converter, by its place in the document.

@@ -27,7 +27,8 @@ impl Network {
             x[plus] = point.emf_v;
         }
         // Where supplies meet, the highest holds the outputs of the others.
-        let mut held = vec![0.0; self.converters.len()];
+        let mut held = if self.meetings.is_empty() { Vec::new() } else { vec![0.0; self.converters.len()] };
+        let held_v = |held: &[f64], converter: usize| held.get(converter).copied().unwrap_or(0.0);
         for _ in 0..=2 * self.converters.len() + self.conductors.len() / 2 {
             let mut changed = false;
             let put = |x: &mut Vec<f64>, changed: &mut bool, node: Node, value: f64| {
@@ -45,9 +46,9 @@ impl Network {
             for (index, net) in self.converters.iter().enumerate() {
                 let vin = voltage(&x, net.in_plus);
                 let out = match net.drives.map(|light| &self.lights[light].law) {
-                    _ if !modes.converters[index] => held[index],
+                    _ if !modes.converters[index] => held_v(&held, index),
                     Some(Law::Strings { string, .. }) => string.voltage(string.if_a).min(net.part.headroom_v(vin).value),
-                    _ => net.part.output_v(vin).value.max(held[index]),
+                    _ => net.part.output_v(vin).value.max(held_v(&held, index)),
                 };
                 put(&mut x, &mut changed, net.out_plus, out);
             }

@@ -6,6 +6,7 @@ use orthavis_core::choose::{Choice, fuse, pixels, strings, strip, wire};
 use orthavis_core::document::{Build, Load, parse, parse_value};
 use orthavis_core::resistor::Series;
 use serde_json::Value;
+use std::collections::BTreeSet;
 use std::path::Path;
 
 /// A file below `tests`.
@@ -24,6 +25,27 @@ pub fn changed(build: &Build, changes: &Value) -> Build {
     let patch: json_patch::Patch = serde_json::from_value(changes.clone()).expect("changes");
     json_patch::patch(&mut document, &patch).expect("changes that fit");
     parse_value(&document).unwrap_or_else(|error| panic!("{changes}: {error}"))
+}
+
+/// Every public case by name.
+pub fn cases() -> Vec<(String, Build)> {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/cases");
+    let mut names: Vec<String> = std::fs::read_dir(folder).expect("cases").map(|entry| entry.expect("entry").file_name().to_string_lossy().into_owned()).collect();
+    names.sort();
+    let names = names.into_iter().filter_map(|name| Some(name.strip_suffix(".json")?.to_owned())).filter(|name| !name.ends_with(".expected"));
+    names.map(|name| (name.clone(), case(&name))).collect()
+}
+
+/// Edited builds with what must be found in them: `data/findings.json`.
+pub fn table() -> Vec<(String, Build, BTreeSet<String>)> {
+    let rows: Vec<Value> = serde_json::from_str(&file("data/findings.json")).expect("a table");
+    let text = |value: &Value| value.as_str().expect("text").to_owned();
+    rows.iter()
+        .map(|row| {
+            let expected = row["expect"].as_array().map(|all| all.iter().map(text).collect()).unwrap_or_default();
+            (text(&row["name"]), changed(&case(&text(&row["base"])), &row["changes"]), expected)
+        })
+        .collect()
 }
 
 /// What the helpers say of every light and feed of a build, but how to supply them.
