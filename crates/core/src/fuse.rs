@@ -44,6 +44,26 @@ impl Seat {
         within(self.highest_v, most_v) && within(self.short_a(fuse), most_a)
     }
 
+    /// Whether it can do it at all: a little more than it is made to break is a note, its voltage is not.
+    pub fn can(&self, fuse: &Fuse) -> bool {
+        let (most_v, most_a) = fuse.style.stands();
+        within(self.highest_v, most_v) && within(self.short_a(fuse), 3.0 * most_a)
+    }
+
+    /// The fuses of these ratings by style that can do it here, those that suit before those that only can; a style
+    /// that is there already goes first.
+    pub fn fuses(&self, present: Option<FuseStyle>, rating_a: impl Fn(FuseStyle) -> Option<f64>) -> Vec<Fuse> {
+        let styles = present.into_iter().chain(self.usual().into_iter().filter(|style| Some(*style) != present));
+        let mut all: Vec<Fuse> = styles.filter_map(|style| Some(Fuse { style, rating_a: rating_a(style)? })).filter(|fuse| self.can(fuse)).collect();
+        all.sort_by_key(|fuse| !self.suits(fuse));
+        all
+    }
+
+    /// The fuse for a current here.
+    pub fn best(&self, current_a: f64) -> Option<Fuse> {
+        self.fuses(None, |style| style.smallest_for(current_a)).into_iter().next()
+    }
+
     /// Styles in the order in which people use them there.
     pub fn usual(&self) -> [FuseStyle; 5] {
         use FuseStyle::{Blade, Blade58v, Ceramic, Glass, Ptc};

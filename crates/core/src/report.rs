@@ -2,7 +2,7 @@
 
 use crate::document::{Build, ConverterKind, FeedRef, Load};
 use crate::endurance::{self, Endurance};
-use crate::findings::{self, Finding};
+use crate::findings::{self, Card, Finding};
 use crate::led::DiodeString;
 use crate::network::{Network, Solution, SolveError};
 use crate::states::State;
@@ -32,6 +32,8 @@ data! {
         pub endurance: Vec<Endurance>,
         /// Worst first.
         pub findings: Vec<Finding>,
+        /// The findings as a person reads them: one cause, one card.
+        pub cards: Vec<Card>,
         /// Safe or not, and what it costs the battery.
         pub verdict: Verdict,
     }
@@ -141,7 +143,7 @@ pub struct PointError {
 /// The first scene and state without a steady solution. There is no partial report.
 pub fn report(build: &Build) -> Result<Report, PointError> {
     let (mut report, solutions) = without_remedies(build)?;
-    findings::add_remedies(build, &report.points, &solutions, &mut report.findings);
+    findings::add_remedies(build, &report.points, &solutions, &mut report.findings, &mut report.cards);
     Ok(report)
 }
 
@@ -157,6 +159,7 @@ fn without_remedies(build: &Build) -> Result<(Report, Vec<Solution>), PointError
     let (mut report, mut network, solutions) = solved(build, &[])?;
     report.endurance = endurance::endurance(build, &mut network);
     report.findings = findings::findings(build, &report.points);
+    report.cards = findings::cards(build, &report.findings);
     report.verdict = verdict::verdict(build, &report);
     Ok((report, solutions))
 }
@@ -173,6 +176,14 @@ pub fn judged(build: &Build) -> Result<Vec<Finding>, PointError> {
 pub(crate) fn judged_near(build: &Build, similar: &[Solution]) -> Result<Vec<Finding>, PointError> {
     let (report, ..) = solved(build, similar)?;
     Ok(findings::brief(build, &report.points))
+}
+
+/// Points, their solutions and what is wrong in brief, from which the build is mended; `None` where it has no steady
+/// state.
+pub(crate) fn solved_for_mending(build: &Build, similar: &[Solution]) -> Option<(Vec<PointReport>, Vec<Solution>, Vec<Finding>)> {
+    let (report, _, solutions) = solved(build, similar).ok()?;
+    let found = findings::brief(build, &report.points);
+    Some((report.points, solutions, found))
 }
 
 /// Every scene at every state, without judging.
@@ -203,7 +214,7 @@ fn solved(build: &Build, similar: &[Solution]) -> Result<(Report, Network, Vec<S
             solutions.push(solution);
         }
     }
-    Ok((Report { format: FORMAT, points, endurance: Vec::new(), findings: Vec::new(), verdict: Verdict::default() }, network, solutions))
+    Ok((Report { format: FORMAT, points, endurance: Vec::new(), findings: Vec::new(), cards: Vec::new(), verdict: Verdict::default() }, network, solutions))
 }
 
 fn point_report(

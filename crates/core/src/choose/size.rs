@@ -42,6 +42,23 @@ pub struct SizedLine {
 /// # Errors
 /// When the build has no steady state.
 pub fn everything(build: &Build) -> Result<Sized, ChooseError> {
+    let sized = everything_of(build)?;
+    let lines = build.feeds().into_iter().zip(sized.feeds()).filter(|(a, b)| a.feed != b.feed).map(|(a, b)| SizedLine {
+        feed: a.id,
+        before: words(a.feed),
+        after: words(b.feed),
+        why: match (a.feed.gauge == b.feed.gauge, a.feed.fuse == b.feed.fuse) {
+            (false, true) => "for its current and 3 % loss".into(),
+            (true, false) => "a quarter above its largest current, within what the wire carries".into(),
+            _ => "for its current, 3 % loss and the fuse before it".into(),
+        },
+    });
+    let lines = lines.collect();
+    Ok(Sized { changes: json_patch::diff(&build.to_value(), &sized.to_value()), lines })
+}
+
+/// [`everything`] as a build.
+pub(crate) fn everything_of(build: &Build) -> Result<Build, ChooseError> {
     let mut sized = build.clone();
     for _ in 0..ROUNDS {
         let before = sized.clone();
@@ -61,18 +78,7 @@ pub fn everything(build: &Build) -> Result<Sized, ChooseError> {
             break;
         }
     }
-    let lines = build.feeds().into_iter().zip(sized.feeds()).filter(|(a, b)| a.feed != b.feed).map(|(a, b)| SizedLine {
-        feed: a.id,
-        before: words(a.feed),
-        after: words(b.feed),
-        why: match (a.feed.gauge == b.feed.gauge, a.feed.fuse == b.feed.fuse) {
-            (false, true) => "for its current and 3 % loss".into(),
-            (true, false) => "a quarter above its largest current, within what the wire carries".into(),
-            _ => "for its current, 3 % loss and the fuse before it".into(),
-        },
-    });
-    let lines = lines.collect();
-    Ok(Sized { changes: json_patch::diff(&build.to_value(), &sized.to_value()), lines })
+    Ok(sized)
 }
 
 fn words(feed: &crate::document::Feed) -> String {
@@ -109,8 +115,8 @@ fn fuse_feed(sized: &mut Build, points: &[crate::report::PointReport], id: &str)
     let keeps = |fuse: &crate::document::Fuse| {
         let rating = fuse.rating_a;
         let fits = within(HEADROOM * ask.current_a, rating) && within(rating, ask.ampacity_a) && ask.parts_a.is_none_or(|parts| within(rating, parts));
-        let better = || ask.seat.usual().into_iter().any(|style| ask.seat.suits(&Fuse { style, rating_a: rating }));
-        fits && within(PROMPT_MULTIPLE * rating, ask.fault_a) && fuse.style.ratings_a().contains(&rating) && (ask.seat.suits(fuse) || !better())
+        let better = || !ask.seat.suits(fuse) && ask.seat.fuses(None, |_| Some(rating)).first().is_some_and(|best| ask.seat.suits(best));
+        fits && within(PROMPT_MULTIPLE * rating, ask.fault_a) && fuse.style.ratings_a().contains(&rating) && ask.seat.can(fuse) && !better()
     };
     if present.as_ref().is_some_and(keeps) {
         return Ok(());
@@ -119,9 +125,10 @@ fn fuse_feed(sized: &mut Build, points: &[crate::report::PointReport], id: &str)
     // The person's style where it can do it, else the best of those that can, else what at least carries the current.
     let part = |choice: &Choice| if let Pick::Fuse { fuse, .. } = &choice.pick { fuse.clone() } else { None };
     let can = |choice: &&Choice| choice.works && part(choice).is_some_and(|fuse| ask.seat.suits(&fuse));
+    let may = |choice: &&Choice| choice.works && part(choice).is_some_and(|fuse| ask.seat.can(&fuse));
     let theirs = |choice: &&Choice| part(choice).is_some_and(|fuse| Some(fuse.style) == style);
-    let chosen = (choices.iter().filter(can).find(theirs)).or_else(|| choices.iter().find(can)).or_else(|| choices.iter().find(theirs));
-    let chosen = chosen.or_else(|| choices.iter().find(|choice| part(choice).is_some()));
+    let chosen = (choices.iter().filter(can).find(theirs)).or_else(|| choices.iter().find(can)).or_else(|| choices.iter().find(may));
+    let chosen = chosen.or_else(|| choices.iter().find(theirs)).or_else(|| choices.iter().find(|choice| part(choice).is_some()));
     if let Some(Pick::Fuse { fuse: Some(fuse), grow }) = chosen.map(|choice| choice.pick.clone()) {
         super::fuse::put(sized, id, &fuse, grow);
     }

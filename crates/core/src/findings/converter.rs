@@ -7,7 +7,7 @@ use crate::practice::HEAT_SHARE;
 use crate::report::ConverterReport;
 use crate::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for converter in &case.build.converters {
@@ -226,6 +226,36 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
                 }));
             }
             proposals.extend(edit(format!("Use one that runs from {}", plain(needed, "V")), &|c| c.min_in_v = needed));
+        }
+        "converter.hot" => {
+            let step_down = |c: &mut Converter| {
+                c.kind = ConverterKind::Buck;
+                c.efficiency = crate::document::Efficiency::Constant(0.9);
+                c.max_in_v = c.max_in_v.max(rating_above(1.1 * high, &INPUT_V));
+                (c.max_loss_w, c.mass_g) = (None, 12.0);
+            };
+            if converter.kind == ConverterKind::Linear {
+                proposals.extend(edit("Use a step-down module instead".into(), &step_down));
+            }
+            let sink_w = [3.0, 6.0, 15.0, 30.0].into_iter().find(|most| within(finding.value, HEAT_SHARE * most));
+            if let Some(sink_w) = sink_w {
+                let title = format!("Put it on metal that gets rid of {}", plain(sink_w, "W"));
+                proposals.extend(edit(title, &|c| (c.max_loss_w, c.mass_g) = (Some(sink_w), c.mass_g + 3.0 * sink_w)));
+            }
+            proposals.extend([0.8, 0.65, 0.5, 0.3].into_iter().filter_map(|share| source::dim_all(build, share)));
+        }
+        "converter.back_fed" => {
+            for light in build.lights.iter().filter(|light| light.feeds.iter().any(|feed| build.supplier(&feed.from) == converter.id)) {
+                let Some(other) = light.feeds.iter().find(|feed| build.supplier(&feed.from) != converter.id) else { continue };
+                proposals.extend(propose(build, format!("Feed {} from {} alone", light.id, other.from), |copy| {
+                    let light = copy.lights.iter_mut().find(|l| l.id == light.id)?;
+                    light.feeds.iter_mut().for_each(|feed| feed.from.clone_from(&other.from));
+                    Some(())
+                }));
+                if let Some(set_v) = build.converters.iter().find(|c| c.id == build.supplier(&other.from)).and_then(|c| c.set_v) {
+                    proposals.extend(edit(format!("Set it to {} too", plain(set_v, "V")), &|c| c.set_v = Some(set_v)));
+                }
+            }
         }
         "converter.pass_through" => {
             proposals.extend(edit("Use a step-up-down instead".into(), &|c| c.kind = ConverterKind::BuckBoost));

@@ -3,7 +3,7 @@
 use super::*;
 use crate::document::{Return, VehicleKind};
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     let wheelchair = case.build.vehicle.kind == VehicleKind::Wheelchair;

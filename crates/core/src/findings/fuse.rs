@@ -7,7 +7,7 @@ use crate::document::{Consumer, Feed, FeedRef, Fuse, FuseStyle, Source};
 use crate::fuse::{HEADROOM, PROMPT_MULTIPLE, Seat};
 use crate::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
 
 const FIRST: &str = "A pinched wire before the first fuse carries all the battery has.";
 
@@ -357,13 +357,8 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let mut proposals = Vec::new();
     let seat = seat(case.build, feed.feed);
     // The style that is there, then what is usual at this place; never one that cannot do it.
-    let mut styles: Vec<FuseStyle> = feed.feed.fuse.iter().map(|fuse| fuse.style).chain(seat.usual()).collect();
-    styles.dedup();
-    for style in styles {
-        let Some(rating) = style.smallest_for(current) else { continue };
-        if !seat.suits(&Fuse { style, rating_a: rating }) {
-            continue;
-        }
+    let present = feed.feed.fuse.as_ref().map(|fuse| fuse.style);
+    for Fuse { style, rating_a: rating } in seat.fuses(present, |style| style.smallest_for(current)) {
         let title = format!("{verb} a {} {}", plain(rating, "A"), style.name());
         if rating <= limit && fault >= PROMPT_MULTIPLE * rating {
             proposals.extend(propose(case.build, title.clone(), |copy| set(copy, style, rating)));
@@ -426,6 +421,42 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         );
     }
     proposals
+}
+
+/// One fused junction at the battery for all branches that have no fuse: one holder in place of many.
+fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
+    let build = case.build;
+    let all = build.feeds();
+    let feeds: Vec<&FeedRef<'_>> = all.iter().filter(|feed| findings.iter().any(|finding| finding.subject == feed.id)).collect();
+    if findings[0].code != "fuse.missing" || feeds.iter().any(|feed| feed.feed.from != "source") {
+        return Vec::new();
+    }
+    // What they carry together at the same time.
+    let together = case.worst(|point| Some(feeds.iter().filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.current_a.abs()).sum()));
+    let Some((current, _)) = together else { return Vec::new() };
+    let proposal = propose(build, "", |copy| {
+        let id = light::free_id(copy, "fuse-block");
+        let mut trunk = light::plain_feed("source", 0.15, feeds[0].feed.gauge);
+        let seat = seat(copy, &trunk);
+        let fuse = seat.best(current)?;
+        let grown = |feed: &Feed| {
+            let sizes = std::iter::once(feed.gauge).chain(feed.gauge.thicker());
+            sizes.into_iter().find(|gauge| within(fuse.rating_a, gauge.ampacity_a(feed.bundled)))
+        };
+        trunk.gauge = grown(&trunk)?;
+        trunk.fuse = Some(fuse.clone());
+        for feed in &feeds {
+            let branch = light::feed_mut(copy, &feed.id)?;
+            branch.gauge = grown(branch)?;
+            branch.from.clone_from(&id);
+        }
+        copy.junctions.push(crate::document::Junction { id, feed: trunk });
+        Some(())
+    });
+    let Some(mut proposal) = proposal else { return Vec::new() };
+    let rating = proposal.build.junctions.last().and_then(|j| j.feed.fuse.as_ref()).map_or(0.0, |fuse| fuse.rating_a);
+    proposal.title = format!("One {} fuse at the battery for all {}, on a junction", plain(rating, "A"), feeds.len());
+    vec![proposal]
 }
 
 /// A fuse of its own for every branch that is too thin for the fuse before it.

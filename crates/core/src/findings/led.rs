@@ -9,7 +9,7 @@ use crate::report::is_driven;
 use crate::resistor::{self, Series};
 use crate::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 const STRING: &str = "V = N·V_f(I) + I·R";
 const SHOCKLEY: &str = "Shockley diode equation with series resistance, through the datasheet point";
@@ -193,6 +193,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             proposals
         }
         "emitter.voltage_driven" => add_driver(case, light, array),
+        "light.dim" | "light.dark" if is_driven(build, light) => shorter_driven(case, light, array),
         "light.dim" | "light.dark" if !is_driven(build, light) => brighter(case, light, array),
         _ => Vec::new(),
     }
@@ -208,6 +209,31 @@ fn set_driver(build: &Build, light: &Light, array: &LedArray) -> Vec<Proposal> {
         })
     };
     [set(0.75, "three quarters of rated"), set(1.0, "full rated current")].into_iter().flatten().collect()
+}
+
+/// Shorter rows behind a driver that has too little voltage for them, and the driver set for as many more rows.
+fn shorter_driven(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {
+    let Some(from) = light.feeds.first().map(|feed| &feed.from) else { return Vec::new() };
+    let Some(driver) = case.build.converters.iter().find(|c| c.id == *from) else { return Vec::new() };
+    let lowest = case.points.iter().filter_map(|point| point.converters.get(from)).map(|c| c.in_v).fold(f64::MAX, f64::min);
+    let longest = ((lowest - driver.dropout_v) / (1.05 * array.led.vf_v)).floor();
+    if longest < 1.0 || longest >= f64::from(array.series) {
+        return Vec::new();
+    }
+    let total = array.series * array.parallel;
+    let series = (1..=longest as u32).rev().find(|series| total.is_multiple_of(*series)).unwrap_or(longest as u32);
+    let parallel = total.div_ceil(series);
+    let set_a = (0.75 * array.led.if_a * f64::from(parallel) * 1e4).floor() / 1e4;
+    let title = format!("Use {parallel} × {series} LEDs, the driver set to {}", plain(set_a, "A"));
+    let proposal = propose(case.build, title, |copy| {
+        let driver = copy.converters.iter_mut().find(|c| c.id == *from)?;
+        driver.set_a = Some(set_a);
+        driver.max_out_a = driver.max_out_a.max(light::rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]));
+        let array = array_of(copy, &light.id)?;
+        (array.series, array.parallel) = (series, parallel);
+        Some(())
+    });
+    proposal.into_iter().collect()
 }
 
 fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {

@@ -6,19 +6,19 @@ use crate::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
 use crate::working::plain;
 use std::collections::BTreeSet;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_supply };
 
 /// Input limits of step-down modules on sale, V.
 pub(crate) const INPUT_V: [f64; 5] = [24.0, 36.0, 60.0, 75.0, 100.0];
 /// Output ratings of converters on sale, A.
 pub(crate) const OUTPUT_A: [f64; 9] = [1.0, 2.0, 3.0, 5.0, 8.0, 10.0, 15.0, 20.0, 30.0];
 
-/// Rated voltage of a light, V; an LED array has none but its strings'.
+/// Voltage that a light is made for, V, where its label contradicts itself the lower; an LED array has none but its strings'.
 pub(super) fn rated_v(load: &Load) -> Option<f64> {
     match load {
         Load::Strip(strip) => Some(strip.voltage_v),
         Load::Pixels(pixels) => Some(pixels.voltage_v),
-        Load::Module(module) => Some(module.voltage_v),
+        Load::Module(module) => Some(module.voltage_v.min(module.max_v)),
         Load::LedArray(_) => None,
     }
 }
@@ -175,7 +175,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             if finding.code != "light.over_voltage" {
                 proposals.extend(super::wire::thicker_path(case, light));
             }
-            proposals.extend([ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, light, kind)));
+            proposals.extend([ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, &[light], kind)));
             if finding.state == Some(State::Charging) {
                 proposals.extend(propose(case.build, "Keep the lights off while charging", |copy| {
                     match &mut copy.source {
@@ -219,13 +219,8 @@ fn set_voltage(case: &Case<'_>, light: &Light) -> Option<Proposal> {
     })
 }
 
-/// A converter of its own between its supplier and its feeds.
-fn own_converter(case: &Case<'_>, light: &Light, kind: ConverterKind) -> Option<Proposal> {
-    let target = match &light.load {
-        Load::LedArray(array) if !crate::report::is_driven(case.build, light) => crate::led::DiodeString::of_array(array).voltage(0.75 * array.led.if_a).ceil(),
-        other => rated_v(other)?,
-    };
-    let first = light.feeds.first()?;
+/// Currents that a light draws when it is fed what it is made for, A.
+fn wanted_a(case: &Case<'_>, light: &Light) -> f64 {
     let currents = case.points.iter().filter_map(|p| p.lights.get(&light.id)).map(|l| l.current_a);
     let rated_a = match &light.load {
         Load::Strip(strip) => strip.power_w_per_m * strip.length_m / strip.voltage_v,
@@ -233,28 +228,56 @@ fn own_converter(case: &Case<'_>, light: &Light, kind: ConverterKind) -> Option<
         Load::Module(module) => module.power_w / module.voltage_v,
         Load::LedArray(array) => array.led.if_a * f64::from(array.parallel),
     };
-    let out_a = currents.fold(0.0, f64::max).min(1.2 * rated_a).max(rated_a);
-    let (low, high) = case.points.iter().map(|p| p.source.emf_v).fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)));
+    currents.fold(0.0, f64::max).min(1.2 * rated_a).max(rated_a)
+}
+
+/// A converter between a supplier and these lights, which all want the same voltage.
+fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Option<Proposal> {
+    let light = lights.first()?;
+    let target = match &light.load {
+        Load::LedArray(array) if !crate::report::is_driven(case.build, light) => crate::led::DiodeString::of_array(array).voltage(0.75 * array.led.if_a).ceil(),
+        other => rated_v(other)?,
+    };
+    let first = light.feeds.first()?;
+    let out_a: f64 = lights.iter().map(|light| wanted_a(case, light)).sum();
+    let offered = crate::choose::offered_v(case.build, &first.from).ok()?;
+    let (low, high) = offered.iter().fold((f64::MAX, 0.0f64), |(low, high), (_, v)| (low.min(*v), high.max(*v)));
+    // A step-down cannot reach what its supply falls below.
+    if kind == ConverterKind::Buck && low < target + 1.0 {
+        return None;
+    }
     let name = if kind == ConverterKind::Buck { "step-down" } else { "step-up-down" };
-    let title = format!("Put a {} {name} module before it", plain(target, "V"));
+    let title = match lights {
+        [_] => format!("Put a {} {name} module before it", plain(target, "V")),
+        many => format!("Put one {} {name} module before all {}", plain(target, "V"), many.len()),
+    };
     propose(case.build, title, |copy| {
-        let id = free_id(copy, &format!("{}-supply", light.id));
+        let wish = if lights.len() == 1 { format!("{}-supply", light.id) } else { format!("supply-{}v", (10.0 * target).round() / 10.0) };
+        let id = free_id(copy, &wish);
         let current_in = 1.1 * target * out_a / (0.9 * low.max(1.0));
-        let gauge = [20, 18, 16, 14, 12, 10].map(Gauge::Awg).into_iter().find(|g| g.ampacity_a(1) >= 1.25 * current_in.max(out_a))?;
+        // Wire that also carries the fuse it will have.
+        let rating = crate::document::FuseStyle::Blade.smallest_for(current_in).unwrap_or(current_in).max(1.25 * current_in);
+        let gauge = [20, 18, 16, 14, 12, 10, 8].map(Gauge::Awg).into_iter().find(|g| g.ampacity_a(1) >= rating.max(out_a))?;
         let mut feed = plain_feed(&first.from, 0.2, gauge);
         feed.fuse = first.fuse.clone();
-        feed.switch = first.switch.clone();
-        feed.contacts = first.contacts;
-        feed.contact_rating_a = first.contact_rating_a;
+        feed.switch = first.switch.clone().filter(|switch| switch.rating_a >= current_in);
+        (feed.contacts, feed.contact_rating_a) = (first.contacts, first.contact_rating_a.filter(|rating| *rating >= current_in));
+        let seat = fuse::seat(copy, &feed);
+        if lights.len() > 1 || feed.fuse.is_some() {
+            let kept = feed.fuse.as_ref().map(|fuse| fuse.style);
+            let fits = seat.fuses(kept, |style| style.smallest_for(current_in));
+            feed.fuse = fits.into_iter().find(|fuse| within(fuse.rating_a, gauge.ampacity_a(1)));
+        }
+        let max_out_a = rating_above(out_a / 0.75, &OUTPUT_A);
         copy.converters.push(Converter {
             id: id.clone(),
             feed,
             kind,
             set_v: Some(target),
             set_a: None,
-            min_in_v: if kind == ConverterKind::Buck { 4.5 } else { (0.6 * low).clamp(2.5, 9.0) },
+            min_in_v: if kind == ConverterKind::Buck { (target + 0.5).min(low) } else { (0.6 * low).clamp(2.5, 9.0).min(low) },
             max_in_v: rating_above(1.2 * high, &INPUT_V),
-            max_out_a: rating_above(out_a / 0.75, &OUTPUT_A),
+            max_out_a,
             max_in_a: None,
             dropout_v: 1.0,
             pass_drop_v: 0.4,
@@ -263,13 +286,47 @@ fn own_converter(case: &Case<'_>, light: &Light, kind: ConverterKind) -> Option<
             max_loss_w: None,
             mass_g: 12.0,
         });
-        for feed in &mut copy.lights.iter_mut().find(|l| l.id == light.id)?.feeds {
-            feed.from = id.clone();
-            feed.fuse = None;
-            feed.switch = None;
+        for light in lights {
+            for feed in &mut copy.lights.iter_mut().find(|l| l.id == light.id)?.feeds {
+                feed.from = id.clone();
+                feed.fuse = None;
+                feed.switch = None;
+            }
         }
+        // The module may give more than a thin wire behind it carries.
+        fuse_behind(copy, &id);
         Some(())
     })
+}
+
+/// A fuse in each feed behind a converter that gives more than that feed's wire carries.
+pub(crate) fn fuse_behind(build: &mut Build, converter: &str) {
+    let feeds = build.feeds();
+    let thin: Vec<String> = feeds.iter().filter(|feed| feed.feed.from == converter && fuse::wants_fuse(build, &feeds, feed)).map(|feed| feed.id.clone()).collect();
+    for id in thin {
+        let Some(limit) = feed_of(build, &id).map(|feed| feed.feed.gauge.ampacity_a(feed.feed.bundled)) else { continue };
+        let Some(seat) = feed_of(build, &id).map(|feed| fuse::seat(build, feed.feed)) else { continue };
+        let largest = |style: crate::document::FuseStyle| style.ratings_a().iter().rev().copied().find(|rating| within(*rating, limit));
+        if let Some(fuse) = seat.fuses(None, largest).into_iter().next()
+            && let Some(feed) = feed_mut(build, &id)
+        {
+            feed.fuse = Some(fuse);
+        }
+    }
+}
+
+/// One converter for all lights of the same voltage.
+fn one_supply(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
+    if !matches!(findings[0].code, "light.over_voltage" | "light.dim" | "light.dark") {
+        return Vec::new();
+    }
+    let lights: Vec<&Light> = case.build.lights.iter().filter(|light| findings.iter().any(|finding| finding.subject == light.id)).collect();
+    let Some(rated) = lights.first().and_then(|light| rated_v(&light.load)) else { return Vec::new() };
+    let from = &lights[0].feeds[0].from;
+    if lights.iter().any(|light| rated_v(&light.load) != Some(rated) || light.feeds.iter().any(|feed| feed.from != *from)) {
+        return Vec::new();
+    }
+    [ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, &lights, kind)).collect()
 }
 
 /// The feed with this id, to be edited.

@@ -2,14 +2,18 @@
 //!
 //! Each file here knows one family of findings: [`Rule::find`] looks at the solved points, [`Rule::mend`] proposes
 //! edits. A proposal is offered only after the edited build was solved again and the finding was gone or milder
-//! with no new stop. To add a family: one file, one line in [`RULES`].
+//! with no new stop (`remedy`). What follows from another fault is found by its figures (`follow`); what one change may
+//! mend together is one card (`cards`). To add a family: one file, one line in [`RULES`].
 
+mod cards;
 mod converter;
+mod follow;
 mod frame;
 mod fuse;
 mod led;
 mod light;
 mod place;
+mod remedy;
 mod resistor;
 mod source;
 mod strip;
@@ -18,12 +22,18 @@ mod wire;
 
 pub(crate) use fuse::{fault_a, seat as fuse_seat, wants_fuse, zone as fuse_zone};
 pub(crate) use led::resize as resize_array;
+pub use cards::Card;
+pub use follow::Cause;
 pub(crate) use light::{INPUT_V, OUTPUT_A, feed_mut, free_id, plain_feed, rating_above};
 
-use crate::document::{Build, Light, Load, parse_value};
+pub(crate) use remedy::{Bench, affordable};
+pub use remedy::{Remedy, add_remedies};
+use remedy::{Proposal, propose};
+
+use crate::document::{Build, Light, Load};
 use crate::network::{Lit, Solution};
 use crate::practice::{above, within};
-use crate::report::{PointReport, judged_near};
+use crate::report::PointReport;
 use crate::states::State;
 use crate::working::{Quantity, Working, quantity};
 use serde::Serialize;
@@ -31,12 +41,6 @@ use std::collections::BTreeMap;
 
 const RULES: [Rule; 11] =
     [led::RULE, light::RULE, resistor::RULE, strip::RULE, converter::RULE, wire::RULE, fuse::RULE, switching::RULE, source::RULE, frame::RULE, place::RULE];
-
-/// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, shared by
-/// its findings; some ten milliseconds.
-const TRIALS: usize = 60_000;
-/// Below this much work another thread costs more than it saves.
-const ALONE: usize = 500;
 
 /// How bad it is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -87,9 +91,12 @@ pub struct Finding {
     pub message: String,
     /// Why it matters.
     pub why: &'static str,
+    /// The fault that it follows from: mend that, and this is gone.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub follows: Option<Cause>,
     /// What only the person can do.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub advice: Option<&'static str>,
+    pub advice: Option<String>,
     /// Changes that clear it, best first.
     pub remedies: Vec<Remedy>,
     /// How the figure came about.
@@ -99,34 +106,17 @@ pub struct Finding {
     excess: f64,
 }
 
-/// A change to the document that clears a finding.
-#[derive(Clone, Debug, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Remedy {
-    /// What it does, as on a button.
-    pub title: String,
-    /// RFC 6902 operations on the document.
-    #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
-    pub changes: json_patch::Patch,
-}
-
 /// One family of findings.
 struct Rule {
     find: fn(&Case<'_>, &mut Findings),
     mend: fn(&Case<'_>, &Finding) -> Vec<Proposal>,
+    /// Proposals for several findings of one code and cause at once.
+    mend_all: fn(&Case<'_>, &[&Finding]) -> Vec<Proposal>,
 }
 
-/// A build edited so that a finding should be gone.
-struct Proposal {
-    title: String,
-    build: Build,
-}
-
-/// A proposal made by editing a copy; `edit` says whether it could.
-fn propose(build: &Build, title: impl Into<String>, edit: impl FnOnce(&mut Build) -> Option<()>) -> Option<Proposal> {
-    let mut copy = build.clone();
-    edit(&mut copy)?;
-    Some(Proposal { title: title.into(), build: copy })
+/// Of a family that mends one by one.
+fn one_by_one(_: &Case<'_>, _: &[&Finding]) -> Vec<Proposal> {
+    Vec::new()
 }
 
 /// A solved build being judged.
@@ -215,7 +205,8 @@ impl Findings {
             title: words.title,
             message: words.message,
             why: words.why,
-            advice: words.advice,
+            follows: None,
+            advice: words.advice.map(str::to_owned),
             remedies: Vec::new(),
             working: Working {
                 words: words.rule.into(),
@@ -254,92 +245,11 @@ fn find(build: &Build, points: &[PointReport], brief: bool) -> Vec<Finding> {
     }
     let mut all: Vec<Finding> = found.found.into_values().collect();
     all.sort_by(|a, b| (a.severity, a.code, &a.subject).cmp(&(b.severity, b.code, &b.subject)));
+    follow::trace(&case, &mut all);
     all
 }
 
-/// Where no proposal is offered.
-const NOTHING_HELPS: &str = "No single change that was tried clears this without a new stop. Mend what else is wrong first, or feed this part in another way.";
-
-/// Solves what the rules propose and keeps what helps; a finding that nothing helps is given advice.
-///
-/// `solutions` are those of the points, from which similar builds are solved faster.
-pub fn add_remedies(build: &Build, points: &[PointReport], solutions: &[Solution], findings: &mut [Finding]) {
-    let before: Vec<(&'static str, String, Severity)> = findings.iter().map(|f| (f.code, f.subject.clone(), f.severity)).collect();
-    let document = build.to_value();
-    let cost = cost(build, points.len());
-    // Every finding has its best proposal tried, and as many more as its share of the work allows.
-    let trials = (TRIALS / (cost * findings.len().max(1))).max(1);
-    let mend = |finding: &mut Finding| {
-        let case = Case { build, points };
-        let mut left = trials;
-        for proposal in RULES.iter().flat_map(|rule| (rule.mend)(&case, finding)).collect::<Vec<_>>() {
-            if finding.remedies.len() == finding.severity.most_remedies() || left == 0 {
-                break;
-            }
-            if proposal.build == *build || finding.remedies.iter().any(|known| known.title == proposal.title) {
-                continue;
-            }
-            left -= 1;
-            if !helps(finding, &proposal.build, solutions, &before) {
-                continue;
-            }
-            let edited = proposal.build.to_value();
-            let changes = json_patch::diff(&document, &edited);
-            // What is offered has passed the whole grammar, not only the rules that solving relies on.
-            if finding.remedies.iter().all(|known| known.changes != changes) && parse_value(&edited).is_ok() {
-                finding.remedies.push(Remedy { title: proposal.title, changes });
-            }
-        }
-        if finding.remedies.is_empty() {
-            finding.advice = finding.advice.or(Some(NOTHING_HELPS));
-        }
-    };
-    let hands = std::thread::available_parallelism().map_or(1, usize::from).min(4);
-    if hands == 1 || findings.len() * cost < ALONE {
-        findings.iter_mut().for_each(mend);
-        return;
-    }
-    let queue = std::sync::Mutex::new(findings.iter_mut());
-    let next = || queue.lock().ok().and_then(|mut rest| rest.next());
-    std::thread::scope(|scope| {
-        for _ in 0..hands {
-            scope.spawn(|| std::iter::from_fn(next).for_each(mend));
-        }
-    });
-}
-
-/// What one trial costs, in taps times points.
-fn cost(build: &Build, points: usize) -> usize {
-    points.max(1) * (10 + taps(build))
-}
-
-/// How many edited builds can be tried for the work that a report takes.
-pub(crate) fn affordable(build: &Build) -> usize {
-    TRIALS / cost(build, build.scenes.len().max(1) * build.source.states().len())
-}
-
-/// Segments, pixels and single lights: what the size of the network goes with.
-fn taps(build: &Build) -> usize {
-    let count = |load: &Load| match load {
-        Load::Strip(strip) => strip.segments() as usize,
-        Load::Pixels(pixels) => pixels.count as usize,
-        Load::LedArray(_) | Load::Module(_) => 1,
-    };
-    build.lights.iter().map(|light| count(&light.load)).sum()
-}
-
-/// Whether the edited document is sound, rid of the finding or with a milder form of it, and free of new stops.
-fn helps(finding: &Finding, edited: &Build, solutions: &[Solution], before: &[(&'static str, String, Severity)]) -> bool {
-    if !edited.is_sound() {
-        return false;
-    }
-    let Ok(after) = judged_near(edited, solutions) else { return false };
-    let milder = match after.iter().find(|f| f.code == finding.code && f.subject == finding.subject) {
-        None => true,
-        Some(rest) => rest.severity > finding.severity,
-    };
-    let new_stop = |f: &Finding| {
-        f.severity == Severity::Stop && !before.iter().any(|(code, subject, severity)| *severity == Severity::Stop && *code == f.code && *subject == f.subject)
-    };
-    milder && !after.iter().any(new_stop)
+/// Findings as a person reads them: one cause, one card.
+pub fn cards(build: &Build, findings: &[Finding]) -> Vec<Card> {
+    cards::cards(build, findings)
 }

@@ -3,7 +3,7 @@
 use super::*;
 use crate::document::Trait;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 /// Slack that a moving place usually wants, m.
 const SLACK_M: f64 = 0.12;

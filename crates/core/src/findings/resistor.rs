@@ -4,7 +4,7 @@ use super::*;
 use crate::document::Load;
 use crate::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for light in &case.build.lights {

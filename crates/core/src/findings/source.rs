@@ -5,7 +5,7 @@ use crate::document::{Battery, Source, Tap};
 use crate::drain::conditions::habits_of;
 use crate::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     let tap_limit = match &case.build.source {
@@ -144,7 +144,10 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         })
         .into_iter()
         .collect(),
-        "tap.unbalanced" => tap(Tap::Main, "Tap the main leads").into_iter().collect(),
+        "tap.unbalanced" => match &case.build.source {
+            Source::Battery(battery) if battery.tap == Tap::OneOfSeries => whole_pair(case, battery),
+            _ => tap(Tap::Main, "Tap the main leads").into_iter().collect(),
+        },
         "source.over" | "tap.over" => {
             let mut proposals: Vec<Proposal> = Vec::new();
             if finding.code == "tap.over" {
@@ -158,6 +161,59 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         }
         _ => Vec::new(),
     }
+}
+
+/// The main leads of a series pair: twice the cells, and what hangs on it through a step-down to what it had, unless
+/// it stands the whole voltage.
+fn whole_pair(case: &Case<'_>, battery: &Battery) -> Vec<Proposal> {
+    let pair = |build: &mut Build| {
+        let Source::Battery(battery) = &mut build.source else { return None };
+        battery.series *= 2;
+        battery.resistance_ohm = battery.resistance_ohm.map(|ohm| 2.0 * ohm);
+        (battery.tap, battery.tap_limit_a) = (Tap::Main, None);
+        Some(())
+    };
+    let straight = propose(case.build, format!("Tap both batteries at their main leads, {} cells in a row", 2 * battery.series), pair);
+    let set_v = (f64::from(battery.series) * crate::battery::cell_of(battery.chemistry).nominal_v * 10.0).round() / 10.0;
+    let title = format!("Tap both batteries at their main leads, with a {} step-down for all that hangs there", plain(set_v, "V"));
+    let stepped = propose(case.build, title, |copy| {
+        pair(copy)?;
+        let states: Vec<f64> = copy.source.states().into_iter().map(|state| copy.source.thevenin(state).0).collect();
+        let (low, high) = states.iter().fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(*v), high.max(*v)));
+        let drawn = case.worst(|point| Some(point.feeds.iter().filter(|(id, _)| light::feed_of(case.build, id).is_some_and(|f| f.feed.from == "source")).map(|(_, f)| f.current_a.abs()).sum()));
+        let out_a = drawn.map_or(1.0, |(amps, _)| amps).max(0.1);
+        let in_a = 1.1 * out_a * set_v / (0.9 * low);
+        let id = light::free_id(copy, "main-supply");
+        let mut feed = light::plain_feed("source", 0.2, crate::document::Gauge::Awg(20));
+        let seat = fuse::seat(copy, &feed);
+        let chosen = seat.best(in_a)?;
+        feed.gauge = [20, 18, 16, 14, 12, 10, 8].map(crate::document::Gauge::Awg).into_iter().find(|g| within(chosen.rating_a, g.ampacity_a(1)))?;
+        feed.fuse = Some(chosen);
+        let ids: Vec<String> = copy.feeds().into_iter().filter(|feed| feed.feed.from == "source").map(|feed| feed.id).collect();
+        for feed in &ids {
+            light::feed_mut(copy, feed)?.from.clone_from(&id);
+        }
+        copy.converters.push(crate::document::Converter {
+            id: id.clone(),
+            feed,
+            kind: crate::document::ConverterKind::Buck,
+            set_v: Some(set_v),
+            set_a: None,
+            min_in_v: (set_v + 0.5).min(low),
+            max_in_v: light::rating_above(1.2 * high, &light::INPUT_V),
+            max_out_a: light::rating_above(out_a / 0.75, &light::OUTPUT_A),
+            max_in_a: None,
+            dropout_v: 1.0,
+            pass_drop_v: 0.4,
+            efficiency: crate::document::Efficiency::Constant(0.9),
+            idle_a: 0.005,
+            max_loss_w: None,
+            mass_g: 60.0,
+        });
+        light::fuse_behind(copy, &id);
+        Some(())
+    });
+    straight.into_iter().chain(stepped).collect()
 }
 
 /// Every scene at a share of its brightness.

@@ -5,7 +5,7 @@ use crate::document::{Light, Load, Pixels, Strip};
 use crate::practice::RAIL_MAX_A;
 use crate::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for light in &case.build.lights {

@@ -3,7 +3,7 @@
 use super::*;
 use crate::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 /// Ratings of switches and connectors on sale, A.
 const RATINGS_A: [f64; 10] = [1.0, 2.0, 3.0, 5.0, 6.0, 10.0, 15.0, 20.0, 30.0, 60.0];

@@ -5,7 +5,7 @@ use crate::document::{Consumer, Gauge, Light, Return};
 use crate::practice::OVER_AMPACITY;
 use crate::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend };
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for feed in case.build.feeds() {
