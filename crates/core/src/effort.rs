@@ -22,7 +22,7 @@ pub struct Effort {
 impl Effort {
     /// One figure to rank by, in minutes: a part to get is worth a quarter of an hour, light is what it is all for.
     pub fn score(&self) -> f64 {
-        self.minutes + 12.0 * self.parts + 2.0 * self.eur + 0.05 * self.grams.max(0.0) + 60.0 * self.lost
+        self.minutes + 12.0 * self.parts + 2.0 * self.eur + 0.05 * self.grams.max(0.0) + 150.0 * self.lost
     }
 
     fn add(&mut self, parts: f64, minutes: f64, eur: f64) {

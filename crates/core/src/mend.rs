@@ -8,7 +8,7 @@ use crate::choose::size;
 use crate::document::{Build, parse_value};
 use crate::effect::{Effect, effect};
 use crate::effort::effort;
-use crate::findings::{Bench, Card, Finding, Severity, cards};
+use crate::findings::{Bench, Card, Finding, Severity, cards, rate_switching};
 use crate::network::Solution;
 use crate::report::{PointError, PointReport, report, report_at_once, solved_for_mending};
 use serde::Serialize;
@@ -137,7 +137,7 @@ fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Plac
     if place.found.iter().any(|f| f.severity == Severity::Stop && in_wires(f)) {
         *left = left.saturating_sub(4);
         if let Some(next) = sized(place) {
-            offer("Size wires and fuses for what they carry".into(), next);
+            offer("Size wires, fuses, switches and plugs for what they carry".into(), next);
         }
     }
     for card in place.cards() {
@@ -171,10 +171,14 @@ fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Plac
 }
 
 fn in_wires(finding: &Finding) -> bool {
-    ["wire.", "fuse."].iter().any(|of| finding.code.starts_with(of))
+    ["wire.", "fuse.", "switch.", "contact."].iter().any(|of| finding.code.starts_with(of))
 }
 
+/// With wires, fuses, switches and plugs for what they carry.
 fn sized(place: &Place) -> Option<Place> {
-    let sized = size::everything_of(&place.build).ok()?;
+    let mut sized = size::everything_of(&place.build).ok()?;
+    for over in place.found.iter().filter(|f| matches!(f.code, "switch.over" | "contact.over")) {
+        rate_switching(&mut sized, over.code, &over.subject, over.value);
+    }
     (sized != place.build && sized.is_sound()).then(|| Place::of(sized, &place.solutions)).flatten()
 }

@@ -24,6 +24,7 @@ impl Dice {
 }
 
 /// One mistake as people make them; `None` where the build has no place for it.
+#[allow(clippy::unit_arg, reason = "each arm makes one mistake where it can")]
 fn spoil(build: &mut Build, dice: &mut Dice) -> Option<()> {
     let light = dice.upto(build.lights.len());
     let converter = dice.upto(build.converters.len().max(1));

@@ -84,7 +84,7 @@ fn passed_on<'a>(case: &Case<'_>, light: &str, all: &'a [Finding]) -> Option<&'a
 }
 
 /// The converters above, nearest first.
-fn suppliers<'a>(build: &'a Build, from: &'a str) -> impl Iterator<Item = &'a str> {
+pub(super) fn suppliers<'a>(build: &'a Build, from: &'a str) -> impl Iterator<Item = &'a str> {
     let above = |id: &'a str| build.converters.iter().find(|c| c.id == id).map(|c| build.supplier(&c.feed.from));
     std::iter::successors(Some(build.supplier(from)), move |id| above(id)).take_while(|id| *id != "source")
 }

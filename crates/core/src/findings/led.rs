@@ -193,7 +193,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             proposals
         }
         "emitter.voltage_driven" => add_driver(case, light, array),
-        "light.dim" | "light.dark" if is_driven(build, light) => shorter_driven(case, light, array),
+        "light.dim" | "light.dark" if is_driven(build, light) => shorter_driven(case, light, array).into_iter().chain(light::other_kind(case, light)).collect(),
         "light.dim" | "light.dark" if !is_driven(build, light) => brighter(case, light, array),
         _ => Vec::new(),
     }

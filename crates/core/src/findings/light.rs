@@ -173,6 +173,9 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             proposals.extend(other_supply(case, light));
             proposals.extend(set_voltage(case, light));
             if finding.code != "light.over_voltage" {
+                proposals.extend(other_kind(case, light));
+            }
+            if finding.code != "light.over_voltage" {
                 proposals.extend(super::wire::thicker_path(case, light));
             }
             proposals.extend([ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, &[light], kind)));
@@ -215,6 +218,27 @@ fn set_voltage(case: &Case<'_>, light: &Light) -> Option<Proposal> {
     let converter = case.build.converters.iter().find(|c| c.id == *from && c.kind != ConverterKind::CurrentDriver)?;
     propose(case.build, format!("Set {} to {}", converter.id, plain(rated, "V")), |copy| {
         copy.converters.iter_mut().find(|c| c.id == converter.id)?.set_v = Some(rated);
+        Some(())
+    })
+}
+
+/// A module that goes either way in place of a step-down whose input is too low for what it is set to.
+pub(super) fn other_kind(case: &Case<'_>, light: &Light) -> Option<Proposal> {
+    let range = |id: &str| {
+        let inputs = case.points.iter().filter_map(|point| point.converters.get(id)).map(|c| c.in_v);
+        inputs.fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)))
+    };
+    let starved = |c: &&Converter| matches!(c.kind, ConverterKind::Buck | ConverterKind::Linear) && range(&c.id).0 < c.target_v() + c.dropout_v;
+    let above = follow::suppliers(case.build, &light.feeds.first()?.from).find(|id| case.build.converters.iter().find(|c| c.id == *id).is_some_and(|c| starved(&c)));
+    let from = above?;
+    let (low, high) = range(from);
+    propose(case.build, format!("Use a step-up-down module as {from}"), |copy| {
+        let c = copy.converters.iter_mut().find(|c| c.id == from)?;
+        c.kind = ConverterKind::BuckBoost;
+        c.efficiency = Efficiency::Constant(0.88);
+        c.min_in_v = c.min_in_v.min((0.8 * low * 2.0).floor() / 2.0);
+        c.max_in_v = c.max_in_v.max(rating_above(1.1 * high, &INPUT_V));
+        c.max_loss_w = None;
         Some(())
     })
 }

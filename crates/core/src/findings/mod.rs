@@ -29,6 +29,7 @@ pub(crate) use light::{INPUT_V, OUTPUT_A, feed_mut, free_id, plain_feed, rating_
 pub(crate) use remedy::{Bench, affordable};
 pub use remedy::{Remedy, add_remedies};
 use remedy::{Proposal, propose};
+pub(crate) use switching::rate as rate_switching;
 
 use crate::document::{Build, Light, Load};
 use crate::network::{Lit, Solution};

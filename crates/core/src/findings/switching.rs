@@ -40,17 +40,24 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     if !matches!(finding.code, "switch.over" | "contact.over") {
         return Vec::new();
     }
-    let rating = light::rating_above(1.25 * finding.value, &RATINGS_A);
-    let switch = finding.code == "switch.over";
-    let part = if switch { "switch" } else { "plug" };
-    let proposal = propose(case.build, format!("Use a {} {part}", plain(rating, "A")), |copy| {
-        let feed = light::feed_mut(copy, &finding.subject)?;
-        if switch {
-            feed.switch.as_mut()?.rating_a = rating;
-        } else {
-            feed.contact_rating_a = Some(rating);
-        }
-        Some(())
-    });
+    let rating = rating_a(finding.value);
+    let part = if finding.code == "switch.over" { "switch" } else { "plug" };
+    let proposal = propose(case.build, format!("Use a {} {part}", plain(rating, "A")), |copy| rate(copy, finding.code, &finding.subject, finding.value));
     proposal.into_iter().collect()
+}
+
+/// A switch or plug with a quarter to spare, A.
+fn rating_a(current_a: f64) -> f64 {
+    light::rating_above(1.25 * current_a, &RATINGS_A)
+}
+
+/// Puts a switch or plug in that stands what it carries.
+pub(crate) fn rate(build: &mut Build, code: &str, feed: &str, current_a: f64) -> Option<()> {
+    let feed = light::feed_mut(build, feed)?;
+    if code == "switch.over" {
+        feed.switch.as_mut()?.rating_a = rating_a(current_a);
+    } else {
+        feed.contact_rating_a = Some(rating_a(current_a));
+    }
+    Some(())
 }

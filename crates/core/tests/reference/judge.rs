@@ -128,7 +128,7 @@ pub fn findings(build: &Value, points: &[Value]) -> BTreeSet<Key> {
         found.add("tap.unbalanced", "source", "stop");
     }
     let (chemistry, source) = (text(&build["source"], "chemistry"), &build["source"]);
-    if source["protected"].as_bool().unwrap_or(chemistry != "lipo") == false && ["li_ion", "lipo", "lifepo4"].contains(&chemistry) {
+    if !source["protected"].as_bool().unwrap_or(chemistry != "lipo") && ["li_ion", "lipo", "lifepo4"].contains(&chemistry) {
         found.add("source.no_cutoff", "source", "note");
     }
     if chemistry == "alkaline" && source["used_while_charging"] == true && source["charge_v"].is_null() {
