@@ -20,9 +20,11 @@ pub struct Effort {
 }
 
 impl Effort {
-    /// One figure to rank by, in minutes: a part to get is worth a quarter of an hour, light is what it is all for.
+    /// One figure to rank by, in minutes: a part to get is worth a quarter of an hour; light is what it is all for, and
+    /// none of it is given up lightly.
     pub fn score(&self) -> f64 {
-        self.minutes + 12.0 * self.parts + 2.0 * self.eur + 0.05 * self.grams.max(0.0) + 150.0 * self.lost
+        let lost = if self.lost > 1e-9 { 60.0 + 150.0 * self.lost } else { 0.0 };
+        self.minutes + 12.0 * self.parts + 2.0 * self.eur + 0.05 * self.grams.max(0.0) + lost
     }
 
     fn add(&mut self, parts: f64, minutes: f64, eur: f64) {

@@ -133,9 +133,9 @@ fn remedies_fit_the_size_of_the_thing() {
     assert_eq!(drop.iter().map(|card| card.severity).collect::<Vec<_>>(), [Severity::Note]);
     assert!(titles(drop[0]).iter().all(|title| !title.contains("AWG") && !title.contains("thicker")), "{:?}", titles(drop[0]));
     // A strip that fades wants a second feed, not a cable.
-    let long = strip("edge", &feed("source", 1.0, 18, json!({ "style": "blade", "rating_a": 7.5 })), 12.0, 5.0);
+    let long = strip("edge", &feed("source", 1.0, 18, json!({ "style": "blade", "rating_a": 5.0 })), 12.0, 4.0);
     let mut long = long;
-    long["load"]["rail_ohm_per_m"] = json!(0.1);
+    long["load"]["rail_ohm_per_m"] = json!(0.06);
     let fading = solved(&build(lead(6, false), vec![long]));
     assert_eq!(titles(card(&fading, "strip.fade")[0])[0], "Feed it from both ends");
 }
