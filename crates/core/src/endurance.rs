@@ -5,6 +5,7 @@
 //! its neighbours is not good enough, and the integral over the charge is taken on those. A blinking light counts
 //! with its duty: the mean current is the full one less `(1 - duty)` of what that light adds.
 
+use crate::budget;
 use crate::document::{Battery, Build, Scene, Source};
 use crate::network::{Lit, Network, Point, Solution};
 use crate::states::margin;
@@ -111,7 +112,7 @@ impl Curve<'_> {
 
     /// Halves the interval until a straight line through the ends meets the middle, in voltage over current.
     fn refine(&mut self, a: Sample, b: Sample) {
-        if (a.emf_v - b.emf_v).abs() <= self.finest_v {
+        if (a.emf_v - b.emf_v).abs() <= self.finest_v || budget::stopped().is_some() {
             return;
         }
         let middle = self.sample(0.5 * (a.emf_v + b.emf_v));

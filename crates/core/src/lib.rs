@@ -4,6 +4,7 @@
 //! [`report::report`] solves it at every scene and state of the battery and says what is wrong with it.
 
 pub mod battery;
+pub mod budget;
 pub mod cautions;
 pub mod choose;
 pub mod converter;

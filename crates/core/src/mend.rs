@@ -4,6 +4,7 @@
 //! change that leaves least wrong for the least effort is taken. A change that clears its own card but brings another
 //! stop may be taken where nothing better is there; what was seen before is not gone back to.
 
+use crate::budget;
 use crate::choose::size;
 use crate::document::{Build, parse_value};
 use crate::effect::{Effect, effect};
@@ -98,7 +99,7 @@ pub fn everything(build: &Build) -> Result<MendedAll, PointError> {
         if best.as_ref().is_none_or(|(fewest, ..)| stops < *fewest) {
             best = Some((stops, steps.len(), place.build.clone()));
         }
-        if stops == 0 || steps.len() == STEPS || left == 0 {
+        if stops == 0 || steps.len() == STEPS || left == 0 || budget::stopped().is_some() {
             break;
         }
         seen.push(place.build.clone());

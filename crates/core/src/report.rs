@@ -1,5 +1,6 @@
 //! The report `orthavis.report/1`: every scene at every state, endurance, findings, verdict.
 
+use crate::budget::{self, Stopped};
 use crate::document::{Build, ConverterKind, FeedRef, Load};
 use crate::endurance::{self, Endurance};
 use crate::findings::{self, Card, Finding};
@@ -158,10 +159,25 @@ pub fn report_at_once(build: &Build) -> Result<Report, PointError> {
 fn without_remedies(build: &Build) -> Result<(Report, Vec<Solution>), PointError> {
     let (mut report, mut network, solutions) = solved(build, &[])?;
     report.endurance = endurance::endurance(build, &mut network);
+    finished(build)?;
     report.findings = findings::findings(build, &report.points);
     report.cards = findings::cards(build, &report.findings);
     report.verdict = verdict::verdict(build, &report);
     Ok((report, solutions))
+}
+
+/// Refuses what was found where work was stopped meanwhile: it is not the whole.
+///
+/// # Errors
+/// When it was.
+pub(crate) fn finished(build: &Build) -> Result<(), PointError> {
+    let error = match budget::stopped() {
+        None => return Ok(()),
+        Some(Stopped::CalledOff) => SolveError::CalledOff,
+        Some(Stopped::TooMuch) => SolveError::TooMuch { size: format!("{} lights in {} scenes", build.lights.len(), build.scenes.len()) },
+    };
+    let scene = build.scenes.first().map_or(String::new(), |scene| scene.id.clone());
+    Err(PointError { scene, state: build.source.states()[0], error })
 }
 
 /// [`report`] without endurance, remedies and words: which findings there are, and how bad.

@@ -2,11 +2,11 @@
 
 use crate::document::Build;
 use crate::drain::audit::audit;
-use crate::drain::discharge::discharge;
+use crate::drain::discharge::followed;
 use crate::drain::drain;
 use crate::drain::what_if::{Pair, Tried};
 use crate::findings::Severity;
-use crate::report::{PointError, Report, report};
+use crate::report::{PointError, Report, finished, report};
 use crate::working::Fact;
 use serde::Serialize;
 
@@ -106,6 +106,7 @@ pub fn tables(build: &Build) -> Result<Vec<Table>, PointError> {
     tables.extend(drained(build)?);
     tables.extend(audited(build)?);
     tables.push(discharges(build));
+    finished(build)?;
     tables.retain(|table| !table.rows.is_empty());
     Ok(tables)
 }
@@ -135,11 +136,11 @@ fn source(report: &Report) -> Table {
 }
 
 fn feeds(report: &Report) -> Table {
-    let columns = [("feed", "Run", ""), ("current_a", "Current", "A"), ("drop_v", "Lost, out and back", "V"), ("loss_w", "Heat", "W")];
+    let columns = [("feed", "Run", ""), ("current_a", "Current, out", "A"), ("back_a", "Current, back", "A"), ("drop_v", "Lost, out and back", "V"), ("loss_w", "Heat", "W")];
     let mut table = points("feeds", "Every run at every scene and state", &columns);
     for point in &report.points {
         for (id, here) in &point.feeds {
-            table.rows.push([at(point), vec![id.as_str().into(), here.current_a.into(), here.drop_v.into(), here.loss_w.into()]].concat());
+            table.rows.push([at(point), vec![id.as_str().into(), here.current_a.into(), here.back_a.into(), here.drop_v.into(), here.loss_w.into()]].concat());
         }
     }
     table
@@ -174,6 +175,7 @@ fn lights(report: &Report) -> Table {
         ("power_w", "Power", "W"),
         ("output", "Brightness", "1"),
         ("lowest_output", "Brightness of its dimmest part", "1"),
+        ("rail_a", "Current along its rails", "A"),
         ("string_a", "Current of a string", "A"),
         ("resistor_w", "Heat in a resistor", "W"),
     ];
@@ -181,7 +183,7 @@ fn lights(report: &Report) -> Table {
     for point in &report.points {
         for (id, here) in &point.lights {
             let figures = [here.voltage_v, here.current_a, here.power_w, here.output, here.lowest_output].map(Cell::from);
-            table.rows.push([at(point), vec![id.as_str().into()], figures.to_vec(), vec![here.string_a.into(), here.resistor_w.into()]].concat());
+            table.rows.push([at(point), vec![id.as_str().into()], figures.to_vec(), vec![here.rail_a.into(), here.string_a.into(), here.resistor_w.into()]].concat());
         }
     }
     table
@@ -328,7 +330,7 @@ fn discharges(build: &Build) -> Table {
         ("output", "Brightness", "1"),
     ];
     let mut table = Table::new("discharge", "From full to the end, over time", &columns);
-    for curve in build.scenes.iter().filter_map(|scene| discharge(build, &scene.id)) {
+    for curve in build.scenes.iter().filter_map(|scene| followed(build, &scene.id)) {
         for moment in &curve.moments {
             for (light, output) in curve.lights.iter().zip(&moment.outputs) {
                 let figures = [moment.at_h, moment.soc, moment.terminal_v, moment.current_a].map(Cell::from);

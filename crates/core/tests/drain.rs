@@ -36,7 +36,7 @@ fn the_discharge_reaches_its_end_when_the_independent_solver_says() {
         let expected: Value = serde_json::from_str(&file(&format!("cases/{name}.expected.json"))).expect("expected figures");
         for scene in expected["endurance"].as_array().expect("endurance") {
             let id = scene["scene"].as_str().expect("a scene");
-            let curve = discharge(&build, id).expect("a battery");
+            let curve = discharge(&build, id).expect("a solution").expect("a battery");
             let Some(hours) = scene["hours"].as_f64() else {
                 assert!(curve.moments.is_empty(), "{name} {id}");
                 continue;
@@ -125,7 +125,7 @@ fn position_lights_cost_seconds_of_flight() {
     close(value(&drain.motion, "flight_lost_s"), energy_j / hover.power_w - energy_j / (carried_w + lights_w), 1e-6);
     assert!(value(&drain.motion, "flight_lost_mass_s") > 0.0 && value(&drain.motion, "flight_lost_power_s") > 0.0);
     assert_eq!(drain.headline[0].key, "flight_lost_s");
-    assert!(discharge(&build, "transit").is_none(), "a rail has no charge to follow");
+    assert!(discharge(&build, "transit").expect("a solution").is_none(), "a rail has no charge to follow");
 }
 
 #[test]
@@ -315,7 +315,7 @@ fn a_blinking_light_counts_with_its_duty() {
     }
     // Hardly anything is lost on the way, so that the parts add up.
     close(mean(&build), 0.25 * steady, 0.01);
-    let curve = discharge(&build, &build.scenes[0].id).expect("a battery");
+    let curve = discharge(&build, &build.scenes[0].id).expect("a solution").expect("a battery");
     close(curve.moments[0].current_a, 0.012 + 0.25 * steady / curve.moments[0].terminal_v, 0.02);
 }
 
@@ -334,7 +334,7 @@ fn a_converter_that_drops_out_is_marked_and_then_its_light_fades() {
         }
     }
     let scene = build.scenes[0].id.clone();
-    let curve = discharge(&build, &scene).expect("a battery");
+    let curve = discharge(&build, &scene).expect("a solution").expect("a battery");
     let at = |event: Event| curve.marks.iter().find(|mark| mark.event == event);
     let drop = at(Event::DropOut).expect("a drop-out");
     assert_eq!(drop.subject.as_deref(), Some(id.as_str()));

@@ -4,15 +4,19 @@
 //! waits for the disk. A save names the revision it was made on: a stale one is refused with the current version.
 //! Write-ahead log, `synchronous = FULL`: what was answered as saved survives a hard kill.
 
-use orthavis_core::document::{Build, DocumentError, parse, parse_part};
+mod file;
+
+pub use file::Owner;
+
+use orthavis_core::document::{Build, DocumentError, MAX_BYTES, parse_part_text, parse_stored};
 use orthavis_core::parts::Part;
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, params};
 use rusqlite_migration::{M, Migrations};
-use std::path::Path;
-use std::sync::mpsc;
+use std::path::{Path, PathBuf};
+use std::sync::{Arc, mpsc};
 use tokio::sync::oneshot;
 
-const MIGRATIONS: &[M<'static>] = &[M::up(include_str!("../migrations/001_builds.sql")), M::up(include_str!("../migrations/002_parts.sql"))];
+const MIGRATIONS: &[M<'static>] = &[M::up(include_str!("../migrations/001_builds.sql")), M::up(include_str!("../migrations/002_parts.sql")), M::up(include_str!("../migrations/003_shelf.sql"))];
 const NOW: &str = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 
 /// Why the store did not do what was asked.
@@ -23,10 +27,39 @@ pub enum StoreError {
     NotFound,
     /// The build was saved by someone else meanwhile.
     #[error("the build was saved elsewhere meanwhile, as revision {}", .0.revision)]
-    Stale(Box<Stored>),
-    /// A stored document no longer parses.
-    #[error("the stored document is damaged: {0}")]
+    Stale(Box<Text>),
+    /// A stored document that this version cannot read.
+    #[error("this build cannot be read: {0}")]
     Damaged(#[from] DocumentError),
+    /// The document is too large to be kept.
+    #[error("the build would take {0} bytes; a build is at most {MAX_BYTES}. Split it, or shorten its notes")]
+    TooLarge(usize),
+    /// Not the name of a file.
+    #[error("`{0}` is no file that builds could be kept in; name one with --db")]
+    NoFile(String),
+    /// The folder of the database.
+    #[error("{0}: {1}. Name a file in a folder that can be written to with --db")]
+    Folder(String, std::io::Error),
+    /// Another process has it.
+    #[error("{path} is in use by {who}; close that one first, or name another file with --db")]
+    Owned {
+        /// The file.
+        path: String,
+        /// The process, and where it serves.
+        who: String,
+    },
+    /// It cannot be written.
+    #[error("{0} can only be read; make it writable, or name another file with --db")]
+    ReadOnly(String),
+    /// Something else's file.
+    #[error("{0} is not a database of Orthavis and was left as it is; name another file with --db")]
+    Foreign(String),
+    /// The file itself is damaged.
+    #[error("{0} is damaged ({1}) and was left as it is; put a copy in its place, or name another file with --db")]
+    Broken(String, String),
+    /// Removed or replaced while open.
+    #[error("{0} was removed or replaced while it was open: nothing is saved any more. Export what is open, put the file back and start again")]
+    Gone(String),
     /// The database file.
     #[error("the database did not answer: {0}; check that its folder can be written and has room")]
     Database(#[from] rusqlite::Error),
@@ -62,39 +95,93 @@ pub struct Revision {
     pub name: String,
 }
 
+/// A build as it is kept, whether or not this version can read it.
+#[derive(Clone, Debug)]
+pub struct Text {
+    /// Key.
+    pub id: i64,
+    /// Counts up from 1.
+    pub revision: i64,
+    /// When this revision was saved, RFC 3339 in UTC.
+    pub saved_at: String,
+    /// The name that it was saved under.
+    pub name: String,
+    /// The document.
+    pub document: String,
+}
+
+/// A build on the shelf.
+#[derive(Clone, Debug)]
+pub struct Entry {
+    /// Key.
+    pub id: i64,
+    /// Counts up from 1.
+    pub revision: i64,
+    /// When this revision was saved, RFC 3339 in UTC.
+    pub saved_at: String,
+    /// The name that it was saved under.
+    pub name: String,
+    /// What was kept of this revision by these rules, as JSON.
+    pub summary: Option<String>,
+}
+
+/// Where a page of the shelf begins: after the entry with this time and key.
+pub type Cursor = (String, i64);
+
 type Job = Box<dyn FnOnce(&mut Connection) + Send>;
 
 /// The database. Cheap to clone; the file is closed when the last clone is dropped.
 #[derive(Clone)]
 pub struct Store {
     jobs: mpsc::Sender<Job>,
+    /// The file, and which one it was when it was opened.
+    file: Arc<(PathBuf, Option<file::Identity>)>,
 }
 
 impl Store {
-    /// Opens the file, made if missing, and brings its schema up to date.
+    /// Opens a file for this process alone; see [`Self::open_owned`].
     ///
     /// # Errors
-    /// When it cannot be opened or was written by a newer version.
+    /// As [`Owner::take`] and [`Self::open_owned`].
     pub fn open(path: &Path) -> Result<Self, StoreError> {
-        let mut connection = Connection::open(path)?;
+        Self::open_owned(Owner::take(path)?)
+    }
+
+    /// Opens the file that is owned, made if missing, and brings its schema up to date.
+    ///
+    /// # Errors
+    /// When it is not ours, damaged, read-only or was written by a newer version; then it is left as it is.
+    pub fn open_owned(owner: Owner) -> Result<Self, StoreError> {
+        let mut connection = file::open(owner.path())?;
         connection.pragma_update(None, "journal_mode", "WAL")?;
         connection.pragma_update(None, "synchronous", "FULL")?;
         connection.pragma_update(None, "foreign_keys", true)?;
         connection.busy_timeout(std::time::Duration::from_secs(5))?;
         Migrations::from_slice(MIGRATIONS).to_latest(&mut connection)?;
+        let file = Arc::new((owner.path().to_owned(), file::identity(owner.path())));
         let (jobs, inbox) = mpsc::channel::<Job>();
         std::thread::spawn(move || {
             for job in inbox {
-                job(&mut connection);
+                // A job that panics has rolled its transaction back; the others go on.
+                let outcome = std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| job(&mut connection)));
+                drop(outcome);
             }
+            drop(connection);
+            // Given up only once the file is closed.
+            drop(owner);
         });
-        Ok(Store { jobs })
+        Ok(Store { jobs, file })
     }
 
     async fn run<T: Send + 'static>(&self, job: impl FnOnce(&Transaction<'_>) -> Result<T, StoreError> + Send + 'static) -> Result<T, StoreError> {
         let (reply, answer) = oneshot::channel();
+        let file = self.file.clone();
         let work: Job = Box::new(move |connection| {
             let outcome = connection.transaction_with_behavior(TransactionBehavior::Immediate).map_err(StoreError::from).and_then(|transaction| {
+                // What is written into a file that nobody can find any more is not saved.
+                if file::identity(&file.0) != file.1 {
+                    return Err(StoreError::Gone(file.0.display().to_string()));
+                }
                 let value = job(&transaction)?;
                 transaction.commit()?;
                 Ok(value)
@@ -106,18 +193,69 @@ impl Store {
         answer.await.map_err(|_| StoreError::Closed)?
     }
 
-    /// Every build that is not deleted, the last saved first.
+    /// A page of the shelf, the last saved first, with what was kept of each by these rules.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn list(&self) -> Result<Vec<Stored>, StoreError> {
-        self.run(|t| {
-            let mut query = t.prepare(
-                "SELECT b.id, r.revision, r.saved_at, r.document FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision
-                 WHERE b.deleted_at IS NULL ORDER BY r.saved_at DESC, b.id DESC",
+    pub async fn list(&self, after: Option<Cursor>, limit: u32, rules: &str) -> Result<Vec<Entry>, StoreError> {
+        let rules = rules.to_owned();
+        self.run(move |t| {
+            let (saved_at, id) = after.unwrap_or(("9999".into(), i64::MAX));
+            let mut query = t.prepare_cached(
+                "SELECT b.id, b.revision, b.saved_at, r.name, s.summary FROM builds b
+                 JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision
+                 LEFT JOIN summaries s ON s.build_id = b.id AND s.revision = b.revision AND s.rules = ?4
+                 WHERE b.deleted_at IS NULL AND (b.saved_at, b.id) < (?1, ?2) ORDER BY b.saved_at DESC, b.id DESC LIMIT ?3",
             )?;
-            let rows = query.query_map([], raw)?.collect::<Result<Vec<_>, _>>()?;
-            rows.into_iter().map(Raw::read).collect()
+            let entry = |row: &rusqlite::Row<'_>| {
+                Ok(Entry { id: row.get(0)?, revision: row.get(1)?, saved_at: row.get(2)?, name: row.get(3)?, summary: row.get(4)? })
+            };
+            Ok(query.query_map(params![saved_at, id, limit, rules], entry)?.collect::<Result<Vec<_>, _>>()?)
+        })
+        .await
+    }
+
+    /// Keeps what the shelf shows of a revision, unless the build was saved meanwhile.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn keep_summary(&self, id: i64, revision: i64, rules: &str, summary: String) -> Result<(), StoreError> {
+        let rules = rules.to_owned();
+        self.run(move |t| {
+            t.execute(
+                "INSERT INTO summaries (build_id, revision, rules, summary) SELECT id, revision, ?3, ?4 FROM builds WHERE id = ?1 AND revision = ?2
+                 ON CONFLICT (build_id) DO UPDATE SET revision = excluded.revision, rules = excluded.rules, summary = excluded.summary",
+                params![id, revision, rules, summary],
+            )?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// A build's document as it is kept, whether or not this version can read it.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], or when the database fails.
+    pub async fn text(&self, id: i64) -> Result<Text, StoreError> {
+        self.run(move |t| newest_text(t, id)).await
+    }
+
+    /// Several new builds, all or none, once for this file: a second time nothing is added under the same name.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn create_once(&self, name: &'static str, builds: Vec<Build>) -> Result<(), StoreError> {
+        self.run(move |t| {
+            // Files of the first versions bear no note, but builds.
+            let done: bool = t.query_row("SELECT EXISTS (SELECT 1 FROM notes WHERE key = ?1) OR EXISTS (SELECT 1 FROM builds)", params![name], |row| row.get(0))?;
+            if done {
+                return Ok(());
+            }
+            for build in &builds {
+                insert(t, build)?;
+            }
+            t.execute(&format!("INSERT INTO notes (key, value) VALUES (?1, {NOW})"), params![name])?;
+            Ok(())
         })
         .await
     }
@@ -144,7 +282,7 @@ impl Store {
     /// [`StoreError::Stale`] with the current version when that is not the newest revision.
     pub async fn save(&self, id: i64, revision: i64, build: Build) -> Result<Stored, StoreError> {
         self.run(move |t| {
-            let current = newest(t, id)?;
+            let current = newest_text(t, id)?;
             if current.revision != revision {
                 return Err(StoreError::Stale(Box::new(current)));
             }
@@ -186,8 +324,8 @@ impl Store {
     /// [`StoreError::NotFound`], or when the database fails.
     pub async fn revisions(&self, id: i64) -> Result<Vec<Revision>, StoreError> {
         self.run(move |t| {
-            newest(t, id)?;
-            let mut query = t.prepare("SELECT revision, saved_at, name FROM revisions WHERE build_id = ?1 ORDER BY revision DESC")?;
+            newest_text(t, id)?;
+            let mut query = t.prepare_cached("SELECT revision, saved_at, name FROM revisions WHERE build_id = ?1 ORDER BY revision DESC")?;
             let rows = query.query_map(params![id], |row| Ok(Revision { revision: row.get(0)?, saved_at: row.get(1)?, name: row.get(2)? }))?;
             Ok(rows.collect::<Result<Vec<_>, _>>()?)
         })
@@ -202,7 +340,7 @@ impl Store {
         self.run(|t| {
             let mut query = t.prepare("SELECT document FROM parts ORDER BY id")?;
             let rows = query.query_map([], |row| row.get::<_, String>(0))?.collect::<Result<Vec<_>, _>>()?;
-            let read = |row: &String| -> Result<Part, StoreError> { Ok(parse_part(&serde_json::from_str(row).unwrap_or_default())?) };
+            let read = |row: &String| -> Result<Part, StoreError> { Ok(parse_part_text(row)?) };
             rows.iter().map(read).collect()
         })
         .await
@@ -238,9 +376,9 @@ impl Store {
     /// [`StoreError::NotFound`], or when the database fails.
     pub async fn restore(&self, id: i64, revision: i64) -> Result<Stored, StoreError> {
         self.run(move |t| {
-            let current = newest(t, id)?;
+            let current = newest_text(t, id)?;
             let old = t
-                .query_row("SELECT build_id, revision, saved_at, document FROM revisions WHERE build_id = ?1 AND revision = ?2", params![id, revision], raw)
+                .query_row("SELECT build_id, revision, saved_at, name, document FROM revisions WHERE build_id = ?1 AND revision = ?2", params![id, revision], text)
                 .optional()?
                 .ok_or(StoreError::NotFound)?
                 .read()?;
@@ -250,34 +388,30 @@ impl Store {
     }
 }
 
-/// A row before its document is parsed.
-struct Raw {
-    id: i64,
-    revision: i64,
-    saved_at: String,
-    document: String,
-}
-
-impl Raw {
-    fn read(self) -> Result<Stored, StoreError> {
-        Ok(Stored { id: self.id, revision: self.revision, saved_at: self.saved_at, build: parse(&self.document)? })
+impl Text {
+    /// The build.
+    ///
+    /// # Errors
+    /// Where this version cannot read it.
+    pub fn read(self) -> Result<Stored, StoreError> {
+        Ok(Stored { id: self.id, revision: self.revision, saved_at: self.saved_at, build: parse_stored(&self.document)? })
     }
 }
 
-fn raw(row: &rusqlite::Row<'_>) -> rusqlite::Result<Raw> {
-    Ok(Raw { id: row.get(0)?, revision: row.get(1)?, saved_at: row.get(2)?, document: row.get(3)? })
+fn text(row: &rusqlite::Row<'_>) -> rusqlite::Result<Text> {
+    Ok(Text { id: row.get(0)?, revision: row.get(1)?, saved_at: row.get(2)?, name: row.get(3)?, document: row.get(4)? })
+}
+
+fn newest_text(t: &Transaction<'_>, id: i64) -> Result<Text, StoreError> {
+    let mut query = t.prepare_cached(
+        "SELECT b.id, r.revision, r.saved_at, r.name, r.document FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision
+         WHERE b.id = ?1 AND b.deleted_at IS NULL",
+    )?;
+    query.query_row(params![id], text).optional()?.ok_or(StoreError::NotFound)
 }
 
 fn newest(t: &Transaction<'_>, id: i64) -> Result<Stored, StoreError> {
-    t.query_row(
-        "SELECT b.id, r.revision, r.saved_at, r.document FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision
-         WHERE b.id = ?1 AND b.deleted_at IS NULL",
-        params![id],
-        raw,
-    )
-    .optional()?
-    .ok_or(StoreError::NotFound)?
-    .read()
+    newest_text(t, id)?.read()
 }
 
 fn insert(t: &Transaction<'_>, build: &Build) -> Result<Stored, StoreError> {
@@ -286,10 +420,18 @@ fn insert(t: &Transaction<'_>, build: &Build) -> Result<Stored, StoreError> {
 }
 
 fn append(t: &Transaction<'_>, id: i64, revision: i64, build: &Build) -> Result<Stored, StoreError> {
-    t.execute(
-        &format!("INSERT INTO revisions (build_id, revision, saved_at, name, document) VALUES (?1, ?2, {NOW}, ?3, ?4)"),
-        params![id, revision, build.name, build.print()],
-    )?;
-    t.execute("UPDATE builds SET revision = ?2 WHERE id = ?1", params![id, revision])?;
+    // Compact: what is measured is what is kept.
+    let document = build.compact();
+    if document.len() > MAX_BYTES {
+        return Err(StoreError::TooLarge(document.len()));
+    }
+    t.prepare_cached(&format!("INSERT INTO revisions (build_id, revision, saved_at, name, document) VALUES (?1, ?2, {NOW}, ?3, ?4)"))?.execute(params![
+        id,
+        revision,
+        build.name,
+        document
+    ])?;
+    t.prepare_cached("UPDATE builds SET revision = ?2, saved_at = (SELECT saved_at FROM revisions WHERE build_id = ?1 AND revision = ?2) WHERE id = ?1")?
+        .execute(params![id, revision])?;
     newest(t, id)
 }

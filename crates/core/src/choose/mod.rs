@@ -9,6 +9,7 @@ pub mod strip;
 pub mod supply;
 pub mod wire;
 
+use crate::budget;
 use crate::document::{Build, Converter, Fuse, Gauge, parse_value};
 use crate::findings::{self, Finding, Severity};
 use crate::network::SolveError;
@@ -192,10 +193,14 @@ fn tried(build: &Build, choices: Vec<Choice>) -> Vec<Choice> {
     let mut left = findings::affordable(build).max(TRIED);
     let mut against = |choice: &Choice| {
         let changes = choice.changes.as_ref().filter(|_| choice.works)?;
-        left = left.checked_sub(1)?;
+        left = left.checked_sub(1).filter(|_| budget::stopped().is_none())?;
         let mut edited = document.clone();
         json_patch::patch(&mut edited, changes).ok()?;
-        let Some(after) = parse_value(&edited).ok().and_then(|edited| stops(&edited)) else { return Some("The build has no steady state with it.".to_owned()) };
+        let judged = parse_value(&edited).ok().and_then(|edited| stops(&edited));
+        if budget::stopped().is_some() {
+            return None;
+        }
+        let Some(after) = judged else { return Some("The build has no steady state with it.".to_owned()) };
         let new = after.iter().find(|stop| !before.iter().any(|known| known.code == stop.code && known.subject == stop.subject))?;
         Some(format!("With it comes a new stop: {}.", new.title))
     };

@@ -49,6 +49,9 @@ const BENCH: [(&str, &str); 3] =
 /// Both schools: easy on the LED, and all it is rated for.
 pub const SHARES: [f64; 2] = [0.75, 1.0];
 
+/// Ways that are worked out for a build; nobody reads on.
+const LISTED: usize = 40;
+
 const RESISTOR: Rule = Rule {
     words: "What the LEDs leave of the highest voltage, over the current wished for; the next larger preferred value.",
     formula: "R ≥ (V_max − N·V_f) / I",
@@ -111,7 +114,7 @@ pub fn for_light(build: &Build, id: &str, series: Series) -> Result<Vec<Choice>,
         return Err(ChooseError::Misplaced { id: id.into(), is: "fed by a current driver, which takes the resistor's place", wants: "LEDs on a set voltage" });
     }
     let ask = Ask { volts: offered_v(build, &light.feeds[0].from)?, led: array.led.clone(), count: array.series * array.parallel, series };
-    let choices = strings(&ask)?.into_iter().map(|choice| {
+    let choices = strings(&ask)?.into_iter().take(LISTED).map(|choice| {
         let Pick::Strings(split) = choice.pick.clone() else { return choice };
         choice.changing(build, |copy| apply(copy, id, &split))
     });

@@ -8,7 +8,7 @@ mod parse;
 mod read;
 mod validate;
 
-pub use parse::{MAX_BYTES, parse, parse_part, parse_value};
+pub use parse::{MAX_BYTES, parse, parse_part, parse_part_text, parse_stored, parse_value};
 pub use read::{DocumentError, Fault};
 
 use serde::Serialize;
@@ -673,6 +673,11 @@ impl Build {
             from = &junction.feed.from;
         }
         from
+    }
+
+    /// The document as text, as short as it goes.
+    pub fn compact(&self) -> String {
+        serde_json::to_string(self).unwrap_or_default()
     }
 
     /// Every feed with the id it is reported under and its consumer.

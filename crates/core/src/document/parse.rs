@@ -32,13 +32,36 @@ const GRAM: Range = Range::within(0.0, 1e6, "g");
 /// Every fault with a pointer to the field and a remedy. Nothing is dropped silently: unknown and repeated
 /// fields are faults too.
 pub fn parse(text: &str) -> Result<Build, DocumentError> {
-    let whole = |problem: String, remedy: &str| DocumentError { faults: vec![Fault { pointer: String::new(), problem, remedy: remedy.into() }] };
     if text.len() > MAX_BYTES {
         return Err(whole(format!("it is {} bytes long", text.len()), "Keep it under 4 MiB"));
     }
-    let Strict(value) =
-        serde_json::from_str(text).map_err(|error| whole(format!("it is not readable JSON: {error}"), "Mend the text there, or export the build again"))?;
-    parse_value(&value)
+    parse_stored(text)
+}
+
+/// Reads a document that was taken in before: earlier versions kept it with more white space than they took.
+///
+/// # Errors
+/// As [`parse`], but for its length.
+pub fn parse_stored(text: &str) -> Result<Build, DocumentError> {
+    parse_value(&strict(text)?)
+}
+
+/// Reads a part of the library or of a person's own.
+///
+/// # Errors
+/// As [`parse`].
+pub fn parse_part_text(text: &str) -> Result<Part, DocumentError> {
+    parse_part(&strict(text)?)
+}
+
+fn whole(problem: String, remedy: &str) -> DocumentError {
+    DocumentError { faults: vec![Fault { pointer: String::new(), problem, remedy: remedy.into() }] }
+}
+
+/// JSON without repeated keys.
+fn strict(text: &str) -> Result<Value, DocumentError> {
+    let read: Result<Strict, _> = serde_json::from_str(text);
+    read.map(|Strict(value)| value).map_err(|error| whole(format!("it is not readable JSON: {error}"), "Mend the text there, or export it again"))
 }
 
 /// Reads a document that is already JSON.

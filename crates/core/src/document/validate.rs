@@ -7,7 +7,18 @@ use std::collections::{HashMap, HashSet};
 /// Most taps (segments and pixels) in one build; a bound on the work a document can ask for.
 const MAX_TAPS: usize = 20_000;
 
+/// Parts in a row between the source and a light.
+const MAX_DEPTH: usize = 32;
+/// Feeds, converters and lights times scenes: what a report has figures of at every state.
+const MAX_FIGURES: usize = 30_000;
+
 pub(super) fn check(build: &Build, faults: &mut Faults) {
+    let parts = build.junctions.len() + 2 * build.converters.len() + build.lights.iter().map(|light| 1 + light.feeds.len()).sum::<usize>();
+    let figures = parts.saturating_mul(build.scenes.len());
+    if figures > MAX_FIGURES {
+        let problem = format!("{} scenes of {parts} parts and feeds are too many", build.scenes.len());
+        faults.add("/scenes", problem, format!("Keep the number of scenes times that of parts to {MAX_FIGURES}"));
+    }
     unique_ids(build, faults);
     references(build, faults);
     loads(build, faults);
@@ -148,9 +159,16 @@ fn no_loops(build: &Build, faults: &mut Faults) {
         .collect();
     for feed in build.feeds().iter().filter(|feed| !matches!(feed.consumer, Consumer::Light(_))) {
         let mut at = feed.feed.from.as_str();
-        for _ in 0..=above.len() {
-            let Some(next) = above.get(at) else { break };
+        let mut depth = 1;
+        while depth <= above.len()
+            && let Some(next) = above.get(at)
+        {
             at = next;
+            depth += 1;
+        }
+        if at == "source" && depth > MAX_DEPTH {
+            let problem = format!("`{}` is {depth} parts away from the source", feed.id);
+            faults.add(feed_path(feed) + "/from", problem, format!("Keep it to {MAX_DEPTH} converters and junctions in a row"));
         }
         if at != "source" {
             faults.add(feed_path(feed) + "/from", format!("`{}` goes round in a circle", feed.id), "Let the feeds lead back to `source`");

@@ -11,7 +11,8 @@ use crate::document::{AuditBulb, Battery, Build, Draw, Gauge, Light, Load, Scene
 use crate::endurance::draw;
 use crate::network::Network;
 use crate::parts::{self, Part, What};
-use crate::report::{PointError, points};
+use crate::practice::within;
+use crate::report::{PointError, finished, points};
 use crate::states::State;
 use crate::working::{Fact, Rule, fact, quantity};
 use serde::Serialize;
@@ -73,6 +74,8 @@ pub struct Candidate {
     pub power_w: f64,
     /// Typical price, euro.
     pub price_eur: Option<f64>,
+    /// Whether it stands all that the battery shows.
+    pub stands: bool,
     /// What to mind: polarity, brightness, colour, voltage.
     pub notes: Vec<String>,
 }
@@ -157,6 +160,7 @@ pub fn audit(build: &Build) -> Result<Option<AuditReport>, PointError> {
     });
     let outcomes = outcomes.collect();
     let ways = ways(&aged, battery, &lines, &before, &after);
+    finished(build)?;
     Ok(Some(AuditReport { lines, cases, outcomes, ways, instructions: &INSTRUCTIONS }))
 }
 
@@ -350,7 +354,8 @@ fn candidates(build: &Build, battery: &Battery, old: &str) -> Vec<Candidate> {
         if its_k - colour_k > 700.0 {
             notes.push(format!("colder light, {its_k:.0} K instead of {colour_k:.0} K"));
         }
-        if module.max_v < top_v {
+        let stands = within(top_v, module.max_v);
+        if !stands {
             notes.push(format!("stands {} V, the battery reaches {:.1} V: not straight on it", module.max_v, top_v));
         }
         Some(Candidate {
@@ -360,12 +365,12 @@ fn candidates(build: &Build, battery: &Battery, old: &str) -> Vec<Candidate> {
             colour_k: *its_k,
             power_w: module.power_w,
             price_eur: part.price_eur,
+            stands,
             notes,
         })
     };
     let mut found: Vec<Candidate> = parts::library().iter().chain(&build.parts).filter_map(fits).collect();
-    let safe = |candidate: &Candidate| candidate.notes.iter().any(|note| note.starts_with("stands"));
-    found.sort_by(|a, b| (safe(a), a.brightness.ln().abs()).partial_cmp(&(safe(b), b.brightness.ln().abs())).unwrap_or(std::cmp::Ordering::Equal));
+    found.sort_by(|a, b| b.stands.cmp(&a.stands).then(a.brightness.ln().abs().total_cmp(&b.brightness.ln().abs())));
     found
 }
 

@@ -60,9 +60,9 @@ pub(super) fn charging(build: &Build, battery: &Battery, share: Option<f64>) -> 
     )];
     if let Some(charger_a) = build.usage.charger_a {
         let usable_ah = battery.capacity_ah * battery.usable();
-        facts.push(time("recharge_h", "From reserve to full", battery, charger_a, usable_ah));
+        facts.extend(time("recharge_h", "From reserve to full", battery, charger_a, usable_ah));
         if let Some(share) = share.filter(|share| *share > 0.0) {
-            facts.push(time("recharge_outing_h", "After one outing", battery, charger_a, usable_ah * share.min(1.0)));
+            facts.extend(time("recharge_outing_h", "After one outing", battery, charger_a, usable_ah * share.min(1.0)));
         }
     }
     let (lights, elsewhere) = match lights(build) {
@@ -84,20 +84,24 @@ pub(super) fn charging(build: &Build, battery: &Battery, share: Option<f64>) -> 
     Some(Charging { facts, cautions: cautions(build, battery), verdict, lights_may_run, lights, elsewhere })
 }
 
-fn time(key: &'static str, label: &'static str, battery: &Battery, charger_a: f64, ah: f64) -> Fact {
+/// How long charging takes; cells that are not made for it take none.
+fn time(key: &'static str, label: &'static str, battery: &Battery, charger_a: f64, ah: f64) -> Option<Fact> {
     const TIME: Rule = Rule {
         words: "The charge that is missing over the charger's current, a little more for what is lost, and a tail at falling current.",
         formula: "t = Q / (I·η) + t_tail",
         source: "Charge balance; efficiency and tail representative of the chemistry",
     };
     let habits = habits_of(battery.chemistry);
+    if habits.charge_efficiency <= 0.0 {
+        return None;
+    }
     let given = vec![
         quantity("Q", "missing", ah, "Ah"),
         quantity("I", "charger", charger_a, "A"),
         quantity("η", "charge out over charge in", habits.charge_efficiency, "1"),
         quantity("t_tail", "last part, at falling current", habits.tail_h, "h"),
     ];
-    fact(key, label, "t", ah / (charger_a * habits.charge_efficiency) + habits.tail_h, "h", &TIME, given)
+    Some(fact(key, label, "t", ah / (charger_a * habits.charge_efficiency) + habits.tail_h, "h", &TIME, given))
 }
 
 /// Each light in the scene where it is brightest, and what charging does to it.
@@ -145,7 +149,7 @@ fn cautions(build: &Build, battery: &Battery) -> Vec<&'static str> {
             vec!["A charger with an AGM or gel setting; too high a voltage dries it out.", "Recharge soon after use; standing half empty ruins it."]
         }
         Chemistry::Nimh => vec!["A charger that ends by itself; warm is fine, too hot to hold is not."],
-        Chemistry::Alkaline => vec![],
+        Chemistry::Alkaline => vec!["Primary cells are not recharged: they gas, leak and can burst. There is no charging time for them; replace them."],
     };
     let limit_a = habits_of(battery.chemistry).charge_rate * battery.capacity_ah;
     if build.usage.charger_a.is_some_and(|charger_a| charger_a > limit_a) {

@@ -7,6 +7,7 @@ use super::conditions::{conditioned, habits_of};
 use crate::document::{Battery, Build, Scene, Source};
 use crate::network::{Lit, Network, Point, Solution};
 use crate::practice::DIM;
+use crate::report::{PointError, finished, points};
 use crate::states::margin;
 use serde::Serialize;
 
@@ -81,7 +82,18 @@ pub struct Discharge {
 
 /// Follows a scene from full to its end, the battery as cold and old as the usage says; `None` for a rail or an
 /// unknown scene.
-pub fn discharge(build: &Build, scene: &str) -> Option<Discharge> {
+///
+/// # Errors
+/// What solving the build refuses.
+pub fn discharge(build: &Build, scene: &str) -> Result<Option<Discharge>, PointError> {
+    points(build)?;
+    let found = followed(build, scene);
+    finished(build)?;
+    Ok(found)
+}
+
+/// [`discharge`] of a build that was solved already.
+pub(crate) fn followed(build: &Build, scene: &str) -> Option<Discharge> {
     let build = &conditioned(build);
     let Source::Battery(battery) = &build.source else { return None };
     let scene = build.scenes.iter().find(|known| known.id == scene)?;

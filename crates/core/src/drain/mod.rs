@@ -18,7 +18,7 @@ pub use rest::Parked;
 use crate::document::{Battery, Build, Scene, Source, VehicleKind};
 use crate::endurance::{Draw, Ends, Run, draw};
 use crate::network::{Network, Point, Solution};
-use crate::report::PointError;
+use crate::report::{PointError, finished, points};
 use crate::states::State;
 use crate::working::{Fact, Rule, fact, quantity};
 use conditions::{conditioned, habits_of};
@@ -88,12 +88,14 @@ pub(crate) fn at_half(build: &Build, scene: &Scene) -> Point {
 /// # Errors
 /// The first scene without a steady solution at half charge.
 pub fn drain(build: &Build) -> Result<Drain, PointError> {
+    points(build)?;
     let mut drain = drain_apart(build)?;
     let there = conditioned(build);
     if let Source::Battery(battery) = &there.source {
         let share = drain.outing.iter().find(|fact| fact.key == "outing_share").map(|fact| fact.value);
         drain.charging = charging::charging(&there, battery, share);
     }
+    finished(build)?;
     Ok(drain)
 }
 

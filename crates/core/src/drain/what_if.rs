@@ -1,8 +1,8 @@
 //! What if: more or less light, a larger battery, a colder day, longer evenings, always beside the plan as it is.
 
 use super::{Drain, drain_apart};
-use crate::document::{Build, Source};
-use crate::report::PointError;
+use crate::document::{Build, Source, parse_value};
+use crate::report::{PointError, finished, points};
 use crate::working::Fact;
 use serde::Serialize;
 
@@ -47,11 +47,11 @@ pub struct Tried {
 }
 
 impl WhatIf {
-    /// Whether every part of it can be.
+    /// Whether every part of it can be, on this build: what it makes can be taken over.
     ///
     /// # Errors
     /// The first that cannot, with its range.
-    pub fn check(&self) -> Result<(), String> {
+    pub fn check(&self, build: &Build) -> Result<(), String> {
         let parts = [
             ("brightness", self.brightness, 0.01, 10.0),
             ("battery", self.battery, 0.05, 20.0),
@@ -59,7 +59,10 @@ impl WhatIf {
             ("hours", self.hours, 0.0, 20.0),
         ];
         let wrong = parts.iter().find(|(_, value, low, high)| !(low..=high).contains(&value));
-        wrong.map_or(Ok(()), |(name, value, low, high)| Err(format!("`{name}` is {value}. Give {low} to {high}.")))
+        if let Some((name, value, low, high)) = wrong {
+            return Err(format!("`{name}` is {value}. Give {low} to {high}."));
+        }
+        parse_value(&self.apply(build).to_value()).map(|_| ()).map_err(|error| format!("It leads to a build that cannot be: {error} Try a smaller change."))
     }
 
     /// The build with the change. Levels stay within what a light can give.
@@ -89,8 +92,10 @@ impl WhatIf {
 /// # Errors
 /// A scene of either without a steady solution.
 pub fn what_if(build: &Build, scene: &str, change: &WhatIf) -> Result<Tried, PointError> {
+    points(build)?;
     let changed = change.apply(build);
     let (before, after) = (figures(&drain_apart(build)?, scene), figures(&drain_apart(&changed)?, scene));
+    finished(build)?;
     let keys: Vec<&str> = before.iter().chain(&after).map(|fact| fact.key).collect();
     let mut pairs: Vec<Pair> = Vec::new();
     for (index, key) in keys.iter().enumerate() {

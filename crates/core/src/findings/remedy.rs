@@ -1,6 +1,7 @@
 //! What clears a finding: proposals of the rules, the least effort first, each tried by solving the changed build.
 
 use super::*;
+use crate::budget;
 use crate::document::{Gauge, Source, parse_value};
 use crate::effort::{effort, sizes_thicker};
 use crate::report::judged_near;
@@ -102,7 +103,8 @@ impl<'a> Bench<'a> {
     fn mend(&self, findings: &[&Finding], most: usize, mut left: usize) -> (Vec<Proposal>, Option<(Proposal, Finding)>) {
         let (mut clear, mut ease, mut refused) = (Vec::new(), Vec::new(), None);
         for proposal in self.proposals(findings) {
-            if clear.len() == most || left == 0 {
+            // What there was no time to try is not offered.
+            if clear.len() == most || left == 0 || budget::stopped().is_some() {
                 break;
             }
             left -= 1;
@@ -195,16 +197,18 @@ pub fn add_remedies(build: &Build, points: &[PointReport], solutions: &[Solution
         let done = std::sync::Mutex::new(Vec::new());
         let queue = std::sync::Mutex::new(cards.iter().enumerate());
         let next = || queue.lock().ok().and_then(|mut rest| rest.next());
+        let help = || {
+            for (index, card) in std::iter::from_fn(next) {
+                let mended = work(card);
+                if let Ok(mut done) = done.lock() {
+                    done.push((index, mended));
+                }
+            }
+        };
+        let shared = budget::current();
         std::thread::scope(|scope| {
             for _ in 0..hands {
-                scope.spawn(|| {
-                    for (index, card) in std::iter::from_fn(next) {
-                        let mended = work(card);
-                        if let Ok(mut done) = done.lock() {
-                            done.push((index, mended));
-                        }
-                    }
-                });
+                scope.spawn(|| budget::run(shared.clone(), help));
             }
         });
         let mut done = done.into_inner().unwrap_or_default();

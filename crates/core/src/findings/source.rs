@@ -28,7 +28,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         if battery.is_lithium() && !battery.is_protected() {
             no_cutoff(battery, found);
         }
-        if battery.used_while_charging && battery.charging_v().is_none() {
+        if battery.used_while_charging && crate::battery::cell_of(battery.chemistry).charge_v.is_none() {
             not_rechargeable(battery, found);
         }
     }
@@ -65,7 +65,11 @@ fn not_rechargeable(battery: &Battery, found: &mut Findings) {
     };
     found.add(draft, || Words {
         title: "These cells are never charged".into(),
-        message: format!("The build says that the lights are on while it charges, but its {} cells are primary cells; that state was left out.", battery.series),
+        message: format!(
+            "The build says that the lights are on while it charges, but its {} cells are primary cells{}.",
+            battery.series,
+            if battery.charging_v().is_none() { "; that state was left out" } else { "" }
+        ),
         why: "A primary cell that is charged gasses, leaks and can burst.",
         advice: None,
         formula: "charging = no",

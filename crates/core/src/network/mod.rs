@@ -14,6 +14,7 @@ mod matrix;
 mod modes;
 mod newton;
 
+use crate::budget::Stopped;
 use crate::document::{Build, Converter, Module, Pixels, SceneLight};
 use crate::led::{DiodeString, Near};
 use ladder::{Elimination, Ladder};
@@ -81,6 +82,15 @@ pub enum SolveError {
         /// Its input while it is off, V.
         resting_v: f64,
     },
+    /// It asks for more computing than it may.
+    #[error("the build is too large to be computed: {size}")]
+    TooMuch {
+        /// What makes it large.
+        size: String,
+    },
+    /// Nobody waits for it any more.
+    #[error("the computation was called off")]
+    CalledOff,
     /// Two different sets of parts can run, each in balance.
     #[error("`{place}` may or may not start: the network is in balance either way, so its figures are not settled")]
     Several {
@@ -434,6 +444,26 @@ impl Network {
     pub fn balance(&mut self, point: &Point, solution: &Solution) -> (f64, f64) {
         self.assemble(point, &solution.modes, &solution.x, 1.0);
         (self.worst_node().1, self.largest_current(&solution.x))
+    }
+}
+
+impl SolveError {
+    /// Whether the computation ended before it could find out.
+    pub fn is_unfinished(&self) -> bool {
+        matches!(self, SolveError::TooMuch { .. } | SolveError::CalledOff)
+    }
+}
+
+impl Network {
+    /// Why work was stopped, with what makes this network large.
+    fn stopped(&self, why: Stopped) -> SolveError {
+        match why {
+            Stopped::CalledOff => SolveError::CalledOff,
+            Stopped::TooMuch => {
+                let taps = self.lights.iter().map(|light| light.stops.len()).sum::<usize>();
+                SolveError::TooMuch { size: format!("{} lights with {taps} segments and pixels, {} converters", self.lights.len(), self.converters.len()) }
+            }
+        }
     }
 }
 

@@ -123,7 +123,7 @@ const TRIED_ALL: usize = 8;
 pub(super) fn settle(net: &mut Network, point: &Point, near: Option<&Solution>, rests: bool) -> Result<Solution, SolveError> {
     let units = net.units(point);
     match walk(net, point, &units, near, rests) {
-        Err(SolveError::Several { place }) => Err(SolveError::Several { place }),
+        Err(error) if error.is_unfinished() || matches!(error, SolveError::Several { .. }) => Err(error),
         Err(error) if units.len() <= TRIED_ALL => only_balance(net, point, &units).unwrap_or(Err(error)),
         outcome => outcome,
     }
@@ -143,7 +143,11 @@ fn only_balance(net: &mut Network, point: &Point, units: &[usize]) -> Option<Res
         if units.iter().any(|unit| modes.on(count, *unit) && net.too_low(&start, *unit)) {
             continue;
         }
-        let Ok(x) = net.newton(point, &modes, start, 1.0) else { continue };
+        let x = match net.newton(point, &modes, start, 1.0) {
+            Ok(x) => x,
+            Err(error) if error.is_unfinished() => return Some(Err(error)),
+            Err(_) => continue,
+        };
         if units.iter().any(|unit| modes.on(count, *unit) != net.can_run(&x, *unit)) {
             continue;
         }

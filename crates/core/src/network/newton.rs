@@ -1,6 +1,7 @@
 //! Newton's method on the network's equations, damped, with a continuation in the load as a fallback.
 
 use super::*;
+use crate::budget;
 use crate::document::ConverterKind;
 
 /// Steps before an attempt is given up.
@@ -221,6 +222,8 @@ impl Network {
                 return Ok(x);
             }
             self.steps += 1;
+            let cost = 10 * self.size + (x.len() - self.size);
+            budget::spend(cost as u64).map_err(|why| self.stopped(why))?;
             if self.find_step().is_err() {
                 break;
             }
@@ -258,6 +261,7 @@ impl Network {
         let start = near.map_or_else(|| self.nominal(point, modes), <[f64]>::to_vec);
         let failed = match self.newton(point, modes, start, 1.0) {
             Ok(x) => return Ok(x),
+            Err(error) if error.is_unfinished() => return Err(error),
             Err(error) => error,
         };
         let mut x = self.nominal(point, modes);
@@ -270,6 +274,7 @@ impl Network {
                     done = next;
                     stride *= 2.0;
                 }
+                Err(error) if error.is_unfinished() => return Err(error),
                 Err(_) if stride > 1e-3 => stride *= 0.25,
                 Err(_) => return Err(self.overloaded(modes, &x, done).unwrap_or(failed)),
             }

@@ -131,7 +131,7 @@ pub fn findings(build: &Value, points: &[Value]) -> BTreeSet<Key> {
     if !source["protected"].as_bool().unwrap_or(chemistry != "lipo") && ["li_ion", "lipo", "lifepo4"].contains(&chemistry) {
         found.add("source.no_cutoff", "source", "note");
     }
-    if chemistry == "alkaline" && source["used_while_charging"] == true && source["charge_v"].is_null() {
+    if chemistry == "alkaline" && source["used_while_charging"] == true {
         found.add("source.not_rechargeable", "source", "fix");
     }
     found.0.into_iter().map(|((code, subject), severity)| (severity.to_owned(), code.to_owned(), subject)).collect()
