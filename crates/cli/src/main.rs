@@ -1,10 +1,12 @@
 //! The one binary: solves and checks build files, and serves the workshop in a browser.
 
 use clap::{Args, Parser, Subcommand};
-use orthavis_core::document::{Build, parse};
-use orthavis_core::findings::Severity;
-use orthavis_core::report::{Report, report};
-use orthavis_store::Store;
+use orthavis_core::document::{Build, parse, parse_value, patched};
+use orthavis_core::findings::{Finding, Severity};
+use orthavis_core::mend::everything;
+use orthavis_core::budget::{self, Budget};
+use orthavis_core::report::{PointError, Report, report};
+use orthavis_store::{Owner, Store};
 use std::io::Write;
 use std::net::{Ipv4Addr, SocketAddr};
 use std::path::{Path, PathBuf};
@@ -22,7 +24,7 @@ const BAD_INPUT: u8 = 2;
                   battery the vehicle already has: it sizes resistors, converters, wires and fuses, estimates what the lights \
                   take from the battery, and warns where someone can get hurt. It advises; it never certifies.",
     after_help = "Start here:\n  orthavis demo              look at a sample build in the browser\n  orthavis serve             open your own workshop\n  \
-                  orthavis check trike.json  read what is wrong with a build file\n  orthavis solve trike.json  every figure of it, as JSON"
+                  orthavis check trike.json  read what is wrong with a build file\n  orthavis mend trike.json   find what makes it safe to build\n  orthavis solve trike.json  every figure of it, as JSON"
 )]
 struct Cli {
     #[command(subcommand)]
@@ -45,6 +47,17 @@ enum Command {
     Check {
         /// A build document (orthavis.build/1); `-` reads standard input
         file: PathBuf,
+    },
+    /// Search for a short list of changes after which nothing stands against building it
+    ///
+    /// Prints what it changes and what only you can do. Exit code 0 when the mended build has no stop left, 1 when it
+    /// has, 2 when the file cannot be used.
+    Mend {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+        /// Write the mended build to this file
+        #[arg(long)]
+        out: Option<PathBuf>,
     },
     /// Write every result of a build file as tables
     ///
@@ -89,10 +102,12 @@ fn main() -> ExitCode {
         .with_writer(std::io::stderr)
         .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,orthavis_server=info".into()))
         .init();
+    let counted = |work: &dyn Fn() -> Result<ExitCode, String>| budget::run(Some(Budget::new(budget::USUAL)), work);
     let outcome = match Cli::parse().command {
-        Command::Solve { file } => solve(&file),
-        Command::Check { file } => check(&file),
-        Command::Tables { file, out } => tables(&file, &out),
+        Command::Solve { file } => counted(&|| solve(&file)),
+        Command::Check { file } => counted(&|| check(&file)),
+        Command::Mend { file, out } => counted(&|| mend(&file, out.as_deref())),
+        Command::Tables { file, out } => counted(&|| tables(&file, &out)),
         Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
         Command::Serve(place) => serve(&place, "workshop.db", false, false),
         Command::Demo { place, fresh } => serve(&place, "demo.db", true, fresh),
@@ -117,9 +132,17 @@ fn read(file: &Path) -> Result<(Build, Report), String> {
     let name = file.display();
     let text = text.map_err(|error| format!("{name}: {error}. Name a build file that can be read."))?;
     let build = parse(&text).map_err(|error| format!("{name} cannot be used:\n{error}"))?;
-    let report =
-        report(&build).map_err(|error| format!("{name} has no steady state: {error}. Give it a supply that can carry it, thicker wire, or less light."))?;
+    let report = report(&build).map_err(|error| refused(&name.to_string(), &error))?;
     Ok((build, report))
+}
+
+/// Why there is no report.
+fn refused(name: &str, error: &PointError) -> String {
+    if error.error.is_unfinished() {
+        format!("{name} is too large: {error}. Make it smaller: fewer scenes, shorter strips, or two builds.")
+    } else {
+        format!("{name} has no steady state: {error}. Give it a supply that can carry it, thicker wire, or less light.")
+    }
 }
 
 fn solve(file: &Path) -> Result<ExitCode, String> {
@@ -150,17 +173,23 @@ fn check(file: &Path) -> Result<ExitCode, String> {
             text += &format!("  {}: {hours:.1} h of light\n", cost.scene);
         }
     }
-    for finding in &report.findings {
-        let mark = match finding.severity {
+    for card in &report.cards {
+        let mark = match card.severity {
             Severity::Stop => "STOP",
             Severity::Fix => "fix ",
             Severity::Note => "note",
         };
-        text += &format!("\n{mark}  {}  [{} · {}]\n      {}\n      {}\n", finding.title, finding.code, finding.subject, finding.message, finding.why);
-        for remedy in &finding.remedies {
+        let members: Vec<&Finding> = card.findings.iter().map(|index| &report.findings[*index]).collect();
+        let subjects: Vec<&str> = members.iter().map(|finding| finding.subject.as_str()).collect();
+        text += &format!("\n{mark}  {}  [{} · {}]\n", card.title, card.code, subjects.join(" "));
+        for finding in &members {
+            text += &format!("      {}\n", finding.message);
+        }
+        text += &format!("      {}\n", members[0].why);
+        for remedy in &card.remedies {
             text += &format!("      → {}\n", remedy.title);
         }
-        if let Some(advice) = finding.advice {
+        if let Some(advice) = &card.advice {
             text += &format!("      {advice}\n");
         }
     }
@@ -169,43 +198,57 @@ fn check(file: &Path) -> Result<ExitCode, String> {
     Ok(if report.verdict.stops > 0 { ExitCode::FAILURE } else { ExitCode::SUCCESS })
 }
 
-/// Where a person's own files go.
+fn mend(file: &Path, out: Option<&Path>) -> Result<ExitCode, String> {
+    let (build, _) = read(file)?;
+    let mended = everything(&build).map_err(|error| refused(&file.display().to_string(), &error))?;
+    let mut text = format!("{}: {}\n", build.name, if mended.steps.is_empty() { "nothing was changed" } else { "mended like this" });
+    for step in &mended.steps {
+        text += &format!("  {step}\n");
+    }
+    text += &format!("Then: {}\n", mended.effect.headline_after);
+    for left in &mended.left {
+        text += &format!("STOP  {}\n      {}\n", left.title, left.advice);
+    }
+    print(&text)?;
+    if let Some(out) = out {
+        let changed = patched(&build.to_value(), &mended.changes).map_err(|error| error.to_string())?;
+        let changed = parse_value(&changed).map_err(|error| error.to_string())?;
+        std::fs::write(out, changed.print()).map_err(|error| format!("{}: {error}. Name a file that can be written.", out.display()))?;
+    }
+    Ok(if mended.left.is_empty() { ExitCode::SUCCESS } else { ExitCode::FAILURE })
+}
+
+/// Where a person's own files go: an absolute `XDG_DATA_HOME`, else below an absolute `HOME`; anything else is ignored,
+/// as the base-directory rules want it.
 fn home(file: &str) -> Result<PathBuf, String> {
-    let base = std::env::var_os("XDG_DATA_HOME").map(PathBuf::from).or_else(|| Some(PathBuf::from(std::env::var_os("HOME")?).join(".local/share")));
+    let folder = |name: &str| std::env::var_os(name).map(PathBuf::from).filter(|path| path.is_absolute());
+    let base = folder("XDG_DATA_HOME").or_else(|| Some(folder("HOME")?.join(".local/share")));
     Ok(base.ok_or("no home folder is known; name a file with --db")?.join("orthavis").join(file))
 }
 
 fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode, String> {
     let path = place.db.clone().map_or_else(|| home(file), Ok)?;
-    if let Some(folder) = path.parent().filter(|folder| !folder.as_os_str().is_empty()) {
-        std::fs::create_dir_all(folder).map_err(|error| format!("{}: {error}. Name another file with --db.", folder.display()))?;
-    }
-    if fresh {
-        for suffix in ["", "-wal", "-shm"] {
-            let mut name = path.clone().into_os_string();
-            name.push(suffix);
-            match std::fs::remove_file(&name) {
-                Err(error) if error.kind() != std::io::ErrorKind::NotFound => return Err(format!("{}: {error}. Stop the other server first.", path.display())),
-                _ => {}
-            }
-        }
-    }
-    let new = !path.exists();
-    let store = Store::open(&path).map_err(|error| format!("{}: {error}", path.display()))?;
     let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(|error| error.to_string())?;
-    runtime.block_on(async {
-        if demo && new {
-            for text in orthavis_core::demo::BUILDS {
-                let build = parse(text).map_err(|error| format!("sample build: {error}"))?;
-                store.create(build).await.map_err(|error| error.to_string())?;
-            }
-        }
+    let outcome = runtime.block_on(async {
+        // The port first: what fails on it must leave no file behind, and remove none.
         let address = SocketAddr::from((Ipv4Addr::LOCALHOST, place.port));
         let listener = tokio::net::TcpListener::bind(address).await.map_err(|error| format!("port {}: {error}. Choose another with --port.", place.port))?;
         let address = listener.local_addr().map_err(|error| error.to_string())?;
+        let mut owner = Owner::take(&path).map_err(|error| error.to_string())?;
+        owner.sign(&format!("http://{address}")).map_err(|error| error.to_string())?;
+        if fresh {
+            owner.clear().map_err(|error| error.to_string())?;
+        }
+        let store = Store::open_owned(owner).map_err(|error| error.to_string())?;
+        if demo {
+            let builds: Result<Vec<Build>, _> = orthavis_core::demo::BUILDS.iter().map(|text| parse(text)).collect();
+            store.create_once("demo", builds.map_err(|error| format!("sample build: {error}"))?).await.map_err(|error| error.to_string())?;
+        }
         print(&format!("Orthavis is open at http://{address}\n  builds are kept in {}\n  stop with Ctrl-C\n", path.display()))?;
         std::io::stdout().flush().map_err(|error| error.to_string())?;
         orthavis_server::serve(listener, store).await.map_err(|error| error.to_string())
-    })?;
-    Ok(ExitCode::SUCCESS)
+    });
+    // What still computes is not waited for.
+    runtime.shutdown_timeout(std::time::Duration::from_secs(1));
+    outcome.map(|()| ExitCode::SUCCESS)
 }

@@ -1,25 +1,24 @@
 //! The states of the source that a plan is solved at, and what a scene asks of the network there.
 
-use crate::document::{Build, Light, Load, Scene, Source};
+use crate::document::{Build, Light, Load, Scene, Source, words};
 use crate::practice::DARK;
 use crate::network::{Lit, Point};
 use serde::Serialize;
 
-/// State of the source.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "lowercase")]
-pub enum State {
-    /// The charger holds the terminals at its end voltage.
-    Charging,
-    /// Fully charged and rested.
-    Full,
-    /// Half the charge is left.
-    Half,
-    /// What may be used is used.
-    Reserve,
-    /// A regulated rail has one state.
-    Rail,
+words! {
+    /// State of the source.
+    State {
+        /// The charger holds the terminals at its end voltage.
+        Charging = "charging",
+        /// Fully charged and rested.
+        Full = "full",
+        /// Half the charge is left.
+        Half = "half",
+        /// What may be used is used.
+        Reserve = "reserve",
+        /// A regulated rail has one state.
+        Rail = "rail",
+    }
 }
 
 impl State {

@@ -46,7 +46,7 @@ pub enum Cell {
     /// A figure in the unit of its column.
     Number(f64),
     /// Nothing to say.
-    Empty(()),
+    Empty,
 }
 
 impl From<&str> for Cell {
@@ -63,7 +63,7 @@ impl From<f64> for Cell {
 
 impl<T: Into<Cell>> From<Option<T>> for Cell {
     fn from(cell: Option<T>) -> Self {
-        cell.map_or(Cell::Empty(()), Into::into)
+        cell.map_or(Cell::Empty, Into::into)
     }
 }
 
@@ -92,7 +92,7 @@ fn plain(cell: &Cell) -> String {
         Cell::Text(text) if text.starts_with(['=', '+', '-', '@', '\t', '\r']) => format!("'{text}"),
         Cell::Text(text) => text.clone(),
         Cell::Number(number) => number.to_string(),
-        Cell::Empty(()) => String::new(),
+        Cell::Empty => String::new(),
     }
 }
 
@@ -349,7 +349,7 @@ mod tests {
     fn words_cannot_become_a_formula_and_commas_stay_words() {
         let mut table = Table::new("t", "T", &[("a", "A", ""), ("b", "B", "V"), ("c", "C", "")]);
         table.rows.push(vec!["=1+1".into(), 0.25.into(), "left, and \"right\"".into()]);
-        table.rows.push(vec!["tail".into(), Cell::Empty(()), (-3.0).into()]);
+        table.rows.push(vec!["tail".into(), Cell::Empty, (-3.0).into()]);
         assert_eq!(table.csv(), "a,b,c\r\n'=1+1,0.25,\"left, and \"\"right\"\"\"\r\ntail,,-3\r\n");
     }
 }

@@ -1,19 +1,23 @@
 //! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
 
+use crate::compute::{Hands, Pool};
 use crate::problem::Problem;
-use axum::extract::{FromRequest, Path, Request, State};
+use axum::extract::rejection::PathRejection;
+use axum::extract::{FromRef, FromRequest, FromRequestParts, Path, Request, State};
+use axum::http::request::Parts;
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::{Json, body::Bytes};
 use orthavis_core::cautions::{Caution, cautions};
 use orthavis_core::choose::size::Sized;
 use orthavis_core::choose::{self, Choice};
-use orthavis_core::document::{Build, Chemistry, Source, VehicleKind, parse, parse_part, parse_value};
+use orthavis_core::document::{Build, Chemistry, Fault, Source, VehicleKind, parse, parse_part, parse_part_text, parse_stored, parse_value, patched, read_strict};
 use orthavis_core::effect::{Effect, effect};
-use orthavis_core::findings::{Finding, Remedy};
+use orthavis_core::findings::{Card, Finding, Remedy};
 use orthavis_core::glossary::{self, Entry};
+use orthavis_core::mend::{MendedAll, everything};
 use orthavis_core::parts::{self, Part, What};
-use orthavis_core::picture::{Glow, Picture, picture, runs};
+use orthavis_core::picture::{Picture, picture, runs};
 use orthavis_core::propose::{self, LightWish, Wish};
 use orthavis_core::report::{PointReport, Report, report, report_at_once};
 use orthavis_core::resistor::Series;
@@ -27,6 +31,7 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
 use std::collections::BTreeMap;
+use std::sync::Arc;
 use utoipa::{OpenApi, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -35,11 +40,32 @@ use utoipa_axum::routes;
 #[openapi(info(title = "Orthavis", description = "Builds of lights on small vehicles: kept, solved and judged."))]
 struct Description;
 
+/// What every handler may reach.
+#[derive(Clone)]
+pub(crate) struct Workshop {
+    pub(crate) store: Store,
+    pub(crate) pool: Arc<Pool>,
+}
+
+impl FromRef<Workshop> for Store {
+    fn from_ref(workshop: &Workshop) -> Store {
+        workshop.store.clone()
+    }
+}
+
+impl FromRef<Workshop> for Arc<Pool> {
+    fn from_ref(workshop: &Workshop) -> Arc<Pool> {
+        workshop.pool.clone()
+    }
+}
+
 /// All paths with their description.
-pub fn router() -> OpenApiRouter<Store> {
+pub(crate) fn router() -> OpenApiRouter<Workshop> {
     OpenApiRouter::with_openapi(Description::openapi())
         .merge(crate::drain::router())
-        .routes(routes!(list, create))
+        .routes(routes!(crate::shelf::list, create))
+        .routes(routes!(text))
+        .routes(routes!(mend))
         .routes(routes!(open, save, remove))
         .routes(routes!(rename))
         .routes(routes!(duplicate))
@@ -64,6 +90,35 @@ pub fn router() -> OpenApiRouter<Store> {
 
 pub(crate) type Answer<T> = Result<T, Problem>;
 
+/// The number of a build in the path.
+pub(crate) struct Id(i64);
+
+impl<S: Send + Sync> FromRequestParts<S> for Id {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Problem> {
+        Path::<i64>::from_request_parts(parts, state).await.map(|Path(id)| Id(id)).map_err(no_number)
+    }
+}
+
+/// The numbers of a build and of a revision in the path.
+pub(crate) struct Ids(i64, i64);
+
+impl<S: Send + Sync> FromRequestParts<S> for Ids {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Problem> {
+        Path::<(i64, i64)>::from_request_parts(parts, state).await.map(|Path((id, revision))| Ids(id, revision)).map_err(no_number)
+    }
+}
+
+fn no_number(_: PathRejection) -> Problem {
+    Problem::new(StatusCode::NOT_FOUND, "not-found", "Not found", "Builds and revisions are numbered; this is no such number. Go back to the shelf.")
+}
+
+/// How long a body may take to arrive.
+const ARRIVES: std::time::Duration = std::time::Duration::from_secs(30);
+
 /// A JSON body; refusals are problems too.
 pub(crate) struct Body<T>(pub(crate) T);
 
@@ -76,26 +131,14 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
             let detail = "Send the body as application/json.";
             return Err(Problem::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "media-type", "Not JSON", detail));
         }
-        let bytes = Bytes::from_request(request, state)
-            .await
-            .map_err(|_| Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A build is at most 4 MiB. Split it, or shorten its notes."))?;
+        let late = |_| Problem::new(StatusCode::REQUEST_TIMEOUT, "late", "Too slow", "The request did not arrive in time. Send it again.");
+        let bytes = tokio::time::timeout(ARRIVES, Bytes::from_request(request, state)).await.map_err(late)?;
+        let bytes =
+            bytes.map_err(|_| Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A build is at most 4 MiB. Split it, or shorten its notes."))?;
         let value = serde_json::from_slice(&bytes)
             .map_err(|error| Problem::new(StatusCode::BAD_REQUEST, "request", "The request cannot be read", format!("{error}. Mend the field it names.")))?;
         Ok(Body(value))
     }
-}
-
-/// Work that takes a core for a while is kept off the executor.
-pub(crate) async fn compute<T: Send + 'static>(work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
-    let gone = |_| {
-        Problem::new(
-            StatusCode::INTERNAL_SERVER_ERROR,
-            "internal",
-            "Something broke",
-            "The computation stopped. Try again, and report the build if it stops again.",
-        )
-    };
-    tokio::task::spawn_blocking(work).await.map_err(gone)?
 }
 
 /// A build as it is kept.
@@ -123,57 +166,6 @@ impl IntoResponse for StoredBuild {
     }
 }
 
-/// A build on the shelf.
-#[derive(Serialize, ToSchema)]
-struct ShelfEntry {
-    id: i64,
-    revision: i64,
-    /// RFC 3339, UTC.
-    saved_at: String,
-    name: String,
-    vehicle: VehicleKind,
-    lights: usize,
-    /// The verdict in a few words; absent when it has no steady state.
-    headline: Option<String>,
-    /// Findings that forbid building it; absent when it has no steady state.
-    stops: Option<usize>,
-    /// Findings to mend.
-    fixes: Option<usize>,
-    /// How its lights look in its first scene, on a full battery.
-    glows: Vec<Glow>,
-}
-
-/// The shelf.
-#[utoipa::path(get, path = "/api/v1/builds", responses((status = 200, body = Vec<ShelfEntry>), (status = 500, body = Problem)))]
-async fn list(State(store): State<Store>) -> Answer<Json<Vec<ShelfEntry>>> {
-    let builds = store.list().await?;
-    let entries = compute(move || {
-        let entry = |stored: Stored| {
-            let build = &stored.build;
-            let report = report_at_once(build).ok();
-            let picture = report.as_ref().zip(build.scenes.first()).and_then(|(report, scene)| {
-                let lit = build.source.states().into_iter().find(|state| matches!(state, SourceState::Full | SourceState::Rail))?;
-                picture(build, report, &scene.id, lit)
-            });
-            let verdict = report.map(|report| report.verdict);
-            ShelfEntry {
-                id: stored.id,
-                revision: stored.revision,
-                saved_at: stored.saved_at,
-                vehicle: build.vehicle.kind,
-                lights: build.lights.len(),
-                stops: verdict.as_ref().map(|verdict| verdict.stops),
-                fixes: verdict.as_ref().map(|verdict| verdict.fixes),
-                headline: verdict.map(|verdict| verdict.headline),
-                glows: picture.map(|picture| picture.glows).unwrap_or_default(),
-                name: stored.build.name,
-            }
-        };
-        Ok(builds.into_iter().map(entry).collect())
-    });
-    Ok(Json(entries.await?))
-}
-
 /// A new build, from a document.
 #[utoipa::path(post, path = "/api/v1/builds", request_body = Build, responses((status = 201, body = StoredBuild), (status = 422, body = Problem)))]
 async fn create(State(store): State<Store>, Body(document): Body<Box<RawValue>>) -> Answer<(StatusCode, StoredBuild)> {
@@ -183,8 +175,32 @@ async fn create(State(store): State<Store>, Body(document): Body<Box<RawValue>>)
 
 /// A build at its newest revision.
 #[utoipa::path(get, path = "/api/v1/builds/{id}", params(("id" = i64, Path)), responses((status = 200, body = StoredBuild), (status = 404, body = Problem)))]
-async fn open(State(store): State<Store>, Path(id): Path<i64>) -> Answer<StoredBuild> {
+async fn open(State(store): State<Store>, Id(id): Id) -> Answer<StoredBuild> {
     Ok(store.open_build(id).await?.into())
+}
+
+/// A build as it is kept, to be read by people where this version cannot.
+#[derive(Serialize, ToSchema)]
+struct TextOfBuild {
+    id: i64,
+    revision: i64,
+    /// RFC 3339, UTC.
+    saved_at: String,
+    name: String,
+    /// The document, as it is kept.
+    text: String,
+    /// What this version cannot read; empty where it can.
+    errors: Vec<Fault>,
+}
+
+/// A build's document as text, whether or not this version can read it.
+#[utoipa::path(get, path = "/api/v1/builds/{id}/text", params(("id" = i64, Path)), responses((status = 200, body = TextOfBuild), (status = 404, body = Problem)))]
+async fn text(State(store): State<Store>, Id(id): Id) -> Answer<Response> {
+    let kept = store.text(id).await?;
+    let errors = parse_stored(&kept.document).err().map(|error| error.faults).unwrap_or_default();
+    let tag = format!("\"{}\"", kept.revision);
+    let text = TextOfBuild { id: kept.id, revision: kept.revision, saved_at: kept.saved_at, name: kept.name, text: kept.document, errors };
+    Ok(([(header::ETAG, tag)], Json(text)).into_response())
 }
 
 /// The revision that `If-Match` names.
@@ -199,7 +215,7 @@ fn expected_revision(headers: &HeaderMap) -> Answer<i64> {
 /// Saves on top of the revision in `If-Match`; a stale one is refused with the current version.
 #[utoipa::path(put, path = "/api/v1/builds/{id}", params(("id" = i64, Path), ("If-Match" = String, Header)), request_body = Build,
     responses((status = 200, body = StoredBuild), (status = 404, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem), (status = 428, body = Problem)))]
-async fn save(State(store): State<Store>, Path(id): Path<i64>, headers: HeaderMap, Body(document): Body<Box<RawValue>>) -> Answer<StoredBuild> {
+async fn save(State(store): State<Store>, Id(id): Id, headers: HeaderMap, Body(document): Body<Box<RawValue>>) -> Answer<StoredBuild> {
     let revision = expected_revision(&headers)?;
     let build = parse(document.get())?;
     Ok(store.save(id, revision, build).await?.into())
@@ -207,14 +223,14 @@ async fn save(State(store): State<Store>, Path(id): Path<i64>, headers: HeaderMa
 
 /// Takes a build off the shelf; `undelete` puts it back.
 #[utoipa::path(delete, path = "/api/v1/builds/{id}", params(("id" = i64, Path)), responses((status = 204), (status = 404, body = Problem)))]
-async fn remove(State(store): State<Store>, Path(id): Path<i64>) -> Answer<StatusCode> {
+async fn remove(State(store): State<Store>, Id(id): Id) -> Answer<StatusCode> {
     store.set_deleted(id, true).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 /// Puts a deleted build back.
 #[utoipa::path(post, path = "/api/v1/builds/{id}/undelete", params(("id" = i64, Path)), responses((status = 200, body = StoredBuild), (status = 404, body = Problem)))]
-async fn undelete(State(store): State<Store>, Path(id): Path<i64>) -> Answer<StoredBuild> {
+async fn undelete(State(store): State<Store>, Id(id): Id) -> Answer<StoredBuild> {
     store.set_deleted(id, false).await?;
     Ok(store.open_build(id).await?.into())
 }
@@ -229,7 +245,7 @@ struct NewName {
 /// Renames on top of the revision in `If-Match`.
 #[utoipa::path(post, path = "/api/v1/builds/{id}/rename", params(("id" = i64, Path), ("If-Match" = String, Header)), request_body = NewName,
     responses((status = 200, body = StoredBuild), (status = 404, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
-async fn rename(State(store): State<Store>, Path(id): Path<i64>, headers: HeaderMap, Body(new): Body<NewName>) -> Answer<StoredBuild> {
+async fn rename(State(store): State<Store>, Id(id): Id, headers: HeaderMap, Body(new): Body<NewName>) -> Answer<StoredBuild> {
     let revision = expected_revision(&headers)?;
     let mut build = store.open_build(id).await?.build;
     build.name = new.name;
@@ -239,7 +255,7 @@ async fn rename(State(store): State<Store>, Path(id): Path<i64>, headers: Header
 
 /// A copy on the shelf.
 #[utoipa::path(post, path = "/api/v1/builds/{id}/duplicate", params(("id" = i64, Path)), responses((status = 201, body = StoredBuild), (status = 404, body = Problem)))]
-async fn duplicate(State(store): State<Store>, Path(id): Path<i64>) -> Answer<(StatusCode, StoredBuild)> {
+async fn duplicate(State(store): State<Store>, Id(id): Id) -> Answer<(StatusCode, StoredBuild)> {
     Ok((StatusCode::CREATED, store.duplicate(id).await?.into()))
 }
 
@@ -254,7 +270,7 @@ struct RevisionEntry {
 
 /// The history of a build, newest first.
 #[utoipa::path(get, path = "/api/v1/builds/{id}/revisions", params(("id" = i64, Path)), responses((status = 200, body = Vec<RevisionEntry>), (status = 404, body = Problem)))]
-async fn revisions(State(store): State<Store>, Path(id): Path<i64>) -> Answer<Json<Vec<RevisionEntry>>> {
+async fn revisions(State(store): State<Store>, Id(id): Id) -> Answer<Json<Vec<RevisionEntry>>> {
     let entry = |r: orthavis_store::Revision| RevisionEntry { revision: r.revision, saved_at: r.saved_at, name: r.name };
     Ok(Json(store.revisions(id).await?.into_iter().map(entry).collect()))
 }
@@ -262,8 +278,18 @@ async fn revisions(State(store): State<Store>, Path(id): Path<i64>) -> Answer<Js
 /// Saves an old revision again as the newest.
 #[utoipa::path(post, path = "/api/v1/builds/{id}/revisions/{revision}/restore", params(("id" = i64, Path), ("revision" = i64, Path)),
     responses((status = 200, body = StoredBuild), (status = 404, body = Problem)))]
-async fn restore(State(store): State<Store>, Path((id, revision)): Path<(i64, i64)>) -> Answer<StoredBuild> {
+async fn restore(State(store): State<Store>, Ids(id, revision): Ids) -> Answer<StoredBuild> {
     Ok(store.restore(id, revision).await?.into())
+}
+
+/// The value that a word stands for.
+fn word_of<T: Copy>(field: &str, word: &str, words: &[(&'static str, T)]) -> Answer<T> {
+    let known = words.iter().find(|(known, _)| *known == word).map(|(_, value)| *value);
+    known.ok_or_else(|| {
+        let names: Vec<String> = words.iter().map(|(known, _)| format!("`{known}`")).collect();
+        let detail = format!("`{word}` is no {field} known here. Use one of {}.", names.join(", "));
+        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "word", "Unknown word", detail)
+    })
 }
 
 /// What a new build starts from.
@@ -283,11 +309,8 @@ struct Start {
 /// A document with a battery, one scene and nothing lit yet. It is not kept until it is created.
 #[utoipa::path(post, path = "/api/v1/starter", request_body = Start, responses((status = 200, body = Build), (status = 422, body = Problem)))]
 async fn starter(Body(start): Body<Start>) -> Answer<Json<Build>> {
-    let unknown = |field: &str, word: &str| {
-        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "starter", "Unknown word", format!("`{word}` is no {field} known here; see the API's description."))
-    };
-    let vehicle = VehicleKind::WORDS.iter().find(|(word, _)| *word == start.vehicle).ok_or_else(|| unknown("vehicle", &start.vehicle))?.1;
-    let chemistry = Chemistry::WORDS.iter().find(|(word, _)| *word == start.chemistry).ok_or_else(|| unknown("chemistry", &start.chemistry))?.1;
+    let vehicle = word_of("vehicle", &start.vehicle, VehicleKind::WORDS)?;
+    let chemistry = word_of("chemistry", &start.chemistry, Chemistry::WORDS)?;
     let build = propose::starter(&start.name, vehicle, chemistry, start.series, start.capacity_ah);
     Ok(Json(parse_value(&build.to_value())?))
 }
@@ -310,6 +333,8 @@ struct Solved {
     verdict: Verdict,
     /// Worst first; what mends them is at `/api/v1/remedies`.
     findings: Vec<Finding>,
+    /// The findings as a person reads them: one cause, one card.
+    cards: Vec<Card>,
     /// The states that this source is solved at, fullest first.
     states: Vec<SourceState>,
     /// Every run in the scene and state of the picture: its current and its drop, each against what it may.
@@ -323,51 +348,60 @@ struct Solved {
 }
 
 fn solved(build: &Build, scene: Option<&str>, state: Option<&str>) -> Answer<Solved> {
+    let state = state.map(|word| word_of("state", word, SourceState::WORDS)).transpose()?;
     let report = report_at_once(build)?;
     let states = build.source.states().to_vec();
-    let named = |state: &SourceState| serde_json::to_value(state).ok().and_then(|v| v.as_str().map(str::to_owned));
-    let state = states.iter().find(|s| state.is_some() && named(s).as_deref() == state).or(states.first()).copied();
+    // A state that this source is not solved at, as after another battery was chosen, is shown as its fullest.
+    let state = state.filter(|state| states.contains(state)).or(states.first().copied());
     let scene = build.scenes.iter().find(|s| Some(s.id.as_str()) == scene).or(build.scenes.first());
     let picture = scene.zip(state).and_then(|(scene, state)| picture(build, &report, &scene.id, state));
     let here = |point: &&PointReport| picture.as_ref().is_some_and(|p| p.scene == point.scene && p.state == point.state);
     let runs = report.points.iter().find(here).map(|point| runs(build, point)).unwrap_or_default();
-    let Report { verdict, findings, .. } = report;
-    Ok(Solved { verdict, findings, states, runs, picture, source: source_sheet(build), cautions: cautions(build) })
+    let Report { verdict, findings, cards, .. } = report;
+    Ok(Solved { verdict, findings, cards, states, runs, picture, source: source_sheet(build), cautions: cautions(build) })
 }
 
 /// Solves a document without keeping it: what a person looks at, at once.
 #[utoipa::path(post, path = "/api/v1/solve", request_body = SolveRequest, responses((status = 200, body = Solved), (status = 422, body = Problem)))]
-async fn solve(Body(request): Body<SolveRequest>) -> Answer<Json<Solved>> {
-    compute(move || Ok(Json(solved(&parse(request.document.get())?, request.scene.as_deref(), request.state.as_deref())?))).await
+async fn solve(hands: Hands, Body(request): Body<SolveRequest>) -> Answer<Json<Solved>> {
+    hands.compute(move || Ok(Json(solved(&parse(request.document.get())?, request.scene.as_deref(), request.state.as_deref())?))).await
 }
 
-/// What mends a finding.
+/// What mends a card.
 #[derive(Serialize, ToSchema)]
 struct Mending {
-    /// Code of the finding.
+    /// Code of the card.
     code: &'static str,
-    /// Subject of the finding.
+    /// Subject of its first finding.
     subject: String,
-    /// Best first; each was tried.
+    /// Best first; each was tried, and clears all of it.
     remedies: Vec<Remedy>,
     /// What only the person can do about it.
-    advice: Option<&'static str>,
+    advice: Option<String>,
 }
 
-/// Tries what could mend a document's findings and says what does.
+/// Tries what could mend a document's findings and says what does, card by card.
 #[utoipa::path(post, path = "/api/v1/remedies", request_body = DocumentRequest, responses((status = 200, body = Vec<Mending>), (status = 422, body = Problem)))]
-async fn remedies(Body(request): Body<DocumentRequest>) -> Answer<Json<Vec<Mending>>> {
-    compute(move || {
-        let found = report(&parse(request.document.get())?)?.findings;
-        Ok(Json(found.into_iter().map(|Finding { code, subject, remedies, advice, .. }| Mending { code, subject, remedies, advice }).collect()))
-    })
-    .await
+async fn remedies(hands: Hands, Body(request): Body<DocumentRequest>) -> Answer<Json<Vec<Mending>>> {
+    hands
+        .compute(move || {
+            let cards = report(&parse(request.document.get())?)?.cards;
+            Ok(Json(cards.into_iter().map(|Card { code, subject, remedies, advice, .. }| Mending { code, subject, remedies, advice }).collect()))
+        })
+        .await
+}
+
+/// A short list of changes after which nothing stands against building it, and what only the person can do for the
+/// rest.
+#[utoipa::path(post, path = "/api/v1/mend", request_body = DocumentRequest, responses((status = 200, body = MendedAll), (status = 422, body = Problem)))]
+async fn mend(hands: Hands, Body(request): Body<DocumentRequest>) -> Answer<Json<MendedAll>> {
+    hands.compute(move || Ok(Json(everything(&parse(request.document.get())?)?))).await
 }
 
 /// The whole report `orthavis.report/1` of a document.
 #[utoipa::path(post, path = "/api/v1/report", request_body = DocumentRequest, responses((status = 200, body = Report), (status = 422, body = Problem)))]
-async fn whole_report(Body(request): Body<DocumentRequest>) -> Answer<Json<Report>> {
-    compute(move || Ok(Json(report(&parse(request.document.get())?)?))).await
+async fn whole_report(hands: Hands, Body(request): Body<DocumentRequest>) -> Answer<Json<Report>> {
+    hands.compute(move || Ok(Json(report(&parse(request.document.get())?)?))).await
 }
 
 /// A document and RFC 6902 changes to it.
@@ -388,14 +422,10 @@ struct Applied {
 
 /// Applies changes to a document, without keeping it, and says what they do.
 #[utoipa::path(post, path = "/api/v1/apply", request_body = ApplyRequest, responses((status = 200, body = Applied), (status = 422, body = Problem)))]
-async fn apply(Body(request): Body<ApplyRequest>) -> Answer<Json<Applied>> {
-    compute(move || {
+async fn apply(hands: Hands, Body(request): Body<ApplyRequest>) -> Answer<Json<Applied>> {
+    hands.compute(move || {
         let before = parse(request.document.get())?;
-        let mut value = before.to_value();
-        json_patch::patch(&mut value, &request.changes).map_err(|error| {
-            let detail = format!("{error}. The build has changed since; take the change from a fresh report.");
-            Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "changes", "The change does not fit", detail)
-        })?;
+        let value = patched(&before.to_value(), &request.changes)?;
         let after = parse_value(&value)?;
         let effect = effect(&report_at_once(&before)?, &report_at_once(&after)?);
         Ok(Json(Applied { document: after, effect }))
@@ -479,15 +509,19 @@ fn wish_of(addition: Addition) -> Answer<Wish> {
 struct AddRequest {
     #[schema(value_type = Build)]
     document: Box<RawValue>,
-    part: Addition,
+    #[schema(value_type = Addition)]
+    part: Box<RawValue>,
 }
 
 /// Adds a part with sensible figures, without keeping the document.
 #[utoipa::path(post, path = "/api/v1/add", request_body = AddRequest, responses((status = 200, body = Build), (status = 422, body = Problem)))]
-async fn add(Body(request): Body<AddRequest>) -> Answer<Json<Build>> {
-    compute(move || {
+async fn add(hands: Hands, Body(request): Body<AddRequest>) -> Answer<Json<Build>> {
+    hands.compute(move || {
         let build = parse(request.document.get())?;
-        let wish = wish_of(request.part)?;
+        let unread = |error: serde_json::Error| {
+            Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", "The part cannot be read", format!("{error}. Mend the field it names."))
+        };
+        let wish = wish_of(serde_json::from_value(read_strict(request.part.get())?).map_err(unread)?)?;
         Ok(Json(parse_value(&propose::add(&build, &wish)?.to_value())?))
     })
     .await
@@ -530,12 +564,12 @@ struct ChooseRequest {
 
 /// The ways there are, best first, each with its figures and the change that takes it over.
 #[utoipa::path(post, path = "/api/v1/choose", request_body = ChooseRequest, responses((status = 200, body = Vec<Choice>), (status = 422, body = Problem)))]
-async fn choose(Body(request): Body<ChooseRequest>) -> Answer<Json<Vec<Choice>>> {
-    compute(move || {
+async fn choose(hands: Hands, Body(request): Body<ChooseRequest>) -> Answer<Json<Vec<Choice>>> {
+    hands.compute(move || {
         let build = parse(request.document.get())?;
         let choices = match request.question {
             Question::Strings { light, series } => {
-                let series = if series == Series::E12.word() { Series::E12 } else { Series::E24 };
+                let series = word_of("series", &series, Series::WORDS)?;
                 choose::strings::for_light(&build, &light, series)
             }
             Question::Supply { light } => choose::supply::for_light(&build, &light),
@@ -558,8 +592,8 @@ pub(crate) struct DocumentRequest {
 
 /// Gauges and fuses for every feed at once.
 #[utoipa::path(post, path = "/api/v1/size", request_body = DocumentRequest, responses((status = 200, body = Sized), (status = 422, body = Problem)))]
-async fn size(Body(request): Body<DocumentRequest>) -> Answer<Json<Sized>> {
-    compute(move || Ok(Json(choose::size::everything(&parse(request.document.get())?)?))).await
+async fn size(hands: Hands, Body(request): Body<DocumentRequest>) -> Answer<Json<Sized>> {
+    hands.compute(move || Ok(Json(choose::size::everything(&parse(request.document.get())?)?))).await
 }
 
 /// What is printed on a pack.
@@ -578,8 +612,8 @@ struct LabelRequest {
 /// Cells and capacity from a label.
 #[utoipa::path(post, path = "/api/v1/label", request_body = LabelRequest, responses((status = 200, body = FromLabel), (status = 422, body = Problem)))]
 async fn label(Body(request): Body<LabelRequest>) -> Answer<Json<FromLabel>> {
-    let chemistry = Chemistry::WORDS.iter().find(|(word, _)| *word == request.chemistry).map(|(_, chemistry)| *chemistry);
-    let read = chemistry.and_then(|chemistry| sheet::from_label(chemistry, request.volts, request.ah, request.wh));
+    let chemistry = word_of("chemistry", &request.chemistry, Chemistry::WORDS)?;
+    let read = sheet::from_label(chemistry, request.volts, request.ah, request.wh);
     read.map(Json).ok_or_else(|| {
         let detail = "Give the volts of the label, and either its amp-hours or its watt-hours, all above 0.";
         Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "label", "The label cannot be read", detail)
@@ -631,8 +665,8 @@ async fn own_parts(State(store): State<Store>) -> Answer<Json<Vec<Part>>> {
 
 /// Keeps a part; one with the same id is replaced.
 #[utoipa::path(post, path = "/api/v1/parts", request_body = Part, responses((status = 200, body = Part), (status = 422, body = Problem)))]
-async fn keep_part(State(store): State<Store>, Body(document): Body<serde_json::Value>) -> Answer<Json<Part>> {
-    let part = parse_part(&document)?;
+async fn keep_part(State(store): State<Store>, Body(document): Body<Box<RawValue>>) -> Answer<Json<Part>> {
+    let part = parse_part_text(document.get())?;
     if parts::find(&part.id).is_some() {
         let detail = format!("`{}` is a part of the library that ships; give yours another id.", part.id);
         return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", "The id is taken", detail));

@@ -1,6 +1,7 @@
 //! What the lights cost the battery, and every result as a table.
 
-use crate::api::{Answer, Body, DocumentRequest, compute};
+use crate::api::{Answer, Body, DocumentRequest, Workshop};
+use crate::compute::Hands;
 use crate::problem::Problem;
 use axum::Json;
 use axum::http::{StatusCode, header};
@@ -11,7 +12,6 @@ use orthavis_core::drain::discharge::{Discharge, discharge};
 use orthavis_core::drain::what_if::{Tried, WhatIf, what_if};
 use orthavis_core::drain::{Drain, drain};
 use orthavis_core::table::{self, Table, tables};
-use orthavis_store::Store;
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
 use utoipa::ToSchema;
@@ -19,7 +19,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Store> {
+pub(crate) fn router() -> OpenApiRouter<Workshop> {
     OpenApiRouter::new()
         .routes(routes!(drained))
         .routes(routes!(discharged))
@@ -39,8 +39,8 @@ struct Drained {
 
 /// What the lights of a document cost its battery, and its audit.
 #[utoipa::path(post, path = "/api/v1/drain", request_body = DocumentRequest, responses((status = 200, body = Drained), (status = 422, body = Problem)))]
-async fn drained(Body(request): Body<DocumentRequest>) -> Answer<Json<Drained>> {
-    compute(move || {
+async fn drained(hands: Hands, Body(request): Body<DocumentRequest>) -> Answer<Json<Drained>> {
+    hands.compute(move || {
         let build = parse(request.document.get())?;
         Ok(Json(Drained { drain: drain(&build)?, audit: audit(&build)? }))
     })
@@ -58,11 +58,11 @@ struct SceneRequest {
 
 /// A scene from full to its end; `null` for a rail.
 #[utoipa::path(post, path = "/api/v1/discharge", request_body = SceneRequest, responses((status = 200, body = Option<Discharge>), (status = 422, body = Problem)))]
-async fn discharged(Body(request): Body<SceneRequest>) -> Answer<Json<Option<Discharge>>> {
-    compute(move || {
+async fn discharged(hands: Hands, Body(request): Body<SceneRequest>) -> Answer<Json<Option<Discharge>>> {
+    hands.compute(move || {
         let build = parse(request.document.get())?;
         known(&build, &request.scene)?;
-        Ok(Json(discharge(&build, &request.scene)))
+        Ok(Json(discharge(&build, &request.scene)?))
     })
     .await
 }
@@ -89,21 +89,21 @@ impl TryRequest {
     fn answer(&self) -> Answer<Tried> {
         let build = parse(self.document.get())?;
         known(&build, &self.scene)?;
-        self.change.check().map_err(|fault| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "change", "The change cannot be tried", fault))?;
+        self.change.check(&build).map_err(|fault| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "change", "The change cannot be tried", fault))?;
         Ok(what_if(&build, &self.scene, &self.change)?)
     }
 }
 
 /// The plan and a change of it side by side.
 #[utoipa::path(post, path = "/api/v1/what-if", request_body = TryRequest, responses((status = 200, body = Tried), (status = 422, body = Problem)))]
-async fn tried(Body(request): Body<TryRequest>) -> Answer<Json<Tried>> {
-    compute(move || Ok(Json(request.answer()?))).await
+async fn tried(hands: Hands, Body(request): Body<TryRequest>) -> Answer<Json<Tried>> {
+    hands.compute(move || Ok(Json(request.answer()?))).await
 }
 
 /// The same as a table (RFC 4180, UTF-8).
 #[utoipa::path(post, path = "/api/v1/what-if/csv", request_body = TryRequest, responses((status = 200, body = String, content_type = "text/csv"), (status = 422, body = Problem)))]
-async fn tried_as_csv(Body(request): Body<TryRequest>) -> Answer<Response> {
-    compute(move || Ok(csv(&table::what_if(&request.answer()?)))).await
+async fn tried_as_csv(hands: Hands, Body(request): Body<TryRequest>) -> Answer<Response> {
+    hands.compute(move || Ok(csv(&table::what_if(&request.answer()?)))).await
 }
 
 fn csv(table: &Table) -> Response {
@@ -112,8 +112,8 @@ fn csv(table: &Table) -> Response {
 
 /// Every result of a document as tables.
 #[utoipa::path(post, path = "/api/v1/tables", request_body = DocumentRequest, responses((status = 200, body = Vec<Table>), (status = 422, body = Problem)))]
-async fn tabled(Body(request): Body<DocumentRequest>) -> Answer<Json<Vec<Table>>> {
-    compute(move || Ok(Json(tables(&parse(request.document.get())?)?))).await
+async fn tabled(hands: Hands, Body(request): Body<DocumentRequest>) -> Answer<Json<Vec<Table>>> {
+    hands.compute(move || Ok(Json(tables(&parse(request.document.get())?)?))).await
 }
 
 /// A document and a table of it.
@@ -127,8 +127,8 @@ struct TableRequest {
 
 /// One table as CSV (RFC 4180, UTF-8).
 #[utoipa::path(post, path = "/api/v1/csv", request_body = TableRequest, responses((status = 200, body = String, content_type = "text/csv"), (status = 422, body = Problem)))]
-async fn as_csv(Body(request): Body<TableRequest>) -> Answer<Response> {
-    compute(move || {
+async fn as_csv(hands: Hands, Body(request): Body<TableRequest>) -> Answer<Response> {
+    hands.compute(move || {
         let tables = tables(&parse(request.document.get())?)?;
         let Some(table) = tables.iter().find(|table| table.name == request.table) else {
             let names: Vec<&str> = tables.iter().map(|table| table.name).collect();

@@ -40,11 +40,16 @@ pub fn guarded(router: Router, address: SocketAddr) -> Router {
     router.layer(DefaultBodyLimit::max(MAX_BYTES + 64 * 1024)).layer(from_fn_with_state(allowed, check))
 }
 
+/// Says where a request comes from, in browsers that know.
+const SEC_FETCH_SITE: HeaderName = HeaderName::from_static("sec-fetch-site");
+
 fn is_own(headers: &HeaderMap, allowed: &[String]) -> bool {
-    let text = |name| headers.get(name).map(|value: &HeaderValue| value.to_str().unwrap_or("?"));
-    let host = text(header::HOST).is_some_and(|host| allowed.iter().any(|own| own == host));
-    let origin = text(header::ORIGIN).is_none_or(|origin| allowed.iter().any(|own| origin.strip_prefix("http://") == Some(own)));
-    host && origin
+    let single = |name: &HeaderName| headers.get_all(name).iter().count() <= 1;
+    let text = |name: &HeaderName| headers.get(name).map(|value: &HeaderValue| value.to_str().unwrap_or("?"));
+    let host = text(&header::HOST).is_some_and(|host| allowed.iter().any(|own| own == host));
+    let origin = text(&header::ORIGIN).is_none_or(|origin| allowed.iter().any(|own| origin.strip_prefix("http://") == Some(own)));
+    let near = text(&SEC_FETCH_SITE).is_none_or(|site| site != "cross-site");
+    host && origin && near && [header::HOST, header::ORIGIN, SEC_FETCH_SITE].iter().all(single)
 }
 
 async fn check(State(allowed): State<Arc<[String]>>, request: Request, next: Next) -> Response {
@@ -56,6 +61,10 @@ async fn check(State(allowed): State<Arc<[String]>>, request: Request, next: Nex
         let detail = "This server answers only its own page. Open the address that it printed when it started.";
         Problem::new(StatusCode::FORBIDDEN, "foreign", "Not from here", detail).into_response()
     };
+    if path.starts_with("/api/") {
+        // What is answered is of this moment, and nobody else's.
+        response.headers_mut().entry(header::CACHE_CONTROL).or_insert(HeaderValue::from_static("no-store"));
+    }
     for (name, value) in HEADERS {
         response.headers_mut().insert(name, HeaderValue::from_static(value));
     }

@@ -4,39 +4,97 @@
 //! server listens on (which defeats rebinding) and an `Origin`, where there is one, must be the server's own.
 
 mod api;
+mod compute;
+mod describe;
 mod drain;
 mod guard;
 mod page;
 mod problem;
 mod schema;
+mod shelf;
 
 pub use schema::build_schema;
 
+use api::Workshop;
 use axum::Router;
+use compute::Pool;
+use hyper_util::rt::{TokioIo, TokioTimer};
+use hyper_util::server::graceful::GracefulShutdown;
+use hyper_util::service::TowerToHyperService;
 use orthavis_store::Store;
 use std::net::SocketAddr;
+use std::sync::Arc;
+use std::time::Duration;
 use tokio::net::TcpListener;
+use tokio::sync::Semaphore;
 
 /// Everything this server answers, for clients on `address`.
 pub fn app(store: Store, address: SocketAddr) -> Router {
+    app_on(store, Pool::new(), address)
+}
+
+fn app_on(store: Store, pool: Arc<Pool>, address: SocketAddr) -> Router {
     let (api, _) = api::router().split_for_parts();
-    let router = api.with_state(store).fallback(page::serve);
+    let router = api.with_state(Workshop { store, pool }).fallback(page::serve);
     guard::guarded(router, address)
 }
 
 /// The API's description, OpenAPI 3.1 as JSON.
 pub fn openapi() -> String {
-    let (_, description) = api::router().split_for_parts();
+    let (_, mut description) = api::router().split_for_parts();
+    describe::complete(&mut description);
     description.to_pretty_json().unwrap_or_default() + "\n"
 }
 
-/// Serves until the process is asked to stop; requests under way are finished.
+/// Connections at a time; more wait to be accepted.
+const CONNECTIONS: usize = 256;
+/// How long the head of a request may take to arrive.
+const HEAD: Duration = Duration::from_secs(10);
+/// How long requests under way may take to end once the process is asked to stop.
+const ENDING: Duration = Duration::from_secs(2);
+
+/// Serves until the process is asked to stop; requests under way are finished as far as a moment allows.
 ///
 /// # Errors
 /// When the listener fails.
 pub async fn serve(listener: TcpListener, store: Store) -> std::io::Result<()> {
     let address = listener.local_addr()?;
-    axum::serve(listener, app(store, address)).with_graceful_shutdown(asked_to_stop()).await
+    let pool = Pool::new();
+    let app = app_on(store, pool.clone(), address);
+    let mut http = hyper::server::conn::http1::Builder::new();
+    http.timer(TokioTimer::new()).header_read_timeout(HEAD);
+    let graceful = GracefulShutdown::new();
+    let room = Arc::new(Semaphore::new(CONNECTIONS));
+    let mut stop = std::pin::pin!(asked_to_stop());
+    loop {
+        let accepted = async {
+            let seat = room.clone().acquire_owned().await;
+            (listener.accept().await, seat)
+        };
+        let (connection, seat) = tokio::select! { accepted = accepted => accepted, () = &mut stop => break };
+        let stream = match connection {
+            Ok((stream, _)) => stream,
+            Err(error) => {
+                // Out of file handles, or a client that left: the next may do.
+                tracing::warn!(%error, "a connection was not accepted");
+                tokio::time::sleep(Duration::from_millis(50)).await;
+                continue;
+            }
+        };
+        let serving = graceful.watch(http.serve_connection(TokioIo::new(stream), TowerToHyperService::new(app.clone())));
+        tokio::spawn(async move {
+            if let Err(error) = serving.await {
+                tracing::debug!(%error, "a connection ended early");
+            }
+            drop(seat);
+        });
+    }
+    drop(listener);
+    pool.close();
+    if tokio::time::timeout(ENDING, graceful.shutdown()).await.is_err() {
+        tracing::info!("stopped with requests under way");
+    }
+    Ok(())
 }
 
 async fn asked_to_stop() {

@@ -3,7 +3,8 @@
 use crate::api::StoredBuild;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use orthavis_core::document::{DocumentError, Fault};
+use orthavis_core::document::{DocumentError, Fault, PatchError};
+use orthavis_core::network::SolveError;
 use orthavis_core::propose::WishError;
 use orthavis_core::report::PointError;
 use orthavis_store::StoreError;
@@ -55,8 +56,22 @@ impl From<DocumentError> for Problem {
     }
 }
 
+impl From<PatchError> for Problem {
+    fn from(error: PatchError) -> Self {
+        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "changes", "The change does not fit", format!("{error}."))
+    }
+}
+
 impl From<PointError> for Problem {
     fn from(error: PointError) -> Self {
+        match &error.error {
+            SolveError::CalledOff => return Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Called off", "The computation was called off. Ask again."),
+            SolveError::TooMuch { size } => {
+                let detail = format!("It would take more computing than one build may: {size}. Make it smaller: fewer scenes, shorter strips, or two builds.");
+                return Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "too-large", "Too large to compute", detail);
+            }
+            _ => {}
+        }
         let detail = format!("{error}. Give it a supply that can carry it, a thicker wire, or less light.");
         Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "no-steady-state", "The build has no steady state", detail)
     }
@@ -81,9 +96,16 @@ impl From<StoreError> for Problem {
             StoreError::NotFound => Problem::new(StatusCode::NOT_FOUND, "not-found", "Not found", format!("{detail}. Go back to the shelf.")),
             StoreError::Stale(current) => {
                 let mut problem = Problem::new(StatusCode::PRECONDITION_FAILED, "stale", "Saved elsewhere meanwhile", detail);
-                problem.current = Some(Box::new((*current).into()));
+                problem.current = current.read().ok().map(|current| Box::new(current.into()));
                 problem
             }
+            StoreError::Damaged(error) => {
+                let mut problem = Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "unreadable", "This build cannot be read", format!("{detail} It is kept as it is: look at it as text, export it, or restore an older revision."));
+                problem.errors = error.faults;
+                problem
+            }
+            StoreError::TooLarge(_) => Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "too-large", "Too large", format!("{detail}.")),
+            StoreError::Gone(_) => Problem::new(StatusCode::INSUFFICIENT_STORAGE, "gone", "Nothing is saved any more", format!("{detail}.")),
             _ => Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "store", "The builds could not be reached", detail),
         }
     }

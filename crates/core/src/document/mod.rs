@@ -5,10 +5,12 @@
 //! Later code relies on that and does not check again.
 
 mod parse;
+mod patch;
 mod read;
 mod validate;
 
-pub use parse::{MAX_BYTES, parse, parse_part, parse_part_text, parse_stored, parse_value};
+pub use parse::{MAX_BYTES, parse, parse_part, parse_part_text, parse_stored, parse_value, read_strict};
+pub use patch::{PatchError, patched};
 pub use read::{DocumentError, Fault};
 
 use serde::Serialize;

@@ -58,7 +58,14 @@ fn whole(problem: String, remedy: &str) -> DocumentError {
     DocumentError { faults: vec![Fault { pointer: String::new(), problem, remedy: remedy.into() }] }
 }
 
-/// JSON without repeated keys.
+/// JSON in which no key is repeated.
+///
+/// # Errors
+/// As [`parse`].
+pub fn read_strict(text: &str) -> Result<Value, DocumentError> {
+    strict(text)
+}
+
 fn strict(text: &str) -> Result<Value, DocumentError> {
     let read: Result<Strict, _> = serde_json::from_str(text);
     read.map(|Strict(value)| value).map_err(|error| whole(format!("it is not readable JSON: {error}"), "Mend the text there, or export it again"))
