@@ -71,6 +71,7 @@ const config = defineConfig({
     ".tap b": { display: "block", fontSize: "sm", fontWeight: "semibold" },
     ".reasons": { listStyleType: "none", fontSize: "xs", display: "grid", gap: "1", marginBottom: "1", "& b": { marginRight: "1.5" } },
     ".ink-good": { color: "good.fg" },
+    ".field-grid > .wide": { gridColumn: "1 / -1" },
     ".workbench": { minHeight: "full", display: "flex", flexDirection: "column", md: { height: "full" } },
     ".workbench > main": {
       flex: "1",
@@ -104,7 +105,7 @@ const config = defineConfig({
     ".pane.drain": {
       order: 1,
       md: { order: "initial", gridColumn: "3", gridRow: "1", overflowY: "auto", paddingBottom: "6" },
-      "& > header": { paddingInline: "4", paddingBlock: "2.5", borderBottomWidth: "1px", overflowX: "auto", "& [role=radiogroup]": { flexShrink: 0 } },
+      "& > header": { paddingInline: "4", paddingBlock: "2.5", borderBottomWidth: "1px", },
     },
     ".drain-body": { padding: "4", display: "grid", gap: "4", alignContent: "start", gridTemplateColumns: "minmax(0, 1fr)" },
     ".tiles": { display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(7.2rem, 1fr))", gap: "4" },
@@ -248,6 +249,12 @@ const config = defineConfig({
     ".ink-muted": { color: "fg.muted" },
     ".remedies": { display: "flex", flexWrap: "wrap", gap: "2", marginTop: "1" },
     ".remedies p": { fontSize: "xs" },
+    ".finding.follows": { marginInlineStart: "3", opacity: 0.92 },
+    ".members": { listStyleType: "none", display: "grid", gap: "0.5", marginBlock: "1" },
+    ".members li": { display: "flex", alignItems: "center", justifyContent: "space-between", gap: "3" },
+    ".members li > button:first-of-type": { minHeight: "8", textAlign: "start", cursor: "pointer", fontWeight: "semibold" },
+    ".mend-all": { fontSize: "sm", marginBlock: "2", padding: "2.5", borderWidth: "1px", borderRadius: "md", background: "bg.muted" },
+    ".mend-all ol": { listStyleType: "decimal", paddingInlineStart: "5", display: "grid", gap: "1", marginBlock: "1" },
     ".remedies button": {
       minHeight: "8",
       paddingInline: "2.5",

@@ -55,14 +55,58 @@ export function fieldText(value: number): string {
   return String(Number(value.toPrecision(6)));
 }
 
-/** A figure to read: three digits and a prefix people use. */
-export function plain(value: number, unit: string): string {
-  // What is left of nothing by rounding is nothing.
-  if (Math.abs(value) < 1e-9) value = 0;
+/** A figure with its unit; nothing is shown without one. */
+export interface Quantity {
+  value: number;
+  /** SI unit symbol; `1` for a ratio, empty for a count. */
+  unit: string;
+}
+
+/** Units by the ends of field names, longest first: a field of the document says its own. */
+const FIELD_UNITS = [
+  ["_w_per_m", "W/m"],
+  ["_ohm_per_m", "Ω/m"],
+  ["_ohm", "Ω"],
+  ["_kmh", "km/h"],
+  ["_mm2", "mm²"],
+  ["_ah", "Ah"],
+  ["_wh", "Wh"],
+  ["_kg", "kg"],
+  ["_m", "m"],
+  ["_v", "V"],
+  ["_a", "A"],
+  ["_w", "W"],
+  ["_g", "g"],
+  ["_h", "h"],
+  ["lumens", "lm"],
+  ["efficiency", "1"],
+] as const;
+
+type FieldName = `${string}${(typeof FIELD_UNITS)[number][0]}`;
+
+/** A field of a document or a report as a quantity: its unit is in its name, and cannot be given wrong. */
+export function of<K extends FieldName>(object: { readonly [name in K]?: number | null }, name: K): Quantity {
+  const unit = FIELD_UNITS.find(([end]) => name.endsWith(end));
+  return { value: object[name] ?? 0, unit: unit?.[1] ?? "" };
+}
+
+/** A quantity to read: three digits and a prefix people use. */
+export const read = ({ value, unit }: Quantity): string => plain(value, unit);
+
+/** A short length as it is read off a ruler. */
+export function ruler({ value, unit }: Quantity, imperial = false): string {
+  if (unit !== "m") return plain(value, unit);
+  if (imperial) return `${trim(value / 0.0254, 3)} in`;
+  return value < 0.0095 ? `${trim(value * 1000, 2)} mm` : value < 1 ? `${trim(value * 100, 3)} cm` : `${trim(value, 3)} m`;
+}
+
+function plain(value: number, unit: string): string {
+  // What is left of nothing by rounding is nothing, and has no sign.
+  if (Math.abs(value) < (unit === "V" || unit === "A" || unit === "W" ? 5e-7 : 1e-9)) value = 0;
   if (unit === "") return String(Math.round(value));
   if (unit === "1") return `${trim(value * 100, 3)} %`;
   if (unit === "ohm") unit = "Ω";
-  if (["%", "h", "m", "mm²", "ohm·m", "ohm·Ah", "min", "lm", "K", "s"].includes(unit)) return `${trim(value, 3)} ${unit}`;
+  if (["%", "h", "m", "mm²", "ohm·m", "ohm·Ah", "min", "lm", "K", "s", "mm", "W/m", "Ω/m", "km/h"].includes(unit)) return `${trim(value, 3)} ${unit}`;
   const size = Math.abs(value);
   if (size >= 1e3) return `${trim(value / 1e3, 3)} k${unit}`;
   if (size >= 0.9995 || size < 5e-7) return `${trim(value, 3)} ${unit}`;
@@ -95,7 +139,7 @@ export function share(value: number): string {
 }
 
 /** A figure of use as a person says it: days that become months, whole seconds, prices, shares. */
-export function say(value: number, unit: string): string {
+export function say({ value, unit }: Quantity): string {
   switch (unit) {
     case "1":
       return share(value);

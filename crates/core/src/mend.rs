@@ -157,15 +157,17 @@ fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Plac
                 continue;
             }
             let Some(next) = Place::of(proposal.build, &place.solutions) else { continue };
+            // What mends several at once says so itself.
+            let title = if members.len() > 1 { proposal.title } else { format!("{}: {}", card.subject, proposal.title) };
             // A new part may want thicker wire or another fuse; that is one thing with it.
             if next.found.iter().any(|f| f.severity == Severity::Stop && in_wires(f))
                 && let Some(fitted) = sized(&next)
                 && fitted.stops() < next.stops()
             {
                 *left = left.saturating_sub(4);
-                offer(format!("{}: {}, wires and fuses to match", card.subject, proposal.title), fitted);
+                offer(format!("{title}, wires and fuses to match"), fitted);
             }
-            offer(format!("{}: {}", card.subject, proposal.title), next);
+            offer(title, next);
         }
     }
     best.map(|(_, title, next)| (title, next))

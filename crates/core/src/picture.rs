@@ -52,6 +52,8 @@ pub enum ReachKind {
 pub struct Reach {
     /// Id of the part, or `source`.
     pub id: String,
+    /// What people call it.
+    pub name: String,
     /// What it is.
     pub kind: ReachKind,
     /// Its supplier. A strip that several supplies feed has a reach for each; those after the first bear the id of
@@ -164,6 +166,7 @@ fn source(build: &Build, point: &PointReport) -> Reach {
     let watts = here.terminal_v * here.current_a;
     Reach {
         id: "source".into(),
+        name: if matches!(build.source, crate::document::Source::Rail(_)) { "rail" } else { "battery" }.into(),
         kind: ReachKind::Source,
         from: None,
         sent_w: watts,
@@ -266,6 +269,8 @@ fn reach(id: &str, kind: ReachKind, way: Way, leaves_w: Option<f64>, mut facts: 
     facts.extend(way.facts);
     Reach {
         id: id.to_owned(),
+        // A strip bears its own name at each of its suppliers.
+        name: id.split('#').next().unwrap_or(id).to_owned(),
         kind,
         from: way.from,
         sent_w: way.sent_w,

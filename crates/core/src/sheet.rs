@@ -18,6 +18,34 @@ pub struct SourceSheet {
     pub own_pack_for: Vec<&'static str>,
     /// What speaks against it.
     pub own_pack_against: Vec<&'static str>,
+    /// What its label would say; absent for a rail.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub label: Option<Label>,
+    /// What fields of the battery stand for while they are empty; absent for a rail.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub usual: Option<Usual>,
+}
+
+/// What is printed on a battery like this one.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Label {
+    /// By the names of its cells, V.
+    pub nominal_v: f64,
+    /// Energy at that voltage, Wh.
+    pub energy_wh: f64,
+}
+
+/// What is usual for a battery of this chemistry and size.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Usual {
+    /// Share of the charge that may be used.
+    pub usable_fraction: f64,
+    /// Resistance of the pack, ohm.
+    pub resistance_ohm: f64,
+    /// Whether something switches it off before its cells are harmed.
+    pub protected: bool,
 }
 
 /// A way to tap a battery.
@@ -88,6 +116,8 @@ pub fn source_sheet(build: &Build) -> SourceSheet {
                 taps: Vec::new(),
                 own_pack_for: vec!["The rail feeds something that must not stop: a receiver, a flight controller, a drive."],
                 own_pack_against: vec!["One more thing to charge, and more mass."],
+                label: None,
+                usual: None,
             }
         }
     }
@@ -133,6 +163,9 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
         (Tap::OneOfSeries, false, "One battery of a pair empties before its neighbour. The charger then overcharges one and starves the other."),
     ];
     let taps = taps.into_iter().filter(|(tap, ..)| *tap != Tap::BalanceLead || battery.is_lithium()).map(|(tap, right, why)| TapAdvice { tap, right, why }).collect();
+    let nominal_v = f64::from(battery.series) * cell_of(battery.chemistry).nominal_v;
+    // The same with nothing of its own entered.
+    let plain = Battery { usable_fraction: None, resistance_ohm: None, protected: None, ..battery.clone() };
     let mut own_pack_for = Vec::new();
     if build.vehicle.kind == VehicleKind::Wheelchair {
         own_pack_for.push("A medical device stays as its maker built it.");
@@ -149,6 +182,8 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
         taps,
         own_pack_for,
         own_pack_against: vec!["One more thing to charge, and to forget.", "More mass and one more box to find a dry place for."],
+        label: Some(Label { nominal_v, energy_wh: nominal_v * battery.capacity_ah }),
+        usual: Some(Usual { usable_fraction: plain.usable(), resistance_ohm: plain.pack_ohm(), protected: plain.is_protected() }),
     }
 }
 

@@ -103,6 +103,10 @@ pub fn plain(value: f64, unit: &str) -> String {
     if text.contains('.') {
         text.truncate(text.trim_end_matches('0').trim_end_matches('.').len());
     }
+    // What rounding leaves of nothing has no sign.
+    if text.chars().all(|c| matches!(c, '-' | '0' | '.')) {
+        text = "0".to_owned();
+    }
     let unit = if unit == "1" { "" } else { unit };
     format!("{text} {prefix}{unit}").trim_end().to_owned()
 }

@@ -18,6 +18,7 @@ use orthavis_core::glossary::{self, Entry};
 use orthavis_core::mend::{MendedAll, everything};
 use orthavis_core::parts::{self, Part, What};
 use orthavis_core::picture::{Picture, picture, runs};
+use orthavis_core::practice::{PRACTICE, Practice};
 use orthavis_core::propose::{self, LightWish, Wish};
 use orthavis_core::report::{PointReport, Report, report, report_at_once};
 use orthavis_core::resistor::Series;
@@ -649,12 +650,14 @@ struct Reference {
     glossary: &'static [Entry],
     /// Kinds of vehicle with their usual places.
     vehicles: Vec<VehicleSheet>,
+    /// What some fields stand for while they are empty.
+    practice: Practice,
 }
 
 /// Parts, words and vehicles.
 #[utoipa::path(get, path = "/api/v1/reference", responses((status = 200, body = Reference)))]
 async fn reference() -> Json<Reference> {
-    Json(Reference { parts: parts::library(), glossary: glossary::entries(), vehicles: vehicle::sheets() })
+    Json(Reference { parts: parts::library(), glossary: glossary::entries(), vehicles: vehicle::sheets(), practice: PRACTICE })
 }
 
 /// Parts of the person's own.

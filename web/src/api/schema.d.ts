@@ -1403,6 +1403,19 @@ export interface components {
             /** @description Unique among suppliers and lights. */
             id: string;
         };
+        /** @description What is printed on a battery like this one. */
+        Label: {
+            /**
+             * Format: double
+             * @description Energy at that voltage, Wh.
+             */
+            energy_wh: number;
+            /**
+             * Format: double
+             * @description By the names of its cells, V.
+             */
+            nominal_v: number;
+        };
         /** @description What is printed on a pack. */
         LabelRequest: {
             /**
@@ -1875,6 +1888,19 @@ export interface components {
             /** @description State of the source. */
             state: components["schemas"]["State"];
         };
+        /** @description Figures of practice that an empty field stands for. */
+        Practice: {
+            /**
+             * Format: double
+             * @description Heat of a bare linear regulator, W.
+             */
+            linear_max_loss_w: number;
+            /**
+             * Format: double
+             * @description Along the rails of a strip or of pixels, A.
+             */
+            rail_max_a: number;
+        };
         /** @description RFC 9457 problem details. */
         Problem: {
             current?: null | components["schemas"]["StoredBuild"];
@@ -1998,6 +2024,8 @@ export interface components {
              * @description Goes on from it (a light: becomes its own), W.
              */
             leaves_w: number;
+            /** @description What people call it. */
+            name: string;
             /**
              * Format: double
              * @description Leaves the supplier for it, W.
@@ -2017,6 +2045,8 @@ export interface components {
             glossary: components["schemas"]["Entry"][];
             /** @description The parts library. */
             parts: components["schemas"]["Part"][];
+            /** @description What some fields stand for while they are empty. */
+            practice: components["schemas"]["Practice"];
             /** @description Kinds of vehicle with their usual places. */
             vehicles: components["schemas"]["VehicleSheet"][];
         };
@@ -2229,12 +2259,14 @@ export interface components {
         SourceSheet: {
             /** @description Voltages, charge and limits, each with its working. */
             facts: components["schemas"]["Fact"][];
+            label?: null | components["schemas"]["Label"];
             /** @description What speaks against it. */
             own_pack_against: string[];
             /** @description What speaks for a pack of its own here. */
             own_pack_for: string[];
             /** @description Where it may be tapped and where not; empty for a rail. */
             taps: components["schemas"]["TapAdvice"][];
+            usual?: null | components["schemas"]["Usual"];
         };
         /** @description One split. */
         Split: {
@@ -2493,6 +2525,21 @@ export interface components {
              * @description Temperature of the battery, °C; `None`: 25.
              */
             temperature_c?: number | null;
+        };
+        /** @description What is usual for a battery of this chemistry and size. */
+        Usual: {
+            /** @description Whether something switches it off before its cells are harmed. */
+            protected: boolean;
+            /**
+             * Format: double
+             * @description Resistance of the pack, ohm.
+             */
+            resistance_ohm: number;
+            /**
+             * Format: double
+             * @description Share of the charge that may be used.
+             */
+            usable_fraction: number;
         };
         /** @description A usual place for a light. */
         UsualPlace: {

@@ -2,7 +2,7 @@ import { Box, Button, Spinner, chakra } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type Choice, type Question, answer, api, problemOf } from "../api/client";
-import { plain, share } from "../units";
+import { share, read } from "../units";
 import { Figure } from "./Figure";
 import { Prose } from "./Prose";
 
@@ -117,7 +117,7 @@ function Way({
                 {fact.label}
               </Box>
               <dd>
-                <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />
+                <Figure label={fact.label} text={read(fact)} working={fact.working} />
                 {fact.used !== undefined && fact.used !== null && (
                   <Box as="span" color={fact.used > 1 ? "stop.fg" : "fg.muted"}>
                     {" "}

@@ -2,7 +2,7 @@ import { Box, Popover, Portal, Text } from "@chakra-ui/react";
 import { type ReactNode, createContext, useContext, useMemo, useRef, useState } from "react";
 import type { Working } from "../api/client";
 import { useReference } from "../api/reference";
-import { plain } from "../units";
+import { read } from "../units";
 
 type Shown = { working: Working } | { term: string };
 type Open = (at: HTMLElement, shown: Shown) => void;
@@ -115,7 +115,7 @@ export function WorkingView({ working }: { working: Working }) {
                 {quantity.label}
               </Box>
               <Box as="td" textAlign="right" whiteSpace="nowrap" pl="2">
-                {quantity.unit === "1" ? String(Number(quantity.value.toPrecision(3))) : plain(quantity.value, quantity.unit)}
+                {quantity.unit === "1" ? String(Number(quantity.value.toPrecision(3))) : read(quantity)}
               </Box>
             </Box>
           ))}

@@ -23,9 +23,9 @@ function Dial<T extends string>({ label, value, options, quiet, onChange }: Prop
     row.current?.querySelectorAll<HTMLElement>("[role=radio]")[next]?.focus();
   };
   return (
-    <Box display="flex" alignItems="center" gap="2">
+    <Box display="flex" alignItems="center" gap="2" maxW="full" minW="0">
       {!quiet && (
-        <Box aria-hidden fontSize="xs" color="fg.muted" whiteSpace="nowrap">
+        <Box aria-hidden fontSize="xs" color="fg.muted" whiteSpace="nowrap" hideBelow="md">
           {label.toLowerCase()}
         </Box>
       )}
@@ -38,6 +38,8 @@ function Dial<T extends string>({ label, value, options, quiet, onChange }: Prop
         borderColor="border.emphasized"
         borderRadius="md"
         overflow="hidden"
+        // Where there is no room for one row there are two: no setting is ever cut off.
+        flexWrap="wrap"
         onKeyDown={walk}
       >
         {options.map(([word, name]) => {
@@ -50,7 +52,8 @@ function Dial<T extends string>({ label, value, options, quiet, onChange }: Prop
               aria-checked={on}
               tabIndex={on ? 0 : -1}
               onClick={() => onChange(word)}
-              px={{ base: "2.5", xl: "3" }}
+              px={quiet ? "2" : { base: "2", md: "2.5", xl: "3" }}
+              flex={quiet ? "1 1 auto" : undefined}
               minH="8"
               whiteSpace="nowrap"
               cursor="pointer"

@@ -115,14 +115,16 @@ interface ChoiceProps<T extends string> {
   value: T;
   options: readonly (readonly [T, string])[];
   term?: string;
+  /** Takes a whole row, so that the longest of its words fits. */
+  wide?: boolean;
   onChange: (value: T) => void;
 }
 
 /** One of a few words. */
-export function Choice<T extends string>({ label, value, options, term, onChange }: ChoiceProps<T>) {
+export function Choice<T extends string>({ label, value, options, term, wide, onChange }: ChoiceProps<T>) {
   const id = useId();
   return (
-    <div>
+    <div className={wide ? "wide" : undefined}>
       <Label htmlFor={id} term={term}>
         {label}
       </Label>

@@ -1,12 +1,12 @@
 import { Box, Button, Switch } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { memo, useState } from "react";
-import { type Battery, type Build, type Chemistry, type Part, answer, api, problemOf } from "../../api/client";
+import { type Battery, type Build, type Chemistry, type Part, type SourceSheet, answer, api, problemOf } from "../../api/client";
 import { useParts } from "../../api/reference";
 import { Segments } from "../../ui/Segments";
 import { Choice, FieldGrid, NumberField } from "../../ui/fields";
 import { Figure } from "../../ui/Figure";
-import { AMP, AMP_HOUR, COUNT, KILOGRAM, KMH, OHM, PERCENT, VOLT, WATT, WATT_HOUR, plain } from "../../units";
+import { AMP, AMP_HOUR, COUNT, KILOGRAM, KMH, OHM, PERCENT, VOLT, WATT, WATT_HOUR, of, read, share } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
 
@@ -32,15 +32,25 @@ export function BatteryStep({ build, edit, picture, source: sheet }: EditorProps
   const source = build.source;
   const drawn = (picture?.reaches.find((known) => known.id === "source")?.facts ?? []).filter((fact) => fact.key !== "power_w");
   const rows = [...(sheet?.facts ?? []), ...drawn].map(
-    (fact) => [fact.label, <Figure key={fact.key} label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />] as const,
+    (fact) => [fact.label, <Figure key={fact.key} label={fact.label} text={read(fact)} working={fact.working} />] as const,
   );
   return (
     <>
       <StepHeading title="Battery">What does the vehicle have? Most of it stands on the label.</StepHeading>
-      <SourcePick kind={source.kind} chemistry={source.kind === "battery" ? source.chemistry : null} own={build.parts} edit={edit} />
+      <SourcePick
+        kind={source.kind}
+        chemistry={source.kind === "battery" ? source.chemistry : null}
+        label={sheet?.label ?? null}
+        own={build.parts}
+        edit={edit}
+      />
       {source.kind === "battery" ? (
         <>
-          <BatteryCard battery={source} change={(write) => edit((draft) => draft.source.kind === "battery" && write(draft.source), "battery")} />
+          <BatteryCard
+            battery={source}
+            usual={sheet?.usual ?? null}
+            change={(write) => edit((draft) => draft.source.kind === "battery" && write(draft.source), "battery")}
+          />
           <MeasuredCard build={build} />
         </>
       ) : (
@@ -140,16 +150,23 @@ function Reasons({ sign, ink, reasons }: { sign: string; ink: string; reasons: r
 interface PickProps {
   kind: Build["source"]["kind"];
   chemistry: Chemistry | null;
+  /** What a label of the battery as it is would say. */
+  label: SourceSheet["label"] | null;
   own: Build["parts"];
   edit: EditorProps["edit"];
 }
 
 /** The pack by what it is, or by its label; or a rail instead. */
-const SourcePick = memo(function SourcePick({ kind: shown, chemistry, own, edit }: PickProps) {
+const SourcePick = memo(function SourcePick({ kind: shown, chemistry, label: printed, own, edit }: PickProps) {
   const packs = useParts(own).filter((part) => part.what.kind === "battery");
-  const [volts, setVolts] = useState<number | null>(36);
-  const [amount, setAmount] = useState<number | null>(504);
+  // What is there, until something else is typed.
+  const [typedVolts, setVolts] = useState<number | null | undefined>(undefined);
+  const [typedAmount, setAmount] = useState<number | null | undefined>(undefined);
   const [inWh, setInWh] = useState("wh");
+  const rounded = (value: number) => Number(value.toPrecision(3));
+  const volts = typedVolts === undefined ? (printed ? rounded(printed.nominal_v) : null) : typedVolts;
+  const there = printed && (inWh === "wh" ? printed.energy_wh : printed.energy_wh / printed.nominal_v);
+  const amount = typedAmount === undefined ? (there ? rounded(there) : null) : typedAmount;
   const label = useMutation({
     mutationFn: () =>
       answer(
@@ -157,11 +174,13 @@ const SourcePick = memo(function SourcePick({ kind: shown, chemistry, own, edit 
           body: { chemistry: chemistry ?? "li_ion", volts: volts ?? 0, ...(inWh === "wh" ? { wh: amount ?? 0 } : { ah: amount ?? 0 }) },
         }),
       ),
-    onSuccess: (read) =>
+    onSuccess: (found) =>
       edit((draft) => {
         if (draft.source.kind !== "battery") return;
-        draft.source.series = read.series;
-        draft.source.capacity_ah = read.capacity_ah;
+        draft.source.series = found.series;
+        draft.source.capacity_ah = found.capacity_ah;
+        setVolts(undefined);
+        setAmount(undefined);
       }, "label"),
   });
   return (
@@ -316,11 +335,11 @@ const VehicleCard = memo(function VehicleCard({ vehicle, edit }: { vehicle: Buil
   );
 });
 
-function BatteryCard({ battery, change }: { battery: Battery; change: (write: (draft: Battery) => void) => void }) {
+function BatteryCard({ battery, usual, change }: { battery: Battery; usual: SourceSheet["usual"] | null; change: (write: (draft: Battery) => void) => void }) {
   return (
     <Card title="The pack">
       <FieldGrid>
-        <Choice label="Chemistry" value={battery.chemistry} options={CHEMISTRIES} onChange={(v) => change((b) => void (b.chemistry = v))} />
+        <Choice wide label="Chemistry" value={battery.chemistry} options={CHEMISTRIES} onChange={(v) => change((b) => void (b.chemistry = v))} />
         <NumberField
           label="Cells in series"
           unit={COUNT}
@@ -349,7 +368,7 @@ function BatteryCard({ battery, change }: { battery: Battery; change: (write: (d
         />
         <NumberField
           label="Usable share"
-          hint={battery.usable_fraction == null ? "empty: usual for it" : undefined}
+          hint={battery.usable_fraction == null && usual ? `empty: ${share(usual.usable_fraction)}, usual for it` : undefined}
           unit={PERCENT}
           optional
           min={1}
@@ -360,7 +379,7 @@ function BatteryCard({ battery, change }: { battery: Battery; change: (write: (d
         />
         <NumberField
           label="Own resistance"
-          hint={battery.resistance_ohm == null ? "empty: usual for it" : undefined}
+          hint={battery.resistance_ohm == null && usual ? `empty: ${read(of(usual, "resistance_ohm"))}, usual for it` : undefined}
           unit={OHM}
           optional
           value={battery.resistance_ohm ?? null}
@@ -377,6 +396,17 @@ function BatteryCard({ battery, change }: { battery: Battery; change: (write: (d
         <Switch.HiddenInput />
         <Switch.Control />
         <Switch.Label fontWeight="normal">Lights may be on while it charges</Switch.Label>
+      </Switch.Root>
+      <Switch.Root
+        mt="1"
+        minH="8"
+        checked={battery.protected ?? usual?.protected ?? false}
+        onCheckedChange={({ checked }) => change((b) => void (b.protected = checked === usual?.protected ? null : checked))}
+        colorPalette="lantern"
+      >
+        <Switch.HiddenInput />
+        <Switch.Control />
+        <Switch.Label fontWeight="normal">Something switches it off when it is empty</Switch.Label>
       </Switch.Root>
     </Card>
   );

@@ -23,6 +23,7 @@ import { River } from "./River";
 import { StepRail } from "./StepRail";
 import { STEPS, STEP_NAMES, type Step, stepOf } from "./steps";
 import { TopBar } from "./TopBar";
+import { Unreadable } from "./Unreadable";
 import { useBuild } from "./useBuild";
 import { useAhead, useRemedies, useSolved } from "./useSolved";
 import { Vehicle } from "./Vehicle";
@@ -44,6 +45,7 @@ export function BuildPage() {
     gcTime: 0,
     staleTime: Infinity,
   });
+  if (stored.error && problemOf(stored.error).type === "unreadable") return <Unreadable id={id} onMended={() => void stored.refetch()} />;
   if (stored.error) return <Failure problem={problemOf(stored.error)} retry={() => void stored.refetch()} />;
   if (!stored.data)
     return (

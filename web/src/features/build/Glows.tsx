@@ -7,8 +7,6 @@ export interface Shining {
   glow: Glow;
   x: number;
   y: number;
-  /** Whether its name stands below it. */
-  below: boolean;
   colour: string;
   /** The path it shines along, of strips and pixels. */
   along?: string | undefined;
@@ -25,7 +23,6 @@ export function shining(outline: View, glows: readonly Glow[]): Shining[] {
       glow,
       x: place.x + 50 * (neighbours % 4),
       y: place.y + 30 * Math.floor(neighbours / 4),
-      below: place.y < 40 || neighbours % 2 === 1,
       colour: lightColour(glow.colour, glow.rgb),
       along: glow.along ? place.along : undefined,
     };

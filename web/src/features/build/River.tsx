@@ -4,7 +4,7 @@ import type { Fact, Picture, Reach } from "../../api/client";
 import { ink, lightColour } from "../../theme";
 import { Figure } from "../../ui/Figure";
 import { saveFile } from "../../ui/save";
-import { plain, share } from "../../units";
+import { share, read, of } from "../../units";
 import { type Stand, heatBranch, layout, ribbon } from "./river";
 import { Icon } from "../../ui/icons";
 
@@ -18,20 +18,22 @@ const factOf = (reach: Reach, key: string): Fact | undefined => reach.facts.find
 
 /** What a reach says of itself in one line. */
 function caption(reach: Reach): string {
-  const read = (key: string) => {
+  const figure = (key: string) => {
     const fact = factOf(reach, key);
-    return fact ? plain(fact.value, fact.unit) : "";
+    return fact ? read(fact) : "";
   };
   switch (reach.kind) {
     case "source":
-      return `${read("terminal_v")} · ${read("current_a")}`;
+      return `${figure("terminal_v")} · ${figure("current_a")}`;
     case "converter":
-      return `${read("out_v")} · ${read("out_a")}`;
+      return `${figure("out_v")} · ${figure("out_a")}`;
     case "light":
+      // Further ways into a strip only say what they bring; what it gives stands at the first.
+      if (!factOf(reach, "output")) return read(of(reach, "arrives_w"));
       if ((factOf(reach, "output")?.value ?? 0) < 5e-4) return "off";
-      return `${plain(reach.arrives_w, "W")} · ${share(factOf(reach, "output")?.value ?? 0)}`;
+      return `${read(of(reach, "arrives_w"))} · ${share(factOf(reach, "output")?.value ?? 0)}`;
     default:
-      return plain(reach.arrives_w, "W");
+      return read(of(reach, "arrives_w"));
   }
 }
 
@@ -77,7 +79,7 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
         Watt river{" "}
         {picture && picture.source_w > 0 && (
           <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
-            {plain(picture.source_w, "W")} leave the battery, {plain(picture.lights_w, "W")} reach the lights
+            {read(of(picture, "source_w"))} leave the {picture.reaches[0]?.name}, {read(of(picture, "lights_w"))} reach the lights
           </Box>
         )}
       </Box>
@@ -117,7 +119,7 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
                 <g key={stand.reach.id} aria-hidden>
                   <path d={heat.path} fill={ink.heat} opacity="0.55" />
                   <text x={heat.x} y={heat.y + 15} fontSize="12" textAnchor="middle" fill={ink.heat} stroke={ink.ground} strokeWidth="3" paintOrder="stroke">
-                    heat {plain(heat.watts, "W")}
+                    heat {read(of(heat, "heat_w"))}
                   </text>
                 </g>
               ) : null;
@@ -125,7 +127,7 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
             {river.stands.map((stand) => {
               const { reach } = stand;
               const on = selected === reach.id;
-              const glow = picture?.glows.find((known) => known.id === reach.id);
+              const glow = picture?.glows.find((known) => known.id === reach.name);
               const fill = reach.kind === "source" ? ink.accent : glow ? lightColour(glow.colour, glow.rgb) : ink.bank;
               const label = stand.x + stand.width + 8;
               const middle = stand.top + stand.height / 2;
@@ -136,7 +138,7 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
                   role="button"
                   tabIndex={on || (!chosen && stand.depth === 0) ? 0 : -1}
                   aria-pressed={on}
-                  aria-label={`${reach.kind === "source" ? "battery" : reach.id}: ${caption(reach)}${reach.unfused ? ", no fuse" : ""}`}
+                  aria-label={`${reach.kind === "source" ? reach.name : reach.id}: ${caption(reach)}${reach.unfused ? ", no fuse" : ""}`}
                   style={{ cursor: "pointer" }}
                   onClick={() => onSelect(reach.id)}
                   onKeyDown={(event) => walk(event, stand)}
@@ -173,7 +175,7 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
                   {reach.kind === "light" ? (
                     <>
                       <text x={label} y={river.dense ? middle + 4 : middle - 1} fontSize={river.dense ? 11 : 13} fontWeight="600" fill={ink.text}>
-                        {reach.id}
+                        {reach.name}
                         {river.dense && (
                           <tspan fontWeight="400" fill={ink.muted}>
                             {" "}
@@ -190,7 +192,7 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
                   ) : (
                     <>
                       <text x={stand.x} y={stand.top - 22} fontSize="13" fontWeight="600" fill={ink.text}>
-                        {reach.kind === "source" ? "battery" : reach.id}
+                        {reach.name}
                       </text>
                       <text x={stand.x} y={stand.top - 7} fontSize="12" fill={ink.muted} stroke={ink.ground} strokeWidth="3" paintOrder="stroke">
                         {caption(reach)}
@@ -260,7 +262,7 @@ function ReachDetail({ reach, onClose }: { reach: Reach; onClose: () => void }) 
     >
       <Box display="flex" alignItems="center" justifyContent="space-between">
         <Box as="h3" fontWeight="semibold">
-          {reach.id === "source" ? "Battery" : reach.id}
+          {reach.id === "source" ? (reach.name === "rail" ? "Rail" : "Battery") : reach.id}
         </Box>
         <CloseButton size="xs" aria-label="Close the figures" onClick={onClose} />
       </Box>
@@ -271,7 +273,7 @@ function ReachDetail({ reach, onClose }: { reach: Reach; onClose: () => void }) 
               {fact.label}
             </Box>
             <Box as="dd" display="flex" alignItems="baseline" gap="2" whiteSpace="nowrap">
-              <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />
+              <Figure label={fact.label} text={read(fact)} working={fact.working} />
               {fact.used !== undefined && fact.used !== null && <Box color={fact.used > 1 ? "stop.fg" : "fg.muted"}>{share(fact.used)} used</Box>}
             </Box>
           </Box>

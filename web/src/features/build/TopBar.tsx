@@ -48,23 +48,29 @@ export const TopBar = memo(function TopBar({
       display="flex"
       flexWrap="wrap"
       alignItems="center"
-      columnGap="3"
-      rowGap="2"
-      px="4"
-      py="1.5"
+      columnGap={{ base: "2", md: "3" }}
+      rowGap={{ base: "1", md: "2" }}
+      px={{ base: "2", md: "4" }}
+      py={{ base: "1", md: "1.5" }}
       minH="13"
       bg="bg.subtle"
       borderBottomWidth="1px"
     >
       <Box asChild color="lantern.fg" fontWeight="bold" minH="8" display="inline-flex" alignItems="center">
         <Link to="/" aria-label="Orthavis, back to the shelf">
-          Orthavis
+          <Box as="span" hideBelow="md">
+            Orthavis
+          </Box>
+          {/* On a phone the name of the build needs the room. */}
+          <Box as="span" hideFrom="md" aria-hidden fontSize="xl" minW="8" textAlign="center">
+            ‹
+          </Box>
         </Link>
       </Box>
       <VisuallyHidden asChild>
         <h1>{name}</h1>
       </VisuallyHidden>
-      <Box flex={{ base: "1 1 60%", md: "1 1 8rem" }} maxW="16rem" minW="0">
+      <Box flex={{ base: "1 1 6rem", md: "1 1 8rem" }} maxW="16rem" minW="0">
         <chakra.input
           aria-label="Name of the build"
           value={name}
@@ -94,9 +100,22 @@ export const TopBar = memo(function TopBar({
         onExport={onExport}
         onPalette={onPalette}
       />
-      <Box display="flex" flexWrap="wrap" alignItems="center" columnGap="3" rowGap="2">
+      <Box display="flex" flexWrap="wrap" alignItems="center" columnGap={{ base: "2", md: "3" }} rowGap={{ base: "1", md: "2" }} minW="0">
         {scenes.length > 0 && (
-          <Segments label="Scene" value={scene} options={scenes.map((known) => [known.id, known.name] as const)} onChange={(next) => go({ scene: next })} />
+          <>
+            <Box hideBelow="md" minW="0">
+              <Segments label="Scene" value={scene} options={scenes.map((known) => [known.id, known.name] as const)} onChange={(next) => go({ scene: next })} />
+            </Box>
+            <Box hideFrom="md" w="7.5rem">
+              <select className="control" aria-label="Scene" value={scene} onChange={(event) => go({ scene: event.target.value })}>
+                {scenes.map((known) => (
+                  <option key={known.id} value={known.id}>
+                    {known.name}
+                  </option>
+                ))}
+              </select>
+            </Box>
+          </>
         )}
         <Segments label="Battery at" value={state} options={states.map((known) => [known, known] as const)} onChange={(next) => go({ state: next })} />
       </Box>
@@ -118,7 +137,7 @@ interface ToolbarProps {
 
 const Toolbar = memo(function Toolbar({ id, revision, canUndo, canRedo, undo, redo, onRestore, onExport, onPalette }: ToolbarProps) {
   return (
-    <Box display="flex" alignItems="center" ml={{ lg: "auto" }}>
+    <Box display="flex" alignItems="center" ml={{ lg: "auto" }} css={{ "& > button": { minWidth: { base: "8", md: "9" } } }}>
       <IconButton aria-label="Undo" title="Undo (Ctrl Z)" size="sm" variant="ghost" disabled={!canUndo} onClick={undo}>
         <Icon name="undo" />
       </IconButton>
@@ -129,7 +148,7 @@ const Toolbar = memo(function Toolbar({ id, revision, canUndo, canRedo, undo, re
       <IconButton aria-label="Export the build as a file" title="Export as a file" size="sm" variant="ghost" onClick={() => onExport()}>
         <Icon name="save" />
       </IconButton>
-      <IconButton aria-label="Commands and shortcuts" title="Commands (Ctrl K)" size="sm" variant="ghost" onClick={() => onPalette()}>
+      <IconButton aria-label="Commands and shortcuts" title="Commands (Ctrl K)" size="sm" variant="ghost" hideBelow="md" onClick={() => onPalette()}>
         <Icon name="command" />
       </IconButton>
       <ThemeSwitch />

@@ -6,6 +6,7 @@ import { Segments } from "../../ui/Segments";
 import { share } from "../../units";
 import { Glows, shining } from "./Glows";
 import { OUTLINES } from "./outlines";
+import { placeLabels } from "./labels";
 
 interface Props {
   kind: VehicleKind;
@@ -20,6 +21,9 @@ interface Props {
   blink: boolean;
 }
 
+/** What is seen of a drawing. */
+const SEEN = { left: -36, right: 596, top: -8, bottom: 304 };
+
 const enter = (event: React.KeyboardEvent, act: () => void) => {
   if (event.key === "Enter" || event.key === " ") {
     event.preventDefault();
@@ -33,7 +37,14 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
   const drawn = OUTLINES[kind];
   const outline = (above && drawn.above) || drawn;
   const { pack } = outline;
+  const rail = picture?.reaches[0]?.name === "rail";
   const lights = shining(outline, picture?.glows ?? []);
+  const free = onPlace ? outline.places.filter((known) => !lights.some(({ glow }) => glow.place === known.name)) : [];
+  const labels = placeLabels(
+    [...lights.map(({ glow, x, y }) => ({ id: glow.id, x, y, radius: 9 })), ...free.map(({ name, x, y }) => ({ id: `place ${name}`, x, y, radius: 11 }))],
+    [{ id: "pack", x: pack.x, y: pack.y, radius: 17 }],
+    SEEN,
+  );
   // A window into the night in either theme: on paper no light would shine.
   return (
     <Box className="dark" bg="bg" color="fg" flex="1" minH="0" display="flex" flexDirection="column" position="relative">
@@ -109,10 +120,10 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
                     <>
                       <path d={`M${known.x - 4} ${known.y}h8M${known.x} ${known.y - 4}v8`} stroke={on ? ink.accent : ink.text} strokeWidth="1.6" />
                       <text
-                        x={known.x}
-                        y={known.y + 25}
+                        x={labels.get(`place ${known.name}`)?.x}
+                        y={labels.get(`place ${known.name}`)?.y}
                         fontSize="14"
-                        textAnchor="middle"
+                        textAnchor={labels.get(`place ${known.name}`)?.anchor}
                         fill={ink.muted}
                         stroke={ink.ground}
                         strokeWidth="3"
@@ -128,29 +139,30 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
           <g
             role="button"
             tabIndex={0}
-            aria-label="Battery"
+            aria-label={rail ? "Rail" : "Battery"}
             aria-pressed={selected === "source"}
             style={{ cursor: "pointer" }}
             onClick={() => onSelect("source")}
             onKeyDown={(event) => enter(event, () => onSelect("source"))}
           >
+            <circle cx={pack.x} cy={pack.y} r="20" fill="transparent" />
+            <circle className="ring" cx={pack.x} cy={pack.y} r="22" fill="none" stroke={ink.accent} strokeWidth="2" />
             <rect
-              x={pack.x - 30}
-              y={pack.y - 13}
-              width="60"
-              height="26"
-              rx="5"
+              x={pack.x - 16}
+              y={pack.y - 9}
+              width="30"
+              height="18"
+              rx="3"
               fill={ink.ground}
               stroke={selected === "source" ? ink.accent : ink.line}
               strokeWidth="2"
             />
-            <text x={pack.x} y={pack.y + 4.5} fontSize="14" textAnchor="middle" fill={ink.text}>
-              battery
-            </text>
+            <rect x={pack.x + 14} y={pack.y - 4} width="4" height="8" rx="1" fill={selected === "source" ? ink.accent : ink.line} />
+            <path d={`M${pack.x - 11} ${pack.y}h7M${pack.x + 2} ${pack.y}h7M${pack.x + 5.5} ${pack.y - 3.5}v7`} stroke={ink.text} strokeWidth="1.6" />
           </g>
-          {lights.map(({ glow, x, y, below, colour }) => {
+          {lights.map(({ glow, x, y, colour }) => {
             const lit = glow.output > 0.005;
-            const right = x > 400;
+            const label = labels.get(glow.id);
             return (
               <g
                 key={glow.id}
@@ -173,10 +185,10 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
                   strokeWidth="2"
                 />
                 <text
-                  x={right ? x - 14 : x + 14}
-                  y={below ? y + 24 : y - 14}
+                  x={label?.x}
+                  y={label?.y}
                   fontSize="15"
-                  textAnchor={right ? "end" : "start"}
+                  textAnchor={label?.anchor}
                   fill={ink.text}
                   stroke={ink.ground}
                   strokeWidth="3.5"

@@ -1,17 +1,31 @@
 import { Box, Spinner } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { memo, useCallback, useEffect, useRef, useState } from "react";
-import { type Applied, type Build, type Caution, type Finding, type Problem, type Remedy, type Solved, answer, api, problemOf } from "../../api/client";
+import {
+  type Applied,
+  type Build,
+  type Card,
+  type Caution,
+  type Fact,
+  type Finding,
+  type MendedAll,
+  type Problem,
+  type Remedy,
+  type Solved,
+  answer,
+  api,
+  problemOf,
+} from "../../api/client";
 import { EffectView, MARKS } from "../../ui/Effect";
 import { Figure, WorkingView } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
-import { hours, share } from "../../units";
+import { hours, read, share } from "../../units";
 import { Icon } from "../../ui/icons";
-import { type Mending, type Remedies, keyOf } from "./useSolved";
+import { type Mending, type Remedies, keyOf, numberOf } from "./useSolved";
 
 interface Props {
   build: Build;
-  solved: Pick<Solved, "findings" | "verdict"> | null;
+  solved: Pick<Solved, "findings" | "cards" | "verdict" | "picture"> | null;
   remedies: Remedies;
   problem: Problem | null;
   scene: string;
@@ -50,7 +64,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
   );
   // A remedy of the build as it was a moment ago waits for its twin of the build as it is.
   const [wanted, setWanted] = useState<{ of: string; title: string } | null>(null);
-  const onPreview = useCallback((finding: Finding, remedy: Remedy) => setWanted({ of: keyOf(finding), title: remedy.title }), []);
+  const onPreview = useCallback((card: Card, remedy: Remedy) => setWanted({ of: keyOf(card), title: remedy.title }), []);
   useEffect(() => {
     if (!wanted || !remedies.fresh) return;
     setWanted(null);
@@ -75,6 +89,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
   const name = build.scenes.find((known) => known.id === scene)?.name ?? "";
   const tone = verdict.stops > 0 ? "ink-stop" : verdict.safe && verdict.fixes === 0 ? "ink-good" : verdict.safe ? "ink-fix" : "ink-muted";
   const lit = build.lights.length > 0;
+  const drawn = cost ? undefined : solved.picture?.reaches[0]?.facts.find((fact) => fact.key === "current_a");
   return (
     <div>
       <h2 className={`headline ${tone}`} aria-live="polite">
@@ -102,21 +117,24 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
           )}
         </div>
       )}
+      {lit && drawn && <Drawn fact={drawn} scene={name} />}
+      {verdict.stops > 0 && <MendEverything key={numberOf(build)} build={build} onApply={onDo} />}
       {GROUPS.map(([severity, heading]) => {
-        const group = solved.findings.filter((finding) => finding.severity === severity);
+        const group = solved.cards.filter((card) => card.severity === severity);
         return group.length > 0 ? (
           <div key={severity} className="group">
             <h3>{heading}</h3>
             <ul>
-              {group.map((finding) => (
+              {group.map((card) => (
                 <FindingCard
-                  key={keyOf(finding)}
-                  finding={finding}
-                  mending={remedies.of?.[keyOf(finding)] ?? NONE}
-                  selected={selected === finding.subject.split("#")[0]}
-                  preview={shown?.of === keyOf(finding) ? shown : null}
-                  waiting={wanted?.of === keyOf(finding) || (preview.isPending && preview.variables.of === keyOf(finding))}
-                  fault={preview.error && preview.variables.of === keyOf(finding) ? problemOf(preview.error).detail : null}
+                  key={keyOf(card)}
+                  card={card}
+                  findings={solved.findings}
+                  mending={remedies.of?.[keyOf(card)] ?? NONE}
+                  selected={card.findings.some((index) => solved.findings[index]?.subject.split("#")[0] === selected)}
+                  preview={shown?.of === keyOf(card) ? shown : null}
+                  waiting={wanted?.of === keyOf(card) || (preview.isPending && preview.variables.of === keyOf(card))}
+                  fault={preview.error && preview.variables.of === keyOf(card) ? problemOf(preview.error).detail : null}
                   onSelect={onSelect}
                   onPreview={onPreview}
                   onApply={onDo}
@@ -148,8 +166,81 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
   );
 });
 
+/** What a rail gives, where there is no charge to count. */
+function Drawn({ fact, scene }: { fact: Fact; scene: string }) {
+  const limit = fact.working.given.find((given) => given.symbol === "limit");
+  return (
+    <div className="costs">
+      <div>
+        <Figure label={fact.label} text={read(fact)} working={fact.working} large />
+        <div className="quiet">
+          from the rail, {scene.toLowerCase()}
+          {limit && `, of ${read(limit)} that it gives`}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** The whole set of changes that makes it safe, shown before it is done. */
+function MendEverything({ build, onApply }: { build: Build; onApply: (document: Build) => void }) {
+  const search = useMutation({
+    mutationFn: async (): Promise<{ mended: MendedAll; applied: Applied }> => {
+      const mended = await answer(api.POST("/api/v1/mend", { body: { document: build } }));
+      return { mended, applied: await answer<Applied>(api.POST("/api/v1/apply", { body: { document: build, changes: mended.changes } })) };
+    },
+  });
+  const found = search.data;
+  if (!found)
+    return (
+      <div className="remedies">
+        <button type="button" disabled={search.isPending} onClick={() => search.mutate()}>
+          {search.isPending ? "Looking for a way …" : "Mend everything …"}
+        </button>
+        {search.error && <p role="alert">{problemOf(search.error).detail}</p>}
+      </div>
+    );
+  const { mended, applied } = found;
+  return (
+    <div role="group" aria-label="Mend everything" className="mend-all">
+      {mended.steps.length > 0 ? (
+        <>
+          <p>
+            <b>{mended.steps.length === 1 ? "One change" : `${mended.steps.length} changes`}, one undo:</b>
+          </p>
+          <ol>
+            {mended.steps.map((step) => (
+              <li key={step}>
+                <Prose text={step} />
+              </li>
+            ))}
+          </ol>
+        </>
+      ) : (
+        <p>No change here clears what stops it.</p>
+      )}
+      {mended.left.map((left) => (
+        <p key={left.title}>
+          <b className="ink-stop">✕ left: {left.title}.</b> <Prose text={left.advice} />
+        </p>
+      ))}
+      {mended.steps.length > 0 ? (
+        <EffectView title="All of it together" effect={mended.effect} onApply={() => onApply(applied.document)} onCancel={() => search.reset()} />
+      ) : (
+        <div className="remedies">
+          <button type="button" onClick={() => search.reset()}>
+            Close
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}
+
 interface CardProps {
-  finding: Finding;
+  card: Card;
+  /** All findings, of which the card names its own. */
+  findings: readonly Finding[];
   mending: Mending;
   selected: boolean;
   /** What its remedy would do, where one is being looked at. */
@@ -157,13 +248,13 @@ interface CardProps {
   waiting: boolean;
   fault: string | null;
   onSelect: (subject: string, code: string) => void;
-  onPreview: (finding: Finding, remedy: Remedy) => void;
+  onPreview: (card: Card, remedy: Remedy) => void;
   onApply: (document: Build) => void;
   onCancel: () => void;
 }
 
 interface Preview extends Applied {
-  /** The finding that the remedy belongs to. */
+  /** The card that the remedy belongs to. */
   of: string;
   remedy: Remedy;
   /** The document that it was made from; with another one it means nothing. */
@@ -172,32 +263,66 @@ interface Preview extends Applied {
 
 const NONE: Mending = { remedies: [] };
 
-const FindingCard = memo(function FindingCard({ finding, mending, selected, preview, waiting, fault, onSelect, onPreview, onApply, onCancel }: CardProps) {
-  const mark = MARKS[finding.severity];
+const FindingCard = memo(function FindingCard({
+  card,
+  findings,
+  mending,
+  selected,
+  preview,
+  waiting,
+  fault,
+  onSelect,
+  onPreview,
+  onApply,
+  onCancel,
+}: CardProps) {
+  const mark = MARKS[card.severity];
   const [open, setOpen] = useState(false);
-  const card = useRef<HTMLLIElement>(null);
+  const element = useRef<HTMLLIElement>(null);
   // A part chosen on the vehicle or the river brings what is wrong with it into view.
   useEffect(() => {
-    if (selected && window.matchMedia("(min-width: 64rem)").matches) card.current?.scrollIntoView({ block: "nearest" });
+    if (selected && window.matchMedia("(min-width: 64rem)").matches) element.current?.scrollIntoView({ block: "nearest" });
   }, [selected]);
+  const members = card.findings.flatMap((index) => findings[index] ?? []);
+  const first = members[0];
+  if (!first) return null;
   return (
-    <li ref={card} className={`finding ${mark.colour}${selected ? " on" : ""}`}>
-      <button type="button" className="head" onClick={() => onSelect(finding.subject, finding.code)} aria-pressed={selected}>
+    <li ref={element} className={`finding ${mark.colour}${selected ? " on" : ""}${card.follows ? " follows" : ""}`}>
+      <button type="button" className="head" onClick={() => onSelect(card.subject, card.code)} aria-pressed={selected}>
         <span className={`ink-${mark.colour}`}>
           <span aria-hidden>{mark.sign}</span> {mark.word}:{" "}
         </span>
-        {finding.title}
-        <span className="message">
-          <Prose text={finding.message} />
-        </span>
+        {card.title}
+        {members.length === 1 && (
+          <span className="message">
+            <Prose text={first.message} />
+          </span>
+        )}
       </button>
+      {members.length > 1 && (
+        <ul className="members">
+          {members.map((finding) => (
+            <li key={finding.subject}>
+              <button type="button" onClick={() => onSelect(finding.subject, finding.code)}>
+                {finding.subject}
+              </button>
+              <Figure label={finding.title} text={read(finding)} working={finding.working} />
+            </li>
+          ))}
+        </ul>
+      )}
       <details onToggle={(event) => setOpen(event.currentTarget.open)}>
         <summary>Why, and how it was found</summary>
         {open && (
           <>
-            <p>{finding.why}</p>
+            <p>{first.why}</p>
+            {members.length > 1 && (
+              <p>
+                <Prose text={first.message} />
+              </p>
+            )}
             {mending.advice && mending.remedies.length > 0 && <p>{mending.advice}</p>}
-            <WorkingView working={finding.working} />
+            <WorkingView working={first.working} />
           </>
         )}
       </details>
@@ -206,7 +331,7 @@ const FindingCard = memo(function FindingCard({ finding, mending, selected, prev
       ) : (
         <div className="remedies">
           {mending.remedies.map((remedy) => (
-            <button type="button" key={remedy.title} disabled={waiting} onClick={() => onPreview(finding, remedy)}>
+            <button type="button" key={remedy.title} disabled={waiting} onClick={() => onPreview(card, remedy)}>
               {remedy.title} …
             </button>
           ))}

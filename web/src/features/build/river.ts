@@ -134,7 +134,7 @@ export function ribbon(stand: Stand): string {
 }
 
 /** Heat that leaves a converter downwards; nothing where it would be thinner than a hair. */
-export function heatBranch(stand: Stand, scale: number): { path: string; x: number; y: number; watts: number } | null {
+export function heatBranch(stand: Stand, scale: number): { path: string; x: number; y: number; heat_w: number } | null {
   const watts = stand.reach.arrives_w - stand.reach.leaves_w;
   if (stand.reach.kind !== "converter" || watts * scale < 1) return null;
   const wide = watts * scale;
@@ -145,6 +145,6 @@ export function heatBranch(stand: Stand, scale: number): { path: string; x: numb
     path: `M${x - wide / 2} ${y}C${x - wide / 2} ${y + 18} ${x} ${y + 20} ${x + 8} ${end}H${x + 8 + wide * 0.7}C${x + wide * 0.6} ${y + 20} ${x + wide / 2} ${y + 14} ${x + wide / 2} ${y}Z`,
     x: x + 8 + wide * 0.35,
     y: end,
-    watts,
+    heat_w: watts,
   };
 }

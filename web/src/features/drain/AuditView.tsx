@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react";
 import type { Build, Drained, Fact } from "../../api/client";
 import { Figure } from "../../ui/Figure";
-import { plain, say } from "../../units";
+import { say, read, of } from "../../units";
 import type { Edit } from "../build/useBuild";
 import { CsvButton, DataTable } from "./DataTable";
 import { Said } from "./UseView";
@@ -56,7 +56,7 @@ export function AuditView({ build, drained, edit }: { build: Build; drained: Dra
           <section className="tiles" aria-label="As it is">
             {audit.outcomes.map(({ key, label, before }) => (
               <div key={key}>
-                {before ? <Figure label={label} text={say(before.value, before.unit)} working={before.working} large /> : <b>no end</b>}
+                {before ? <Figure label={label} text={say(before)} working={before.working} large /> : <b>no end</b>}
                 <div className="quiet">{label}</div>
               </div>
             ))}
@@ -78,7 +78,7 @@ export function AuditView({ build, drained, edit }: { build: Build; drained: Dra
           cells: [
             row.title,
             <Said key="before" fact={row.before_a} />,
-            typeof row.measured_a === "number" ? plain(row.measured_a, "A") : "–",
+            typeof row.measured_a === "number" ? read(of(row, "measured_a")) : "–",
             ...(changed ? [<Said key="after" fact={row.after_a} />] : []),
             row.remark ?? "",
           ],
@@ -94,13 +94,13 @@ export function AuditView({ build, drained, edit }: { build: Build; drained: Dra
           cells: [
             `${line.name} × ${build.audit?.bulbs.find((bulb) => bulb.id === line.id)?.count ?? 0}`,
             <Said key="before" fact={line.before_a} />,
-            plain(line.before_ah, "Ah"),
+            read(of(line, "before_ah")),
             ...(changed
               ? [
                   line.replacement ?? "–",
                   <Said key="after" fact={line.after_a ?? undefined} />,
-                  line.replacement ? plain(line.after_ah, "Ah") : "–",
-                  typeof line.cost_eur === "number" ? say(line.cost_eur, "€") : "–",
+                  line.replacement ? read(of(line, "after_ah")) : "–",
+                  typeof line.cost_eur === "number" ? say({ value: line.cost_eur, unit: "€" }) : "–",
                 ]
               : []),
           ],

@@ -1,6 +1,6 @@
 import type { Build, Drained } from "../../api/client";
 import { Figure } from "../../ui/Figure";
-import { plain, say, share } from "../../units";
+import { say, share, read, of } from "../../units";
 import { DataTable } from "./DataTable";
 
 /** Charging: how long, what to mind, and what its voltage does to lights that stay on. */
@@ -15,7 +15,7 @@ export function ChargingView({ build, drained }: { build: Build; drained: Draine
       <section className="tiles" aria-label="At a glance">
         {charging.facts.map((fact) => (
           <div key={fact.key}>
-            <Figure label={fact.label} text={say(fact.value, fact.unit)} working={fact.working} large />
+            <Figure label={fact.label} text={say(fact)} working={fact.working} large />
             <div className="quiet">{fact.label}</div>
           </div>
         ))}
@@ -36,8 +36,8 @@ export function ChargingView({ build, drained }: { build: Build; drained: Draine
               key: light.id,
               cells: [
                 light.id,
-                plain(light.full_v, "V"),
-                plain(light.charging_v, "V"),
+                read(of(light, "full_v")),
+                read(of(light, "charging_v")),
                 share(light.full_output),
                 share(light.charging_output),
                 light.faults.length > 0 ? (

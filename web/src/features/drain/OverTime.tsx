@@ -7,7 +7,7 @@ import { ink, lightColour } from "../../theme";
 import { Failure } from "../../ui/Failure";
 import { Term } from "../../ui/Figure";
 import { saveBlob, saveFile } from "../../ui/save";
-import { hours, plain, share } from "../../units";
+import { hours, share, read, of } from "../../units";
 import { numberOf } from "../build/useSolved";
 import { CsvButton, DataTable } from "./DataTable";
 
@@ -91,7 +91,14 @@ function Curves({ build, discharge }: { build: Build; discharge: Discharge }) {
           <LineChart data={rows} syncId="drain" margin={margin} title={`${name}: volts and amps over time`} accessibilityLayer>
             {grid}
             <XAxis {...axis} />
-            <YAxis yAxisId="volts" stroke={ink.muted} fontSize={12} width={54} domain={["auto", "auto"]} tickFormatter={(v: number) => plain(v, "V")} />
+            <YAxis
+              yAxisId="volts"
+              stroke={ink.muted}
+              fontSize={12}
+              width={54}
+              domain={["auto", "auto"]}
+              tickFormatter={(value: number) => read({ value, unit: "V" })}
+            />
             <YAxis
               yAxisId="amps"
               orientation="right"
@@ -99,9 +106,12 @@ function Curves({ build, discharge }: { build: Build; discharge: Discharge }) {
               fontSize={12}
               width={60}
               domain={[0, "auto"]}
-              tickFormatter={(v: number) => plain(v, "A")}
+              tickFormatter={(value: number) => read({ value, unit: "A" })}
             />
-            <Tooltip {...tip} formatter={(value, key) => [plain(Number(value), key === "volts" ? "V" : "A"), key === "volts" ? "battery" : "drawn"]} />
+            <Tooltip
+              {...tip}
+              formatter={(value, key) => [read({ value: Number(value), unit: key === "volts" ? "V" : "A" }), key === "volts" ? "battery" : "drawn"]}
+            />
             {lines("volts")}
             <Line yAxisId="volts" dataKey="volts" stroke={ink.accent} strokeWidth={2} dot={false} isAnimationActive={false} />
             <Line
@@ -186,8 +196,8 @@ function Curves({ build, discharge }: { build: Build; discharge: Discharge }) {
               cells: [
                 hours(moment.at_h),
                 share(moment.soc),
-                plain(moment.terminal_v, "V"),
-                plain(moment.current_a, "A"),
+                read(of(moment, "terminal_v")),
+                read(of(moment, "current_a")),
                 ...moment.outputs.map((output) => share(output)),
               ],
             }))}

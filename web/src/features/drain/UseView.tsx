@@ -6,7 +6,7 @@ import { DataTable, ReportButton } from "./DataTable";
 const factIn = (facts: readonly Fact[], key: string) => facts.find((fact) => fact.key === key);
 
 export function Said({ fact }: { fact: Fact | undefined }) {
-  return fact ? <Figure label={fact.label} text={say(fact.value, fact.unit)} working={fact.working} /> : "–";
+  return fact ? <Figure label={fact.label} text={say(fact)} working={fact.working} /> : "–";
 }
 
 const SCENE_COLUMNS = [
@@ -29,7 +29,7 @@ export function UseView({ build, drained }: { build: Build; drained: Drained }) 
       <section className="tiles" aria-label="At a glance">
         {drain.headline.map((fact) => (
           <div key={fact.key}>
-            <Figure label={fact.label} text={say(fact.value, fact.unit)} working={fact.working} large />
+            <Figure label={fact.label} text={say(fact)} working={fact.working} large />
             <div className="quiet">{fact.label}</div>
           </div>
         ))}
@@ -44,7 +44,7 @@ export function UseView({ build, drained }: { build: Build; drained: Drained }) 
         head={["Scene", "In an outing", ...columns.map(([, name]) => name)]}
         rows={drain.scenes.map((scene) => ({
           key: scene.scene,
-          cells: [scene.name, say(scene.minutes, "min"), ...columns.map(([key]) => <Said key={key} fact={factIn(scene.facts, key)} />)],
+          cells: [scene.name, say({ value: scene.minutes, unit: "min" }), ...columns.map(([key]) => <Said key={key} fact={factIn(scene.facts, key)} />)],
         }))}
       />
       {drain.parked.length > 0 && (
@@ -92,7 +92,7 @@ function ChargeBar({ build, drained }: { build: Build; drained: Drained }) {
     1,
     parts.reduce((sum, part) => sum + part.share, reserve),
   );
-  const words = `Of ${say(capacity, "Ah")}: ${parts.map((part) => `${part.name} ${share(part.share)}`).join(", ")}; ${share(reserve)} stay as reserve`;
+  const words = `Of ${say({ value: capacity, unit: "Ah" })}: ${parts.map((part) => `${part.name} ${share(part.share)}`).join(", ")}; ${share(reserve)} stay as reserve`;
   return (
     <figure className="charge" aria-label={words}>
       <div className="bar" aria-hidden>

@@ -100,7 +100,7 @@ function Bars({ plan, changed }: { plan: number; changed: number }) {
 }
 
 function said(difference: number, unit: string): string {
-  return difference === 0 ? "the same" : `${difference > 0 ? "+" : "−"} ${say(Math.abs(difference), unit)}`;
+  return difference === 0 ? "the same" : `${difference > 0 ? "+" : "−"} ${say({ value: Math.abs(difference), unit })}`;
 }
 
 interface DialProps {

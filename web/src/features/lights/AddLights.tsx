@@ -5,7 +5,7 @@ import { type Addition, type Part, answer, api, problemOf } from "../../api/clie
 import { useParts, useReference } from "../../api/reference";
 import { Choice, FieldGrid, LengthField, NumberField, TextField } from "../../ui/fields";
 import { Segments } from "../../ui/Segments";
-import { COUNT, MILLIAMP, VOLT, plain } from "../../units";
+import { COUNT, MILLIAMP, VOLT, read, of, ruler } from "../../units";
 import { Card } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
 import { OUTLINES } from "../build/outlines";
@@ -133,14 +133,13 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
 
 function describe(part: Part): string {
   const { what } = part;
-  if (what.kind === "led") return `${plain(what.led.vf_v, "V")} at ${plain(what.led.if_a, "A")}, at most ${plain(what.led.if_max_a, "A")}`;
-  if (what.kind === "bulb" && what.load.kind === "module") return `${plain(what.load.power_w, "W")}, ${plain(what.lumens, "lm")}, ${what.holder}`;
+  if (what.kind === "led") return `${read(of(what.led, "vf_v"))} at ${read(of(what.led, "if_a"))}, at most ${read(of(what.led, "if_max_a"))}`;
+  if (what.kind === "bulb" && what.load.kind === "module") return `${read(of(what.load, "power_w"))}, ${read(of(what, "lumens"))}, ${what.holder}`;
   if (what.kind !== "light") return part.figures_from;
   const { load } = what;
-  if (load.kind === "strip")
-    return `${plain(load.voltage_v, "V")}, ${plain(load.power_w_per_m, "W")} a metre, marks every ${(load.segment_m * 100).toFixed(1)} cm`;
-  if (load.kind === "pixels") return `${plain(load.voltage_v, "V")}, a pixel every ${(load.pitch_m * 1000).toFixed(0)} mm`;
-  return load.kind === "module" ? `${plain(load.power_w, "W")}, ${plain(load.min_v, "V")} to ${plain(load.max_v, "V")}` : "";
+  if (load.kind === "strip") return `${read(of(load, "voltage_v"))}, ${read(of(load, "power_w_per_m"))}, marks every ${ruler(of(load, "segment_m"))}`;
+  if (load.kind === "pixels") return `${read(of(load, "voltage_v"))}, a pixel every ${ruler(of(load, "pitch_m"))}`;
+  return load.kind === "module" ? `${read(of(load, "power_w"))}, ${read(of(load, "min_v"))} to ${read(of(load, "max_v"))}` : "";
 }
 
 /** An LED by its datasheet, kept among the person's own parts. */

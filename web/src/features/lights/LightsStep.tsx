@@ -2,10 +2,11 @@ import { Box, IconButton } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import type { Led, LedArray, Light, Strip } from "../../api/client";
 import { answer, api } from "../../api/client";
+import { useReference } from "../../api/reference";
 import { Choices, Helper } from "../../ui/Choices";
 import { Choice, FieldGrid, LengthField, NumberField, TextField } from "../../ui/fields";
 import { Figure } from "../../ui/Figure";
-import { COUNT, MILLIAMP, OHM, PERCENT, VOLT, WATT, plain } from "../../units";
+import { AMP, COUNT, MILLIAMP, OHM, PERCENT, VOLT, WATT, of, read, ruler } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
 import { OUTLINES } from "../build/outlines";
@@ -13,6 +14,7 @@ import { AddLights } from "./AddLights";
 import { COLOURS, Colour } from "./colours";
 import { Scenes } from "./Scenes";
 import { Icon } from "../../ui/icons";
+import { usePrefs } from "../../ui/prefs";
 
 /** Which light, and how bright? */
 export function LightsStep(props: EditorProps) {
@@ -36,11 +38,11 @@ function summary(light: Light): string {
     case "led_array":
       return `${load.parallel} × ${load.series} ${load.led.colour} LEDs`;
     case "strip":
-      return `${plain(load.length_m, "m")} strip, ${plain(load.voltage_v, "V")}`;
+      return `${read(of(load, "length_m"))} strip, ${read(of(load, "voltage_v"))}`;
     case "pixels":
-      return `${load.count} pixels, ${plain(load.voltage_v, "V")}`;
+      return `${load.count} pixels, ${read(of(load, "voltage_v"))}`;
     default:
-      return `module ${plain(load.power_w, "W")}, ${plain(load.voltage_v, "V")}`;
+      return `module ${read(of(load, "power_w"))}, ${read(of(load, "voltage_v"))}`;
   }
 }
 
@@ -94,6 +96,7 @@ type Lit = { level: number; duty: number; colour: number[] };
 
 function LightFields({ build, edit, replace, picture, scene, light, index, lit }: EditorProps & { light: Light; index: number; lit?: Lit }) {
   const places = OUTLINES[build.vehicle.kind].places;
+  const practice = useReference()?.practice;
   const reach = picture?.reaches.find((known) => known.id === light.id);
   const change = (write: (light: Light) => void, field: string) => edit((draft) => write(draft.lights[index]!), `${light.id}.${field}`);
   const inScene = (write: (lit: Lit) => void, field: string) =>
@@ -151,6 +154,18 @@ function LightFields({ build, edit, replace, picture, scene, light, index, lit }
             onChange={(v) => change((l) => l.load.kind === "pixels" && (l.load.count = v!), "count")}
           />
         )}
+        {(load.kind === "strip" || load.kind === "pixels") && (
+          <NumberField
+            label="Its rails carry"
+            hint={load.rail_max_a == null && practice ? `empty: ${read(of(practice, "rail_max_a"))}` : undefined}
+            unit={AMP}
+            optional
+            min={0.01}
+            max={10000}
+            value={load.rail_max_a ?? null}
+            onChange={(v) => change((l) => (l.load.kind === "strip" || l.load.kind === "pixels") && (l.load.rail_max_a = v), "rails")}
+          />
+        )}
         {load.kind === "module" && (
           <>
             <NumberField
@@ -193,11 +208,7 @@ function LightFields({ build, edit, replace, picture, scene, light, index, lit }
           onChange={(v) => change((l) => void (l.mass_g = v!), "mass")}
         />
       </FieldGrid>
-      <Readout
-        rows={facts.map(
-          (fact) => [fact.label, <Figure key={fact.key} label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />] as const,
-        )}
-      />
+      <Readout rows={facts.map((fact) => [fact.label, <Figure key={fact.key} label={fact.label} text={read(fact)} working={fact.working} />] as const)} />
       {load.kind === "led_array" && (
         <Helper title="Ways to arrange them">
           {() => (
@@ -225,12 +236,13 @@ function LightFields({ build, edit, replace, picture, scene, light, index, lit }
 }
 
 function StripFields({ strip, change }: { strip: Strip; change: (write: (strip: Strip) => void, field: string) => void }) {
+  const { imperial } = usePrefs();
   return (
     <>
       <LengthField
         label="Length"
         term="strip"
-        hint={`marks every ${plain(strip.segment_m * 100, "1").replace(" %", "")} cm`}
+        hint={`marks every ${ruler(of(strip, "segment_m"), imperial)}`}
         min={0.001}
         max={1000}
         value={strip.length_m}

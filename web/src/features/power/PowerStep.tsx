@@ -2,11 +2,11 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type Converter, answer, api, problemOf } from "../../api/client";
-import { useParts } from "../../api/reference";
+import { useParts, useReference } from "../../api/reference";
 import { Choices, Helper } from "../../ui/Choices";
 import { Choice, FieldGrid, NumberField } from "../../ui/fields";
 import { Figure, Term } from "../../ui/Figure";
-import { AMP, MILLIAMP, PERCENT, VOLT, plain } from "../../units";
+import { AMP, MILLIAMP, PERCENT, VOLT, WATT, of, read } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
 import { Icon } from "../../ui/icons";
@@ -82,7 +82,7 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
     if (!v || !a) return "–";
     return (
       <>
-        <Figure label={v.label} text={plain(v.value, "V")} working={v.working} /> · <Figure label={a.label} text={plain(a.value, "A")} working={a.working} />
+        <Figure label={v.label} text={read(v)} working={v.working} /> · <Figure label={a.label} text={read(a)} working={a.working} />
       </>
     );
   };
@@ -95,6 +95,7 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
       const feeds = [...draft.lights.flatMap((light) => light.feeds), ...draft.converters.map((one) => one.feed), ...draft.junctions.map((one) => one.feed)];
       for (const feed of feeds) if (feed.from === gone.id) feed.from = gone.feed.from;
     });
+  const practice = useReference()?.practice;
   return (
     <Card
       title={`${KINDS[converter.kind]}: ${converter.id}`}
@@ -181,6 +182,22 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
           />
         )}
         <NumberField
+          label="Heat it gets rid of"
+          hint={
+            converter.max_loss_w != null
+              ? undefined
+              : converter.kind === "linear" && practice
+                ? `empty: ${read(of(practice, "linear_max_loss_w"))}, bare`
+                : "empty: not known"
+          }
+          unit={WATT}
+          optional
+          min={0.01}
+          max={1e6}
+          value={converter.max_loss_w ?? null}
+          onChange={(v) => change((c) => void (c.max_loss_w = v), "heat")}
+        />
+        <NumberField
           label="Idle current"
           term="idle current"
           unit={MILLIAMP}
@@ -195,9 +212,9 @@ function ConverterCard({ build, edit, picture, state, selected, onSelect, conver
           [`In, ${state}`, pair("in_v", "in_a")],
           ["Out", pair("out_v", "out_a")],
           ...(Array.isArray(converter.efficiency)
-            ? [["Efficiency", converter.efficiency.map((point) => `${plain(point.efficiency, "1")} at ${plain(point.vin_v, "V")}`).join(", ")] as const]
+            ? [["Efficiency", converter.efficiency.map((point) => `${read(of(point, "efficiency"))} at ${read(of(point, "vin_v"))}`).join(", ")] as const]
             : []),
-          ["Heat", heat ? <Figure label={heat.label} text={plain(heat.value, "W")} working={heat.working} /> : "–"],
+          ["Heat", heat ? <Figure label={heat.label} text={read(heat)} working={heat.working} /> : "–"],
         ]}
       />
       <Box mt="2" fontSize="xs" color="fg.muted">

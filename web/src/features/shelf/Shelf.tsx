@@ -1,5 +1,5 @@
 import { Box, Button, Heading, IconButton, Spinner, chakra } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { type ChangeEvent, type KeyboardEvent, useRef, useState } from "react";
 import { type Build, type ShelfEntry, answer, api, problemOf } from "../../api/client";
@@ -16,12 +16,19 @@ import { Icon } from "../../ui/icons";
 /** All builds, and the way to a new one. */
 export function Shelf() {
   const client = useQueryClient();
-  const shelf = useQuery({ queryKey: ["shelf"], queryFn: () => answer(api.GET("/api/v1/builds")), staleTime: 0 });
+  const shelf = useInfiniteQuery({
+    queryKey: ["shelf"],
+    queryFn: ({ pageParam }) => answer(api.GET("/api/v1/builds", { params: { query: { after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (last) => last.next ?? undefined,
+    staleTime: 0,
+  });
   const [starting, setStarting] = useState(false);
   const refresh = () => client.invalidateQueries({ queryKey: ["shelf"] });
 
   if (shelf.error) return <Failure problem={problemOf(shelf.error)} retry={() => void shelf.refetch()} />;
-  const empty = shelf.data?.length === 0;
+  const builds = shelf.data?.pages.flatMap((page) => page.builds) ?? [];
+  const empty = shelf.data !== undefined && builds.length === 0;
   return (
     <Box as="main" maxW="72rem" mx="auto" px={{ base: "4", md: "8" }} py="6">
       <Box as="header" display="flex" alignItems="center" flexWrap="wrap" gap="3" mb="8">
@@ -40,9 +47,16 @@ export function Shelf() {
       {empty && <FirstUse onStart={() => setStarting(true)} />}
       {!empty && shelf.data && (
         <Box as="ul" listStyleType="none" display="grid" gap="5" gridTemplateColumns="repeat(auto-fill, minmax(17rem, 1fr))">
-          {shelf.data.map((entry) => (
+          {builds.map((entry) => (
             <BuildCard key={entry.id} entry={entry} refresh={refresh} />
           ))}
+        </Box>
+      )}
+      {shelf.hasNextPage && (
+        <Box mt="6" textAlign="center">
+          <Button variant="outline" size="sm" loading={shelf.isFetchingNextPage} onClick={() => void shelf.fetchNextPage()}>
+            Older builds
+          </Button>
         </Box>
       )}
       <NewBuild open={starting} onClose={() => setStarting(false)} />
@@ -83,7 +97,8 @@ function FirstUse({ onStart }: { onStart: () => void }) {
 }
 
 function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void }) {
-  const outline = OUTLINES[entry.vehicle];
+  const { summary } = entry;
+  const outline = summary?.vehicle ? OUTLINES[summary.vehicle] : null;
   const path = { params: { path: { id: entry.id } } };
   const failed = (error: Error) => toaster.create({ title: problemOf(error).detail, type: "error" });
   const back = useMutation({ mutationFn: () => answer(api.POST("/api/v1/builds/{id}/undelete", path)), onSuccess: refresh, onError: failed });
@@ -112,11 +127,15 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
       {/* A window into the night in either theme. */}
       <Box className="dark" bg="bg" px="6" py="4">
         <svg viewBox="0 0 560 300" aria-hidden style={{ display: "block", width: "100%", height: "8.5rem", overflow: "visible" }}>
-          <Glows lights={shining(outline, entry.glows)} of={`shelf-${entry.id}`} />
-          <g fill="none" stroke={ink.line} strokeLinecap="round" strokeLinejoin="round">
-            <path d={outline.detail} strokeWidth="2" opacity="0.6" />
-            <path d={outline.body} strokeWidth="3.5" />
-          </g>
+          {outline && (
+            <>
+              <Glows lights={shining(outline, summary?.glows ?? [])} of={`shelf-${entry.id}`} />
+              <g fill="none" stroke={ink.line} strokeLinecap="round" strokeLinejoin="round">
+                <path d={outline.detail} strokeWidth="2" opacity="0.6" />
+                <path d={outline.body} strokeWidth="3.5" />
+              </g>
+            </>
+          )}
         </svg>
       </Box>
       <Box p="4">
@@ -147,7 +166,8 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
         <Verdict entry={entry} />
         <Box display="flex" alignItems="center" mt="3" color="fg.muted" fontSize="xs">
           <Box flex="1">
-            {entry.lights} light{entry.lights === 1 ? "" : "s"} · {clock(entry.saved_at)}
+            {summary?.readable && `${summary.lights} light${summary.lights === 1 ? "" : "s"} · `}
+            {clock(entry.saved_at)}
           </Box>
           {(
             [
@@ -155,34 +175,39 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
               ["Duplicate", "copy", () => copy.mutate()],
               ["Delete", "remove", () => remove.mutate()],
             ] as const
-          ).map(([word, sign, act]) => (
-            <IconButton
-              key={word}
-              aria-label={`${word} ${entry.name}`}
-              title={word}
-              size="xs"
-              minW="8"
-              minH="8"
-              variant="ghost"
-              position="relative"
-              onClick={act}
-            >
-              <Icon name={sign} />
-            </IconButton>
-          ))}
+          )
+            // What cannot be read is neither renamed nor copied; it can be looked at, and put away.
+            .filter(([word]) => word === "Delete" || summary?.readable !== false)
+            .map(([word, sign, act]) => (
+              <IconButton
+                key={word}
+                aria-label={`${word} ${entry.name}`}
+                title={word}
+                size="xs"
+                minW="8"
+                minH="8"
+                variant="ghost"
+                position="relative"
+                onClick={act}
+              >
+                <Icon name={sign} />
+              </IconButton>
+            ))}
         </Box>
       </Box>
     </Box>
   );
 }
 
-function Verdict({ entry }: { entry: ShelfEntry }) {
-  if (entry.lights === 0) return <Box color="fg.muted">Nothing lit yet</Box>;
-  if (entry.stops === null || entry.stops === undefined) return <Box color="stop.fg">✕ No steady state</Box>;
-  const [colour, sign] = entry.stops > 0 ? ["stop.fg", "✕"] : entry.fixes ? ["fix.fg", "!"] : ["good.fg", "✓"];
+function Verdict({ entry: { summary } }: { entry: ShelfEntry }) {
+  if (!summary) return <Box color="fg.muted">Being worked out …</Box>;
+  if (!summary.readable) return <Box color="stop.fg">✕ Cannot be read; open it to see why</Box>;
+  if (summary.lights === 0) return <Box color="fg.muted">Nothing lit yet</Box>;
+  if (summary.trouble) return <Box color="stop.fg">✕ No steady state</Box>;
+  const [colour, sign] = summary.stops ? ["stop.fg", "✕"] : summary.fixes ? ["fix.fg", "!"] : ["good.fg", "✓"];
   return (
     <Box color={colour}>
-      {sign} {entry.headline}
+      {sign} {summary.headline}
     </Box>
   );
 }

@@ -5,16 +5,19 @@ import { Choices, Helper } from "../../ui/Choices";
 import { EffectView } from "../../ui/Effect";
 import { Choice, FieldGrid, GaugeField, LengthField, NumberField, TextField, gaugeName } from "../../ui/fields";
 import { Figure } from "../../ui/Figure";
-import { AMP, COUNT, plain, share } from "../../units";
+import { AMP, COUNT, of, read, share } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
 
 const FUSES = [
   ["none", "no fuse"],
   ["blade", "blade fuse"],
+  ["blade_58v", "blade fuse, 58 V"],
   ["glass", "glass fuse"],
+  ["ceramic", "ceramic fuse"],
   ["ptc", "self-resetting"],
 ] as const;
+const FUSE_NAMES: Record<string, string> = Object.fromEntries(FUSES);
 
 const WIRE_COLOURS = ["red", "black", "yellow", "blue", "brown", "white", "green"];
 
@@ -63,7 +66,7 @@ function RunCard({ build, edit, replace, runs: figures, selected, onSelect, run,
         <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : run.owner)}>
           {source} → {run.id}
           <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
-            {gaugeName(feed.gauge)}, {feed.fuse ? `${feed.fuse.rating_a} A ${feed.fuse.style}` : "no fuse"}
+            {gaugeName(feed.gauge)}, {feed.fuse ? `${read(of(feed.fuse, "rating_a"))} ${FUSE_NAMES[feed.fuse.style]}` : "no fuse"}
           </Box>
         </Box>
       }
@@ -174,7 +177,7 @@ function RunCard({ build, edit, replace, runs: figures, selected, onSelect, run,
                 [
                   fact.label,
                   <>
-                    <Figure label={fact.label} text={plain(fact.value, fact.unit)} working={fact.working} />
+                    <Figure label={fact.label} text={read(fact)} working={fact.working} />
                     {typeof fact.used === "number" && ` · ${share(fact.used)} used`}
                   </>,
                 ] as const,
@@ -201,10 +204,10 @@ function Budgets({ facts }: { facts: readonly Fact[] }) {
           typeof fact.used === "number" && (
             <div key={fact.key} className={fact.used > 1 ? "budget over" : "budget"}>
               <span>
-                {plain(fact.value, fact.unit)} {fact.key === "drop_v" ? "lost" : "carried"}
+                {read(fact)} {fact.key === "drop_v" ? "lost" : "carried"}
               </span>
               <span>
-                {share(fact.used)} of {plain(fact.working.given.find((given) => given.symbol === "limit")?.value ?? 0, fact.unit)}
+                {share(fact.used)} of {read(fact.working.given.find((given) => given.symbol === "limit") ?? { value: 0, unit: fact.unit })}
               </span>
               <div aria-hidden>
                 <div style={{ width: `${Math.min(100, 100 * fact.used)}%` }} />
