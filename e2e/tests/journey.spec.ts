@@ -20,7 +20,7 @@ test("from an empty shelf to a safe plan that is still there", async ({ page }) 
   // Nothing is fused yet, and the verdict says so.
   await expect(verdict(page)).toContainText("Not safe to build yet");
   await expect(verdict(page)).toContainText("No fuse at the battery");
-  await page.getByRole("button", { name: /Add a 1 A blade fuse/ }).click();
+  await page.getByRole("button", { name: /Add a 1 A 58 V blade fuse/ }).click();
   const effect = page.getByRole("group", { name: "What it changes" });
   await expect(effect).toContainText("gone: No fuse at the battery");
   await expect(verdict(page)).toContainText("Not safe to build yet");

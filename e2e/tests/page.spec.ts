@@ -3,7 +3,25 @@ import { expect, test } from "@playwright/test";
 import { Ajv2020 } from "ajv/dist/2020.js";
 import type { Picture, Reach } from "../../web/src/api/client";
 import { heatBranch, layout, ribbon } from "../../web/src/features/build/river";
-import { AMP, AMP_HOUR, INCH, METRE, MILLIAMP, OHM, VOLT, fieldText, hours, parseGauge, parseQuantity, plain, say, share } from "../../web/src/units";
+import { type Named, placeLabels } from "../../web/src/features/build/labels";
+import {
+  AMP,
+  AMP_HOUR,
+  INCH,
+  METRE,
+  MILLIAMP,
+  OHM,
+  VOLT,
+  fieldText,
+  hours,
+  of,
+  parseGauge,
+  parseQuantity,
+  read as readQuantity,
+  ruler,
+  say,
+  share,
+} from "../../web/src/units";
 
 /** The page's own arithmetic: how figures are read and written, and the geometry of the river. No browser. */
 
@@ -47,18 +65,56 @@ test("figures are written as people say them", () => {
     [1.46e-26, "W", "0 W"],
     [27, "", "27"],
     [0.45, "m", "0.450 m"],
+    [-3e-9, "A", "0 A"],
+    [-1e-12, "W", "0 W"],
   ];
-  for (const [value, unit, text] of cases) expect(plain(value, unit)).toBe(text);
+  for (const [value, unit, text] of cases) expect(readQuantity({ value, unit })).toBe(text);
   expect([0.5, 3.24, 46.4, 2400, null].map((value) => hours(value))).toEqual(["30 min", "3.2 h", "46 h", "100 days", "no end"]);
   expect([0.5, 0.004, 0.00001].map(share)).toEqual(["50 %", "0.4 %", "under 0.1 %"]);
   // What stands in a field gives itself back.
   for (const value of [0.0333333, 14, 1e-6, 123456]) expect(Number(fieldText(value))).toBeCloseTo(value, 6);
 });
 
+test("a field of the document says its own unit", () => {
+  const strip = { segment_m: 0.05, voltage_v: 12, power_w_per_m: 14.4, rail_ohm_per_m: 0.06, count: 3 };
+  expect(ruler(of(strip, "segment_m"))).toBe("5.00 cm");
+  expect(ruler(of(strip, "segment_m"), true)).toBe("1.97 in");
+  expect(ruler(of({ pitch_m: 0.0069 }, "pitch_m"))).toBe("6.9 mm");
+  expect(readQuantity(of(strip, "power_w_per_m"))).toBe("14.4 W/m");
+  expect(readQuantity(of(strip, "rail_ohm_per_m"))).toBe("0.0600 Ω/m");
+  expect(readQuantity(of(strip, "voltage_v"))).toBe("12.0 V");
+});
+
+test("names on a drawing lie neither on each other nor on a light", () => {
+  const frame = { left: -36, right: 596, top: -8, bottom: 304 };
+  const near = (count: number): Named[] =>
+    Array.from({ length: count }, (_, n) => ({ id: `light-${n}`, x: 200 + 46 * (n % 4), y: 120 + 30 * Math.floor(n / 4), radius: 9 }));
+  for (const count of [1, 2, 4, 8]) {
+    const things = near(count);
+    const pack = { id: "pack", x: 318, y: 178, radius: 17 };
+    const labels = placeLabels(things, [pack], frame);
+    const boxes = things.map(({ id }) => {
+      const { x, y, anchor } = labels.get(id)!;
+      const width = 8.4 * id.length;
+      const left = anchor === "start" ? x : anchor === "end" ? x - width : x - width / 2;
+      return { left, right: left + width, top: y - 14, bottom: y + 4 };
+    });
+    for (const [index, a] of boxes.entries()) {
+      expect(a.left).toBeGreaterThanOrEqual(frame.left);
+      expect(a.right).toBeLessThanOrEqual(frame.right);
+      // Up to four side by side there is room for all.
+      if (count > 4) continue;
+      for (const b of boxes.slice(index + 1)) expect(a.right <= b.left || b.right <= a.left || a.bottom <= b.top || b.bottom <= a.top, `${count}`).toBe(true);
+      for (const { x, y } of [...things, pack]) expect(x < a.left || x > a.right || y < a.top || y > a.bottom).toBe(true);
+    }
+  }
+});
+
 /** A source, a converter that loses a fifth, and so many lights of a watt each; the last one is off. */
 function picture(lights: number): Picture {
   const reach = (id: string, kind: Reach["kind"], from: string | null, sent_w: number, arrives_w: number, leaves_w: number): Reach => ({
     id,
+    name: id,
     kind,
     from,
     sent_w,
@@ -101,7 +157,7 @@ for (const lights of [1, 2, 6, 12, 30, 60]) {
       expect(child.mouth.top - before.mouth.top).toBeCloseTo(before.reach.sent_w * river.scale, 6);
     }
     const heat = heatBranch(module, river.scale);
-    if (heat) expect(heat.watts).toBeCloseTo(0.25 * Math.max(1, lights - 1), 9);
+    if (heat) expect(heat.heat_w).toBeCloseTo(0.25 * Math.max(1, lights - 1), 9);
   });
 }
 
@@ -126,7 +182,7 @@ test("what a battery goes through is said as people say it", () => {
     [0.433, "Ah", "433 mAh"],
     [12.6, "V", "12.6 V"],
   ];
-  for (const [value, unit, words] of cases) expect(say(value, unit), `${value} ${unit}`).toBe(words);
+  for (const [value, unit, words] of cases) expect(say({ value, unit }), `${value} ${unit}`).toBe(words);
 });
 
 test("the schema accepts every sample build and refuses what the program refuses", () => {

@@ -18,7 +18,7 @@ test("pictures", async ({ page }) => {
   await build("Book-delivery trike", "Not safe to build yet");
   await step(page, "Power");
   await page.screenshot(file("build-power"));
-  await page.getByRole("button", { name: /Add a 1 A blade fuse/ }).click();
+  await page.getByRole("button", { name: /Add a 1 A 58 V blade fuse/ }).click();
   await expect(page.getByRole("group", { name: "What it changes" })).toBeVisible();
   await page.getByRole("button", { name: /^step-down-12v: / }).press("Enter");
   await page.screenshot(file("build-remedy"));

@@ -27,7 +27,7 @@ for (const theme of ["dark", "light"]) {
       await check(name);
     }
     await step(page, "Wires");
-    await page.getByRole("button", { name: /Add a 1 A blade fuse/ }).click();
+    await page.getByRole("button", { name: /Add a 1 A 58 V blade fuse/ }).click();
     await page.getByRole("button", { name: /^step-down-12v: / }).press("Enter");
     await expect(page.getByRole("region", { name: "Figures of step-down-12v" })).toBeVisible();
     await check("preview and figures");

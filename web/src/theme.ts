@@ -105,7 +105,7 @@ const config = defineConfig({
     ".pane.drain": {
       order: 1,
       md: { order: "initial", gridColumn: "3", gridRow: "1", overflowY: "auto", paddingBottom: "6" },
-      "& > header": { paddingInline: "4", paddingBlock: "2.5", borderBottomWidth: "1px", },
+      "& > header": { paddingInline: "4", paddingBlock: "2.5", borderBottomWidth: "1px" },
     },
     ".drain-body": { padding: "4", display: "grid", gap: "4", alignContent: "start", gridTemplateColumns: "minmax(0, 1fr)" },
     ".tiles": { display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(7.2rem, 1fr))", gap: "4" },

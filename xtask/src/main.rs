@@ -10,7 +10,8 @@ use std::time::Instant;
 const HELP: &str = "\
 cargo xtask demo [--fresh] [--port N]   build everything, load the sample builds, serve, print the address
 cargo xtask test                        format, lints, types, unit, property, API and browser tests
-cargo xtask fuzz                        a minute of fuzzing the parser
+cargo xtask deep                        what takes long: times, long random runs, an hour of fuzzing
+cargo xtask fuzz                        a minute of fuzzing, through reading and solving
 cargo xtask bench                       how long solving takes, as one table
 cargo xtask screenshots                 take the pictures in docs/screenshots anew
 cargo xtask api                         write the API's description and the client's types anew";
@@ -23,8 +24,9 @@ fn main() -> ExitCode {
     let outcome = match arguments.first().map(String::as_str) {
         Some("demo") => demo(&arguments[1..]),
         Some("test") => test(),
+        Some("deep") => deep(),
         Some("bench") => bench(),
-        Some("fuzz") => fuzz(),
+        Some("fuzz") => fuzz(60),
         Some("screenshots") => screenshots(),
         Some("api") => api(),
         _ => {
@@ -131,7 +133,21 @@ fn test() -> Result<(), String> {
     run(&cargo, &["clippy", "--workspace", "--all-targets", "--quiet", "--", "-D", "warnings"])?;
     browser()?;
     run(&cargo, &["test", "--workspace", "--quiet"])?;
-    fuzz()
+    fuzz(60)
+}
+
+/// What takes long, or measures times that a busy machine would spoil: thousands of random builds, how fast the page
+/// answers, an hour of fuzzing.
+fn deep() -> Result<(), String> {
+    let cargo = cargo();
+    page()?;
+    browser()?;
+    let long = [("ORTHAVIS_BUILDS", "3000")];
+    run_with(&cargo, &["test", "--release", "--package", "orthavis-core", "--test", "reference", "--test", "promises", "--", "--nocapture"], &long)?;
+    run_with(&cargo, &["test", "--release", "--package", "orthavis-core", "--test", "mend", "--", "--nocapture"], &[("ORTHAVIS_BUILDS", "500")])?;
+    run(&cargo, &["test", "--quiet", "--package", "orthavis", "--test", "browser", "times", "--", "--ignored", "--nocapture"])?;
+    bench()?;
+    fuzz(3600)
 }
 
 /// What libFuzzer needs to see which paths an input takes.
@@ -160,9 +176,9 @@ fn compile_covered(arguments: &[String]) -> ExitCode {
     }
 }
 
-/// A minute of fuzzing the parser from the case files, where the toolchain can instrument code. Elsewhere the
+/// Fuzzing from the case files, through reading and solving, where the toolchain can instrument code. Elsewhere the
 /// property tests, which already ran, stand alone.
-fn fuzz() -> Result<(), String> {
+fn fuzz(seconds: u32) -> Result<(), String> {
     let rustc = env::var("RUSTC").unwrap_or_else(|_| "rustc".into());
     let probe = [&COVERAGE[..], &["--crate-type", "lib", "--crate-name", "probe", "--emit", "obj", "-o", "/dev/null", "-"]].concat();
     let probe = Command::new(&rustc).args(probe).stdin(Stdio::null()).output().map_err(|error| format!("{rustc}: {error}"))?;
@@ -178,9 +194,10 @@ fn fuzz() -> Result<(), String> {
     std::fs::create_dir_all(folder.join("corpus")).map_err(failed)?;
     let log = std::fs::File::create(folder.join("log.txt")).map_err(failed)?;
     let artifacts = format!("-artifact_prefix={}/", folder.display());
-    eprintln!("· fuzzing the parser for a minute");
+    eprintln!("· fuzzing for {seconds} s");
+    let time = format!("-max_total_time={seconds}");
     let status = Command::new(folder.join("release/parse"))
-        .args(["-max_total_time=60", "-max_len=20000", "-timeout=10", "-print_final_stats=1", &artifacts])
+        .args([&time, "-max_len=20000", "-timeout=10", "-rss_limit_mb=2048", "-print_final_stats=1", &artifacts])
         .args(["target/fuzz/corpus", "crates/core/tests/cases", "crates/core/demo"])
         .current_dir(root())
         .stdout(log.try_clone().map_err(failed)?)

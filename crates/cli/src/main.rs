@@ -1,10 +1,10 @@
 //! The one binary: solves and checks build files, and serves the workshop in a browser.
 
 use clap::{Args, Parser, Subcommand};
+use orthavis_core::budget::{self, Budget};
 use orthavis_core::document::{Build, parse, parse_value, patched};
 use orthavis_core::findings::{Finding, Severity};
 use orthavis_core::mend::everything;
-use orthavis_core::budget::{self, Budget};
 use orthavis_core::report::{PointError, Report, report};
 use orthavis_store::{Owner, Store};
 use std::io::Write;

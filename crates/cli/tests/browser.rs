@@ -75,6 +75,13 @@ fn journeys_from_an_empty_shelf() {
 }
 
 #[test]
+fn the_api_is_as_it_is_described() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("serve", &folder).playwright(&["api.spec.ts"]);
+}
+
+#[test]
 fn a_hard_kill_loses_nothing_that_was_saved() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
@@ -90,7 +97,7 @@ fn a_hard_kill_loses_nothing_that_was_saved() {
 fn views_of_the_sample_builds() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
-    Server::start("demo", &folder).playwright(&["speed.spec.ts", "views.spec.ts", "people.spec.ts"]);
+    Server::start("demo", &folder).playwright(&["views.spec.ts", "people.spec.ts"]);
 }
 
 #[test]
@@ -98,6 +105,14 @@ fn what_the_lights_cost() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright(&["drain.spec.ts"]);
+}
+
+#[test]
+#[ignore = "measures times, which a busy machine spoils; run by `cargo xtask deep`"]
+fn times() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright(&["speed.spec.ts"]);
 }
 
 #[test]

@@ -70,6 +70,17 @@ fn check_says_what_is_wrong_and_ends_with_it() {
 }
 
 #[test]
+fn mend_says_what_it_changes_and_writes_it() {
+    let folder = TempDir::new().expect("folder");
+    let out = folder.path().join("mended.json");
+    let mended = orthavis(&["mend", &case("eight-metres-one-end"), "--out", out.to_str().expect("a path")], "");
+    assert_eq!(mended.status.code(), Some(0), "{}{}", text(&mended.stdout), text(&mended.stderr));
+    assert!(text(&mended.stdout).contains("Feed it from both ends"), "{}", text(&mended.stdout));
+    let check = orthavis(&["check", out.to_str().expect("a path")], "");
+    assert_eq!(check.status.code(), Some(0), "{}", text(&check.stdout));
+}
+
+#[test]
 fn help_teaches() {
     let help = text(&orthavis(&["--help"], "").stdout);
     for words in ["solve", "check", "serve", "demo", "Start here", "never certifies"] {

@@ -7,9 +7,10 @@ use std::cell::RefCell;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
-/// Steps that a question may take: some one and a half seconds of one core. A step is a tap or cell of a strip in one
-/// Newton step; an unknown of the sparse matrix counts as ten.
-pub const USUAL: u64 = 25_000_000;
+/// Steps that a question may take: some one and a half seconds of one core. A step is about what half a tap of a strip
+/// takes in one Newton step; an unknown of the sparse matrix counts as forty, a part of a build that is copied as
+/// twenty.
+pub const USUAL: u64 = 20_000_000;
 
 /// What is left, shared by all threads that work on one question.
 #[derive(Debug)]
@@ -47,11 +48,7 @@ impl Budget {
     }
 
     fn stopped(&self) -> Option<Stopped> {
-        if self.called_off.load(Ordering::Relaxed) {
-            Some(Stopped::CalledOff)
-        } else {
-            (self.left.load(Ordering::Relaxed) == 0).then_some(Stopped::TooMuch)
-        }
+        if self.called_off.load(Ordering::Relaxed) { Some(Stopped::CalledOff) } else { (self.left.load(Ordering::Relaxed) == 0).then_some(Stopped::TooMuch) }
     }
 }
 

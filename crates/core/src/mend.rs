@@ -91,7 +91,8 @@ pub fn everything(build: &Build) -> Result<MendedAll, PointError> {
     let before = report_at_once(build)?;
     let mut steps: Vec<String> = Vec::new();
     let mut here = Place::of(build.clone(), &[]);
-    let mut left = TRIED.min(crate::findings::affordable(build) * 4).max(40);
+    let small = crate::findings::parts(build) < 500;
+    let mut left = if small { TRIED.min(crate::findings::affordable(build) * 4).max(40) } else { 30 };
     let mut seen: Vec<Build> = Vec::new();
     let (mut sideways, mut best) = (0, None::<(usize, usize, Build)>);
     while let Some(place) = &here {

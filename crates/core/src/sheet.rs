@@ -162,7 +162,8 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
         ),
         (Tap::OneOfSeries, false, "One battery of a pair empties before its neighbour. The charger then overcharges one and starves the other."),
     ];
-    let taps = taps.into_iter().filter(|(tap, ..)| *tap != Tap::BalanceLead || battery.is_lithium()).map(|(tap, right, why)| TapAdvice { tap, right, why }).collect();
+    let taps =
+        taps.into_iter().filter(|(tap, ..)| *tap != Tap::BalanceLead || battery.is_lithium()).map(|(tap, right, why)| TapAdvice { tap, right, why }).collect();
     let nominal_v = f64::from(battery.series) * cell_of(battery.chemistry).nominal_v;
     // The same with nothing of its own entered.
     let plain = Battery { usable_fraction: None, resistance_ohm: None, protected: None, ..battery.clone() };

@@ -1,8 +1,8 @@
 //! The states of the source that a plan is solved at, and what a scene asks of the network there.
 
 use crate::document::{Build, Light, Load, Scene, Source, words};
-use crate::practice::DARK;
 use crate::network::{Lit, Point};
+use crate::practice::DARK;
 use serde::Serialize;
 
 words! {

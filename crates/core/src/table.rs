@@ -136,7 +136,13 @@ fn source(report: &Report) -> Table {
 }
 
 fn feeds(report: &Report) -> Table {
-    let columns = [("feed", "Run", ""), ("current_a", "Current, out", "A"), ("back_a", "Current, back", "A"), ("drop_v", "Lost, out and back", "V"), ("loss_w", "Heat", "W")];
+    let columns = [
+        ("feed", "Run", ""),
+        ("current_a", "Current, out", "A"),
+        ("back_a", "Current, back", "A"),
+        ("drop_v", "Lost, out and back", "V"),
+        ("loss_w", "Heat", "W"),
+    ];
     let mut table = points("feeds", "Every run at every scene and state", &columns);
     for point in &report.points {
         for (id, here) in &point.feeds {
@@ -183,7 +189,9 @@ fn lights(report: &Report) -> Table {
     for point in &report.points {
         for (id, here) in &point.lights {
             let figures = [here.voltage_v, here.current_a, here.power_w, here.output, here.lowest_output].map(Cell::from);
-            table.rows.push([at(point), vec![id.as_str().into()], figures.to_vec(), vec![here.rail_a.into(), here.string_a.into(), here.resistor_w.into()]].concat());
+            table
+                .rows
+                .push([at(point), vec![id.as_str().into()], figures.to_vec(), vec![here.rail_a.into(), here.string_a.into(), here.resistor_w.into()]].concat());
         }
     }
     table

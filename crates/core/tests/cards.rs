@@ -89,7 +89,10 @@ fn what_follows_waits_for_its_cause() {
     let thin = solved(&build(lead(12, false), vec![strip("edge", &own, 12.0, 2.0)]));
     assert!(thin.findings.iter().find(|f| f.code == "wire.ampacity").expect("thin").follows.is_none());
     // Lights behind a converter that is off are dark because of that.
-    let off = changed(&case("trike-arrays"), &json!([{ "op": "replace", "path": "/converters/0/min_in_v", "value": 50.0 }, { "op": "replace", "path": "/converters/0/max_in_v", "value": 60.0 }]));
+    let off = changed(
+        &case("trike-arrays"),
+        &json!([{ "op": "replace", "path": "/converters/0/min_in_v", "value": 50.0 }, { "op": "replace", "path": "/converters/0/max_in_v", "value": 60.0 }]),
+    );
     let off = solved(&off);
     let dark: Vec<_> = off.findings.iter().filter(|f| f.code == "light.dark").collect();
     assert!(!dark.is_empty() && dark.iter().all(|f| f.follows.as_ref().is_some_and(|cause| cause.code == "converter.input_low")), "{dark:?}");

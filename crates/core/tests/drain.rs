@@ -191,6 +191,7 @@ fn an_audit_that_names_no_bulb_is_refused() {
 fn what_is_tried_can_be_taken_over() {
     let build = sample("Book-delivery trike");
     let change = WhatIf { brightness: 0.5, battery: 2.0, temperature_c: 0.0, hours: 1.5 };
+    assert_eq!(change.check(&build), Ok(()));
     let tried = what_if(&build, "ride", &change).expect("solved");
     let mut value = build.to_value();
     json_patch::patch(&mut value, &tried.changes).expect("fits");
@@ -379,4 +380,31 @@ proptest! {
             prop_assert!(resistance_factor(*chemistry, temperature, left) >= 1.0);
         }
     }
+}
+
+/// What cannot be taken over is not tried: a change of a change can leave what a build may be.
+#[test]
+fn a_change_that_cannot_be_is_refused_with_the_field() {
+    let mut build = case("trike-arrays");
+    let Source::Battery(battery) = &mut build.source else { panic!("a battery") };
+    battery.capacity_ah = 90_000.0;
+    let change = WhatIf { brightness: 1.0, battery: 20.0, temperature_c: 25.0, hours: 1.0 };
+    let fault = change.check(&build).expect_err("1.8 MAh is no battery");
+    assert!(fault.contains("/source/capacity_ah"), "{fault}");
+    assert_eq!(WhatIf { battery: 1.0, ..change }.check(&build), Ok(()));
+}
+
+/// A bulb that does not stand the battery is marked so, whatever its words are, and comes after those that do.
+#[test]
+fn a_replacement_that_does_not_stand_the_battery_comes_last() {
+    let mut build = sample("Travelling puppet stage");
+    let Source::Battery(battery) = &mut build.source else { panic!("a battery") };
+    battery.charge_v = Some(6.0);
+    let report = audit(&build).expect("solved").expect("an audit");
+    let mut weak = 0;
+    for line in &report.lines {
+        assert!(line.candidates.is_sorted_by_key(|candidate| !candidate.stands), "{}", line.id);
+        weak += line.candidates.iter().filter(|candidate| !candidate.stands).count();
+    }
+    assert!(weak > 0, "24 V on bulbs for 12 V harms none?");
 }

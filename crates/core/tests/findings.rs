@@ -4,8 +4,9 @@ mod common;
 
 use common::{cases, changed, table};
 use orthavis_core::document::Build;
-use orthavis_core::findings::Severity;
+use orthavis_core::findings::{CODES, Severity};
 use orthavis_core::report::{Report, report};
+use orthavis_core::working::plain;
 use serde_json::json;
 use std::collections::BTreeSet;
 
@@ -29,53 +30,12 @@ fn findings_are_where_the_table_says() {
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
 
+/// The core cannot find what is not among its codes; each of them is met in the table.
 #[test]
-fn every_code_is_in_the_table() {
+fn every_code_is_met_in_the_table() {
     let met: BTreeSet<String> = table().into_iter().flat_map(|(_, _, expected)| expected).collect();
-    let codes: BTreeSet<&str> = met.iter().filter_map(|line| line.split(' ').nth(1)).collect();
-    let known = [
-        "contact.over",
-        "converter.back_fed",
-        "converter.hot",
-        "converter.input_high",
-        "converter.input_low",
-        "converter.near_limit",
-        "converter.overload",
-        "converter.pass_through",
-        "emitter.voltage_driven",
-        "frame.medical",
-        "frame.not_a_conductor",
-        "fuse.above_wire",
-        "fuse.breaking",
-        "fuse.missing",
-        "fuse.nuisance",
-        "fuse.odd_rating",
-        "fuse.slow",
-        "fuse.voltage",
-        "led.no_resistor",
-        "led.over_max",
-        "led.over_rated",
-        "led.uneven",
-        "light.dark",
-        "light.dim",
-        "light.over_voltage",
-        "pixels.starved",
-        "place.plug",
-        "place.slack",
-        "resistor.hot",
-        "source.no_cutoff",
-        "source.not_rechargeable",
-        "source.over",
-        "strip.cut",
-        "strip.fade",
-        "strip.rail_over",
-        "switch.over",
-        "tap.over",
-        "tap.unbalanced",
-        "wire.ampacity",
-        "wire.drop",
-    ];
-    assert_eq!(codes, BTreeSet::from(known));
+    let met: BTreeSet<&str> = met.iter().filter_map(|line| line.split(' ').nth(1)).collect();
+    assert_eq!(met, BTreeSet::from(CODES));
 }
 
 /// Applies every remedy of every finding and solves again: gone or milder, and no new stop.
@@ -106,18 +66,19 @@ fn remedies_clear_what_they_promise_to() {
     assert!(bare.is_empty(), "neither remedy nor advice:\n{}", bare.join("\n"));
 }
 
+/// A person reads in the message the very figure that the finding rests on, as the report has it.
 #[test]
-fn a_message_names_its_figures_and_the_working_repeats_them() {
+fn a_message_names_the_figure_that_it_rests_on() {
+    let mut read = 0;
     for (name, build, _) in table() {
         for finding in solved(&name, &build).findings {
             assert!(!finding.title.is_empty() && !finding.why.is_empty(), "{name}: {}", finding.code);
-            assert!(
-                finding.message.chars().any(|c| c.is_ascii_digit()) || finding.code.starts_with("tap.") || finding.code.starts_with("frame."),
-                "{name}: {}",
-                finding.message
-            );
-            assert_eq!(finding.working.result.value, finding.value, "{name}: {}", finding.code);
-            assert_eq!(finding.working.given.last().map(|q| q.value), Some(finding.limit), "{name}: {}", finding.code);
+            if ["A", "V", "W"].contains(&finding.unit) && finding.code != "source.no_cutoff" {
+                let figure = plain(finding.value, finding.unit);
+                assert!(finding.message.contains(&figure), "{name}: {figure} is not in: {}", finding.message);
+                read += 1;
+            }
         }
     }
+    assert!(read > 50, "only {read} figures were read");
 }

@@ -40,7 +40,9 @@ fn spoil(build: &mut Build, dice: &mut Dice) -> Option<()> {
         7 => on_feed(build, feed, |f| f.fuse = Some(Fuse { style: FuseStyle::Glass, rating_a: 0.1 })),
         8 | 9 => match &mut build.lights[light].load {
             Load::LedArray(array) => Some(array.resistor_ohm *= [0.3, 0.0, 4.0][dice.upto(3)]),
-            Load::Strip(strip) => Some(strip.voltage_v *= [0.8, 1.6][dice.upto(2)]).filter(|()| strip.voltage_v > 1.05 * f64::from(strip.leds_per_segment) * strip.led_vf_v),
+            Load::Strip(strip) => {
+                Some(strip.voltage_v *= [0.8, 1.6][dice.upto(2)]).filter(|()| strip.voltage_v > 1.05 * f64::from(strip.leds_per_segment) * strip.led_vf_v)
+            }
             Load::Pixels(pixels) => Some(pixels.voltage_v *= 0.7).filter(|()| pixels.voltage_v > pixels.regulation_v[2]),
             Load::Module(module) => Some(module.max_v = (0.8 * module.max_v).max(module.min_v)),
         },
@@ -127,10 +129,20 @@ fn nearly_all_are_safe_in_the_end() {
             safe += 1;
             assert_eq!(mended.effect.headline_after, report.verdict.headline, "{seed}");
         } else {
-            left.push(format!("{seed} {}: {:?} then {:?}", build.name, mended.steps, report.findings.iter().filter(|f| f.severity == Severity::Stop).map(|f| (f.code, &f.subject)).collect::<Vec<_>>()));
+            left.push(format!(
+                "{seed} {}: {:?} then {:?}",
+                build.name,
+                mended.steps,
+                report.findings.iter().filter(|f| f.severity == Severity::Stop).map(|f| (f.code, &f.subject)).collect::<Vec<_>>()
+            ));
         }
     }
-    println!("{safe} of {tried} safe, {:.1} changes each, {} ms each, {} ms at most", steps as f64 / tried as f64, total.as_millis() as usize / tried, slowest.as_millis());
+    println!(
+        "{safe} of {tried} safe, {:.1} changes each, {} ms each, {} ms at most",
+        steps as f64 / tried as f64,
+        total.as_millis() as usize / tried,
+        slowest.as_millis()
+    );
     println!("{}", left.join("\n"));
     assert!(safe * 100 >= tried * 95, "{safe} of {tried} safe\n{}", left.join("\n"));
 }

@@ -11,7 +11,9 @@ use axum::{Json, body::Bytes};
 use orthavis_core::cautions::{Caution, cautions};
 use orthavis_core::choose::size::Sized;
 use orthavis_core::choose::{self, Choice};
-use orthavis_core::document::{Build, Chemistry, Fault, Source, VehicleKind, parse, parse_part, parse_part_text, parse_stored, parse_value, patched, read_strict};
+use orthavis_core::document::{
+    Build, Chemistry, Fault, Source, VehicleKind, parse, parse_part, parse_part_text, parse_stored, parse_value, patched, read_strict,
+};
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Card, Finding, Remedy};
 use orthavis_core::glossary::{self, Entry};
@@ -134,8 +136,8 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
         }
         let late = |_| Problem::new(StatusCode::REQUEST_TIMEOUT, "late", "Too slow", "The request did not arrive in time. Send it again.");
         let bytes = tokio::time::timeout(ARRIVES, Bytes::from_request(request, state)).await.map_err(late)?;
-        let bytes =
-            bytes.map_err(|_| Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A build is at most 4 MiB. Split it, or shorten its notes."))?;
+        let bytes = bytes
+            .map_err(|_| Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A build is at most 4 MiB. Split it, or shorten its notes."))?;
         let value = serde_json::from_slice(&bytes)
             .map_err(|error| Problem::new(StatusCode::BAD_REQUEST, "request", "The request cannot be read", format!("{error}. Mend the field it names.")))?;
         Ok(Body(value))
@@ -424,14 +426,15 @@ struct Applied {
 /// Applies changes to a document, without keeping it, and says what they do.
 #[utoipa::path(post, path = "/api/v1/apply", request_body = ApplyRequest, responses((status = 200, body = Applied), (status = 422, body = Problem)))]
 async fn apply(hands: Hands, Body(request): Body<ApplyRequest>) -> Answer<Json<Applied>> {
-    hands.compute(move || {
-        let before = parse(request.document.get())?;
-        let value = patched(&before.to_value(), &request.changes)?;
-        let after = parse_value(&value)?;
-        let effect = effect(&report_at_once(&before)?, &report_at_once(&after)?);
-        Ok(Json(Applied { document: after, effect }))
-    })
-    .await
+    hands
+        .compute(move || {
+            let before = parse(request.document.get())?;
+            let value = patched(&before.to_value(), &request.changes)?;
+            let after = parse_value(&value)?;
+            let effect = effect(&report_at_once(&before)?, &report_at_once(&after)?);
+            Ok(Json(Applied { document: after, effect }))
+        })
+        .await
 }
 
 /// A part to add.
@@ -517,15 +520,16 @@ struct AddRequest {
 /// Adds a part with sensible figures, without keeping the document.
 #[utoipa::path(post, path = "/api/v1/add", request_body = AddRequest, responses((status = 200, body = Build), (status = 422, body = Problem)))]
 async fn add(hands: Hands, Body(request): Body<AddRequest>) -> Answer<Json<Build>> {
-    hands.compute(move || {
-        let build = parse(request.document.get())?;
-        let unread = |error: serde_json::Error| {
-            Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", "The part cannot be read", format!("{error}. Mend the field it names."))
-        };
-        let wish = wish_of(serde_json::from_value(read_strict(request.part.get())?).map_err(unread)?)?;
-        Ok(Json(parse_value(&propose::add(&build, &wish)?.to_value())?))
-    })
-    .await
+    hands
+        .compute(move || {
+            let build = parse(request.document.get())?;
+            let unread = |error: serde_json::Error| {
+                Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", "The part cannot be read", format!("{error}. Mend the field it names."))
+            };
+            let wish = wish_of(serde_json::from_value(read_strict(request.part.get())?).map_err(unread)?)?;
+            Ok(Json(parse_value(&propose::add(&build, &wish)?.to_value())?))
+        })
+        .await
 }
 
 /// What a helper is asked about a part of a document.
@@ -566,22 +570,23 @@ struct ChooseRequest {
 /// The ways there are, best first, each with its figures and the change that takes it over.
 #[utoipa::path(post, path = "/api/v1/choose", request_body = ChooseRequest, responses((status = 200, body = Vec<Choice>), (status = 422, body = Problem)))]
 async fn choose(hands: Hands, Body(request): Body<ChooseRequest>) -> Answer<Json<Vec<Choice>>> {
-    hands.compute(move || {
-        let build = parse(request.document.get())?;
-        let choices = match request.question {
-            Question::Strings { light, series } => {
-                let series = word_of("series", &series, Series::WORDS)?;
-                choose::strings::for_light(&build, &light, series)
-            }
-            Question::Supply { light } => choose::supply::for_light(&build, &light),
-            Question::Wire { feed } => choose::wire::for_feed(&build, &feed),
-            Question::Fuse { feed } => choose::fuse::for_feed(&build, &feed),
-            Question::Strip { light, measured_m } => choose::strip::for_light(&build, &light, measured_m),
-            Question::Pixels { light } => choose::pixels::for_light(&build, &light),
-        };
-        Ok(Json(choices?))
-    })
-    .await
+    hands
+        .compute(move || {
+            let build = parse(request.document.get())?;
+            let choices = match request.question {
+                Question::Strings { light, series } => {
+                    let series = word_of("series", &series, Series::WORDS)?;
+                    choose::strings::for_light(&build, &light, series)
+                }
+                Question::Supply { light } => choose::supply::for_light(&build, &light),
+                Question::Wire { feed } => choose::wire::for_feed(&build, &feed),
+                Question::Fuse { feed } => choose::fuse::for_feed(&build, &feed),
+                Question::Strip { light, measured_m } => choose::strip::for_light(&build, &light, measured_m),
+                Question::Pixels { light } => choose::pixels::for_light(&build, &light),
+            };
+            Ok(Json(choices?))
+        })
+        .await
 }
 
 /// A document alone.

@@ -98,7 +98,12 @@ impl Hands {
                 let detail = "The computation stopped. Try again, and report the build if it stops again.";
                 Err(Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something broke", detail))
             }
-            Err(_) => Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "too-large", "Too large to compute", "This takes too long here. Make the build smaller, or divide it.")),
+            Err(_) => Err(Problem::new(
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "too-large",
+                "Too large to compute",
+                "This takes too long here. Make the build smaller, or divide it.",
+            )),
         }
     }
 }

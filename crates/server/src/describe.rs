@@ -4,8 +4,7 @@ use utoipa::openapi::path::Operation;
 use utoipa::openapi::{ContentBuilder, OpenApi, Ref, RefOr, ResponseBuilder};
 
 /// Answers that any operation may give.
-const ANY: [(&str, &str); 3] =
-    [("403", "Not from a page of this server"), ("500", "Something broke"), ("503", "Too much at once, or closing")];
+const ANY: [(&str, &str); 3] = [("403", "Not from a page of this server"), ("500", "Something broke"), ("503", "Too much at once, or closing")];
 /// Answers that an operation with a path of its own thing may give.
 const PATH: [(&str, &str); 1] = [("404", "There is no such thing")];
 /// Answers that an operation with a body may give.

@@ -40,11 +40,12 @@ struct Drained {
 /// What the lights of a document cost its battery, and its audit.
 #[utoipa::path(post, path = "/api/v1/drain", request_body = DocumentRequest, responses((status = 200, body = Drained), (status = 422, body = Problem)))]
 async fn drained(hands: Hands, Body(request): Body<DocumentRequest>) -> Answer<Json<Drained>> {
-    hands.compute(move || {
-        let build = parse(request.document.get())?;
-        Ok(Json(Drained { drain: drain(&build)?, audit: audit(&build)? }))
-    })
-    .await
+    hands
+        .compute(move || {
+            let build = parse(request.document.get())?;
+            Ok(Json(Drained { drain: drain(&build)?, audit: audit(&build)? }))
+        })
+        .await
 }
 
 /// A document and a scene of it.
@@ -59,12 +60,13 @@ struct SceneRequest {
 /// A scene from full to its end; `null` for a rail.
 #[utoipa::path(post, path = "/api/v1/discharge", request_body = SceneRequest, responses((status = 200, body = Option<Discharge>), (status = 422, body = Problem)))]
 async fn discharged(hands: Hands, Body(request): Body<SceneRequest>) -> Answer<Json<Option<Discharge>>> {
-    hands.compute(move || {
-        let build = parse(request.document.get())?;
-        known(&build, &request.scene)?;
-        Ok(Json(discharge(&build, &request.scene)?))
-    })
-    .await
+    hands
+        .compute(move || {
+            let build = parse(request.document.get())?;
+            known(&build, &request.scene)?;
+            Ok(Json(discharge(&build, &request.scene)?))
+        })
+        .await
 }
 
 fn known(build: &Build, scene: &str) -> Answer<()> {
@@ -128,14 +130,15 @@ struct TableRequest {
 /// One table as CSV (RFC 4180, UTF-8).
 #[utoipa::path(post, path = "/api/v1/csv", request_body = TableRequest, responses((status = 200, body = String, content_type = "text/csv"), (status = 422, body = Problem)))]
 async fn as_csv(hands: Hands, Body(request): Body<TableRequest>) -> Answer<Response> {
-    hands.compute(move || {
-        let tables = tables(&parse(request.document.get())?)?;
-        let Some(table) = tables.iter().find(|table| table.name == request.table) else {
-            let names: Vec<&str> = tables.iter().map(|table| table.name).collect();
-            let detail = format!("`{}` is no table of this build. It has: {}.", request.table, names.join(", "));
-            return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "table", "No such table", detail));
-        };
-        Ok(csv(table))
-    })
-    .await
+    hands
+        .compute(move || {
+            let tables = tables(&parse(request.document.get())?)?;
+            let Some(table) = tables.iter().find(|table| table.name == request.table) else {
+                let names: Vec<&str> = tables.iter().map(|table| table.name).collect();
+                let detail = format!("`{}` is no table of this build. It has: {}.", request.table, names.join(", "));
+                return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "table", "No such table", detail));
+            };
+            Ok(csv(table))
+        })
+        .await
 }

@@ -62,7 +62,8 @@ pub async fn serve(listener: TcpListener, store: Store) -> std::io::Result<()> {
     let pool = Pool::new();
     let app = app_on(store, pool.clone(), address);
     let mut http = hyper::server::conn::http1::Builder::new();
-    http.timer(TokioTimer::new()).header_read_timeout(HEAD);
+    // A date is no use to a page on the same machine, and a clock before 1970 has none to give.
+    http.timer(TokioTimer::new()).header_read_timeout(HEAD).auto_date_header(false);
     let graceful = GracefulShutdown::new();
     let room = Arc::new(Semaphore::new(CONNECTIONS));
     let mut stop = std::pin::pin!(asked_to_stop());

@@ -67,7 +67,7 @@ impl From<PointError> for Problem {
         match &error.error {
             SolveError::CalledOff => return Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Called off", "The computation was called off. Ask again."),
             SolveError::TooMuch { size } => {
-                let detail = format!("It would take more computing than one build may: {size}. Make it smaller: fewer scenes, shorter strips, or two builds.");
+                let detail = format!("The build is too large to be computed: {size}. Make it smaller: fewer scenes, shorter strips, or two builds.");
                 return Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "too-large", "Too large to compute", detail);
             }
             _ => {}
@@ -100,7 +100,12 @@ impl From<StoreError> for Problem {
                 problem
             }
             StoreError::Damaged(error) => {
-                let mut problem = Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "unreadable", "This build cannot be read", format!("{detail} It is kept as it is: look at it as text, export it, or restore an older revision."));
+                let mut problem = Problem::new(
+                    StatusCode::UNPROCESSABLE_ENTITY,
+                    "unreadable",
+                    "This build cannot be read",
+                    format!("{detail} It is kept as it is: look at it as text, export it, or restore an older revision."),
+                );
                 problem.errors = error.faults;
                 problem
             }

@@ -133,8 +133,7 @@ async fn work_out(hands: &Hands, store: &Store, entry: &Entry) -> Answer<Option<
 
 fn summary_of(document: &str) -> Summary {
     let glows = |glows: &[Glow]| serde_json::value::to_raw_value(glows).unwrap_or_default();
-    let mut summary =
-        Summary { vehicle: None, lights: 0, headline: None, stops: None, fixes: None, trouble: None, readable: false, glows: glows(&[]) };
+    let mut summary = Summary { vehicle: None, lights: 0, headline: None, stops: None, fixes: None, trouble: None, readable: false, glows: glows(&[]) };
     let build: Build = match parse_stored(document) {
         Ok(build) => build,
         Err(error) => {

@@ -105,11 +105,12 @@ async fn a_build_goes_through_its_life() {
     assert_eq!(client.call(Method::POST, &format!("{path}/duplicate"), &[], None).await.status, StatusCode::CREATED);
     assert_eq!(client.call(Method::DELETE, &path, &[], None).await.status, StatusCode::NO_CONTENT);
     assert_problem(&client.get(&path).await, StatusCode::NOT_FOUND, "no such build");
-    let shelf = client.get("/api/v1/builds").await.body;
+    let shelf = client.get("/api/v1/builds").await.body["builds"].clone();
     assert_eq!(shelf.as_array().map(Vec::len), Some(1));
-    assert_eq!((&shelf[0]["stops"], &shelf[0]["lights"]), (&json!(1), &json!(2)));
-    assert_eq!(shelf[0]["headline"], "Not safe to build yet");
-    assert!(shelf[0]["glows"][0]["output"].as_f64().is_some_and(|output| output > 0.5), "{shelf}");
+    let shown = &shelf[0]["summary"];
+    assert_eq!((&shown["stops"], &shown["lights"]), (&json!(1), &json!(2)));
+    assert_eq!(shown["headline"], "Not safe to build yet");
+    assert!(shown["glows"][0]["output"].as_f64().is_some_and(|output| output > 0.5), "{shelf}");
     assert_eq!(client.call(Method::POST, &format!("{path}/undelete"), &[], None).await.status, StatusCode::OK);
 }
 
@@ -133,7 +134,7 @@ async fn documents_are_solved_and_remedies_applied_without_being_kept() {
     assert_eq!(applied.body["effect"]["headline_before"], "Not safe to build yet");
     let old = json!([{ "op": "test", "path": "/name", "value": "another" }]);
     assert_problem(&client.post("/api/v1/apply", &json!({ "document": trike(), "changes": old })).await, StatusCode::UNPROCESSABLE_ENTITY, "fresh report");
-    assert_eq!(client.get("/api/v1/builds").await.body, json!([]));
+    assert_eq!(client.get("/api/v1/builds").await.body, json!({ "builds": [] }));
 }
 
 #[tokio::test]
@@ -351,4 +352,115 @@ async fn every_table_leaves_as_csv() {
         assert!(table["rows"].as_array().expect("rows").iter().all(|row| row.as_array().is_some_and(|row| row.len() == columns)), "{}", table["name"]);
     }
     assert_problem(&client.post("/api/v1/csv", &json!({ "document": van, "table": "moods" })).await, StatusCode::UNPROCESSABLE_ENTITY, "It has:");
+}
+
+/// Feeds into one strip, or lights, in so many scenes.
+fn large(feeds: usize, lights: usize, scenes: usize) -> Value {
+    let feed = |at: usize| json!({ "from": "source", "at_m": 0.05 * at as f64, "length_m": 0.5, "gauge": { "awg": 18 }, "fuse": { "style": "blade_58v", "rating_a": 5.0 } });
+    let strip = |id: String| {
+        json!({ "id": id, "feeds": (0..feeds).map(feed).collect::<Vec<_>>(), "load": { "kind": "strip", "voltage_v": 36.0, "power_w_per_m": 10.0,
+        "segment_m": 0.05, "leds_per_segment": 9, "led_vf_v": 3.1, "rail_ohm_per_m": 0.05, "length_m": 5.0 } })
+    };
+    let ids: Vec<String> = (0..lights).map(|n| format!("light-{n}")).collect();
+    let lit: serde_json::Map<String, Value> = ids.iter().map(|id| (id.clone(), json!({ "duty": 0.5 }))).collect();
+    json!({ "format": "orthavis.build/1", "name": "large", "vehicle": { "kind": "other", "mass_kg": 1.0 },
+        "source": { "kind": "battery", "chemistry": "li_ion", "series": 10, "capacity_ah": 50.0, "max_current_a": 500.0 },
+        "lights": ids.into_iter().map(strip).collect::<Vec<_>>(), "scenes": (0..scenes).map(|n| json!({ "id": format!("scene-{n}"), "lights": lit })).collect::<Vec<_>>() })
+}
+
+#[tokio::test]
+async fn what_is_too_large_to_compute_is_refused_and_says_what_is_large() {
+    let client = Client::new();
+    let document = large(100, 1, 100);
+    for (path, rest) in [
+        ("solve", json!({})),
+        ("report", json!({})),
+        ("remedies", json!({})),
+        ("mend", json!({})),
+        ("drain", json!({})),
+        ("tables", json!({})),
+        ("what-if", json!({ "scene": "scene-0", "change": { "brightness": 0.5, "battery": 1.0, "temperature_c": 25.0, "hours": 1.0 } })),
+    ] {
+        let mut body = rest;
+        body["document"] = document.clone();
+        let answer = client.post(&format!("/api/v1/{path}"), &body).await;
+        assert_problem(&answer, StatusCode::UNPROCESSABLE_ENTITY, "large");
+    }
+    let mut chain = trike();
+    let links: Vec<Value> = (0..40).map(|n| json!({ "id": format!("link-{n}"), "feed": { "from": if n == 0 { "source".into() } else { format!("link-{}", n - 1) }, "length_m": 0.1, "gauge": { "awg": 18 } } })).collect();
+    chain["junctions"] = json!(links);
+    assert_problem(&client.post("/api/v1/solve", &json!({ "document": chain })).await, StatusCode::UNPROCESSABLE_ENTITY, "in a row");
+    let mut many = large(1, 400, 100);
+    many["lights"][0]["load"]["segment_m"] = json!(1e-300);
+    let refused = client.post("/api/v1/solve", &json!({ "document": many })).await;
+    assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "/lights/0/load/segment_m");
+}
+
+/// A build that cannot be solved is refused by what builds on solving it, in the same words.
+#[tokio::test]
+async fn what_solve_refuses_the_others_refuse_first() {
+    let client = Client::new();
+    let mut hunting = trike();
+    hunting["converters"][0]["feed"]["length_m"] = json!(900.0);
+    hunting["converters"][0]["min_in_v"] = json!(36.0);
+    let refused = client.post("/api/v1/solve", &json!({ "document": hunting })).await;
+    assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "cannot stay on");
+    let change = json!({ "brightness": 0.01, "battery": 1.0, "temperature_c": 25.0, "hours": 1.0 });
+    for (path, rest) in
+        [("drain", json!({})), ("what-if", json!({ "scene": "ride", "change": change })), ("discharge", json!({ "scene": "ride" })), ("mend", json!({}))]
+    {
+        let mut body = rest;
+        body["document"] = hunting.clone();
+        let answer = client.post(&format!("/api/v1/{path}"), &body).await;
+        assert_eq!(answer.body["detail"], refused.body["detail"], "{path}");
+    }
+}
+
+#[tokio::test]
+async fn a_patch_bomb_is_refused() {
+    let client = Client::new();
+    let copies: Vec<Value> = (0..40).map(|n| json!({ "op": "copy", "from": "", "path": format!("/notes-{n}") })).collect();
+    let answer = client.post("/api/v1/apply", &json!({ "document": trike(), "changes": copies })).await;
+    assert_problem(&answer, StatusCode::UNPROCESSABLE_ENTITY, "larger than");
+}
+
+#[tokio::test]
+async fn foreign_and_doubled_headers_are_refused_and_answers_not_stored() {
+    let client = Client::new();
+    let shelf = client.get("/api/v1/builds").await;
+    assert_eq!(shelf.headers["cache-control"], "no-store");
+    let request = |headers: &[(&str, &str)]| {
+        let mut request = Request::builder().uri("/api/v1/builds");
+        for (name, value) in headers {
+            request = request.header(*name, *value);
+        }
+        request.body(Body::empty()).expect("a request")
+    };
+    let own = ("host", "127.0.0.1:7417");
+    for (headers, status) in [
+        (vec![own], StatusCode::OK),
+        (vec![own, ("sec-fetch-site", "same-origin")], StatusCode::OK),
+        (vec![own, ("sec-fetch-site", "cross-site")], StatusCode::FORBIDDEN),
+        (vec![own, own], StatusCode::FORBIDDEN),
+        (vec![own, ("host", "example.net")], StatusCode::FORBIDDEN),
+        (vec![own, ("origin", "http://127.0.0.1:7417"), ("origin", "http://example.net")], StatusCode::FORBIDDEN),
+    ] {
+        assert_eq!(client.send(request(&headers)).await.status, status, "{headers:?}");
+    }
+}
+
+/// Cells that are not charged have no time to charge in: no figure, and no zero in its place.
+#[tokio::test]
+async fn what_does_not_exist_is_absent() {
+    let client = Client::new();
+    let mut primary = trike();
+    primary["source"]["chemistry"] = json!("alkaline");
+    primary["source"]["series"] = json!(24);
+    primary["source"]["charge_v"] = json!(1.65);
+    primary["usage"]["charger_a"] = json!(1.0);
+    let answer = client.post("/api/v1/drain", &json!({ "document": primary })).await;
+    assert_eq!(answer.status, StatusCode::OK, "{}", answer.body);
+    let charging = &answer.body["drain"]["charging"];
+    assert!(charging["facts"].as_array().expect("facts").iter().all(|fact| fact["value"].is_number() && fact["key"] != "recharge_h"), "{charging}");
+    assert!(charging["cautions"][0].as_str().is_some_and(|words| words.contains("no charging time")), "{charging}");
 }

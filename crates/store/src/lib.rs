@@ -14,9 +14,14 @@ use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, 
 use rusqlite_migration::{M, Migrations};
 use std::path::{Path, PathBuf};
 use std::sync::{Arc, mpsc};
+use std::thread::JoinHandle;
 use tokio::sync::oneshot;
 
-const MIGRATIONS: &[M<'static>] = &[M::up(include_str!("../migrations/001_builds.sql")), M::up(include_str!("../migrations/002_parts.sql")), M::up(include_str!("../migrations/003_shelf.sql"))];
+const MIGRATIONS: &[M<'static>] = &[
+    M::up(include_str!("../migrations/001_builds.sql")),
+    M::up(include_str!("../migrations/002_parts.sql")),
+    M::up(include_str!("../migrations/003_shelf.sql")),
+];
 const NOW: &str = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 
 /// Why the store did not do what was asked.
@@ -130,12 +135,28 @@ pub type Cursor = (String, i64);
 
 type Job = Box<dyn FnOnce(&mut Connection) + Send>;
 
-/// The database. Cheap to clone; the file is closed when the last clone is dropped.
+/// The database. Cheap to clone; when the last clone is dropped the file is closed and given up.
 #[derive(Clone)]
 pub struct Store {
-    jobs: mpsc::Sender<Job>,
+    hand: Arc<Hand>,
     /// The file, and which one it was when it was opened.
     file: Arc<(PathBuf, Option<file::Identity>)>,
+}
+
+/// The thread that owns the connection.
+struct Hand {
+    jobs: Option<mpsc::Sender<Job>>,
+    thread: Option<JoinHandle<()>>,
+}
+
+impl Drop for Hand {
+    fn drop(&mut self) {
+        // Without senders it finishes what was asked and closes the file; whoever opens it next finds it free.
+        self.jobs = None;
+        if let Some(thread) = self.thread.take() {
+            drop(thread.join());
+        }
+    }
 }
 
 impl Store {
@@ -160,7 +181,7 @@ impl Store {
         Migrations::from_slice(MIGRATIONS).to_latest(&mut connection)?;
         let file = Arc::new((owner.path().to_owned(), file::identity(owner.path())));
         let (jobs, inbox) = mpsc::channel::<Job>();
-        std::thread::spawn(move || {
+        let thread = std::thread::spawn(move || {
             for job in inbox {
                 // A job that panics has rolled its transaction back; the others go on.
                 let outcome = std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| job(&mut connection)));
@@ -170,7 +191,7 @@ impl Store {
             // Given up only once the file is closed.
             drop(owner);
         });
-        Ok(Store { jobs, file })
+        Ok(Store { hand: Arc::new(Hand { jobs: Some(jobs), thread: Some(thread) }), file })
     }
 
     async fn run<T: Send + 'static>(&self, job: impl FnOnce(&Transaction<'_>) -> Result<T, StoreError> + Send + 'static) -> Result<T, StoreError> {
@@ -189,7 +210,7 @@ impl Store {
             // Nobody waits any more when the request was dropped; the work is done all the same.
             drop(reply.send(outcome));
         });
-        self.jobs.send(work).map_err(|_| StoreError::Closed)?;
+        self.hand.jobs.as_ref().ok_or(StoreError::Closed)?.send(work).map_err(|_| StoreError::Closed)?;
         answer.await.map_err(|_| StoreError::Closed)?
     }
 
@@ -207,9 +228,8 @@ impl Store {
                  LEFT JOIN summaries s ON s.build_id = b.id AND s.revision = b.revision AND s.rules = ?4
                  WHERE b.deleted_at IS NULL AND (b.saved_at, b.id) < (?1, ?2) ORDER BY b.saved_at DESC, b.id DESC LIMIT ?3",
             )?;
-            let entry = |row: &rusqlite::Row<'_>| {
-                Ok(Entry { id: row.get(0)?, revision: row.get(1)?, saved_at: row.get(2)?, name: row.get(3)?, summary: row.get(4)? })
-            };
+            let entry =
+                |row: &rusqlite::Row<'_>| Ok(Entry { id: row.get(0)?, revision: row.get(1)?, saved_at: row.get(2)?, name: row.get(3)?, summary: row.get(4)? });
             Ok(query.query_map(params![saved_at, id, limit, rules], entry)?.collect::<Result<Vec<_>, _>>()?)
         })
         .await
@@ -247,7 +267,8 @@ impl Store {
     pub async fn create_once(&self, name: &'static str, builds: Vec<Build>) -> Result<(), StoreError> {
         self.run(move |t| {
             // Files of the first versions bear no note, but builds.
-            let done: bool = t.query_row("SELECT EXISTS (SELECT 1 FROM notes WHERE key = ?1) OR EXISTS (SELECT 1 FROM builds)", params![name], |row| row.get(0))?;
+            let done: bool =
+                t.query_row("SELECT EXISTS (SELECT 1 FROM notes WHERE key = ?1) OR EXISTS (SELECT 1 FROM builds)", params![name], |row| row.get(0))?;
             if done {
                 return Ok(());
             }
@@ -378,7 +399,11 @@ impl Store {
         self.run(move |t| {
             let current = newest_text(t, id)?;
             let old = t
-                .query_row("SELECT build_id, revision, saved_at, name, document FROM revisions WHERE build_id = ?1 AND revision = ?2", params![id, revision], text)
+                .query_row(
+                    "SELECT build_id, revision, saved_at, name, document FROM revisions WHERE build_id = ?1 AND revision = ?2",
+                    params![id, revision],
+                    text,
+                )
                 .optional()?
                 .ok_or(StoreError::NotFound)?
                 .read()?;
@@ -425,12 +450,8 @@ fn append(t: &Transaction<'_>, id: i64, revision: i64, build: &Build) -> Result<
     if document.len() > MAX_BYTES {
         return Err(StoreError::TooLarge(document.len()));
     }
-    t.prepare_cached(&format!("INSERT INTO revisions (build_id, revision, saved_at, name, document) VALUES (?1, ?2, {NOW}, ?3, ?4)"))?.execute(params![
-        id,
-        revision,
-        build.name,
-        document
-    ])?;
+    t.prepare_cached(&format!("INSERT INTO revisions (build_id, revision, saved_at, name, document) VALUES (?1, ?2, {NOW}, ?3, ?4)"))?
+        .execute(params![id, revision, build.name, document])?;
     t.prepare_cached("UPDATE builds SET revision = ?2, saved_at = (SELECT saved_at FROM revisions WHERE build_id = ?1 AND revision = ?2) WHERE id = ?1")?
         .execute(params![id, revision])?;
     newest(t, id)

@@ -18,6 +18,7 @@ fn store(folder: &TempDir) -> Store {
 #[tokio::test]
 async fn a_saved_build_is_there_after_reopening() {
     let folder = TempDir::new().expect("folder");
+    // Dropped, it gives the file up.
     let first = store(&folder).create(build("one")).await.expect("created");
     let again = store(&folder).open_build(first.id).await.expect("found");
     assert_eq!(again.build, build("one"));
@@ -31,7 +32,7 @@ async fn a_stale_save_is_refused_with_the_current_version() {
     let id = store.create(build("one")).await.expect("created").id;
     store.save(id, 1, build("two")).await.expect("saved");
     match store.save(id, 1, build("three")).await {
-        Err(StoreError::Stale(current)) => assert_eq!((current.revision, current.build.name.as_str()), (2, "two")),
+        Err(StoreError::Stale(current)) => assert_eq!((current.revision, current.read().expect("sound").build.name.as_str()), (2, "two")),
         other => panic!("expected a stale save, got {other:?}"),
     }
     assert_eq!(store.open_build(id).await.expect("found").build.name, "two");
@@ -59,10 +60,10 @@ async fn deleting_can_be_undone() {
     store.set_deleted(id, true).await.expect("deleted");
     assert!(matches!(store.open_build(id).await, Err(StoreError::NotFound)));
     assert!(matches!(store.set_deleted(id, true).await, Err(StoreError::NotFound)));
-    let names: Vec<_> = store.list().await.expect("list").into_iter().map(|s| s.build.name).collect();
+    let names: Vec<_> = store.list(None, 10, "1").await.expect("list").into_iter().map(|entry| entry.name).collect();
     assert_eq!(names, ["one (copy)"]);
     store.set_deleted(id, false).await.expect("back");
-    assert_eq!(store.list().await.expect("list").len(), 2);
+    assert_eq!(store.list(None, 10, "1").await.expect("list").len(), 2);
     assert_ne!(copy.id, id);
 }
 
@@ -71,9 +72,9 @@ async fn own_parts_are_kept_replaced_and_forgotten() {
     let folder = TempDir::new().expect("folder");
     let mut part = orthavis_core::parts::library()[0].clone();
     part.id = "mine".into();
-    store(&folder).keep_part(part.clone()).await.expect("kept");
-    part.name = "renamed".into();
     let store = store(&folder);
+    store.keep_part(part.clone()).await.expect("kept");
+    part.name = "renamed".into();
     store.keep_part(part.clone()).await.expect("replaced");
     assert_eq!(store.parts().await.expect("parts"), [part]);
     store.forget_part("mine".into()).await.expect("forgotten");

@@ -135,7 +135,7 @@ pub fn for_feed(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
         let Pick::Fuse { fuse: Some(fuse), grow } = choice.pick.clone() else { return choice };
         choice.changing(build, |copy| put(copy, id, &fuse, grow))
     });
-    Ok(tried(build, choices.collect()))
+    tried(build, choices.collect())
 }
 
 /// Puts the fuse in, after every wire of its zone that is too thin has grown.

@@ -13,7 +13,7 @@ use crate::budget;
 use crate::document::{Build, Converter, Fuse, Gauge, parse_value};
 use crate::findings::{self, Finding, Severity};
 use crate::network::SolveError;
-use crate::report;
+use crate::report::{self, finished};
 use crate::states::State;
 use crate::working::Fact;
 use serde::Serialize;
@@ -53,6 +53,9 @@ impl Choice {
 
     /// Adds the change that takes it over; a change that leaves the build as it is is none.
     fn changing(mut self, build: &Build, edit: impl FnOnce(&mut Build) -> Option<()>) -> Self {
+        if budget::spend(100 * findings::parts(build)).is_err() {
+            return self;
+        }
         let mut copy = build.clone();
         if edit(&mut copy).is_some() {
             self.changes = Some(json_patch::diff(&build.to_value(), &copy.to_value()));
@@ -183,12 +186,15 @@ fn ends(volts: &[(State, f64)]) -> (f64, f64) {
 const TRIED: usize = 8;
 
 /// Takes each choice over on trial: one that puts another part at fault says so and comes after those that do not.
-fn tried(build: &Build, choices: Vec<Choice>) -> Vec<Choice> {
+///
+/// # Errors
+/// Where there is no time for it: an untried choice must not pass for a good one.
+fn tried(build: &Build, choices: Vec<Choice>) -> Result<Vec<Choice>, ChooseError> {
     let stops = |build: &Build| -> Option<Vec<Finding>> {
         let found = findings::findings(build, &report::points(build).ok()?);
         Some(found.into_iter().filter(|finding| finding.severity == Severity::Stop).collect())
     };
-    let Some(before) = stops(build) else { return choices };
+    let Some(before) = stops(build) else { return finished(build).map(|()| choices).map_err(ChooseError::from) };
     let document = build.to_value();
     let mut left = findings::affordable(build).max(TRIED);
     let mut against = |choice: &Choice| {
@@ -213,7 +219,8 @@ fn tried(build: &Build, choices: Vec<Choice>) -> Vec<Choice> {
         };
         choice
     };
-    judged.into_iter().map(word).collect()
+    finished(build)?;
+    Ok(judged.into_iter().map(word).collect())
 }
 
 /// Best first by a key that falls with worth.

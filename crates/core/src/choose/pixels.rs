@@ -155,5 +155,5 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
             Some(())
         })
     });
-    Ok(tried(build, choices.collect()))
+    tried(build, choices.collect())
 }

@@ -118,7 +118,7 @@ pub fn for_light(build: &Build, id: &str, series: Series) -> Result<Vec<Choice>,
         let Pick::Strings(split) = choice.pick.clone() else { return choice };
         choice.changing(build, |copy| apply(copy, id, &split))
     });
-    Ok(tried(build, choices.collect()))
+    tried(build, choices.collect())
 }
 
 /// Puts a split in the place of an array; a shorter last row becomes a light beside it.

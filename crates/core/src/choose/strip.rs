@@ -143,5 +143,5 @@ pub fn for_light(build: &Build, id: &str, measured_m: Option<f64>) -> Result<Vec
             Some(())
         })
     });
-    Ok(tried(build, choices.collect()))
+    tried(build, choices.collect())
 }

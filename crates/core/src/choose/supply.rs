@@ -329,7 +329,7 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
             (_, converter) => choice.changing(build, |copy| feed_by(copy, id, converter.as_deref())),
         }
     });
-    Ok(tried(build, choices.collect()))
+    tried(build, choices.collect())
 }
 
 /// Feeds a light through a new module, or from the source itself, keeping its fuse, switch and plugs at the battery.

@@ -106,7 +106,7 @@ pub fn for_feed(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
             Some(())
         })
     });
-    Ok(tried(build, choices.collect()))
+    tried(build, choices.collect())
 }
 
 /// The question that a feed of a solved build puts.

@@ -71,8 +71,11 @@ pub(super) fn charging(build: &Build, battery: &Battery, share: Option<f64>) -> 
         Err(error) => (Vec::new(), vec![error.to_string()]),
     };
     let faults = lights.iter().filter(|light| !light.faults.is_empty()).count();
-    let lights_may_run = faults == 0 && elsewhere.is_empty();
-    let verdict = if build.lights.is_empty() {
+    let primary = crate::battery::cell_of(battery.chemistry).charge_v.is_none();
+    let lights_may_run = faults == 0 && elsewhere.is_empty() && !primary;
+    let verdict = if primary {
+        "These cells are not charged at all: they are replaced.".into()
+    } else if build.lights.is_empty() {
         "There is no light yet that could stay on.".into()
     } else if lights_may_run {
         "The lights may stay on while it charges: none gets more than it stands. It then charges slower by what they draw.".into()
@@ -152,7 +155,7 @@ fn cautions(build: &Build, battery: &Battery) -> Vec<&'static str> {
         Chemistry::Alkaline => vec!["Primary cells are not recharged: they gas, leak and can burst. There is no charging time for them; replace them."],
     };
     let limit_a = habits_of(battery.chemistry).charge_rate * battery.capacity_ah;
-    if build.usage.charger_a.is_some_and(|charger_a| charger_a > limit_a) {
+    if limit_a > 0.0 && build.usage.charger_a.is_some_and(|charger_a| charger_a > limit_a) {
         said.insert(0, "This charger is strong for so small a battery: check the charging current printed on the pack.");
     }
     said

@@ -31,10 +31,12 @@ const NAMED: usize = 3;
 
 /// Cards in the order of their first findings; what follows from another fault comes right after it.
 pub(super) fn cards(build: &Build, findings: &[Finding]) -> Vec<Card> {
+    let feeds = build.feeds();
+    let supplier = |subject: &str| feeds.iter().find(|feed| feed.id == subject).map(|feed| build.supplier(&feed.feed.from));
     let mut keys: Vec<Key<'_>> = Vec::new();
     let mut groups: Vec<Vec<usize>> = Vec::new();
     for (index, finding) in findings.iter().enumerate() {
-        let key = key(build, finding);
+        let key = key(&supplier, finding);
         match keys.iter().position(|known| *known == key) {
             Some(group) => groups[group].push(index),
             None => {
@@ -56,23 +58,18 @@ struct Key<'a> {
     cause: (Option<&'a str>, bool, Option<&'a str>),
 }
 
-fn key<'a>(build: &'a Build, finding: &'a Finding) -> Key<'a> {
+fn key<'a>(supplier: &impl Fn(&str) -> Option<&'a str>, finding: &'a Finding) -> Key<'a> {
     let of = |cause| Key { code: finding.code, severity: finding.severity, follows: finding.follows.as_ref(), cause };
     if finding.follows.is_some() {
         return of((None, false, None));
     }
     let charging = finding.state == Some(State::Charging);
     match finding.code {
-        "light.over_voltage" | "light.dark" | "light.dim" | "led.uneven" | "wire.drop" => of((supplier(build, &finding.subject), charging, None)),
-        "fuse.missing" | "fuse.voltage" | "fuse.breaking" => of((supplier(build, &finding.subject), false, None)),
+        "light.over_voltage" | "light.dark" | "light.dim" | "led.uneven" | "wire.drop" => of((supplier(&finding.subject), charging, None)),
+        "fuse.missing" | "fuse.voltage" | "fuse.breaking" => of((supplier(&finding.subject), false, None)),
         "frame.not_a_conductor" | "frame.medical" | "place.slack" | "place.plug" => of((None, false, None)),
         _ => of((None, false, Some(&finding.subject))),
     }
-}
-
-/// The source or converter that supplies a part or a feed.
-fn supplier<'a>(build: &'a Build, subject: &str) -> Option<&'a str> {
-    build.feeds().into_iter().find(|feed| feed.id == subject).map(|feed| build.supplier(&feed.feed.from))
 }
 
 fn card(findings: &[Finding], group: Vec<usize>) -> Card {

@@ -34,7 +34,8 @@ const STARVED: [&str; 5] = ["light.dark", "light.dim", "pixels.starved", "led.un
 
 /// Names the cause of each finding that has one among the others.
 pub(super) fn trace(case: &Case<'_>, findings: &mut [Finding]) {
-    let nearest: Vec<Option<Cause>> = findings.iter().map(|finding| cause_of(case, finding, findings)).collect();
+    let overdriven = overdriven(case.build, findings);
+    let nearest: Vec<Option<Cause>> = findings.iter().map(|finding| cause_of(case, finding, findings, &overdriven)).collect();
     // A cause that itself follows from another is no place to begin.
     let above = |cause: &Cause| findings.iter().position(|f| f.code == cause.code && f.subject == cause.subject).and_then(|index| nearest[index].clone());
     let root = |cause: Cause| std::iter::successors(Some(cause), above).take(4).last();
@@ -44,7 +45,22 @@ pub(super) fn trace(case: &Case<'_>, findings: &mut [Finding]) {
     }
 }
 
-fn cause_of(case: &Case<'_>, finding: &Finding, all: &[Finding]) -> Option<Cause> {
+/// Lights that draw more than they are made for, each with the finding that says so.
+fn overdriven<'a>(build: &Build, all: &'a [Finding]) -> Vec<(usize, &'a Finding)> {
+    let at = |finding: &&Finding| DRAWS_MORE.iter().position(|code| *code == finding.code);
+    let mut found: Vec<(usize, &Finding)> = Vec::new();
+    for finding in all.iter().filter(|finding| at(finding).is_some()) {
+        let Some(light) = build.lights.iter().position(|light| light.id == finding.subject) else { continue };
+        match found.iter_mut().find(|(known, _)| *known == light) {
+            Some((_, known)) if at(&finding) < at(&&**known) => *known = finding,
+            Some(_) => {}
+            None => found.push((light, finding)),
+        }
+    }
+    found
+}
+
+fn cause_of(case: &Case<'_>, finding: &Finding, all: &[Finding], overdriven: &[(usize, &Finding)]) -> Option<Cause> {
     let found = |code: &str, subject: &str| all.iter().find(|other| other.code == code && other.subject == subject);
     let name = |other: &Finding| Cause { code: other.code, subject: other.subject.clone() };
     let point = case.points.iter().find(|point| Some(&point.scene) == finding.scene.as_ref() && Some(point.state) == finding.state)?;
@@ -64,7 +80,7 @@ fn cause_of(case: &Case<'_>, finding: &Finding, all: &[Finding]) -> Option<Cause
         }
         "light.over_voltage" => passed_on(case, &finding.subject, all).map(name),
         code if CURRENTS.contains(&code) => {
-            let (excess, worst) = overdrawn(case, finding, point, all)?;
+            let (excess, worst) = overdrawn(case, finding, point, overdriven)?;
             within(finding.value - excess, finding.limit).then(|| name(worst))
         }
         code if STARVED.contains(&code) => {
@@ -91,10 +107,10 @@ pub(super) fn suppliers<'a>(build: &'a Build, from: &'a str) -> impl Iterator<It
 
 /// How much less would flow through a finding's subject at its point if overdriven lights drew what they are made
 /// for, A or W, and the one that draws most too much.
-fn overdrawn<'a>(case: &Case<'_>, finding: &Finding, point: &PointReport, all: &'a [Finding]) -> Option<(f64, &'a Finding)> {
+fn overdrawn<'a>(case: &Case<'_>, finding: &Finding, point: &PointReport, overdriven: &[(usize, &'a Finding)]) -> Option<(f64, &'a Finding)> {
     let (mut sum, mut most, mut worst) = (0.0, 0.0, None);
-    for (index, light) in case.build.lights.iter().enumerate() {
-        let Some(fault) = all.iter().find(|other| DRAWS_MORE.contains(&other.code) && other.subject == light.id) else { continue };
+    for &(index, fault) in overdriven {
+        let light = &case.build.lights[index];
         let lit = case.lit(point, &light.id);
         let here = point.lights.get(&light.id)?;
         let rated_a = lit.level * rated_a(&light.load)?;

@@ -167,7 +167,11 @@ fn missing(case: &Case<'_>, feeds: &[FeedRef<'_>], feed: &FeedRef<'_>, zone: &[&
     found.add(draft, || {
         let (emf_v, source_ohm) = case.build.source.thevenin(if battery { State::Reserve } else { State::Rail });
         Words {
-            title: if battery { "No fuse at the battery".into() } else { format!("No fuse after {}", if feed.feed.from == "source" { "the rail" } else { &feed.feed.from }) },
+            title: if battery {
+                "No fuse at the battery".into()
+            } else {
+                format!("No fuse after {}", if feed.feed.from == "source" { "the rail" } else { &feed.feed.from })
+            },
             message: format!(
                 "A pinched wire in feed `{}` would carry {}{}; the {} wire of `{}` may carry {}.",
                 feed.id,

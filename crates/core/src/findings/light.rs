@@ -104,16 +104,8 @@ fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
 
 fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, far: bool, point: &PointReport, found: &mut Findings) {
     let severity = if far { Severity::Stop } else { Severity::Fix };
-    let draft = Draft {
-        code: "light.over_voltage",
-        severity,
-        subject: &light.id,
-        point: Some(point),
-        value: voltage_v,
-        limit,
-        unit: "V",
-        excess: voltage_v / limit,
-    };
+    let draft =
+        Draft { code: "light.over_voltage", severity, subject: &light.id, point: Some(point), value: voltage_v, limit, unit: "V", excess: voltage_v / limit };
     found.add(draft, || Words {
         title: format!("{}: {}", light.id, if far { "too much voltage" } else { "more voltage than is good for it" }),
         message: format!("`{}` sees {} {}; it stands {}.", light.id, plain(voltage_v, "V"), moment(case.build, point), plain(limit, "V")),
@@ -229,7 +221,8 @@ pub(super) fn other_kind(case: &Case<'_>, light: &Light) -> Option<Proposal> {
         inputs.fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)))
     };
     let starved = |c: &&Converter| matches!(c.kind, ConverterKind::Buck | ConverterKind::Linear) && range(&c.id).0 < c.target_v() + c.dropout_v;
-    let above = follow::suppliers(case.build, &light.feeds.first()?.from).find(|id| case.build.converters.iter().find(|c| c.id == *id).is_some_and(|c| starved(&c)));
+    let above =
+        follow::suppliers(case.build, &light.feeds.first()?.from).find(|id| case.build.converters.iter().find(|c| c.id == *id).is_some_and(|c| starved(&c)));
     let from = above?;
     let (low, high) = range(from);
     propose(case.build, format!("Use a step-up-down module as {from}"), |copy| {
@@ -326,7 +319,8 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
 /// A fuse in each feed behind a converter that gives more than that feed's wire carries.
 pub(crate) fn fuse_behind(build: &mut Build, converter: &str) {
     let feeds = build.feeds();
-    let thin: Vec<String> = feeds.iter().filter(|feed| feed.feed.from == converter && fuse::wants_fuse(build, &feeds, feed)).map(|feed| feed.id.clone()).collect();
+    let thin: Vec<String> =
+        feeds.iter().filter(|feed| feed.feed.from == converter && fuse::wants_fuse(build, &feeds, feed)).map(|feed| feed.id.clone()).collect();
     for id in thin {
         let Some(limit) = feed_of(build, &id).map(|feed| feed.feed.gauge.ampacity_a(feed.feed.bundled)) else { continue };
         let Some(seat) = feed_of(build, &id).map(|feed| fuse::seat(build, feed.feed)) else { continue };

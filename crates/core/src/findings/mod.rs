@@ -20,15 +20,15 @@ mod strip;
 mod switching;
 mod wire;
 
-pub(crate) use fuse::{fault_a, seat as fuse_seat, wants_fuse, zone as fuse_zone};
-pub(crate) use led::resize as resize_array;
 pub use cards::Card;
 pub use follow::Cause;
+pub(crate) use fuse::{fault_a, seat as fuse_seat, wants_fuse, zone as fuse_zone};
+pub(crate) use led::resize as resize_array;
 pub(crate) use light::{INPUT_V, OUTPUT_A, feed_mut, free_id, plain_feed, rating_above};
 
-pub(crate) use remedy::{Bench, affordable};
-pub use remedy::{Remedy, add_remedies};
+pub(crate) use remedy::{Bench, affordable, parts};
 use remedy::{Proposal, propose};
+pub use remedy::{Remedy, add_remedies};
 pub(crate) use switching::rate as rate_switching;
 
 use crate::document::{Build, Light, Load};
@@ -42,6 +42,50 @@ use std::collections::BTreeMap;
 
 const RULES: [Rule; 11] =
     [led::RULE, light::RULE, resistor::RULE, strip::RULE, converter::RULE, wire::RULE, fuse::RULE, switching::RULE, source::RULE, frame::RULE, place::RULE];
+
+/// Every code that there is; a code never changes its meaning.
+pub const CODES: [&str; 40] = [
+    "contact.over",
+    "converter.back_fed",
+    "converter.hot",
+    "converter.input_high",
+    "converter.input_low",
+    "converter.near_limit",
+    "converter.overload",
+    "converter.pass_through",
+    "emitter.voltage_driven",
+    "frame.medical",
+    "frame.not_a_conductor",
+    "fuse.above_wire",
+    "fuse.breaking",
+    "fuse.missing",
+    "fuse.nuisance",
+    "fuse.odd_rating",
+    "fuse.slow",
+    "fuse.voltage",
+    "led.no_resistor",
+    "led.over_max",
+    "led.over_rated",
+    "led.uneven",
+    "light.dark",
+    "light.dim",
+    "light.over_voltage",
+    "pixels.starved",
+    "place.plug",
+    "place.slack",
+    "resistor.hot",
+    "source.no_cutoff",
+    "source.not_rechargeable",
+    "source.over",
+    "strip.cut",
+    "strip.fade",
+    "strip.rail_over",
+    "switch.over",
+    "tap.over",
+    "tap.unbalanced",
+    "wire.ampacity",
+    "wire.drop",
+];
 
 /// How bad it is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -187,6 +231,7 @@ impl Words {
 
 impl Findings {
     fn add(&mut self, draft: Draft<'_>, words: impl FnOnce() -> Words) {
+        debug_assert!(CODES.contains(&draft.code), "{} is not among the codes", draft.code);
         let key = (draft.code, draft.subject.to_owned());
         if self.found.get(&key).is_some_and(|known| (known.severity, -known.excess) <= (draft.severity, -draft.excess)) {
             return;

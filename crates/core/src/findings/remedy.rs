@@ -32,6 +32,7 @@ pub(crate) struct Proposal {
 
 /// A proposal made by editing a copy; `edit` says whether it could.
 pub(super) fn propose(build: &Build, title: impl Into<String>, edit: impl FnOnce(&mut Build) -> Option<()>) -> Option<Proposal> {
+    budget::spend(20 * parts(build)).ok()?;
     let mut copy = build.clone();
     edit(&mut copy)?;
     Some(Proposal { title: title.into(), build: copy })
@@ -83,7 +84,7 @@ impl<'a> Bench<'a> {
     }
 
     fn tries(&self, findings: &[&Finding], edited: &Build) -> Outcome {
-        if !edited.is_sound() {
+        if budget::spend(20 * parts(edited)).is_err() || !edited.is_sound() {
             return Outcome::Not;
         }
         let Ok(after) = judged_near(edited, self.solutions) else { return Outcome::Not };
@@ -156,7 +157,8 @@ const SHORT_M: f64 = 0.3;
 
 /// Whether a careful person would make this change at all.
 fn is_sensible(before: &Build, after: &Build, severity: Severity) -> bool {
-    let (low_v, full_v) = after.source.states().into_iter().map(|state| after.source.thevenin(state).0).fold((f64::MAX, 0.0f64), |(l, h), v| (l.min(v), h.max(v)));
+    let (low_v, full_v) =
+        after.source.states().into_iter().map(|state| after.source.thevenin(state).0).fold((f64::MAX, 0.0f64), |(l, h), v| (l.min(v), h.max(v)));
     let few_cells = full_v < FEW_CELLS_V && matches!(after.source, Source::Battery(_));
     let modules = after.converters.iter().all(|converter| {
         let known = before.converters.iter().any(|old| old.id == converter.id && old.max_out_a >= converter.max_out_a && old.kind == converter.kind);
@@ -267,6 +269,9 @@ fn mend_card(bench: &Bench<'_>, document: &serde_json::Value, card: &Card, trial
 fn offered(bench: &Bench<'_>, document: &serde_json::Value, found: Vec<Proposal>) -> Vec<Remedy> {
     let mut remedies: Vec<Remedy> = Vec::new();
     for proposal in found.into_iter().filter(|proposal| proposal.build != *bench.build) {
+        if budget::spend(100 * parts(bench.build)).is_err() {
+            break;
+        }
         let edited = proposal.build.to_value();
         let changes = json_patch::diff(document, &edited);
         if remedies.iter().all(|known| known.changes != changes) && parse_value(&edited).is_ok() {
@@ -288,10 +293,16 @@ fn advice(bench: &Bench<'_>, finding: &Finding, bare: bool, refused: Option<(Pro
             let title = worded.into_iter().find(|f| f.code == stop.code && f.subject == stop.subject).map_or(stop.code.to_owned(), |f| f.title);
             format!("\u{201c}{}\u{201d} would clear it but bring a new stop: {title}.", proposal.title)
         }
+        None if budget::stopped().is_some() => "The build is too large for every change to be tried: mend the others first, or divide it.".into(),
         None if bench.found.len() > 1 => "No single change that was tried clears it: mend what else is wrong first, or feed this part in another way.".into(),
         None => "No single change that was tried clears it: feed this part in another way.".into(),
     };
     Some(finding.advice.as_ref().map_or(why.clone(), |known| format!("{known} {why}")))
+}
+
+/// Parts of a build: what copying it goes with.
+pub(crate) fn parts(build: &Build) -> u64 {
+    (build.junctions.len() + 2 * build.converters.len() + 2 * build.lights.len() + build.scenes.iter().map(|scene| scene.lights.len()).sum::<usize>()) as u64
 }
 
 /// What one trial costs, in taps times points.

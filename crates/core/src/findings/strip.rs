@@ -39,12 +39,7 @@ fn rails(case: &Case<'_>, light: &Light, most_a: Option<f64>, found: &mut Findin
     };
     found.add(draft, || Words {
         title: format!("{}: too much through its own copper", light.id),
-        message: format!(
-            "The strip's own rails carry {} {}; their copper stands {}.",
-            plain(current, "A"),
-            moment(case.build, point),
-            plain(limit, "A")
-        ),
+        message: format!("The strip's own rails carry {} {}; their copper stands {}.", plain(current, "A"), moment(case.build, point), plain(limit, "A")),
         why: "The copper of a strip is a thin foil: it heats, lifts and can char the strip where it is fed, under its cover, where nobody sees it.",
         advice: None,
         formula: "I_rail ≤ I_max",
@@ -140,7 +135,9 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             proposals.extend(more_feeds(case.build, light, f64::from(pixels.count) * pixels.pitch_m, finding));
             proposals
         }
-        ("light.dim" | "light.dark" | "strip.rail_over", Load::Pixels(pixels)) => more_feeds(case.build, light, f64::from(pixels.count) * pixels.pitch_m, finding),
+        ("light.dim" | "light.dark" | "strip.rail_over", Load::Pixels(pixels)) => {
+            more_feeds(case.build, light, f64::from(pixels.count) * pixels.pitch_m, finding)
+        }
         _ => Vec::new(),
     }
 }

@@ -45,16 +45,7 @@ fn over(case: &Case<'_>, feed: &crate::document::FeedRef<'_>, current: f64, ampa
     // Where feeds share a strip, more may come back through a wire than went out through its twin.
     let back = here.is_some_and(|here| here.back_a.abs() > here.current_a.abs() * (1.0 + 1e-6));
     let reverse = here.is_some_and(|here| if back { here.back_a < 0.0 } else { here.current_a < 0.0 });
-    let draft = Draft {
-        code: "wire.ampacity",
-        severity,
-        subject: &feed.id,
-        point: Some(point),
-        value: current,
-        limit: ampacity,
-        unit: "A",
-        excess: current,
-    };
+    let draft = Draft { code: "wire.ampacity", severity, subject: &feed.id, point: Some(point), value: current, limit: ampacity, unit: "A", excess: current };
     found.add(draft, || Words {
         title: format!("{}: wire too thin", feed.id),
         message: format!(

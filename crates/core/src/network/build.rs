@@ -279,7 +279,17 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         let drives = (part.kind == ConverterKind::CurrentDriver)
             .then(|| build.lights.iter().position(|light| light.feeds.iter().any(|feed| feed.from == part.id)))
             .flatten();
-        converters.push(ConverterNet { part: part.clone(), in_plus, minus, out_plus, branch, drives, meets_another: meetings.iter().any(|meeting| meeting.converters.contains(&index)), depth: depth(&part.id), stamp });
+        converters.push(ConverterNet {
+            part: part.clone(),
+            in_plus,
+            minus,
+            out_plus,
+            branch,
+            drives,
+            meets_another: meetings.iter().any(|meeting| meeting.converters.contains(&index)),
+            depth: depth(&part.id),
+            stamp,
+        });
     }
     let mut lights = Vec::new();
     let mut first_feed = build.junctions.len() + build.converters.len();

@@ -379,7 +379,8 @@ impl Network {
         let minus = voltage(&solution.x, net.minus);
         let in_v = voltage(&solution.x, net.in_plus) - minus;
         let out_v = voltage(&solution.x, net.out_plus) - minus;
-        let out_a = solution.x[net.branch];
+        // What the equations leave of no current is none.
+        let out_a = if solution.x[net.branch].abs() < 1e-15 { 0.0 } else { solution.x[net.branch] };
         let in_a = if on { net.part.input_a(in_v, out_v, out_a).value } else { 0.0 };
         ConverterFlow { on, in_v, in_a, out_v, out_a }
     }

@@ -222,7 +222,7 @@ impl Network {
                 return Ok(x);
             }
             self.steps += 1;
-            let cost = 10 * self.size + (x.len() - self.size);
+            let cost = 40 * self.size + 2 * (x.len() - self.size);
             budget::spend(cost as u64).map_err(|why| self.stopped(why))?;
             if self.find_step().is_err() {
                 break;

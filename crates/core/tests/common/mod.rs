@@ -30,7 +30,8 @@ pub fn changed(build: &Build, changes: &Value) -> Build {
 /// Every public case by name.
 pub fn cases() -> Vec<(String, Build)> {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/cases");
-    let mut names: Vec<String> = std::fs::read_dir(folder).expect("cases").map(|entry| entry.expect("entry").file_name().to_string_lossy().into_owned()).collect();
+    let mut names: Vec<String> =
+        std::fs::read_dir(folder).expect("cases").map(|entry| entry.expect("entry").file_name().to_string_lossy().into_owned()).collect();
     names.sort();
     let names = names.into_iter().filter_map(|name| Some(name.strip_suffix(".json")?.to_owned())).filter(|name| !name.ends_with(".expected"));
     names.map(|name| (name.clone(), case(&name))).collect()

@@ -327,7 +327,8 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
             limit
         } else {
             let (emf, ohm) = thevenin(build, "full");
-            let before = list(build, "junctions").iter().find(|junction| text(junction, "id") == from).map_or(0.0, |junction| way_ohm(build, &junction["feed"]));
+            let before =
+                list(build, "junctions").iter().find(|junction| text(junction, "id") == from).map_or(0.0, |junction| way_ohm(build, &junction["feed"]));
             emf / (ohm + before + 0.09 / rating)
         };
         if over(short, breaks) {

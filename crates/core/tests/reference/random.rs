@@ -48,8 +48,13 @@ impl Dice {
             json!({ "mm2": self.pick(&[0.14, 0.25, 0.5, 0.75, 1.0, 1.5, 2.5]) })
         };
         let fuse = self.maybe(0.5, |dice| {
-            let (style, ratings) =
-                dice.pick(&[("blade", [1.0, 3.0, 5.0, 10.0, 6.0]), ("blade_58v", [1.0, 3.0, 7.5, 15.0, 8.0]), ("ceramic", [0.5, 2.0, 3.15, 10.0, 3.0]), ("glass", [0.5, 1.0, 2.0, 5.0, 3.0]), ("ptc", [0.5, 1.1, 2.0, 3.0, 4.0])]);
+            let (style, ratings) = dice.pick(&[
+                ("blade", [1.0, 3.0, 5.0, 10.0, 6.0]),
+                ("blade_58v", [1.0, 3.0, 7.5, 15.0, 8.0]),
+                ("ceramic", [0.5, 2.0, 3.15, 10.0, 3.0]),
+                ("glass", [0.5, 1.0, 2.0, 5.0, 3.0]),
+                ("ptc", [0.5, 1.1, 2.0, 3.0, 4.0]),
+            ]);
             json!({ "style": style, "rating_a": dice.pick(&ratings) })
         });
         json!({ "from": from, "at_m": at_m, "length_m": self.between(0.05, 4.0), "gauge": gauge, "return": if self.chance(0.1) { "frame" } else { "wire" }, "fuse": fuse,

@@ -605,7 +605,10 @@ impl<'a> Net<'a> {
         let mut feeds = Map::new();
         for (name, [from, from_minus, to, to_minus], out, back) in &self.runs {
             let (there, here) = (x[*from] - x[*to], x[*to_minus] - x[*from_minus]);
-            feeds.insert(name.clone(), json!({ "current_a": there / out, "back_a": here / back, "drop_v": there + here, "loss_w": there * there / out + here * here / back }));
+            feeds.insert(
+                name.clone(),
+                json!({ "current_a": there / out, "back_a": here / back, "drop_v": there + here, "loss_w": there * there / out + here * here / back }),
+            );
         }
         let mut converters = Map::new();
         for (index, converter) in self.converters.iter().enumerate() {

@@ -1,0 +1,165 @@
+//! The server as a process: ports, files, signals, and a second one on the same database.
+#![cfg(unix)]
+
+use std::io::{BufRead, BufReader, Read, Write};
+use std::net::{TcpListener, TcpStream};
+use std::path::Path;
+use std::process::{Child, Command, Output, Stdio};
+use std::time::{Duration, Instant};
+use tempfile::TempDir;
+
+fn command(arguments: &[&str], folder: &Path) -> Command {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_orthavis"));
+    command.args(arguments).env_clear().env("PATH", "/usr/bin:/bin").current_dir(folder).stdout(Stdio::piped()).stderr(Stdio::piped());
+    command
+}
+
+fn ends(arguments: &[&str], folder: &Path) -> Output {
+    command(arguments, folder).output().expect("it ends")
+}
+
+fn said(output: &Output) -> String {
+    String::from_utf8_lossy(&output.stderr).into_owned()
+}
+
+struct Server(Child, String);
+
+impl Server {
+    fn start(arguments: &[&str], folder: &Path) -> Self {
+        let mut child = command(arguments, folder).spawn().expect("it starts");
+        let mut line = String::new();
+        BufReader::new(child.stdout.as_mut().expect("its output")).read_line(&mut line).expect("a line");
+        let address = line.trim().rsplit("http://").next().expect("an address").to_owned();
+        Server(child, address)
+    }
+
+    fn get(&self, path: &str) -> String {
+        let mut stream = TcpStream::connect(&self.1).expect("connected");
+        write!(stream, "GET {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n\r\n", self.1).expect("sent");
+        let mut answer = String::new();
+        stream.read_to_string(&mut answer).expect("answered");
+        answer
+    }
+
+    /// How long it takes to end after Ctrl-C.
+    fn interrupt(&mut self) -> Duration {
+        let started = Instant::now();
+        let killed = Command::new("kill").args(["-INT", &self.0.id().to_string()]).status().expect("kill runs");
+        assert!(killed.success());
+        self.0.wait().expect("it ends");
+        started.elapsed()
+    }
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        drop(self.0.kill());
+        drop(self.0.wait());
+    }
+}
+
+#[test]
+fn a_second_server_is_told_of_the_first_and_throws_nothing_away() {
+    let folder = TempDir::new().expect("folder");
+    let first = Server::start(&["demo", "--port", "0", "--db", "d.db"], folder.path());
+    for arguments in [&["demo", "--fresh", "--port", "0", "--db", "d.db"][..], &["serve", "--port", "0", "--db", "d.db"]] {
+        let second = ends(arguments, folder.path());
+        assert_eq!(second.status.code(), Some(2));
+        let words = said(&second);
+        assert!(words.contains("in use") && words.contains(&first.1) && words.contains(&first.0.id().to_string()), "{words}");
+    }
+    assert_eq!(first.get("/api/v1/builds").matches("\"revision\":1").count(), 6, "all six samples are still there");
+}
+
+#[test]
+fn a_taken_port_leaves_no_file_and_removes_none() {
+    let folder = TempDir::new().expect("folder");
+    let taken = TcpListener::bind("127.0.0.1:0").expect("a port");
+    let port = taken.local_addr().expect("its address").port().to_string();
+    std::fs::write(folder.path().join("old.db"), "something").expect("written");
+    let failed = ends(&["serve", "--port", &port, "--db", "new/d.db"], folder.path());
+    assert!(failed.status.code() == Some(2) && said(&failed).contains("--port"), "{}", said(&failed));
+    assert!(!folder.path().join("new").exists());
+    ends(&["demo", "--fresh", "--port", &port, "--db", "old.db"], folder.path());
+    assert_eq!(std::fs::read_to_string(folder.path().join("old.db")).expect("still there"), "something");
+}
+
+#[test]
+fn a_demo_starts_over_only_with_its_file_to_itself() {
+    let folder = TempDir::new().expect("folder");
+    let demo = ["demo", "--port", "0", "--db", "d.db"];
+    Server::start(&demo, folder.path()).interrupt();
+    let again = Server::start(&["demo", "--fresh", "--port", "0", "--db", "d.db"], folder.path());
+    assert_eq!(again.get("/api/v1/builds").matches("\"revision\":1").count(), 6);
+}
+
+#[test]
+fn a_home_that_is_none_is_not_written_into() {
+    let folder = TempDir::new().expect("folder");
+    let (home, data) = (folder.path().join("home"), folder.path().join("data"));
+    let start = |home: &str, data: &str| command(&["serve", "--port", "0"], folder.path()).env("HOME", home).env("XDG_DATA_HOME", data).output();
+    // Neither is absolute: there is no home.
+    for (home, data) in [("", ""), ("here", "there"), ("", "there")] {
+        let none = start(home, data).expect("it ends");
+        assert!(none.status.code() == Some(2) && said(&none).contains("--db"), "{home} {data}: {}", said(&none));
+    }
+    assert_eq!(std::fs::read_dir(folder.path()).expect("folder").count(), 0, "nothing was written");
+    // A relative one is ignored, the absolute one counts.
+    let mut with = command(&["serve", "--port", "0"], folder.path());
+    let mut child = with.env("HOME", &home).env("XDG_DATA_HOME", "relative").spawn().expect("it starts");
+    let mut line = String::new();
+    BufReader::new(child.stdout.as_mut().expect("its output")).read_line(&mut line).expect("a line");
+    assert!(home.join(".local/share/orthavis/workshop.db").exists(), "{line}");
+    assert!(!folder.path().join("relative").exists() && !data.exists());
+    child.kill().expect("ended");
+    child.wait().expect("gone");
+    for name in [":memory:", "file:x.db"] {
+        let refused = ends(&["serve", "--port", "0", "--db", name], folder.path());
+        assert!(refused.status.code() == Some(2) && said(&refused).contains("no file"), "{name}: {}", said(&refused));
+    }
+}
+
+#[test]
+fn it_ends_on_ctrl_c_whatever_is_half_sent_or_computed() {
+    let folder = TempDir::new().expect("folder");
+    let mut server = Server::start(&["serve", "--port", "0", "--db", "d.db"], folder.path());
+    let open = |text: String| {
+        let mut stream = TcpStream::connect(&server.1).expect("connected");
+        stream.write_all(text.as_bytes()).expect("sent");
+        stream
+    };
+    let head = format!("POST /api/v1/report HTTP/1.1\r\nHost: {}\r\nContent-Type: application/json\r\n", server.1);
+    // Half a head, half a body, and a whole question that takes long.
+    let half_head = open("GET /api/v1/bui".into());
+    let half_body = open(format!("{head}Content-Length: 1000\r\n\r\n{{\"document\":"));
+    let lights: Vec<String> = (0..400)
+        .map(|n| {
+            format!(
+                r#"{{"id":"l{n}","feeds":[{{"from":"source","length_m":1,"gauge":{{"awg":22}}}}],"load":{{"kind":"led_array","led":{{"vf_v":2,"if_a":0.02,"if_max_a":0.03}},"series":3,"parallel":1,"resistor_ohm":100}}}}"#
+            )
+        })
+        .collect();
+    let lit: Vec<String> = (0..400).map(|n| format!(r#""l{n}":{{}}"#)).collect();
+    let scenes: Vec<String> = (0..8).map(|n| format!(r#"{{"id":"s{n}","lights":{{{}}}}}"#, lit.join(","))).collect();
+    let body = format!(
+        r#"{{"document":{{"format":"orthavis.build/1","name":"x","vehicle":{{"kind":"other","mass_kg":1}},"source":{{"kind":"battery","chemistry":"li_ion","series":3,"capacity_ah":9,"max_current_a":99}},"lights":[{}],"scenes":[{}]}}}}"#,
+        lights.join(","),
+        scenes.join(",")
+    );
+    let asking = open(format!("{head}Content-Length: {}\r\n\r\n{body}", body.len()));
+    let took = server.interrupt();
+    assert!(took < Duration::from_secs(5), "{took:?}");
+    drop((half_head, half_body, asking));
+}
+
+#[test]
+fn a_file_that_is_removed_meanwhile_is_not_saved_into() {
+    let folder = TempDir::new().expect("folder");
+    let server = Server::start(&["demo", "--port", "0", "--db", "d.db"], folder.path());
+    std::fs::remove_file(folder.path().join("d.db")).expect("removed");
+    let mut stream = TcpStream::connect(&server.1).expect("connected");
+    write!(stream, "POST /api/v1/builds/1/duplicate HTTP/1.1\r\nHost: {}\r\nContent-Length: 0\r\nConnection: close\r\n\r\n", server.1).expect("sent");
+    let mut answer = String::new();
+    stream.read_to_string(&mut answer).expect("answered");
+    assert!(answer.starts_with("HTTP/1.1 507") && answer.contains("removed or replaced"), "{answer}");
+}

@@ -1,0 +1,218 @@
+import { readFileSync } from "node:fs";
+import { type APIRequestContext, expect, test } from "@playwright/test";
+import { Ajv2020, type ValidateFunction } from "ajv/dist/2020.js";
+
+/** Every operation of the API with good and bad requests: each answer is one that the description names, in its shape. */
+
+type Json = Record<string, unknown>;
+interface Operation {
+  requestBody?: unknown;
+  parameters?: { name: string }[];
+  responses: Record<string, { content?: Record<string, { schema: unknown }> }>;
+}
+
+const sample = (name: string) => JSON.parse(readFileSync(new URL(`../../crates/core/demo/${name}.json`, import.meta.url), "utf8")) as Json;
+const van = sample("puppet-stage");
+const trike = sample("book-delivery-trike");
+const part = {
+  id: "my-led",
+  name: "My LED",
+  figures_from: "its datasheet",
+  what: { kind: "led", led: { colour: "red", vf_v: 2, if_a: 0.02, if_max_a: 0.03, n: null, rs_ohm: null } },
+};
+const whatIf = { brightness: 0.5, battery: 2, temperature_c: 10, hours: 1 };
+
+/** Good bodies by operation; those that need none are named with null. `{id}` is a build that is there. */
+const GOOD: Record<string, unknown[]> = {
+  "GET /api/v1/builds": [null],
+  "POST /api/v1/builds": [van],
+  "GET /api/v1/builds/{id}": [null],
+  "PUT /api/v1/builds/{id}": [{ ...trike, name: "Saved" }],
+  "DELETE /api/v1/builds/{id}": [null],
+  "POST /api/v1/builds/{id}/undelete": [null],
+  "GET /api/v1/builds/{id}/text": [null],
+  "POST /api/v1/builds/{id}/rename": [{ name: "Renamed" }],
+  "POST /api/v1/builds/{id}/duplicate": [null],
+  "GET /api/v1/builds/{id}/revisions": [null],
+  "POST /api/v1/builds/{id}/revisions/{revision}/restore": [null],
+  "POST /api/v1/starter": [{ name: "New", vehicle: "drone", chemistry: "lipo", series: 4, capacity_ah: 1.5 }],
+  "POST /api/v1/solve": [{ document: van }, { document: trike, scene: "ride", state: "half" }, { document: sample("owl-hexacopter") }],
+  "POST /api/v1/remedies": [{ document: van }, { document: sample("camp-rover") }],
+  "POST /api/v1/mend": [{ document: van }, { document: sample("trail-deck") }],
+  "POST /api/v1/report": [{ document: van }, { document: sample("choir-chair") }],
+  "POST /api/v1/apply": [{ document: trike, changes: [{ op: "replace", path: "/name", value: "Other" }] }],
+  "POST /api/v1/add": [
+    { document: trike, part: { kind: "leds", colour: "red", count: 4, place: "rear", length_m: 1 } },
+    { document: trike, part: { kind: "step_down", set_v: 5 } },
+    { document: trike, part: { kind: "copy_light", id: "tail" } },
+    { document: trike, part: { kind: "light", part, count: 3, place: "rear", length_m: 1 } },
+  ],
+  "POST /api/v1/choose": [
+    { document: trike, question: { kind: "strings", light: "tail", series: "e24" } },
+    { document: trike, question: { kind: "supply", light: "tail" } },
+    { document: trike, question: { kind: "wire", feed: "tail" } },
+    { document: trike, question: { kind: "fuse", feed: "step-down-12v" } },
+    { document: van, question: { kind: "strip", light: "stage-edge" } },
+  ],
+  "POST /api/v1/size": [{ document: van }],
+  "POST /api/v1/label": [{ chemistry: "li_ion", volts: 36, wh: 504 }],
+  "POST /api/v1/measured": [{ document: trike, volts: 38 }],
+  "GET /api/v1/reference": [null],
+  "GET /api/v1/parts": [null],
+  "POST /api/v1/parts": [part],
+  "DELETE /api/v1/parts/{id}": [null],
+  "POST /api/v1/drain": [{ document: van }, { document: sample("owl-hexacopter") }],
+  "POST /api/v1/discharge": [{ document: van, scene: "show" }],
+  "POST /api/v1/what-if": [{ document: trike, scene: "ride", change: whatIf }],
+  "POST /api/v1/what-if/csv": [{ document: trike, scene: "ride", change: whatIf }],
+  "POST /api/v1/tables": [{ document: van }, { document: sample("owl-hexacopter") }],
+  "POST /api/v1/csv": [{ document: van, table: "discharge" }],
+};
+
+/** Bad bodies by operation, each with the status that it must get. */
+const BAD: Record<string, [unknown, number][]> = {
+  "POST /api/v1/solve": [
+    [{ document: trike, state: "banana" }, 422],
+    [{ document: { ...trike, lights: "none" } }, 422],
+  ],
+  "POST /api/v1/choose": [
+    [{ document: trike, question: { kind: "strings", light: "tail", series: "banana" } }, 422],
+    [{ document: trike, question: { kind: "banana", light: "tail" } }, 400],
+    [{ document: trike, question: { kind: "wire", feed: "nowhere" } }, 422],
+  ],
+  "POST /api/v1/starter": [[{ name: "New", vehicle: "banana", chemistry: "lipo", series: 4, capacity_ah: 1.5 }, 422]],
+  "POST /api/v1/label": [
+    [{ chemistry: "banana", volts: 36, wh: 504 }, 422],
+    [{ chemistry: "li_ion", volts: 36 }, 422],
+  ],
+  "POST /api/v1/apply": [
+    [{ document: trike, changes: [{ op: "remove", path: "/nowhere" }] }, 422],
+    [{ document: trike, changes: Array.from({ length: 40 }, (_, n) => ({ op: "copy", from: "", path: `/c${n}` })) }, 422],
+  ],
+  "POST /api/v1/what-if": [
+    [{ document: trike, scene: "banana", change: whatIf }, 422],
+    [{ document: trike, scene: "ride", change: { ...whatIf, hours: 1000 } }, 422],
+  ],
+  "POST /api/v1/discharge": [[{ document: van, scene: "banana" }, 422]],
+  "POST /api/v1/csv": [[{ document: van, table: "banana" }, 422]],
+  "POST /api/v1/measured": [[{ document: sample("owl-hexacopter"), volts: 5 }, 422]],
+  "POST /api/v1/add": [
+    [{ document: trike, part: { kind: "leds", colour: "plaid", count: 4, place: "rear", length_m: 1 } }, 422],
+    [{ document: trike, part: { kind: "banana" } }, 422],
+  ],
+  "GET /api/v1/builds": [],
+};
+
+test("every operation answers as it is described", async ({ request }) => {
+  test.setTimeout(120_000);
+  const api = (await (await request.get("/api/v1/openapi.json")).json()) as { paths: Record<string, Record<string, Operation>> };
+  const ajv = new Ajv2020({ strict: false, validateFormats: false, allErrors: true });
+  ajv.addSchema(api, "api");
+  const shapes = new Map<string, ValidateFunction>();
+  const shape = (path: string, method: string, status: string, kind: string) => {
+    const pointer = ["paths", path, method, "responses", status, "content", kind, "schema"]
+      .map((key) => encodeURIComponent(key.replaceAll("~", "~0").replaceAll("/", "~1")))
+      .join("/");
+    const known = shapes.get(pointer) ?? ajv.compile({ $ref: `api#/${pointer}` });
+    shapes.set(pointer, known);
+    return known;
+  };
+  // References within the description are relative to it.
+  const wrong: string[] = [];
+  const seen = new Set<string>();
+
+  const ask = async (path: string, method: string, at: string, options: Parameters<APIRequestContext["fetch"]>[1], expected?: number) => {
+    const response = await request.fetch(at, { method: method.toUpperCase(), ...options });
+    const status = String(response.status());
+    const name = `${method.toUpperCase()} ${path} ${status}`;
+    seen.add(`${method.toUpperCase()} ${path}`);
+    if (expected !== undefined && response.status() !== expected) wrong.push(`${name}: expected ${expected}: ${(await response.text()).slice(0, 300)}`);
+    const described = api.paths[path]![method]!.responses[status];
+    if (!described) {
+      wrong.push(`${name} is not described`);
+      return response;
+    }
+    if (response.headers()["cache-control"] !== "no-store") wrong.push(`${name} may be stored`);
+    const kind = (response.headers()["content-type"] ?? "").split(";")[0]!;
+    const kinds = Object.keys(described.content ?? {});
+    if (kinds.length === 0) return response;
+    if (!kinds.includes(kind)) wrong.push(`${name}: answers in ${kind}, described as ${kinds.join()}`);
+    else if (kind.includes("json")) {
+      const valid = shape(path, method, status, kind);
+      if (!valid(await response.json())) wrong.push(`${name}: ${JSON.stringify(valid.errors?.slice(0, 3))}`);
+    }
+    return response;
+  };
+
+  for (const [path, methods] of Object.entries(api.paths))
+    for (const [method, operation] of Object.entries(methods)) {
+      const name = `${method.toUpperCase()} ${path}`;
+      const goods = GOOD[name];
+      expect(goods, `no good request for ${name}`).toBeDefined();
+      for (const good of goods!) {
+        // A build of its own for each, so that one does not hang on another.
+        const made = (await (await request.post("/api/v1/builds", { data: trike })).json()) as { id: number };
+        if (name.endsWith("/undelete")) await request.delete(`/api/v1/builds/${made.id}`);
+        if (name === "DELETE /api/v1/parts/{id}") await request.post("/api/v1/parts", { data: part });
+        const at = path.replace("{id}", path.includes("/parts/") ? part.id : String(made.id)).replace("{revision}", "1");
+        const headers: Record<string, string> = operation.parameters?.some((one) => one.name === "If-Match") ? { "if-match": '"1"' } : {};
+        const answered = await ask(path, method, at, good === null ? { headers } : { headers, data: good });
+        if (!answered.ok()) wrong.push(`${name} refuses a good request: ${(await answered.text()).slice(0, 300)}`);
+        if (path.includes("{id}")) {
+          const nowhere = path.replace("{id}", "999999").replace("{revision}", "1");
+          await ask(path, method, nowhere, good === null ? { headers } : { headers, data: good }, 404);
+          if (!path.includes("/parts/"))
+            await ask(path, method, path.replace("{id}", "banana").replace("{revision}", "1"), good === null ? { headers } : { headers, data: good }, 404);
+        }
+        if (headers["if-match"]) {
+          await ask(path, method, at, { data: good }, 428);
+          await ask(path, method, at, { headers: { "if-match": '"77"' }, data: good }, 412);
+        }
+        if (operation.requestBody) {
+          const json = { ...headers, "content-type": "application/json" };
+          await ask(path, method, at, { headers: { ...headers, "content-type": "text/plain" }, data: "words" }, 415);
+          await ask(path, method, at, { headers: json, data: Buffer.from('{"document": ') }, 400);
+          const empty = await ask(path, method, at, { headers: json, data: Buffer.from("{}") });
+          expect([400, 422], name).toContain(empty.status());
+          const twice = JSON.stringify(good).replace(/^\{/, '{"name": "one", "name": "two", ');
+          await ask(path, method, at, { headers: json, data: Buffer.from(twice) });
+        }
+        await ask(path, method, at, { headers: { ...headers, "sec-fetch-site": "cross-site" }, ...(good === null ? {} : { data: good }) }, 403);
+      }
+      for (const [bad, status] of BAD[name] ?? []) await ask(path, method, path, { data: bad }, status);
+    }
+  for (const query of ["limit=0", "limit=banana", "after=banana"]) await ask("/api/v1/builds", "get", `/api/v1/builds?${query}`, {}, 400);
+  expect(wrong, wrong.join("\n")).toEqual([]);
+  expect([...seen].sort()).toEqual(Object.keys(GOOD).sort());
+});
+
+test("repeated keys are refused in parts too", async ({ request }) => {
+  const twice = JSON.stringify(part).replace('"vf_v":2', '"vf_v":2,"vf_v":3');
+  const kept = await request.post("/api/v1/parts", { headers: { "content-type": "application/json" }, data: twice });
+  expect(kept.status()).toBe(422);
+  expect(await kept.text()).toContain("twice");
+  const added = await request.post("/api/v1/add", {
+    headers: { "content-type": "application/json" },
+    data: `{"document": ${JSON.stringify(trike)}, "part": {"kind": "light", "part": ${twice}, "place": "", "length_m": 1}}`,
+  });
+  expect(added.status()).toBe(422);
+});
+
+test("the shelf comes in pages", async ({ request }) => {
+  for (let n = 0; n < 5; n++) await request.post("/api/v1/builds", { data: { ...trike, name: `Page ${n}` } });
+  const names: string[] = [];
+  let after = "";
+  for (let page = 0; page < 40; page++) {
+    const shelf = (await (await request.get(`/api/v1/builds?limit=2${after}`)).json()) as {
+      builds: { id: number; name: string; summary: { headline: string } }[];
+      next?: string;
+    };
+    expect(shelf.builds.length).toBeLessThanOrEqual(2);
+    names.push(...shelf.builds.map((build) => `${build.id}`));
+    for (const build of shelf.builds) expect(build.summary.headline).toBeTruthy();
+    if (!shelf.next) break;
+    after = `&after=${encodeURIComponent(shelf.next)}`;
+  }
+  expect(new Set(names).size).toBe(names.length);
+  expect(names.length).toBeGreaterThanOrEqual(5);
+});
