@@ -7,7 +7,8 @@ use orthavis_core::document::{Build, parse, parse_value};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
-const CASES: [&str; 6] = ["trike-arrays", "van-strips", "deck-pixels", "boost-and-driver", "chair-24v", "hex-rail"];
+const CASES: [&str; 8] =
+    ["trike-arrays", "van-strips", "deck-pixels", "boost-and-driver", "chair-24v", "hex-rail", "two-supplies-one-strip", "bare-lipo-linear"];
 
 #[test]
 fn printing_and_reading_gives_the_same_build() {
@@ -218,4 +219,43 @@ fn leaves(value: &Value, path: String, out: &mut Vec<String>) {
         Value::Array(items) => items.iter().enumerate().for_each(|(index, value)| leaves(value, format!("{path}/{index}"), out)),
         _ => out.push(path),
     }
+}
+
+/// What would ask for work without a bound is refused by its field, at once and without the work.
+#[test]
+fn absurd_sizes_are_refused_by_their_field() {
+    let refused = |document: &Value| parse_value(document).expect_err("too much").to_string();
+    let mut fine: Value = case("eight-metres-one-end").to_value();
+    fine["lights"][0]["load"]["segment_m"] = json!(1e-300);
+    assert!(refused(&fine).contains("/lights/0/load/segment_m"), "{}", refused(&fine));
+    let mut close = case("bare-lipo-linear").to_value();
+    close["lights"][0]["load"]["pitch_m"] = json!(1e-6);
+    assert!(refused(&close).contains("/lights/0/load/pitch_m"));
+    // Each within its bounds, too many together.
+    let mut long = case("eight-metres-one-end").to_value();
+    long["lights"][0]["load"]["length_m"] = json!(9000.0);
+    assert!(refused(&long).contains("segments and pixels are too many"));
+    let chain = |links: usize| {
+        let mut deep = case("eight-metres-one-end").to_value();
+        let link = |n: usize| {
+            let from = if n == 0 { "source".to_owned() } else { format!("link-{}", n - 1) };
+            json!({ "id": format!("link-{n}"), "feed": { "from": from, "length_m": 0.1, "gauge": { "awg": 14 } } })
+        };
+        deep["junctions"] = (0..links).map(link).collect();
+        deep
+    };
+    assert!(parse_value(&chain(31)).is_ok());
+    assert!(refused(&chain(500)).contains("in a row"));
+    let mut scenes = case("van-strips").to_value();
+    scenes["scenes"] = (0..100).map(|n| json!({ "id": format!("scene-{n}"), "lights": {} })).collect();
+    scenes["usage"] = json!({});
+    let light = scenes["lights"][0].clone();
+    scenes["lights"] = (0..300)
+        .map(|n| {
+            let mut copy = light.clone();
+            copy["id"] = json!(format!("light-{n}"));
+            copy
+        })
+        .collect();
+    assert!(refused(&scenes).contains("/scenes"));
 }

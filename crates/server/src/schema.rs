@@ -1,6 +1,7 @@
 //! The JSON Schema of the build document, from the same Rust types as the API.
 
 use orthavis_core::demo;
+use orthavis_core::document::limits::{LEAST_PITCH_M, LEAST_SEGMENT_M, MAX_BYTES, MAX_DEPTH, MAX_FEEDS, MAX_FIGURES, MAX_LIST, MAX_SCENES, MAX_TAPS};
 use orthavis_core::document::{FORMAT, parse, parse_value};
 use serde_json::{Map, Value, json};
 use std::collections::{BTreeMap, BTreeSet};
@@ -20,6 +21,9 @@ pub fn build_schema() -> String {
         references(&mut schema, &mut wanted);
         definitions.insert(name, schema);
     }
+    for (name, schema) in &mut definitions {
+        bound(name, schema);
+    }
     let optional = optional();
     for (name, schema) in &mut definitions {
         loosen(schema, optional.get(name.as_str()));
@@ -27,10 +31,37 @@ pub fn build_schema() -> String {
     let schema = json!({
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": FORMAT,
+        "description": format!(
+            "At most {MAX_BYTES} bytes; at most {MAX_TAPS} segments and pixels in all, {MAX_DEPTH} converters and junctions in a row, and {MAX_FIGURES} parts and feeds times scenes."
+        ),
         "$ref": "#/$defs/Build",
         "$defs": definitions,
     });
     serde_json::to_string_pretty(&schema).unwrap_or_default() + "\n"
+}
+
+/// Writes the limits of lists and the least lengths into a definition.
+fn bound(name: &str, schema: &mut Value) {
+    let lists: &[(&str, usize)] = match name {
+        "Build" => &[("junctions", MAX_LIST), ("converters", MAX_LIST), ("lights", MAX_LIST), ("standing", MAX_LIST), ("places", MAX_LIST), ("parts", MAX_LIST), ("scenes", MAX_SCENES)],
+        "Light" => &[("feeds", MAX_FEEDS)],
+        _ => &[],
+    };
+    for (field, most) in lists {
+        if let Some(list) = schema.pointer_mut(&format!("/properties/{field}")).and_then(Value::as_object_mut) {
+            list.insert("maxItems".into(), json!(most));
+        }
+    }
+    let least = match name {
+        "Strip" => Some(("segment_m", LEAST_SEGMENT_M)),
+        "Pixels" => Some(("pitch_m", LEAST_PITCH_M)),
+        _ => None,
+    };
+    if let Some((field, least)) = least
+        && let Some(length) = schema.pointer_mut(&format!("/properties/{field}")).and_then(Value::as_object_mut)
+    {
+        length.insert("minimum".into(), json!(least));
+    }
 }
 
 /// Points every reference at `$defs` and lists what it names.

@@ -4,12 +4,14 @@
 //! physical range, ids are unique, every reference points at something, and the supply tree has no loops.
 //! Later code relies on that and does not check again.
 
+pub mod limits;
 mod parse;
 mod patch;
 mod read;
 mod validate;
 
-pub use parse::{MAX_BYTES, parse, parse_part, parse_part_text, parse_stored, parse_value, read_strict};
+pub use limits::MAX_BYTES;
+pub use parse::{parse, parse_part, parse_part_text, parse_stored, parse_value, read_strict};
 pub use patch::{PatchError, patched};
 pub use read::{DocumentError, Fault};
 

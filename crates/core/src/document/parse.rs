@@ -1,13 +1,11 @@
 //! Text to [`Build`]: the grammar of the document, each field with its physical range.
 
+use super::limits::{LEAST_PITCH_M, LEAST_SEGMENT_M, MAX_FEEDS, MAX_LIST, MAX_SCENES, MAX_TAPS};
 use super::read::{DocumentError, Fault, Faults, Node, Object, Range};
 use super::*;
 use crate::parts::{Part, What};
 use serde::de::{Deserialize, Deserializer, MapAccess, SeqAccess, Visitor};
 use serde_json::{Map, Value};
-
-/// Longest document that is read, bytes.
-pub const MAX_BYTES: usize = 4 << 20;
 
 const VOLT: Range = Range::above_zero(1000.0, "V");
 const VOLT_OR_ZERO: Range = Range::within(0.0, 1000.0, "V");
@@ -18,8 +16,8 @@ const WATT_OR_ZERO: Range = Range::within(0.0, 1e6, "W");
 const OHM: Range = Range::within(0.0, 1e9, "ohm");
 const METRE: Range = Range::above_zero(10_000.0, "m");
 /// Nothing is cut or spaced finer; shorter ones would only ask for more work than there is.
-const SEGMENT: Range = Range::within(0.002, 10_000.0, "m");
-const PITCH: Range = Range::within(0.001, 10_000.0, "m");
+const SEGMENT: Range = Range::within(LEAST_SEGMENT_M, 10_000.0, "m");
+const PITCH: Range = Range::within(LEAST_PITCH_M, 10_000.0, "m");
 const METRE_OR_ZERO: Range = Range::within(0.0, 10_000.0, "m");
 const SHARE: Range = Range::within(0.0, 1.0, "");
 const SHARE_ABOVE_ZERO: Range = Range::above_zero(1.0, "");
@@ -97,15 +95,15 @@ fn build(o: &mut Object<'_, '_>) -> Option<Build> {
     let notes = o.text_or("notes", "", 100_000);
     let vehicle = o.need("vehicle").and_then(|n| n.object(o.faults, vehicle)).flatten();
     let source = o.need("source").and_then(|n| n.object(o.faults, source)).flatten();
-    let junctions = o.list("junctions", 500, |n, f| n.object(f, junction).flatten());
-    let converters = o.list("converters", 500, |n, f| n.object(f, converter).flatten());
-    let lights = o.list("lights", 500, |n, f| n.object(f, light).flatten());
-    let standing = o.list("standing", 500, |n, f| n.object(f, standing));
-    let scenes = o.list("scenes", 100, |n, f| n.object(f, scene));
+    let junctions = o.list("junctions", MAX_LIST, |n, f| n.object(f, junction).flatten());
+    let converters = o.list("converters", MAX_LIST, |n, f| n.object(f, converter).flatten());
+    let lights = o.list("lights", MAX_LIST, |n, f| n.object(f, light).flatten());
+    let standing = o.list("standing", MAX_LIST, |n, f| n.object(f, standing));
+    let scenes = o.list("scenes", MAX_SCENES, |n, f| n.object(f, scene));
     let usage = o.maybe("usage").map_or(Some(Usage::default()), |n| n.object(o.faults, usage));
     let audit = o.maybe("audit").and_then(|n| n.object(o.faults, audit));
-    let places = o.list("places", 500, |n, f| n.object(f, place));
-    let parts = o.list("parts", 500, |n, f| n.object(f, part).flatten());
+    let places = o.list("places", MAX_LIST, |n, f| n.object(f, place));
+    let parts = o.list("parts", MAX_LIST, |n, f| n.object(f, part).flatten());
     Some(Build {
         format,
         name,
@@ -304,7 +302,7 @@ fn efficiency(o: &mut Object<'_, '_>) -> Efficiency {
 fn light(o: &mut Object<'_, '_>) -> Option<Light> {
     let id = id(o);
     let place = o.text_or("place", "", 200);
-    let feeds = o.list("feeds", 100, |n, f| n.object(f, feed).flatten());
+    let feeds = o.list("feeds", MAX_FEEDS, |n, f| n.object(f, feed).flatten());
     let load = o.need("load").and_then(|n| n.object(o.faults, load)).flatten();
     let mass_g = o.number_or("mass_g", 0.0, GRAM);
     let colour = o.maybe("colour").map(|n| n.text(40, o.faults));
@@ -379,7 +377,7 @@ fn load(o: &mut Object<'_, '_>) -> Option<Load> {
             rail_max_a: o.maybe_number("rail_max_a", AMP),
             regulation_v: o.triple("regulation_v", VOLT),
             off_v: o.triple("off_v", VOLT_OR_ZERO),
-            count: o.count("count", 1, 20_000),
+            count: o.count("count", 1, MAX_TAPS as u32),
         })),
         _ => {
             let draw = o.word("draw", Draw::WORDS);

@@ -1,16 +1,9 @@
 //! Rules that join several fields: ids, references, the supply tree, and figures that contradict each other.
 
+use super::limits::{MAX_DEPTH, MAX_FIGURES, MAX_TAPS};
 use super::read::{Faults, escape};
 use super::*;
 use std::collections::{HashMap, HashSet};
-
-/// Most taps (segments and pixels) in one build; a bound on the work a document can ask for.
-const MAX_TAPS: usize = 20_000;
-
-/// Parts in a row between the source and a light.
-const MAX_DEPTH: usize = 32;
-/// Feeds, converters and lights times scenes: what a report has figures of at every state.
-const MAX_FIGURES: usize = 30_000;
 
 pub(super) fn check(build: &Build, faults: &mut Faults) {
     let parts = build.junctions.len() + 2 * build.converters.len() + build.lights.iter().map(|light| 1 + light.feeds.len()).sum::<usize>();
