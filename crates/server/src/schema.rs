@@ -43,7 +43,15 @@ pub fn build_schema() -> String {
 /// Writes the limits of lists and the least lengths into a definition.
 fn bound(name: &str, schema: &mut Value) {
     let lists: &[(&str, usize)] = match name {
-        "Build" => &[("junctions", MAX_LIST), ("converters", MAX_LIST), ("lights", MAX_LIST), ("standing", MAX_LIST), ("places", MAX_LIST), ("parts", MAX_LIST), ("scenes", MAX_SCENES)],
+        "Build" => &[
+            ("junctions", MAX_LIST),
+            ("converters", MAX_LIST),
+            ("lights", MAX_LIST),
+            ("standing", MAX_LIST),
+            ("places", MAX_LIST),
+            ("parts", MAX_LIST),
+            ("scenes", MAX_SCENES),
+        ],
         "Light" => &[("feeds", MAX_FEEDS)],
         _ => &[],
     };
