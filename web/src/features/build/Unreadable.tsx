@@ -7,6 +7,15 @@ import { Prose } from "../../ui/Prose";
 import { saveFile } from "../../ui/save";
 import { HistoryDialog } from "./HistoryDialog";
 
+/** The text with line breaks, where it is JSON at all; what is exported stays as it was. */
+const indented = (text: string) => {
+  try {
+    return JSON.stringify(JSON.parse(text), null, 2);
+  } catch {
+    return text;
+  }
+};
+
 /** A build that this version cannot read: what is wrong with it, its text, and the ways on. */
 export function Unreadable({ id, onMended }: { id: number; onMended: () => void }) {
   const client = useQueryClient();
@@ -52,8 +61,9 @@ export function Unreadable({ id, onMended }: { id: number; onMended: () => void 
           <Link to="/">Back to the shelf</Link>
         </Button>
       </Box>
+      {remove.error && <Failure problem={problemOf(remove.error)} retry={() => remove.mutate()} />}
       <Box as="pre" tabIndex={0} aria-label="Its text" bg="bg.muted" p="3" borderRadius="md" fontSize="xs" maxH="50vh" overflow="auto">
-        {text}
+        {indented(text)}
       </Box>
     </Box>
   );
