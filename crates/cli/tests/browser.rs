@@ -94,6 +94,19 @@ fn a_hard_kill_loses_nothing_that_was_saved() {
 }
 
 #[test]
+fn a_build_of_another_version_is_still_in_hand() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    let server = Server::start("serve", &folder);
+    server.playwright(&["unreadable.spec.ts", "--grep", "before:"]);
+    let beside = rusqlite::Connection::open(folder.path().join("builds.db")).expect("beside");
+    let newest = "revision = (SELECT revision FROM builds)";
+    let spoil = format!(r#"UPDATE revisions SET document = '{{"format":"orthavis.build/9","kept":1.0}}' WHERE {newest}"#);
+    assert_eq!(beside.execute(&spoil, []), Ok(1));
+    server.playwright(&["unreadable.spec.ts", "--grep", "after:|restored:"]);
+}
+
+#[test]
 fn views_of_the_sample_builds() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");

@@ -29,7 +29,7 @@ use orthavis_core::states::State as SourceState;
 use orthavis_core::vehicle::{self, VehicleSheet};
 use orthavis_core::verdict::Verdict;
 use orthavis_core::working::Fact;
-use orthavis_store::{Store, Stored};
+use orthavis_store::{Store, StoreError, Stored};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
@@ -231,11 +231,15 @@ async fn remove(State(store): State<Store>, Id(id): Id) -> Answer<StatusCode> {
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Puts a deleted build back.
-#[utoipa::path(post, path = "/api/v1/builds/{id}/undelete", params(("id" = i64, Path)), responses((status = 200, body = StoredBuild), (status = 404, body = Problem)))]
-async fn undelete(State(store): State<Store>, Id(id): Id) -> Answer<StoredBuild> {
+/// Puts a deleted build back; without a body where this version cannot read it.
+#[utoipa::path(post, path = "/api/v1/builds/{id}/undelete", params(("id" = i64, Path)),
+    responses((status = 200, body = StoredBuild), (status = 204), (status = 404, body = Problem)))]
+async fn undelete(State(store): State<Store>, Id(id): Id) -> Answer<Response> {
     store.set_deleted(id, false).await?;
-    Ok(store.open_build(id).await?.into())
+    match store.open_build(id).await {
+        Err(StoreError::Damaged(_)) => Ok(StatusCode::NO_CONTENT.into_response()),
+        opened => Ok(StoredBuild::from(opened?).into_response()),
+    }
 }
 
 /// A new name.

@@ -13,7 +13,7 @@ const TRIKE: &str = include_str!("../../core/demo/book-delivery-trike.json");
 
 struct Client {
     app: Router,
-    _folder: TempDir,
+    folder: TempDir,
 }
 
 struct Answer {
@@ -26,7 +26,7 @@ impl Client {
     fn new() -> Self {
         let folder = TempDir::new().expect("folder");
         let store = Store::open(&folder.path().join("builds.db")).expect("store");
-        Client { app: orthavis_server::app(store, ([127, 0, 0, 1], 7417).into()), _folder: folder }
+        Client { app: orthavis_server::app(store, ([127, 0, 0, 1], 7417).into()), folder }
     }
 
     async fn send(&self, request: Request<Body>) -> Answer {
@@ -463,4 +463,60 @@ async fn what_does_not_exist_is_absent() {
     let charging = &answer.body["drain"]["charging"];
     assert!(charging["facts"].as_array().expect("facts").iter().all(|fact| fact["value"].is_number() && fact["key"] != "recharge_h"), "{charging}");
     assert!(charging["cautions"][0].as_str().is_some_and(|words| words.contains("no charging time")), "{charging}");
+}
+
+/// What a build of another version looks like to this one.
+const FOREIGN: &str = r#"{"format":"orthavis.build/9","name":"Of tomorrow"}"#;
+
+/// It is shown as what it is, read as text, taken away, put back, restored from its history and saved over; the others
+/// on the shelf do not notice.
+#[tokio::test]
+async fn a_build_that_cannot_be_read_is_still_in_hand() {
+    let client = Client::new();
+    let (good, bad) = (client.created().await, client.created().await);
+    let path = format!("/api/v1/builds/{bad}");
+    let mut later = trike();
+    later["name"] = json!("Later");
+    assert_eq!(client.save(bad, "1", &later).await.status, StatusCode::OK);
+    let beside = rusqlite::Connection::open(client.folder.path().join("builds.db")).expect("beside");
+    let spoil = |revision: i64| beside.execute("UPDATE revisions SET document = ?1 WHERE build_id = ?2 AND revision = ?3", (FOREIGN, bad, revision));
+    assert_eq!(spoil(2), Ok(1));
+
+    let shelf = client.get("/api/v1/builds").await.body["builds"].clone();
+    let shown = |id: i64| shelf.as_array().expect("a list").iter().find(|entry| entry["id"] == id).expect("on the shelf").clone();
+    assert_eq!((&shown(bad)["name"], &shown(bad)["summary"]["readable"]), (&json!("Later"), &json!(false)));
+    assert_eq!(shown(good)["summary"]["readable"], true);
+    assert_eq!(shown(good)["summary"]["lights"], 2);
+
+    let opened = client.get(&path).await;
+    assert_problem(&opened, StatusCode::UNPROCESSABLE_ENTITY, "cannot be read");
+    let text = client.get(&format!("{path}/text")).await;
+    assert_eq!((text.status, &text.headers["etag"]), (StatusCode::OK, &"\"2\"".parse().expect("a tag")));
+    assert_eq!((&text.body["text"], &text.body["errors"][0]["pointer"]), (&json!(FOREIGN), &json!("/format")));
+    assert!(text.body["errors"][0]["remedy"].as_str().is_some_and(|remedy| remedy.contains("orthavis.build/1")), "{}", text.body);
+    assert_eq!(client.get(&format!("/api/v1/builds/{good}/text")).await.body["errors"], json!([]));
+
+    for ask in ["duplicate", "revisions/2/restore"] {
+        assert_problem(&client.call(Method::POST, &format!("{path}/{ask}"), &[], None).await, StatusCode::UNPROCESSABLE_ENTITY, "cannot be read");
+    }
+    let named = client.call(Method::POST, &format!("{path}/rename"), &[("if-match", "2")], Some(r#"{"name":"Other"}"#)).await;
+    assert_problem(&named, StatusCode::UNPROCESSABLE_ENTITY, "cannot be read");
+    assert_eq!(client.call(Method::DELETE, &path, &[], None).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(client.get("/api/v1/builds").await.body["builds"].as_array().map(Vec::len), Some(1));
+    assert_eq!(client.call(Method::POST, &format!("{path}/undelete"), &[], None).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(client.get("/api/v1/builds").await.body["builds"].as_array().map(Vec::len), Some(2));
+
+    assert_eq!(client.get(&format!("{path}/revisions")).await.body.as_array().map(Vec::len), Some(2));
+    let restored = client.call(Method::POST, &format!("{path}/revisions/1/restore"), &[], None).await;
+    assert_eq!((&restored.body["revision"], &restored.body["document"]["name"]), (&json!(3), &json!("Book-delivery trike")));
+    assert_eq!(client.get(&path).await.status, StatusCode::OK);
+
+    // Saving over one that cannot be read: the stale are told, the others go through.
+    assert_eq!(spoil(3), Ok(1));
+    let stale = client.save(bad, "2", &later).await;
+    assert_problem(&stale, StatusCode::PRECONDITION_FAILED, "saved elsewhere");
+    assert!(stale.body["detail"].as_str().is_some_and(|detail| detail.contains("revision 3")), "{}", stale.body);
+    assert_eq!(client.save(bad, "3", &later).await.body["revision"], 4);
+    let shelf = client.get("/api/v1/builds").await.body["builds"].clone();
+    assert!(shelf.as_array().expect("a list").iter().all(|entry| entry["summary"]["readable"] == true), "{shelf}");
 }

@@ -169,7 +169,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Puts a deleted build back. */
+        /** Puts a deleted build back; without a body where this version cannot read it. */
         post: operations["undelete"];
         delete?: never;
         options?: never;
@@ -3823,6 +3823,12 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StoredBuild"];
                 };
+            };
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not from a page of this server */
             403: {

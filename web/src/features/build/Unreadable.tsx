@@ -1,10 +1,11 @@
 import { Box, Button, Heading } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { answer, api, problemOf } from "../../api/client";
 import { Failure } from "../../ui/Failure";
 import { Prose } from "../../ui/Prose";
 import { saveFile } from "../../ui/save";
+import { useRemove } from "../shelf/useRemove";
 import { HistoryDialog } from "./HistoryDialog";
 
 /** The text with line breaks, where it is JSON at all; what is exported stays as it was. */
@@ -18,16 +19,9 @@ const indented = (text: string) => {
 
 /** A build that this version cannot read: what is wrong with it, its text, and the ways on. */
 export function Unreadable({ id, onMended }: { id: number; onMended: () => void }) {
-  const client = useQueryClient();
   const navigate = useNavigate();
   const kept = useQuery({ queryKey: ["text", id], queryFn: () => answer(api.GET("/api/v1/builds/{id}/text", { params: { path: { id } } })), gcTime: 0 });
-  const remove = useMutation({
-    mutationFn: () => answer(api.DELETE("/api/v1/builds/{id}", { params: { path: { id } } })),
-    onSuccess: () => {
-      void client.invalidateQueries({ queryKey: ["shelf"] });
-      void navigate({ to: "/" });
-    },
-  });
+  const remove = useRemove({ id, name: kept.data?.name ?? "" }, () => void navigate({ to: "/" }));
   if (kept.error) return <Failure problem={problemOf(kept.error)} retry={() => void kept.refetch()} />;
   if (!kept.data) return null;
   const { name, text, errors, revision } = kept.data;
@@ -61,7 +55,6 @@ export function Unreadable({ id, onMended }: { id: number; onMended: () => void 
           <Link to="/">Back to the shelf</Link>
         </Button>
       </Box>
-      {remove.error && <Failure problem={problemOf(remove.error)} retry={() => remove.mutate()} />}
       <Box as="pre" tabIndex={0} aria-label="Its text" bg="bg.muted" p="3" borderRadius="md" fontSize="xs" maxH="50vh" overflow="auto">
         {indented(text)}
       </Box>

@@ -11,6 +11,7 @@ import { clock } from "../../units";
 import { Glows, shining } from "../build/Glows";
 import { OUTLINES } from "../build/outlines";
 import { NewBuild } from "./NewBuild";
+import { useRemove } from "./useRemove";
 import { Icon } from "../../ui/icons";
 
 /** All builds, and the way to a new one. */
@@ -101,15 +102,7 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
   const outline = summary?.vehicle ? OUTLINES[summary.vehicle] : null;
   const path = { params: { path: { id: entry.id } } };
   const failed = (error: Error) => toaster.create({ title: problemOf(error).detail, type: "error" });
-  const back = useMutation({ mutationFn: () => answer(api.POST("/api/v1/builds/{id}/undelete", path)), onSuccess: refresh, onError: failed });
-  const remove = useMutation({
-    mutationFn: () => answer(api.DELETE("/api/v1/builds/{id}", path)),
-    onSuccess: () => {
-      refresh();
-      toaster.create({ title: `${entry.name} is off the shelf`, duration: 15_000, action: { label: "Undo", onClick: () => back.mutate() } });
-    },
-    onError: failed,
-  });
+  const remove = useRemove(entry);
   const copy = useMutation({ mutationFn: () => answer(api.POST("/api/v1/builds/{id}/duplicate", path)), onSuccess: refresh, onError: failed });
   const rename = useMutation({
     mutationFn: (name: string) =>
