@@ -91,9 +91,11 @@ test("every number opens to its working, and the river is walked by keyboard", a
   await expect(page.getByRole("button", { name: /^step-down-12v: 12/ })).toBeFocused();
   await page.keyboard.press("Enter");
   const figures = page.getByRole("region", { name: "Figures of step-down-12v" });
-  await figures.getByRole("button", { name: /^Input current/ }).click();
+  const figure = figures.getByRole("button", { name: /^Input current/ });
+  await figure.click();
   await expect(page.getByRole("dialog")).toContainText("I_in = V_out·I_out / (η·V_in) + I_idle");
   await page.keyboard.press("Escape");
+  await expect(figure).toBeFocused();
   await page.getByRole("button", { name: /^step-down-12v: 12/ }).focus();
   await page.keyboard.press("ArrowRight");
   await expect(page.locator("[data-reach=frame]")).toBeFocused();

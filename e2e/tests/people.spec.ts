@@ -72,6 +72,7 @@ test("an expert enters 32 pixels on a 2 A rail by keyboard and is told what fits
   await page.keyboard.type("2 A");
   await page.keyboard.press("Escape");
   await page.keyboard.press("Control+k");
+  await expect(page.getByRole("combobox", { name: "Command or word" })).toBeFocused();
   await page.keyboard.type("add a light");
   await page.keyboard.press("Enter");
   await tabTo(page, page.getByRole("radio", { name: "LEDs" }));
@@ -140,6 +141,7 @@ test("the palette explains a word and runs a command", async ({ page }) => {
   await page.getByRole("link", { name: "Trail deck" }).click();
   await expect(verdict(page)).toContainText("h");
   await page.keyboard.press("Control+k");
+  await expect(page.getByRole("combobox", { name: "Command or word" })).toBeFocused();
   await page.keyboard.type("ampacity");
   await expect(page.getByRole("dialog")).toContainText("The current a wire may carry all day");
   await page.getByRole("combobox", { name: "Command or word" }).fill("scene parade");
@@ -147,6 +149,7 @@ test("the palette explains a word and runs a command", async ({ page }) => {
   await expect(page.getByRole("radio", { name: "Parade" })).toBeChecked();
   // Lengths in inches from here on: 0.5 m of wire read as 19.685 in, and a hand's width is typed as it is said.
   await page.keyboard.press("Control+k");
+  await expect(page.getByRole("combobox", { name: "Command or word" })).toBeFocused();
   await page.keyboard.type("inches");
   await page.keyboard.press("Enter");
   await step(page, "Wires");

@@ -47,15 +47,17 @@ impl Server {
     fn playwright(&self, arguments: &[&str]) {
         let program = root().join("node_modules/@playwright/test/cli.js");
         assert!(program.exists(), "run `cargo xtask test`, which installs what the browser tests need");
-        let status = Command::new("node")
+        let done = Command::new("node")
             .arg(program)
             .args(["test", "--config", "e2e/playwright.config.ts"])
             .args(arguments)
             .env("ORTHAVIS_URL", &self.url)
             .current_dir(root())
-            .status()
+            .output()
             .expect("node runs");
-        assert!(status.success(), "playwright {arguments:?}");
+        let said = String::from_utf8_lossy(&done.stdout);
+        print!("{said}");
+        assert!(done.status.success(), "playwright {arguments:?}\n{said}{}", String::from_utf8_lossy(&done.stderr));
     }
 }
 

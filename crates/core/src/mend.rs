@@ -143,6 +143,9 @@ fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Plac
         }
     }
     for card in place.cards() {
+        if *left == 0 || budget::stopped().is_some() {
+            break;
+        }
         let members: Vec<&Finding> = card.findings.iter().map(|index| &place.found[*index]).collect();
         let mut proposals = bench.proposals(&members);
         if members.len() > 1 {

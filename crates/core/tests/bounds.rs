@@ -5,6 +5,7 @@ mod common;
 
 use common::cases;
 use orthavis_core::budget::{Budget, run};
+use orthavis_core::choose::size::everything;
 use orthavis_core::document::Build;
 use orthavis_core::drain::discharge::discharge;
 use orthavis_core::drain::drain;
@@ -14,9 +15,10 @@ use serde_json::{Value, json};
 /// A question, and its answer or the words of its refusal.
 type Question = (&'static str, fn(&Build) -> Result<Value, String>);
 
-const QUESTIONS: [Question; 3] = [
+const QUESTIONS: [Question; 4] = [
     ("report", |build| report(build).map(|report| json!(report)).map_err(|error| error.to_string())),
     ("drain", |build| drain(build).map(|drain| json!(drain)).map_err(|error| error.to_string())),
+    ("size", |build| everything(build).map(|sized| json!(sized)).map_err(|error| error.to_string())),
     ("discharge", |build| {
         let scene = build.scenes.first().map_or("", |scene| scene.id.as_str());
         discharge(build, scene).map(|points| json!(points)).map_err(|error| error.to_string())

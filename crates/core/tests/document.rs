@@ -2,7 +2,7 @@
 
 mod common;
 
-use common::{case, file};
+use common::{case, cases, file};
 use orthavis_core::document::{Build, parse, parse_value};
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -120,6 +120,23 @@ fn several_feeds_into_an_array_are_a_loop() {
     document["lights"][0]["feeds"].as_array_mut().expect("feeds").push(feed);
     let error = parse_value(&document).expect_err("a loop");
     assert_eq!(error.faults[0].pointer, "/lights/0/feeds/1");
+}
+
+#[test]
+fn a_feed_is_found_by_its_id_and_by_its_supplier() {
+    for (name, build) in cases() {
+        let all = build.feeds();
+        for feed in &all {
+            let found = build.feed(&feed.id).expect("it is there");
+            assert_eq!((&found.id, found.number, found.consumer, found.feed), (&feed.id, feed.number, feed.consumer, feed.feed), "{name}");
+            let here: Vec<String> = build.feeds_from(&feed.feed.from).map(|feed| feed.id).collect();
+            let wanted: Vec<&String> = all.iter().filter(|other| other.feed.from == feed.feed.from).map(|other| &other.id).collect();
+            assert_eq!(here.iter().collect::<Vec<_>>(), wanted, "{name}");
+        }
+        for unknown in ["nothing", "source", "", &format!("{}#0", all[0].id), &format!("{}#99", all[0].id)] {
+            assert!(build.feed(unknown).is_none(), "{name}: {unknown}");
+        }
+    }
 }
 
 #[test]

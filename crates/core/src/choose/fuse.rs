@@ -151,13 +151,12 @@ pub(super) fn put(build: &mut Build, id: &str, fuse: &crate::document::Fuse, gro
 
 /// The feed and what it protects: through junctions, the unfused feeds below.
 fn zone<'a>(build: &'a Build, id: &str) -> Vec<(String, &'a crate::document::Feed)> {
-    let feeds = build.feeds();
-    let Some(first) = feeds.iter().find(|feed| feed.id == id) else { return Vec::new() };
-    crate::findings::fuse_zone(&feeds, first).into_iter().map(|feed| (feed.id.clone(), feed.feed)).collect()
+    let Some(first) = build.feed(id) else { return Vec::new() };
+    crate::findings::fuse_zone(build, &first).into_iter().map(|feed| (feed.id, feed.feed)).collect()
 }
 
 pub(super) fn ask_of(build: &Build, points: &[crate::report::PointReport], id: &str) -> Result<Ask, ChooseError> {
-    let feed = build.feeds().into_iter().find(|feed| feed.id == id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?;
+    let feed = build.feed(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?;
     let zone = zone(build, id);
     let least = |values: &mut dyn Iterator<Item = f64>| values.fold(f64::INFINITY, f64::min);
     let parts = least(&mut zone.iter().flat_map(|(_, feed)| feed.switch.iter().map(|s| s.rating_a).chain(feed.contact_rating_a.filter(|_| feed.contacts > 0))));

@@ -4,12 +4,15 @@
 //! rules: a wire thicker than needed, or a fuse that keeps every rule, is left as the person chose it.
 
 use super::*;
-use crate::document::FuseStyle;
+use crate::budget;
+use crate::document::{FeedRef, FuseStyle};
 use crate::fuse::{HEADROOM, PROMPT_MULTIPLE};
 use crate::practice::within;
 
 /// Rounds after which whatever still moves is left; thicker wire moves currents by a percent at most.
 const ROUNDS: usize = 6;
+/// Steps of the budget that looking at another feed takes, twice.
+const LOOKS: u64 = 1;
 
 /// What was sized.
 #[derive(Clone, Debug, Serialize)]
@@ -63,13 +66,17 @@ pub(crate) fn everything_of(build: &Build) -> Result<Build, ChooseError> {
     for _ in 0..ROUNDS {
         let before = sized.clone();
         let points = crate::report::points(&before)?;
-        for id in before.feeds().into_iter().map(|feed| feed.id) {
-            size_feed(&mut sized, &before, &points, &id)?;
+        let feeds = before.feeds();
+        // Each feed looks through the others for what it hangs on and what hangs on it.
+        let work = LOOKS * feeds.len() as u64;
+        for feed in &feeds {
+            count(&before, work)?;
+            size_feed(&mut sized, &before, &points, feed)?;
         }
         // From the ends towards the battery, so that a fuse sees the wires as they will be.
-        for feed in before.feeds().iter().rev() {
-            let feeds = sized.feeds();
-            let unfused = feeds.iter().find(|f| f.id == feed.id).is_some_and(|now| crate::findings::wants_fuse(&sized, &feeds, now));
+        for feed in feeds.iter().rev() {
+            count(&before, work)?;
+            let unfused = sized.feed(&feed.id).is_some_and(|now| crate::findings::wants_fuse(&sized, &now));
             if unfused || feed.feed.fuse.is_some() {
                 fuse_feed(&mut sized, &points, &feed.id)?;
             }
@@ -81,17 +88,23 @@ pub(crate) fn everything_of(build: &Build) -> Result<Build, ChooseError> {
     Ok(sized)
 }
 
+/// Counts work on the budget.
+fn count(build: &Build, steps: u64) -> Result<(), ChooseError> {
+    if budget::spend(steps).is_err() {
+        crate::report::finished(build)?;
+    }
+    Ok(())
+}
+
 fn words(feed: &crate::document::Feed) -> String {
     let fuse = feed.fuse.as_ref().map_or("no fuse".to_owned(), |fuse| format!("{} {}", crate::working::plain(fuse.rating_a, "A"), fuse.style.name()));
     format!("{}, {fuse}", feed.gauge.name())
 }
 
-fn size_feed(sized: &mut Build, before: &Build, points: &[crate::report::PointReport], id: &str) -> Result<(), ChooseError> {
-    let mut ask = super::wire::ask_of(before, points, id)?;
+fn size_feed(sized: &mut Build, before: &Build, points: &[crate::report::PointReport], feed: &FeedRef<'_>) -> Result<(), ChooseError> {
+    let mut ask = super::wire::ask_of(before, points, &feed.id)?;
     // Room for the fuse that goes with it.
-    let fused = FuseStyle::Blade
-        .smallest_for(ask.current_a)
-        .filter(|_| before.feeds().iter().any(|f| f.id == id && (f.feed.fuse.is_some() || f.feed.from == "source")));
+    let fused = FuseStyle::Blade.smallest_for(ask.current_a).filter(|_| feed.feed.fuse.is_some() || feed.feed.from == "source");
     let drop_a = ask.current_a;
     ask.current_a = fused.unwrap_or(drop_a).max(drop_a);
     ask.fuse_a = None;
@@ -99,7 +112,7 @@ fn size_feed(sized: &mut Build, before: &Build, points: &[crate::report::PointRe
     ask.supply_v = (ask.supply_v * ask.current_a.max(1e-12) / drop_a.max(1e-12)).clamp(1e-6, 1000.0);
     let choices = super::wire::wire(&ask)?;
     let Some(Pick::Wire { gauge }) = choices.first().map(|choice| choice.pick.clone()) else { return Ok(()) };
-    if let Some(feed) = crate::findings::feed_mut(sized, id)
+    if let Some(feed) = crate::findings::feed_mut(sized, &feed.id)
         && feed.gauge.area() < gauge.area() * (1.0 - 1e-9)
     {
         feed.gauge = gauge;

@@ -111,7 +111,7 @@ pub fn for_feed(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
 
 /// The question that a feed of a solved build puts.
 pub(super) fn ask_of(build: &Build, points: &[crate::report::PointReport], id: &str) -> Result<Ask, ChooseError> {
-    let feed = build.feeds().into_iter().find(|feed| feed.id == id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?.feed;
+    let feed = build.feed(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?.feed;
     let supply = points.iter().map(|point| crate::picture::supply_v(build, point, &feed.from)).filter(|v| *v > 0.0);
     Ok(Ask {
         current_a: points.iter().filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs().max(f.back_a.abs())).fold(0.0, f64::max),

@@ -700,6 +700,35 @@ impl Build {
         }
         all
     }
+
+    /// The feed with this id, as it stands in [`Build::feeds`].
+    pub fn feed(&self, id: &str) -> Option<FeedRef<'_>> {
+        let (owner, number) = match id.rsplit_once('#') {
+            Some((owner, number)) => (owner, number.parse::<usize>().ok().filter(|number| *number > 0)?),
+            None => (id, 0),
+        };
+        let at = |consumer, feed| Some(FeedRef::new(owner, number, consumer, feed));
+        let only = number == 0;
+        if let Some(index) = self.junctions.iter().position(|junction| only && junction.id == owner) {
+            return at(Consumer::Junction(index), &self.junctions[index].feed);
+        }
+        if let Some(index) = self.converters.iter().position(|converter| only && converter.id == owner) {
+            return at(Consumer::Converter(index), &self.converters[index].feed);
+        }
+        let index = self.lights.iter().position(|light| light.id == owner)?;
+        at(Consumer::Light(index), self.lights[index].feeds.get(number)?)
+    }
+
+    /// The feeds that leave a supplier, in the order of [`Build::feeds`].
+    pub fn feeds_from<'a>(&'a self, supplier: &'a str) -> impl Iterator<Item = FeedRef<'a>> {
+        let junctions = self.junctions.iter().enumerate().map(|(index, junction)| (&junction.id, 0, Consumer::Junction(index), &junction.feed));
+        let converters = self.converters.iter().enumerate().map(|(index, converter)| (&converter.id, 0, Consumer::Converter(index), &converter.feed));
+        let lights = self.lights.iter().enumerate();
+        let lights =
+            lights.flat_map(|(index, light)| light.feeds.iter().enumerate().map(move |(number, feed)| (&light.id, number, Consumer::Light(index), feed)));
+        let all = junctions.chain(converters).chain(lights);
+        all.filter(move |(.., feed)| feed.from == supplier).map(|(id, number, consumer, feed)| FeedRef::new(id, number, consumer, feed))
+    }
 }
 
 /// What hangs at the far end of a feed, by index into its list.

@@ -6,17 +6,25 @@ use super::*;
 use crate::document::{Consumer, Feed, FeedRef, Fuse, FuseStyle, Source};
 use crate::fuse::{HEADROOM, PROMPT_MULTIPLE, Seat};
 use crate::working::plain;
+use std::collections::HashMap;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
 
 const FIRST: &str = "A pinched wire before the first fuse carries all the battery has.";
 
 fn find(case: &Case<'_>, found: &mut Findings) {
-    let feeds = case.build.feeds();
+    let (build, feeds) = (case.build, case.build.feeds());
+    let junctions: HashMap<&str, usize> = build.junctions.iter().enumerate().map(|(index, junction)| (junction.id.as_str(), index)).collect();
+    let mut hanging = vec![Vec::new(); junctions.len()];
     for feed in &feeds {
-        let zone = zone(&feeds, feed);
+        if let Some(index) = junctions.get(feed.feed.from.as_str()) {
+            hanging[*index].push(feed.clone());
+        }
+    }
+    for feed in &feeds {
+        let zone = zone_by(feed, |junction| hanging[junction].clone());
         let Some(fuse) = &feed.feed.fuse else {
-            missing(case, &feeds, feed, &zone, found);
+            missing(case, feed, &zone, found);
             continue;
         };
         nuisance(case, feed, fuse, found);
@@ -91,13 +99,16 @@ fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
 }
 
 /// The feeds that a fuse in `first` protects, `first` included.
-pub(crate) fn zone<'a, 'b>(feeds: &'b [FeedRef<'a>], first: &'b FeedRef<'a>) -> Vec<&'b FeedRef<'a>> {
-    let mut zone = vec![first];
+pub(crate) fn zone<'a>(build: &'a Build, first: &FeedRef<'a>) -> Vec<FeedRef<'a>> {
+    zone_by(first, |junction| build.feeds_from(&build.junctions[junction].id).collect())
+}
+
+fn zone_by<'a>(first: &FeedRef<'a>, hanging: impl Fn(usize) -> Vec<FeedRef<'a>>) -> Vec<FeedRef<'a>> {
+    let mut zone = vec![first.clone()];
     let mut next = 0;
     while next < zone.len() {
-        let here = zone[next];
-        if matches!(here.consumer, Consumer::Junction(_)) {
-            zone.extend(feeds.iter().filter(|feed| feed.feed.from == here.id && feed.feed.fuse.is_none()));
+        if let Consumer::Junction(index) = zone[next].consumer {
+            zone.extend(hanging(index).into_iter().filter(|feed| feed.feed.fuse.is_none()));
         }
         next += 1;
     }
@@ -145,21 +156,25 @@ fn supply_limit_a(build: &Build, feed: &Feed) -> Option<f64> {
 
 /// Whether a feed without a fuse wants one: it hangs on a battery, or on a supply that gives more than a wire in its
 /// zone carries.
-pub(crate) fn wants_fuse(build: &Build, feeds: &[FeedRef<'_>], feed: &FeedRef<'_>) -> bool {
+pub(crate) fn wants_fuse(build: &Build, feed: &FeedRef<'_>) -> bool {
+    wants(build, feed, || zone(build, feed))
+}
+
+fn wants<'a>(build: &Build, feed: &FeedRef<'a>, zone: impl Fn() -> Vec<FeedRef<'a>>) -> bool {
     if feed.feed.fuse.is_some() {
         return false;
     }
     let battery = feed.feed.from == "source" && matches!(build.source, Source::Battery(_));
-    let thinnest = || zone(feeds, feed).into_iter().map(|f| f.feed.gauge.ampacity_a(f.feed.bundled)).fold(f64::MAX, f64::min);
+    let thinnest = || zone().into_iter().map(|f| f.feed.gauge.ampacity_a(f.feed.bundled)).fold(f64::MAX, f64::min);
     battery || supply_limit_a(build, feed.feed).is_some_and(|limit| above(limit, thinnest()))
 }
 
-fn missing(case: &Case<'_>, feeds: &[FeedRef<'_>], feed: &FeedRef<'_>, zone: &[&FeedRef<'_>], found: &mut Findings) {
-    if !wants_fuse(case.build, feeds, feed) {
+fn missing(case: &Case<'_>, feed: &FeedRef<'_>, zone: &[FeedRef<'_>], found: &mut Findings) {
+    if !wants(case.build, feed, || zone.to_vec()) {
         return;
     }
     let battery = feed.feed.from == "source" && matches!(case.build.source, Source::Battery(_));
-    let thinnest = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), *f)).min_by(|a, b| a.0.total_cmp(&b.0));
+    let thinnest = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), f)).min_by(|a, b| a.0.total_cmp(&b.0));
     let Some((ampacity, thin)) = thinnest else { return };
     let fault = fault_a(case.build, feed.feed);
     let draft =
@@ -266,8 +281,8 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
     });
 }
 
-fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>], found: &mut Findings) {
-    let ampacities = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), *f));
+fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
+    let ampacities = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), f));
     let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| above(fuse.rating_a, *ampacity)) else {
         return;
     };
@@ -293,8 +308,8 @@ fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>], found: &mu
     });
 }
 
-fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>], found: &mut Findings) {
-    let faults = zone.iter().map(|f| (fault_a(case.build, f.feed), *f));
+fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
+    let faults = zone.iter().map(|f| (fault_a(case.build, f.feed), f));
     let need = PROMPT_MULTIPLE * fuse.rating_a;
     let Some((fault, far)) = faults.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(fault, _)| above(need, *fault)) else { return };
     let opens = match fuse.opens_within_s(fault) {
@@ -331,7 +346,7 @@ fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[&FeedRef<'_>],
 }
 
 /// Largest fuse that the wires and switches behind it allow, A.
-fn ceiling(zone: &[&FeedRef<'_>]) -> f64 {
+fn ceiling(zone: &[FeedRef<'_>]) -> f64 {
     zone.iter()
         .map(|f| {
             let switch = f.feed.switch.as_ref().map_or(f64::MAX, |s| s.rating_a);
@@ -345,10 +360,9 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     if !finding.code.starts_with("fuse.") {
         return Vec::new();
     }
-    let feeds = case.build.feeds();
-    let Some(feed) = feeds.iter().find(|feed| feed.id == finding.subject) else { return Vec::new() };
+    let Some(feed) = &case.build.feed(&finding.subject) else { return Vec::new() };
     let current = case.worst_current(&feed.id).map_or(0.0, |(current, _)| current);
-    let zone = zone(&feeds, feed);
+    let zone = zone(case.build, feed);
     let limit = ceiling(&zone);
     let style = feed.feed.fuse.as_ref().map_or(FuseStyle::Blade, |fuse| fuse.style);
     let fault = zone.iter().map(|f| fault_a(case.build, f.feed)).fold(f64::MAX, f64::min);
@@ -464,7 +478,7 @@ fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
 }
 
 /// A fuse of its own for every branch that is too thin for the fuse before it.
-fn branch_fuses(case: &Case<'_>, zone: &[&FeedRef<'_>], rating_a: f64) -> Option<Proposal> {
+fn branch_fuses(case: &Case<'_>, zone: &[FeedRef<'_>], rating_a: f64) -> Option<Proposal> {
     let thin: Vec<_> = zone.iter().skip(1).filter(|f| f.feed.gauge.ampacity_a(f.feed.bundled) < rating_a).collect();
     let names: Vec<&str> = thin.iter().map(|f| f.id.as_str()).collect();
     propose(case.build, format!("Fuse {} at the branch", names.join(" and ")), |copy| {

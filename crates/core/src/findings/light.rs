@@ -1,7 +1,7 @@
 //! Lights that get too little, or too much, voltage.
 
 use super::*;
-use crate::document::{Converter, ConverterKind, Efficiency, Feed, FeedRef, Gauge, Light, Load, Return};
+use crate::document::{Converter, ConverterKind, Efficiency, Feed, Gauge, Light, Load, Return};
 use crate::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
 use crate::working::plain;
 use std::collections::BTreeSet;
@@ -318,12 +318,10 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
 
 /// A fuse in each feed behind a converter that gives more than that feed's wire carries.
 pub(crate) fn fuse_behind(build: &mut Build, converter: &str) {
-    let feeds = build.feeds();
-    let thin: Vec<String> =
-        feeds.iter().filter(|feed| feed.feed.from == converter && fuse::wants_fuse(build, &feeds, feed)).map(|feed| feed.id.clone()).collect();
+    let thin: Vec<String> = build.feeds_from(converter).filter(|feed| fuse::wants_fuse(build, feed)).map(|feed| feed.id).collect();
     for id in thin {
-        let Some(limit) = feed_of(build, &id).map(|feed| feed.feed.gauge.ampacity_a(feed.feed.bundled)) else { continue };
-        let Some(seat) = feed_of(build, &id).map(|feed| fuse::seat(build, feed.feed)) else { continue };
+        let Some(limit) = build.feed(&id).map(|feed| feed.feed.gauge.ampacity_a(feed.feed.bundled)) else { continue };
+        let Some(seat) = build.feed(&id).map(|feed| fuse::seat(build, feed.feed)) else { continue };
         let largest = |style: crate::document::FuseStyle| style.ratings_a().iter().rev().copied().find(|rating| within(*rating, limit));
         if let Some(fuse) = seat.fuses(None, largest).into_iter().next()
             && let Some(feed) = feed_mut(build, &id)
@@ -360,9 +358,4 @@ pub(crate) fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Fee
         return Some(&mut converter.feed);
     }
     build.lights.iter_mut().find(|l| l.id == owner)?.feeds.get_mut(number)
-}
-
-/// The feed with this id.
-pub(super) fn feed_of<'a>(build: &'a Build, id: &str) -> Option<FeedRef<'a>> {
-    build.feeds().into_iter().find(|feed| feed.id == id)
 }

@@ -185,14 +185,7 @@ fn whole_pair(case: &Case<'_>, battery: &Battery) -> Vec<Proposal> {
         let states: Vec<f64> = copy.source.states().into_iter().map(|state| copy.source.thevenin(state).0).collect();
         let (low, high) = states.iter().fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(*v), high.max(*v)));
         let drawn = case.worst(|point| {
-            Some(
-                point
-                    .feeds
-                    .iter()
-                    .filter(|(id, _)| light::feed_of(case.build, id).is_some_and(|f| f.feed.from == "source"))
-                    .map(|(_, f)| f.current_a.abs())
-                    .sum(),
-            )
+            Some(point.feeds.iter().filter(|(id, _)| case.build.feed(id).is_some_and(|f| f.feed.from == "source")).map(|(_, f)| f.current_a.abs()).sum())
         });
         let out_a = drawn.map_or(1.0, |(amps, _)| amps).max(0.1);
         let in_a = 1.1 * out_a * set_v / (0.9 * low);

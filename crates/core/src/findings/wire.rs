@@ -99,7 +99,7 @@ fn drop(case: &Case<'_>, id: &str, start_v: f64, end_v: f64, point: &PointReport
 
 /// Steps of thicker wire for one feed, up to `steps` sizes.
 pub(super) fn thicker_feed(build: &Build, id: &str, steps: usize) -> Vec<Proposal> {
-    let Some(feed) = light::feed_of(build, id) else { return Vec::new() };
+    let Some(feed) = build.feed(id) else { return Vec::new() };
     let sizes = feed.feed.gauge.thicker();
     sizes.into_iter().take(steps).filter_map(|gauge| propose(build, format!("Use {} wire", gauge.name()), |copy| set_gauge(copy, id, gauge))).collect()
 }
@@ -117,13 +117,13 @@ pub(super) fn thicker_path(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
 fn thicken_path(build: &Build, id: &str, steps: usize) -> Option<Proposal> {
     propose(build, format!("Use wire {steps} {} thicker all the way", if steps == 1 { "size" } else { "sizes" }), |copy| {
         let mut ids: Vec<String> = build.feeds().into_iter().filter(|feed| feed.id == id || feed.id.starts_with(&format!("{id}#"))).map(|f| f.id).collect();
-        let mut from = light::feed_of(build, id)?.feed.from.clone();
+        let mut from = build.feed(id)?.feed.from.clone();
         while let Some(junction) = build.junctions.iter().find(|j| j.id == from) {
             ids.push(junction.id.clone());
             from = junction.feed.from.clone();
         }
         for id in ids {
-            let gauge = light::feed_of(build, &id)?.feed.gauge;
+            let gauge = build.feed(&id)?.feed.gauge;
             if let Some(size) = gauge.thicker().into_iter().take(steps).next_back() {
                 set_gauge(copy, &id, size)?;
             }
@@ -136,7 +136,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let id = finding.subject.as_str();
     match finding.code {
         "wire.ampacity" => {
-            let Some(feed) = light::feed_of(case.build, id) else { return Vec::new() };
+            let Some(feed) = case.build.feed(id) else { return Vec::new() };
             let gauge = feed.feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.feed.bundled) >= finding.value);
             let thicker = gauge.and_then(|gauge| propose(case.build, format!("Use {} wire", gauge.name()), |copy| set_gauge(copy, id, gauge)));
             let apart = propose(case.build, "Run it apart from the others", |copy| {
@@ -149,9 +149,9 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             // What the wire itself loses falls with its resistance; sizes that cannot be enough are not tried.
             let limit = if finding.severity == Severity::Note { 0.03 } else { 0.10 };
             let ohm = |gauge: Gauge| gauge.ohm(1.0);
-            let enough = |gauge: &Gauge| light::feed_of(case.build, id).is_some_and(|feed| finding.value * ohm(*gauge) / ohm(feed.feed.gauge) <= limit);
+            let enough = |gauge: &Gauge| case.build.feed(id).is_some_and(|feed| finding.value * ohm(*gauge) / ohm(feed.feed.gauge) <= limit);
             let mut proposals = Vec::new();
-            if let Some(feed) = light::feed_of(case.build, id) {
+            if let Some(feed) = case.build.feed(id) {
                 for gauge in feed.feed.gauge.thicker().into_iter().filter(enough).take(3) {
                     proposals.extend(propose(case.build, format!("Use {} wire", gauge.name()), |copy| set_gauge(copy, id, gauge)));
                 }

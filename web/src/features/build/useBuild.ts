@@ -48,6 +48,8 @@ export type SaveState =
   | { kind: "failed"; problem: Problem }
   | { kind: "stale"; theirs: StoredBuild };
 
+const UNSAVED: SaveState = { kind: "unsaved" };
+
 interface Draft {
   revision: number;
   document: Build;
@@ -82,7 +84,7 @@ export function useBuild(stored: StoredBuild, onEdit: (build: Build) => void) {
   const build = history.now;
   const latest = useRef(build);
   latest.current = build;
-  const kept = useRef<Build | null>(recovered ? null : stored.document);
+  const [kept, setKept] = useState<Build | null>(recovered ? null : stored.document);
 
   const edit = useCallback(
     (change: (draft: Build) => void, touched = "") => {
@@ -104,7 +106,7 @@ export function useBuild(stored: StoredBuild, onEdit: (build: Build) => void) {
       try {
         const call = api.PUT("/api/v1/builds/{id}", { params: { path: { id: stored.id }, header: { "If-Match": `"${on}"` } }, body: document });
         const next = await answer(call);
-        kept.current = document;
+        setKept(document);
         setRevision(next.revision);
         setSavedAt(next.saved_at);
         if (latest.current === document) {
@@ -121,11 +123,11 @@ export function useBuild(stored: StoredBuild, onEdit: (build: Build) => void) {
   );
 
   useEffect(() => {
-    if (build === kept.current) return;
+    if (build === kept) return;
     localStorage.setItem(draftKey(stored.id), JSON.stringify({ revision, document: build } satisfies Draft));
     // A refused document is tried again once it was edited; a stale one waits for the person.
     setSave((state) => (state.kind === "saved" || state.kind === "refused" ? { kind: "unsaved" } : state));
-  }, [build, revision, stored.id]);
+  }, [build, kept, revision, stored.id]);
 
   useEffect(() => {
     if (save.kind !== "unsaved" && save.kind !== "failed") return;
@@ -144,14 +146,15 @@ export function useBuild(stored: StoredBuild, onEdit: (build: Build) => void) {
     canRedo: history.future.length > 0,
     revision,
     savedAt,
-    save,
+    // An edit is unsaved from the moment it is drawn, not only once the state has followed.
+    save: save.kind === "saved" && build !== kept ? UNSAVED : save,
     /** Saves what is here on top of what was saved elsewhere. */
     keepMine: () => {
       if (save.kind === "stale") void push(latest.current, save.theirs.revision);
     },
     /** Takes a version that is already stored. */
     adopt: (theirs: StoredBuild) => {
-      kept.current = theirs.document;
+      setKept(theirs.document);
       setRevision(theirs.revision);
       setSavedAt(theirs.saved_at);
       localStorage.removeItem(draftKey(stored.id));
