@@ -4,6 +4,7 @@
 //! the datasheet point (`vf`, `if`) at 300 K. No reverse current. Efficiency droop and temperature are outside it.
 
 use crate::document::{Led, LedArray, Strip};
+use crate::resistor::{self, Series};
 
 /// Thermal voltage at 300 K, V.
 pub const THERMAL_V: f64 = 0.02585;
@@ -128,6 +129,28 @@ fn refined(w: f64, z: f64) -> f64 {
     let one = 1.0 + w;
     let p = one * (one + 2.0 / 3.0 * r);
     w * (1.0 + r / one * (p - 0.5 * r) / (p - r))
+}
+
+/// Gives an array the resistor that holds `share` of rated current at `voltage_v`, with a power rating to match.
+/// Strings that leave it less than a tenth of the voltage are made shorter first.
+pub fn arrange(array: &mut LedArray, voltage_v: f64, share: f64) -> Option<()> {
+    let total = array.series * array.parallel;
+    let string_v = |series: u32| DiodeString::new(&array.led, series, 0.0).voltage(share * array.led.if_a);
+    while array.series > 1 && string_v(array.series) > 0.9 * voltage_v {
+        array.series -= 1;
+    }
+    // Strings of equal length where the count allows, rather than a few LEDs more.
+    let longest = array.series;
+    array.series = (1..=longest).rev().find(|series| total.is_multiple_of(*series)).filter(|series| 2 * series >= longest).unwrap_or(longest);
+    let over = voltage_v - string_v(array.series);
+    if over <= 0.0 {
+        return None;
+    }
+    array.parallel = total.div_ceil(array.series);
+    array.resistor_ohm = resistor::above(Series::E24, over / (share * array.led.if_a));
+    let power = over * share * array.led.if_a;
+    array.resistor_w = resistor::rating_for(power)?.max(array.resistor_w);
+    Some(())
 }
 
 #[cfg(test)]

@@ -6,12 +6,14 @@
 
 use crate::budget;
 use crate::choose::size;
-use crate::document::{Build, parse_value};
+use crate::document::{Build, is_sound, parse_value};
 use crate::effect::{Effect, effect};
 use crate::effort::effort;
+use crate::findings::solved_for_mending;
 use crate::findings::{Bench, Card, Finding, Severity, cards, rate_switching};
 use crate::network::Solution;
-use crate::report::{PointError, PointReport, report, report_at_once, solved_for_mending};
+use crate::points::{PointError, PointReport};
+use crate::report::{report, report_at_once};
 use serde::Serialize;
 
 /// What mends a whole build.
@@ -157,7 +159,7 @@ fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Plac
                 break;
             }
             *left -= 1;
-            if !proposal.build.is_sound() {
+            if !is_sound(&proposal.build) {
                 continue;
             }
             let Some(next) = Place::of(proposal.build, &place.solutions) else { continue };
@@ -187,5 +189,5 @@ fn sized(place: &Place) -> Option<Place> {
     for over in place.found.iter().filter(|f| matches!(f.code, "switch.over" | "contact.over")) {
         rate_switching(&mut sized, over.code, &over.subject, over.value);
     }
-    (sized != place.build && sized.is_sound()).then(|| Place::of(sized, &place.solutions)).flatten()
+    (sized != place.build && is_sound(&sized)).then(|| Place::of(sized, &place.solutions)).flatten()
 }

@@ -4,7 +4,8 @@
 
 use crate::document::{Build, Consumer, Feed, Load};
 use crate::network::Lit;
-use crate::report::{PointReport, Report};
+use crate::points::PointReport;
+use crate::report::Report;
 use crate::states::State;
 use crate::wire::COPPER_OHM_M;
 use crate::working::{Fact, Rule, fact, power, quantity};
@@ -190,17 +191,6 @@ fn source(build: &Build, point: &PointReport) -> Reach {
     }
 }
 
-/// Voltage at a supplier's terminals, V.
-pub(crate) fn supply_v(build: &Build, point: &PointReport, id: &str) -> f64 {
-    if let Some(converter) = point.converters.get(id) {
-        return converter.out_v;
-    }
-    match build.junctions.iter().find(|j| j.id == id) {
-        Some(junction) => supply_v(build, point, &junction.feed.from) - point.feeds.get(id).map_or(0.0, |feed| feed.drop_v),
-        None => point.source.terminal_v,
-    }
-}
-
 /// The feeds that lead from one supplier to a part: power sent and lost, whether one is unfused, and their facts.
 struct Way {
     from: Option<String>,
@@ -248,7 +238,7 @@ fn run(build: &Build, point: &PointReport, id: &str, feed: &Feed) -> Vec<Fact> {
         quantity("R_parts", "fuse, switch and plugs", feed.out_ohm() - feed.gauge.ohm(feed.length_m), "ohm"),
     ];
     let drop = fact("drop_v", "Lost in its wire, out and back", "ΔV", here.drop_v, "V", &DROP, given);
-    let budget_v = DROP_BUDGET * supply_v(build, point, &feed.from);
+    let budget_v = DROP_BUDGET * point.supply_v(build, &feed.from);
     vec![current, if budget_v > 0.0 { drop.of_limit(budget_v) } else { drop }]
 }
 

@@ -42,3 +42,13 @@ pub const PRACTICE: Practice = Practice { rail_max_a: RAIL_MAX_A, linear_max_los
 
 /// Share of what a converter can get rid of as heat that it is used to.
 pub const HEAT_SHARE: f64 = 0.6;
+
+/// Input limits of step-down modules on sale, V.
+pub const INPUT_V: [f64; 5] = [24.0, 36.0, 60.0, 75.0, 100.0];
+/// Output ratings of converters on sale, A.
+pub const OUTPUT_A: [f64; 9] = [1.0, 2.0, 3.0, 5.0, 8.0, 10.0, 15.0, 20.0, 30.0];
+
+/// Smallest of the usual ratings at or above `need`; the need itself where none is.
+pub fn rating_above(need: f64, usual: &[f64]) -> f64 {
+    usual.iter().copied().find(|rating| *rating >= need).unwrap_or_else(|| need.ceil())
+}

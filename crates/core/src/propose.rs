@@ -3,10 +3,13 @@
 //! Defaults: three quarters of rated current, per-string resistors, E24 values, resistors at no more than 60 % of
 //! their rating, 20 AWG to converters and 22 AWG to lights. Typical forward voltages are for 20 mA.
 
+use crate::choose::Pick;
 use crate::choose::supply::{Need, Way, need_of};
-use crate::choose::{Pick, offered_v};
 use crate::document::*;
-use crate::findings::{INPUT_V, free_id, plain_feed, rating_above, resize_array};
+use crate::edit::{converter_name, free_id, plain_feed};
+use crate::led::arrange;
+use crate::offered::offered_v;
+use crate::practice::{INPUT_V, rating_above};
 use std::collections::BTreeMap;
 
 /// Forward voltage at 20 mA by colour, V, when no datasheet is at hand.
@@ -182,7 +185,7 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
 
 /// Highest voltage that a supplier shows, V.
 fn most_v(build: &Build, from: &str) -> Result<f64, WishError> {
-    let volts = offered_v(build, from).map_err(|_| WishError::UnknownSupplier(from.into()))?;
+    let volts = offered_v(build, from).ok_or_else(|| WishError::UnknownSupplier(from.into()))?;
     Ok(volts.into_iter().map(|(_, v)| v).fold(0.0, f64::max))
 }
 
@@ -206,18 +209,6 @@ fn add_step_down(build: &mut Build, set_v: f64) {
         max_loss_w: None,
         mass_g: 12.0,
     });
-}
-
-/// Name of a converter by what it does, as in `step-down-12v`.
-pub(crate) fn converter_name(part: &Converter) -> String {
-    let volts = |v: Option<f64>| format!("{}v", (v.unwrap_or(0.0) * 10.0).round() / 10.0);
-    match part.kind {
-        ConverterKind::Buck => format!("step-down-{}", volts(part.set_v)),
-        ConverterKind::Boost => format!("step-up-{}", volts(part.set_v)),
-        ConverterKind::BuckBoost => format!("up-down-{}", volts(part.set_v)),
-        ConverterKind::Linear => format!("regulator-{}", volts(part.set_v)),
-        ConverterKind::CurrentDriver => format!("driver-{:.0}ma", 1e3 * part.set_a.unwrap_or(0.0)),
-    }
 }
 
 fn add_converter(build: &mut Build, figures: &Converter, from: &str) -> Result<(), WishError> {
@@ -250,7 +241,7 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
                 array.parallel = count.div_ceil(array.series).max(1);
             } else {
                 let too_low = || WishError::SupplyTooLow { from: from.clone(), supply_v, colour: led.colour.clone() };
-                resize_array(&mut array, supply_v, 0.75).ok_or_else(too_low)?;
+                arrange(&mut array, supply_v, 0.75).ok_or_else(too_low)?;
             }
             (Load::LedArray(array), None, 0.5 * f64::from(*count), (led.colour.clone(), Some(from)))
         }

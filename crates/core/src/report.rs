@@ -1,15 +1,12 @@
 //! The report `orthavis.report/1`: every scene at every state, endurance, findings, verdict.
 
-use crate::budget::{self, Stopped};
-use crate::document::{Build, ConverterKind, FeedRef, Load};
+use crate::document::Build;
 use crate::endurance::{self, Endurance};
 use crate::findings::{self, Card, Finding};
-use crate::led::DiodeString;
-use crate::network::{Network, Solution, SolveError};
-use crate::states::State;
+use crate::network::Solution;
+use crate::points::{PointError, PointReport, Solved, finished, solved};
 use crate::verdict::{self, Verdict};
 use serde::Serialize;
-use std::collections::BTreeMap;
 
 /// The value of `format` in a report.
 pub const FORMAT: &str = "orthavis.report/1";
@@ -38,104 +35,6 @@ data! {
         /// Safe or not, and what it costs the battery.
         pub verdict: Verdict,
     }
-
-    /// One scene at one state.
-    pub struct PointReport {
-        /// Scene id.
-        pub scene: String,
-        /// State of the source.
-        pub state: State,
-        /// The source.
-        pub source: SourceReport,
-        /// By feed id.
-        pub feeds: BTreeMap<String, FeedReport>,
-        /// By converter id.
-        pub converters: BTreeMap<String, ConverterReport>,
-        /// By light id.
-        pub lights: BTreeMap<String, LightReport>,
-    }
-
-    /// The source at one point.
-    pub struct SourceReport {
-        /// Without load, V.
-        pub emf_v: f64,
-        /// At its terminals, V.
-        pub terminal_v: f64,
-        /// Drawn from it, A.
-        pub current_a: f64,
-    }
-
-    /// A feed at one point.
-    pub struct FeedReport {
-        /// In its plus conductor, from supply to consumer, A.
-        pub current_a: f64,
-        /// In its minus conductor, from consumer to supply, A; another figure only where feeds share a consumer.
-        pub back_a: f64,
-        /// Lost out and back, V.
-        pub drop_v: f64,
-        /// Lost in all that it contains, W.
-        pub loss_w: f64,
-        /// Power that leaves the supply through it, counted from the source's minus, W.
-        #[serde(skip)]
-        pub sent_w: f64,
-    }
-
-    /// A converter at one point.
-    pub struct ConverterReport {
-        /// Whether it runs.
-        pub on: bool,
-        /// Input, V.
-        pub in_v: f64,
-        /// Input, A.
-        pub in_a: f64,
-        /// Output, V.
-        pub out_v: f64,
-        /// Output, A.
-        pub out_a: f64,
-        /// Its heat, W.
-        pub loss_w: f64,
-    }
-
-    /// A light at one point.
-    pub struct LightReport {
-        /// Where its first feed joins, V.
-        pub voltage_v: f64,
-        /// Drawn in all, A.
-        pub current_a: f64,
-        /// Taken in all, W.
-        pub power_w: f64,
-        /// Light relative to rated; of pixels, to what the scene asks.
-        pub output: f64,
-        /// Lowest voltage along it, V.
-        pub lowest_v: f64,
-        /// Output of its dimmest part.
-        pub lowest_output: f64,
-        /// Highest voltage along it, V.
-        pub highest_v: f64,
-        /// Output of its brightest part.
-        pub highest_output: f64,
-        /// Largest current along either rail of a strip or of pixels, A.
-        #[serde(skip_serializing_if = "Option::is_none")]
-        pub rail_a: Option<f64>,
-        /// Current of one string of an LED array while it is pulsed on, A; of a dark array, what it would be.
-        #[serde(skip_serializing_if = "Option::is_none")]
-        pub string_a: Option<f64>,
-        /// Power in each resistor of an LED array at that current, W.
-        #[serde(skip_serializing_if = "Option::is_none")]
-        pub resistor_w: Option<f64>,
-    }
-}
-
-/// A point that has no figures.
-#[derive(Clone, Debug, PartialEq, thiserror::Error)]
-#[error("scene `{scene}`, {}: {error}", state.phrase())]
-pub struct PointError {
-    /// Scene id.
-    pub scene: String,
-    /// State of the source.
-    pub state: State,
-    /// Why.
-    pub error: SolveError,
 }
 
 /// Solves a build and judges it, remedies included.
@@ -157,160 +56,11 @@ pub fn report_at_once(build: &Build) -> Result<Report, PointError> {
 }
 
 fn without_remedies(build: &Build) -> Result<(Report, Vec<Solution>), PointError> {
-    let (mut report, mut network, solutions) = solved(build, &[])?;
-    report.endurance = endurance::endurance(build, &mut network);
+    let Solved { points, mut network, solutions } = solved(build, &[])?;
+    let endurance = endurance::endurance(build, &mut network);
     finished(build)?;
-    report.findings = findings::findings(build, &report.points);
-    report.cards = findings::cards(build, &report.findings);
-    report.verdict = verdict::verdict(build, &report);
-    Ok((report, solutions))
-}
-
-/// Refuses what was found where work was stopped meanwhile: it is not the whole.
-///
-/// # Errors
-/// When it was.
-pub(crate) fn finished(build: &Build) -> Result<(), PointError> {
-    let error = match budget::stopped() {
-        None => return Ok(()),
-        Some(Stopped::CalledOff) => SolveError::CalledOff,
-        Some(Stopped::TooMuch) => SolveError::TooMuch { size: format!("{} lights in {} scenes", build.lights.len(), build.scenes.len()) },
-    };
-    let scene = build.scenes.first().map_or(String::new(), |scene| scene.id.clone());
-    Err(PointError { scene, state: build.source.states()[0], error })
-}
-
-/// [`report`] without endurance, remedies and words: which findings there are, and how bad.
-///
-/// # Errors
-/// As [`report`].
-pub fn judged(build: &Build) -> Result<Vec<Finding>, PointError> {
-    judged_near(build, &[])
-}
-
-/// [`judged`] in brief, started from the solutions of a similar build where they fit.
-pub(crate) fn judged_near(build: &Build, similar: &[Solution]) -> Result<Vec<Finding>, PointError> {
-    let (report, ..) = solved(build, similar)?;
-    Ok(findings::brief(build, &report.points))
-}
-
-/// Points, their solutions and what is wrong in brief, from which the build is mended; `None` where it has no steady
-/// state.
-pub(crate) fn solved_for_mending(build: &Build, similar: &[Solution]) -> Option<(Vec<PointReport>, Vec<Solution>, Vec<Finding>)> {
-    let (report, _, solutions) = solved(build, similar).ok()?;
-    let found = findings::brief(build, &report.points);
-    Some((report.points, solutions, found))
-}
-
-/// Every scene at every state, without judging.
-///
-/// # Errors
-/// As [`report`].
-pub fn points(build: &Build) -> Result<Vec<PointReport>, PointError> {
-    Ok(solved(build, &[])?.0.points)
-}
-
-/// With solutions of a similar build the figures are only good for judging.
-fn solved(build: &Build, similar: &[Solution]) -> Result<(Report, Network, Vec<Solution>), PointError> {
-    let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
-    let states = build.source.states();
-    let feeds = build.feeds();
-    let mut network = Network::new(build).map_err(|error| at("", states[0], error))?;
-    if !similar.is_empty() {
-        network.judge_only();
-    }
-    let (mut points, mut solutions): (Vec<_>, Vec<Solution>) = Default::default();
-    for scene in &build.scenes {
-        for (index, &state) in states.iter().enumerate() {
-            let point = build.point(scene, state);
-            let twin = similar.get(points.len()).filter(|twin| twin.unknowns() == network.unknowns());
-            let near = twin.or(if index > 0 { solutions.last() } else { None });
-            let solution = network.solve(&point, near).map_err(|error| at(&scene.id, state, error))?;
-            points.push(point_report(build, &feeds, &network, &scene.id, state, &point, &solution));
-            solutions.push(solution);
-        }
-    }
-    Ok((Report { format: FORMAT, points, endurance: Vec::new(), findings: Vec::new(), cards: Vec::new(), verdict: Verdict::default() }, network, solutions))
-}
-
-fn point_report(
-    build: &Build,
-    feeds: &[FeedRef<'_>],
-    network: &Network,
-    scene: &str,
-    state: State,
-    point: &crate::network::Point,
-    solution: &Solution,
-) -> PointReport {
-    let (terminal_v, current_a) = network.source(solution);
-    let feeds = feeds.iter().enumerate().map(|(index, feed)| {
-        let flow = network.feed(solution, index);
-        (feed.id.clone(), FeedReport { current_a: flow.current_a, back_a: flow.back_a, drop_v: flow.drop_v, loss_w: flow.loss_w, sent_w: flow.sent_w })
-    });
-    let converters = build.converters.iter().enumerate().map(|(index, converter)| {
-        let flow = network.converter(solution, index);
-        let loss_w = flow.in_v * flow.in_a - flow.out_v * flow.out_a;
-        let report = ConverterReport { on: flow.on, in_v: flow.in_v, in_a: flow.in_a, out_v: flow.out_v, out_a: flow.out_a, loss_w };
-        (converter.id.clone(), report)
-    });
-    let lights = build.lights.iter().enumerate().map(|(index, light)| {
-        let lit = &point.lights[index];
-        let taps = network.taps(solution, index, lit);
-        let mut report = light_report(&light.load, is_driven(build, light), network.light_v(solution, index), taps);
-        report.rail_a = network.rail_a(solution, index, lit);
-        (light.id.clone(), report)
-    });
-    PointReport {
-        scene: scene.to_owned(),
-        state,
-        source: SourceReport { emf_v: point.emf_v, terminal_v, current_a },
-        feeds: feeds.collect(),
-        converters: converters.collect(),
-        lights: lights.collect(),
-    }
-}
-
-fn light_report(load: &Load, driven: bool, voltage_v: f64, taps: impl Iterator<Item = crate::network::TapFlow>) -> LightReport {
-    let mut report = LightReport {
-        voltage_v,
-        current_a: 0.0,
-        power_w: 0.0,
-        output: 0.0,
-        lowest_v: f64::INFINITY,
-        lowest_output: f64::INFINITY,
-        highest_v: voltage_v,
-        highest_output: 0.0,
-        rail_a: None,
-        string_a: None,
-        resistor_w: None,
-    };
-    let mut count = 0.0;
-    for tap in taps {
-        count += 1.0;
-        report.current_a += tap.current_a;
-        report.power_w += tap.voltage_v * tap.current_a;
-        report.output += tap.output;
-        report.lowest_v = report.lowest_v.min(tap.voltage_v);
-        report.highest_v = report.highest_v.max(tap.voltage_v);
-        report.lowest_output = report.lowest_output.min(tap.output);
-        report.highest_output = report.highest_output.max(tap.output);
-    }
-    if count == 0.0 {
-        // A strip shorter than one segment has nothing to light.
-        (report.lowest_v, report.lowest_output) = (voltage_v, 0.0);
-    } else {
-        report.output /= count;
-    }
-    if let Load::LedArray(array) = load {
-        let string_a = if driven { report.current_a / f64::from(array.parallel) } else { DiodeString::of_array(array).current(voltage_v).0 };
-        report.string_a = Some(string_a);
-        report.resistor_w = Some(string_a * string_a * array.resistor_ohm);
-    }
-    report
-}
-
-/// Whether a light is the array of a current driver.
-pub(crate) fn is_driven(build: &Build, light: &crate::document::Light) -> bool {
-    let from = |id: &str| build.converters.iter().any(|c| c.id == id && c.kind == ConverterKind::CurrentDriver);
-    light.feeds.iter().any(|feed| from(&feed.from))
+    let findings = findings::findings(build, &points);
+    let cards = findings::cards(build, &findings);
+    let verdict = verdict::verdict(build, &findings, &endurance);
+    Ok((Report { format: FORMAT, points, endurance, findings, cards, verdict }, solutions))
 }

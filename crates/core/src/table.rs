@@ -6,7 +6,8 @@ use crate::drain::discharge::followed;
 use crate::drain::drain;
 use crate::drain::what_if::{Pair, Tried};
 use crate::findings::Severity;
-use crate::report::{PointError, Report, finished, report};
+use crate::points::{PointError, finished};
+use crate::report::{Report, report};
 use crate::working::Fact;
 use serde::Serialize;
 
@@ -117,7 +118,7 @@ fn points(name: &'static str, title: &'static str, columns: &[(&'static str, &'s
     Table::new(name, title, &[&AT, columns].concat())
 }
 
-fn at(point: &crate::report::PointReport) -> Vec<Cell> {
+fn at(point: &crate::points::PointReport) -> Vec<Cell> {
     let state = serde_json::to_value(point.state).ok().and_then(|word| word.as_str().map(Cell::from));
     vec![point.scene.as_str().into(), state.into()]
 }

@@ -1,9 +1,8 @@
 //! The verdict: safe to build or not, and what each scene costs the battery.
 
 use crate::document::Build;
-use crate::endurance::Ends;
-use crate::findings::Severity;
-use crate::report::Report;
+use crate::endurance::{Ends, Endurance};
+use crate::findings::{Finding, Severity};
 use crate::working::{Working, quantity};
 use serde::Serialize;
 
@@ -43,9 +42,9 @@ pub struct SceneCost {
     pub working: Working,
 }
 
-/// Sums a report up.
-pub fn verdict(build: &Build, report: &Report) -> Verdict {
-    let count = |severity| report.findings.iter().filter(|f| f.severity == severity).count();
+/// Sums up what was found.
+pub fn verdict(build: &Build, findings: &[Finding], endurance: &[Endurance]) -> Verdict {
+    let count = |severity| findings.iter().filter(|f| f.severity == severity).count();
     let (stops, fixes, notes) = (count(Severity::Stop), count(Severity::Fix), count(Severity::Note));
     let headline = if build.lights.is_empty() {
         "Nothing to judge yet"
@@ -56,7 +55,7 @@ pub fn verdict(build: &Build, report: &Report) -> Verdict {
     } else {
         "Nothing found against it"
     };
-    let costs = report.endurance.iter().map(|endurance| {
+    let costs = endurance.iter().map(|endurance| {
         let minutes = build.usage.minutes.get(&endurance.scene).copied();
         let share = endurance.hours.zip(minutes).filter(|(hours, _)| *hours > 0.0).map(|(hours, minutes)| minutes / 60.0 / hours);
         let mean_a = endurance.hours.zip(endurance.ah).filter(|(hours, _)| *hours > 0.0).map_or(0.0, |(hours, ah)| ah / hours);

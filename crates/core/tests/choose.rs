@@ -4,11 +4,12 @@ mod common;
 
 use common::{case, changed, choices};
 use orthavis_core::choose::{self, Choice, ChooseError, Pick, fuse, pixels, size, strings, strip, supply, wire};
+use orthavis_core::document::What;
 use orthavis_core::document::{Build, FuseStyle, Gauge, Led, Load, parse_value};
 use orthavis_core::findings::Severity;
 use orthavis_core::fuse::Seat;
 use orthavis_core::led::DiodeString;
-use orthavis_core::parts::{self, What};
+use orthavis_core::parts;
 use orthavis_core::report::report;
 use orthavis_core::resistor::{self, Series};
 use orthavis_core::states::State;

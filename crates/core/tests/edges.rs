@@ -150,7 +150,7 @@ fn the_figure_of_a_finding_is_the_worst_there_is() {
         let build = changed(&start, &json!([{ "op": "add", "path": edge.pointer, "value": edge.there }]));
         let finding = &found(&build, edge)[0];
         let points = report(&build).expect("a solution").points;
-        let worst = |figure: &dyn Fn(&orthavis_core::report::PointReport) -> Option<f64>| {
+        let worst = |figure: &dyn Fn(&orthavis_core::points::PointReport) -> Option<f64>| {
             points.iter().filter_map(figure).fold(0.0_f64, |most, here| most.max(here.abs()))
         };
         let expected = match finding.code {

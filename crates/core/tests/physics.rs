@@ -301,7 +301,8 @@ fn cautions_follow_the_vehicle_and_its_parts() {
 
 #[test]
 fn parts_find_a_supply_that_fits() {
-    use orthavis_core::parts::{What, find};
+    use orthavis_core::document::What;
+    use orthavis_core::parts::find;
     use orthavis_core::propose::piece;
     let part = |id: &str, piece_m: Option<f64>| match find(id).expect(id).what.clone() {
         What::Light { load, colour } => piece(load, None, piece_m, colour, 20.0),

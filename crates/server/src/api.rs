@@ -14,15 +14,17 @@ use orthavis_core::choose::{self, Choice};
 use orthavis_core::document::{
     Build, Chemistry, Fault, Source, VehicleKind, parse, parse_part, parse_part_text, parse_stored, parse_value, patched, read_strict,
 };
+use orthavis_core::document::{Part, What};
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Card, Finding, Remedy};
 use orthavis_core::glossary::{self, Entry};
 use orthavis_core::mend::{MendedAll, everything};
-use orthavis_core::parts::{self, Part, What};
+use orthavis_core::parts;
 use orthavis_core::picture::{Picture, picture, runs};
+use orthavis_core::points::PointReport;
 use orthavis_core::practice::{PRACTICE, Practice};
 use orthavis_core::propose::{self, LightWish, Wish};
-use orthavis_core::report::{PointReport, Report, report, report_at_once};
+use orthavis_core::report::{Report, report, report_at_once};
 use orthavis_core::resistor::Series;
 use orthavis_core::sheet::{self, FromLabel, Measured, SourceSheet, source_sheet};
 use orthavis_core::states::State as SourceState;

@@ -8,8 +8,8 @@ mod file;
 
 pub use file::Owner;
 
+use orthavis_core::document::Part;
 use orthavis_core::document::{Build, DocumentError, MAX_BYTES, parse_part_text, parse_stored};
-use orthavis_core::parts::Part;
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, params};
 use rusqlite_migration::{M, Migrations};
 use std::path::{Path, PathBuf};

@@ -3,8 +3,10 @@
 
 use super::*;
 use crate::document::{Consumer, FuseStyle};
+use crate::edit::feed_mut;
 use crate::fuse::{HEADROOM, PROMPT_MULTIPLE, Seat};
 use crate::practice::{above, within as keeps};
+use crate::protection;
 use crate::working::{Rule, fact, plain, quantity};
 
 /// What is asked.
@@ -130,7 +132,7 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
 /// # Errors
 /// When there is no such feed, or the build has no steady state.
 pub fn for_feed(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
-    let ask = ask_of(build, &crate::report::points(build)?, id)?;
+    let ask = ask_of(build, &crate::points::points(build)?, id)?;
     let choices = fuse(&ask)?.into_iter().map(|choice| {
         let Pick::Fuse { fuse: Some(fuse), grow } = choice.pick.clone() else { return choice };
         choice.changing(build, |copy| put(copy, id, &fuse, grow))
@@ -142,20 +144,20 @@ pub fn for_feed(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
 pub(super) fn put(build: &mut Build, id: &str, fuse: &crate::document::Fuse, grow: Option<Gauge>) -> Option<()> {
     if let Some(gauge) = grow {
         for thin in zone(build, id).into_iter().filter(|(_, feed)| feed.gauge.ampacity_a(feed.bundled) < fuse.rating_a).map(|(id, _)| id).collect::<Vec<_>>() {
-            crate::findings::feed_mut(build, &thin)?.gauge = gauge;
+            feed_mut(build, &thin)?.gauge = gauge;
         }
     }
-    crate::findings::feed_mut(build, id)?.fuse = Some(fuse.clone());
+    feed_mut(build, id)?.fuse = Some(fuse.clone());
     Some(())
 }
 
 /// The feed and what it protects: through junctions, the unfused feeds below.
 fn zone<'a>(build: &'a Build, id: &str) -> Vec<(String, &'a crate::document::Feed)> {
     let Some(first) = build.feed(id) else { return Vec::new() };
-    crate::findings::fuse_zone(build, &first).into_iter().map(|feed| (feed.id, feed.feed)).collect()
+    protection::zone(build, &first).into_iter().map(|feed| (feed.id, feed.feed)).collect()
 }
 
-pub(super) fn ask_of(build: &Build, points: &[crate::report::PointReport], id: &str) -> Result<Ask, ChooseError> {
+pub(super) fn ask_of(build: &Build, points: &[crate::points::PointReport], id: &str) -> Result<Ask, ChooseError> {
     let feed = build.feed(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?;
     let zone = zone(build, id);
     let least = |values: &mut dyn Iterator<Item = f64>| values.fold(f64::INFINITY, f64::min);
@@ -169,10 +171,10 @@ pub(super) fn ask_of(build: &Build, points: &[crate::report::PointReport], id: &
         current_a: points.iter().filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs()).fold(0.0, f64::max),
         ampacity_a: least(&mut zone.iter().map(|(_, feed)| feed.gauge.ampacity_a(feed.bundled))),
         parts_a: parts.is_finite().then_some(parts),
-        fault_a: least(&mut zone.iter().map(|(_, feed)| crate::findings::fault_a(build, feed))),
+        fault_a: least(&mut zone.iter().map(|(_, feed)| protection::fault_a(build, feed))),
         metric: matches!(feed.feed.gauge, Gauge::Mm2(_)),
         bundled: zone.iter().map(|(_, feed)| feed.bundled).max().unwrap_or(1),
         place,
-        seat: crate::findings::fuse_seat(build, feed.feed),
+        seat: protection::seat(build, feed.feed),
     })
 }

@@ -13,7 +13,8 @@ use crate::budget;
 use crate::document::{Build, Converter, Fuse, Gauge, parse_value};
 use crate::findings::{self, Finding, Severity};
 use crate::network::SolveError;
-use crate::report::{self, finished};
+use crate::offered;
+use crate::points::{finished, points};
 use crate::states::State;
 use crate::working::Fact;
 use serde::Serialize;
@@ -150,8 +151,8 @@ impl From<SolveError> for ChooseError {
     }
 }
 
-impl From<crate::report::PointError> for ChooseError {
-    fn from(error: crate::report::PointError) -> Self {
+impl From<crate::points::PointError> for ChooseError {
+    fn from(error: crate::points::PointError) -> Self {
         ChooseError::Unsolved(error.to_string())
     }
 }
@@ -165,16 +166,7 @@ fn within(field: &'static str, value: f64, low: f64, high: f64, remedy: &'static
 /// # Errors
 /// When there is no such supplier.
 pub fn offered_v(build: &Build, from: &str) -> Result<Vec<(State, f64)>, ChooseError> {
-    let unknown = || ChooseError::Unknown { what: "supplier", id: from.into() };
-    if from == "source" {
-        return Ok(build.source.states().into_iter().map(|state| (state, build.source.thevenin(state).0)).collect());
-    }
-    if let Some(junction) = build.junctions.iter().find(|j| j.id == from) {
-        return offered_v(build, &junction.feed.from);
-    }
-    let converter = build.converters.iter().find(|c| c.id == from).ok_or_else(unknown)?;
-    let inputs = offered_v(build, &converter.feed.from)?;
-    Ok(inputs.into_iter().map(|(state, v)| (state, if converter.runs_at(v) { converter.output_v(v).value } else { 0.0 })).collect())
+    offered::offered_v(build, from).ok_or_else(|| ChooseError::Unknown { what: "supplier", id: from.into() })
 }
 
 /// Lowest and highest of a range, V.
@@ -191,7 +183,7 @@ const TRIED: usize = 8;
 /// Where there is no time for it: an untried choice must not pass for a good one.
 fn tried(build: &Build, choices: Vec<Choice>) -> Result<Vec<Choice>, ChooseError> {
     let stops = |build: &Build| -> Option<Vec<Finding>> {
-        let found = findings::findings(build, &report::points(build).ok()?);
+        let found = findings::findings(build, &points(build).ok()?);
         Some(found.into_iter().filter(|finding| finding.severity == Severity::Stop).collect())
     };
     let Some(before) = stops(build) else { return finished(build).map(|()| choices).map_err(ChooseError::from) };

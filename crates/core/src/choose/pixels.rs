@@ -129,7 +129,7 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
     });
     let (level, colour) = asked.map_or((1.0, [1.0; 3]), |lit| (lit.level, lit.colour));
     let from = build.supplier(&light.feeds[0].from);
-    let others: f64 = crate::report::points(build)?
+    let others: f64 = crate::points::points(build)?
         .iter()
         .map(|point| match build.converters.iter().find(|c| c.id == from) {
             Some(converter) => point.converters[&converter.id].out_a - point.lights[id].current_a,

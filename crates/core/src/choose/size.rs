@@ -6,8 +6,10 @@
 use super::*;
 use crate::budget;
 use crate::document::{FeedRef, FuseStyle};
+use crate::edit::feed_mut;
 use crate::fuse::{HEADROOM, PROMPT_MULTIPLE};
 use crate::practice::within;
+use crate::protection::wants_fuse;
 
 /// Rounds after which whatever still moves is left; thicker wire moves currents by a percent at most.
 const ROUNDS: usize = 6;
@@ -65,7 +67,7 @@ pub(crate) fn everything_of(build: &Build) -> Result<Build, ChooseError> {
     let mut sized = build.clone();
     for _ in 0..ROUNDS {
         let before = sized.clone();
-        let points = crate::report::points(&before)?;
+        let points = crate::points::points(&before)?;
         let feeds = before.feeds();
         // Each feed looks through the others for what it hangs on and what hangs on it.
         let work = LOOKS * feeds.len() as u64;
@@ -76,7 +78,7 @@ pub(crate) fn everything_of(build: &Build) -> Result<Build, ChooseError> {
         // From the ends towards the battery, so that a fuse sees the wires as they will be.
         for feed in feeds.iter().rev() {
             count(&before, work)?;
-            let unfused = sized.feed(&feed.id).is_some_and(|now| crate::findings::wants_fuse(&sized, &now));
+            let unfused = sized.feed(&feed.id).is_some_and(|now| wants_fuse(&sized, &now));
             if unfused || feed.feed.fuse.is_some() {
                 fuse_feed(&mut sized, &points, &feed.id)?;
             }
@@ -91,7 +93,7 @@ pub(crate) fn everything_of(build: &Build) -> Result<Build, ChooseError> {
 /// Counts work on the budget.
 fn count(build: &Build, steps: u64) -> Result<(), ChooseError> {
     if budget::spend(steps).is_err() {
-        crate::report::finished(build)?;
+        crate::points::finished(build)?;
     }
     Ok(())
 }
@@ -101,7 +103,7 @@ fn words(feed: &crate::document::Feed) -> String {
     format!("{}, {fuse}", feed.gauge.name())
 }
 
-fn size_feed(sized: &mut Build, before: &Build, points: &[crate::report::PointReport], feed: &FeedRef<'_>) -> Result<(), ChooseError> {
+fn size_feed(sized: &mut Build, before: &Build, points: &[crate::points::PointReport], feed: &FeedRef<'_>) -> Result<(), ChooseError> {
     let mut ask = super::wire::ask_of(before, points, &feed.id)?;
     // Room for the fuse that goes with it.
     let fused = FuseStyle::Blade.smallest_for(ask.current_a).filter(|_| feed.feed.fuse.is_some() || feed.feed.from == "source");
@@ -112,7 +114,7 @@ fn size_feed(sized: &mut Build, before: &Build, points: &[crate::report::PointRe
     ask.supply_v = (ask.supply_v * ask.current_a.max(1e-12) / drop_a.max(1e-12)).clamp(1e-6, 1000.0);
     let choices = super::wire::wire(&ask)?;
     let Some(Pick::Wire { gauge }) = choices.first().map(|choice| choice.pick.clone()) else { return Ok(()) };
-    if let Some(feed) = crate::findings::feed_mut(sized, &feed.id)
+    if let Some(feed) = feed_mut(sized, &feed.id)
         && feed.gauge.area() < gauge.area() * (1.0 - 1e-9)
     {
         feed.gauge = gauge;
@@ -120,9 +122,9 @@ fn size_feed(sized: &mut Build, before: &Build, points: &[crate::report::PointRe
     Ok(())
 }
 
-fn fuse_feed(sized: &mut Build, points: &[crate::report::PointReport], id: &str) -> Result<(), ChooseError> {
+fn fuse_feed(sized: &mut Build, points: &[crate::points::PointReport], id: &str) -> Result<(), ChooseError> {
     let ask = super::fuse::ask_of(sized, points, id)?;
-    let present = crate::findings::feed_mut(sized, id).and_then(|feed| feed.fuse.clone());
+    let present = feed_mut(sized, id).and_then(|feed| feed.fuse.clone());
     let style = present.as_ref().map(|fuse| fuse.style);
     // A fuse that keeps every rule is left as the person chose it.
     let keeps = |fuse: &crate::document::Fuse| {

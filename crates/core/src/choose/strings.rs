@@ -110,7 +110,7 @@ pub fn for_light(build: &Build, id: &str, series: Series) -> Result<Vec<Choice>,
     let Load::LedArray(array) = &light.load else {
         return Err(ChooseError::Misplaced { id: id.into(), is: "no array of single LEDs", wants: "single LEDs" });
     };
-    if crate::report::is_driven(build, light) {
+    if crate::edit::is_driven(build, light) {
         return Err(ChooseError::Misplaced { id: id.into(), is: "fed by a current driver, which takes the resistor's place", wants: "LEDs on a set voltage" });
     }
     let ask = Ask { volts: offered_v(build, &light.feeds[0].from)?, led: array.led.clone(), count: array.series * array.parallel, series };
@@ -123,7 +123,7 @@ pub fn for_light(build: &Build, id: &str, series: Series) -> Result<Vec<Choice>,
 
 /// Puts a split in the place of an array; a shorter last row becomes a light beside it.
 fn apply(build: &mut Build, id: &str, split: &Split) -> Option<()> {
-    let rest_id = crate::findings::free_id(build, &format!("{id}-rest"));
+    let rest_id = crate::edit::free_id(build, &format!("{id}-rest"));
     let light = build.lights.iter_mut().find(|light| light.id == id)?;
     let Load::LedArray(array) = &mut light.load else { return None };
     (array.series, array.parallel, array.resistor_ohm, array.resistor_w) = (split.series, split.parallel, split.resistor_ohm, split.resistor_w);

@@ -110,7 +110,7 @@ fn one(ask: &Ask, way: Way) -> Choice {
     let (low_v, high_v) = ends(&ask.volts);
     let out_w = need.voltage_v * need.current_a;
     let name = |word: &str| format!("{word}, {}", plain(need.voltage_v, "V"));
-    let rating = crate::findings::rating_above(need.current_a / USE, &crate::findings::OUTPUT_A);
+    let rating = crate::practice::rating_above(need.current_a / USE, &crate::practice::OUTPUT_A);
     let eta = |way: Way, vin: f64| match way {
         Way::Straight => need.voltage_v.min(vin) / vin,
         Way::Linear => need.voltage_v / vin,
@@ -253,13 +253,13 @@ fn module(way: Way, need: &Need, low_v: f64, high_v: f64, rating: f64) -> Option
     };
     Some(Converter {
         id: String::new(),
-        feed: crate::findings::plain_feed("source", 0.3, Gauge::Awg(20)),
+        feed: crate::edit::plain_feed("source", 0.3, Gauge::Awg(20)),
         kind,
         set_v: (!driver).then_some(need.voltage_v),
         set_a: driver.then_some(need.current_a),
         min_in_v: (least.min(low_v) * 10.0).round() / 10.0,
-        max_in_v: crate::findings::rating_above(1.1 * high_v, &crate::findings::INPUT_V),
-        max_out_a: if driver { crate::findings::rating_above(need.current_a / USE, &[0.35, 0.7, 1.0, 1.5, 3.0]) } else { rating },
+        max_in_v: crate::practice::rating_above(1.1 * high_v, &crate::practice::INPUT_V),
+        max_out_a: if driver { crate::practice::rating_above(need.current_a / USE, &[0.35, 0.7, 1.0, 1.5, 3.0]) } else { rating },
         max_in_a: None,
         dropout_v: if driver { 1.2 } else { DROPOUT_V },
         pass_drop_v: 0.4,
@@ -341,7 +341,7 @@ pub(crate) fn feed_by(build: &mut Build, id: &str, converter: Option<&Converter>
         None => "source".to_owned(),
         Some(module) => {
             let mut module = module.clone();
-            module.id = crate::findings::free_id(build, &crate::propose::converter_name(&module));
+            module.id = crate::edit::free_id(build, &crate::edit::converter_name(&module));
             let above = old.map_or(first, |index| &build.converters[index].feed);
             let at_battery = above.from == "source" || old.is_none();
             module.feed.fuse = above.fuse.clone().filter(|_| at_battery);

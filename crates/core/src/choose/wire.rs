@@ -98,11 +98,11 @@ pub fn wire(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
 /// # Errors
 /// When there is no such feed, or the build has no steady state.
 pub fn for_feed(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
-    let ask = ask_of(build, &crate::report::points(build)?, id)?;
+    let ask = ask_of(build, &crate::points::points(build)?, id)?;
     let choices = wire(&ask)?.into_iter().map(|choice| {
         let Pick::Wire { gauge } = choice.pick else { return choice };
         choice.changing(build, |copy| {
-            crate::findings::feed_mut(copy, id)?.gauge = gauge;
+            crate::edit::feed_mut(copy, id)?.gauge = gauge;
             Some(())
         })
     });
@@ -110,9 +110,9 @@ pub fn for_feed(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
 }
 
 /// The question that a feed of a solved build puts.
-pub(super) fn ask_of(build: &Build, points: &[crate::report::PointReport], id: &str) -> Result<Ask, ChooseError> {
+pub(super) fn ask_of(build: &Build, points: &[crate::points::PointReport], id: &str) -> Result<Ask, ChooseError> {
     let feed = build.feed(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?.feed;
-    let supply = points.iter().map(|point| crate::picture::supply_v(build, point, &feed.from)).filter(|v| *v > 0.0);
+    let supply = points.iter().map(|point| point.supply_v(build, &feed.from)).filter(|v| *v > 0.0);
     Ok(Ask {
         current_a: points.iter().filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs().max(f.back_a.abs())).fold(0.0, f64::max),
         length_m: feed.length_m,

@@ -1,9 +1,8 @@
-//! Text to [`Build`]: the grammar of the document, each field with its physical range.
+//! The grammar of the document, each field with its physical range.
 
 use super::limits::{LEAST_PITCH_M, LEAST_SEGMENT_M, MAX_FEEDS, MAX_LIST, MAX_SCENES, MAX_TAPS};
 use super::read::{DocumentError, Fault, Faults, Node, Object, Range};
 use super::*;
-use crate::parts::{Part, What};
 use serde::de::{Deserialize, Deserializer, MapAccess, SeqAccess, Visitor};
 use serde_json::{Map, Value};
 
@@ -24,68 +23,32 @@ const SHARE_ABOVE_ZERO: Range = Range::above_zero(1.0, "");
 const DAY: Range = Range::within(0.0, 24.0, "h");
 const GRAM: Range = Range::within(0.0, 1e6, "g");
 
-/// Reads a document.
-///
-/// # Errors
-/// Every fault with a pointer to the field and a remedy. Nothing is dropped silently: unknown and repeated
-/// fields are faults too.
-pub fn parse(text: &str) -> Result<Build, DocumentError> {
-    if text.len() > MAX_BYTES {
-        return Err(whole(format!("it is {} bytes long", text.len()), "Keep it under 4 MiB"));
-    }
-    parse_stored(text)
-}
-
-/// Reads a document that was taken in before: earlier versions kept it with more white space than they took.
-///
-/// # Errors
-/// As [`parse`], but for its length.
-pub fn parse_stored(text: &str) -> Result<Build, DocumentError> {
-    parse_value(&strict(text)?)
-}
-
 /// Reads a part of the library or of a person's own.
 ///
 /// # Errors
-/// As [`parse`].
+/// Every fault with a pointer to the field and a remedy.
 pub fn parse_part_text(text: &str) -> Result<Part, DocumentError> {
     parse_part(&strict(text)?)
 }
 
-fn whole(problem: String, remedy: &str) -> DocumentError {
+pub(super) fn whole(problem: String, remedy: &str) -> DocumentError {
     DocumentError { faults: vec![Fault { pointer: String::new(), problem, remedy: remedy.into() }] }
 }
 
 /// JSON in which no key is repeated.
 ///
 /// # Errors
-/// As [`parse`].
+/// Every fault with a pointer to the field and a remedy.
 pub fn read_strict(text: &str) -> Result<Value, DocumentError> {
     strict(text)
 }
 
-fn strict(text: &str) -> Result<Value, DocumentError> {
+pub(super) fn strict(text: &str) -> Result<Value, DocumentError> {
     let read: Result<Strict, _> = serde_json::from_str(text);
     read.map(|Strict(value)| value).map_err(|error| whole(format!("it is not readable JSON: {error}"), "Mend the text there, or export it again"))
 }
 
-/// Reads a document that is already JSON.
-///
-/// # Errors
-/// As [`parse`].
-pub fn parse_value(value: &Value) -> Result<Build, DocumentError> {
-    let mut faults = Faults::default();
-    let build = Node { value, path: String::new() }.object(&mut faults, build).flatten();
-    if let Some(build) = build.filter(|_| faults.0.is_empty()) {
-        super::validate::check(&build, &mut faults);
-        if faults.0.is_empty() {
-            return Ok(build);
-        }
-    }
-    Err(DocumentError { faults: faults.0 })
-}
-
-fn build(o: &mut Object<'_, '_>) -> Option<Build> {
+pub(super) fn build(o: &mut Object<'_, '_>) -> Option<Build> {
     let format = o.text("format", 40);
     if format != FORMAT {
         let path = o.at("format");
@@ -130,7 +93,7 @@ fn place(o: &mut Object<'_, '_>) -> Place {
 /// Reads a part of the library or of a person's own.
 ///
 /// # Errors
-/// As [`parse`].
+/// Every fault with a pointer to the field and a remedy.
 pub fn parse_part(value: &Value) -> Result<Part, DocumentError> {
     let mut faults = Faults::default();
     let read = Node { value, path: String::new() }.object(&mut faults, part).flatten();
@@ -254,7 +217,7 @@ fn converter_figures(o: &mut Object<'_, '_>, id: String, feed: Option<Feed>) -> 
     }
     let converter = Converter {
         id,
-        feed: if placed { feed? } else { crate::findings::plain_feed("source", 0.3, Gauge::Awg(20)) },
+        feed: if placed { feed? } else { crate::edit::plain_feed("source", 0.3, Gauge::Awg(20)) },
         kind,
         set_v,
         set_a,

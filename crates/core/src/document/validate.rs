@@ -1,5 +1,6 @@
 //! Rules that join several fields: ids, references, the supply tree, and figures that contradict each other.
 
+use super::library;
 use super::limits::{MAX_DEPTH, MAX_FIGURES, MAX_TAPS};
 use super::read::{Faults, escape};
 use super::*;
@@ -69,7 +70,7 @@ fn references(build: &Build, faults: &mut Faults) {
     }
     for (index, bulb) in build.audit.iter().flat_map(|audit| &audit.bulbs).enumerate() {
         for (field, id) in [("part", Some(&bulb.part)), ("replacement", bulb.replacement.as_ref())] {
-            let Some(id) = id.filter(|id| build.bulb(id).is_none()) else { continue };
+            let Some(id) = id.filter(|id| library::bulb(build, id).is_none()) else { continue };
             let problem = format!("`{id}` is no bulb of the library or of this build's parts");
             faults.add(format!("/audit/bulbs/{index}/{field}"), problem, "Name a bulb, or add it to the build's parts");
         }

@@ -4,15 +4,16 @@
 //! LED driver more), wires left out: a usual evening, everything on, and nothing on. Beside the computed currents
 //! stand the measured ones.
 
-use super::conditions::{conditioned, habits_of};
+use super::conditions::conditioned;
 use super::rest::standing_a;
 use crate::battery::cell_of;
-use crate::document::{AuditBulb, Battery, Build, Draw, Gauge, Light, Load, Scene, SceneLight, Source};
+use crate::document::{AuditBulb, Battery, Build, Draw, Gauge, Light, Load, Part, Scene, SceneLight, Source, What};
 use crate::endurance::draw;
+use crate::habits::habits_of;
 use crate::network::Network;
-use crate::parts::{self, Part, What};
+use crate::parts;
+use crate::points::{PointError, finished, points};
 use crate::practice::within;
-use crate::report::{PointError, finished, points};
 use crate::states::State;
 use crate::working::{Fact, Rule, fact, quantity};
 use serde::Serialize;
@@ -278,11 +279,11 @@ fn with_bulbs(build: &Build, bulbs: &[AuditBulb], replaced: bool) -> Build {
         .filter(|bulb| bulb.count > 0)
         .filter_map(|bulb| {
             let id = bulb.replacement.as_ref().filter(|_| replaced).unwrap_or(&bulb.part);
-            let What::Bulb { load: Load::Module(module), .. } = &build.bulb(id)?.what else { return None };
+            let What::Bulb { load: Load::Module(module), .. } = &parts::bulb(build, id)?.what else { return None };
             let mut together = module.clone();
             together.power_w *= f64::from(bulb.count);
             levels.insert(bulb.id.clone(), f64::from(bulb.usual) / f64::from(bulb.count));
-            let feeds = vec![crate::findings::plain_feed("source", 0.01, Gauge::Mm2(100.0))];
+            let feeds = vec![crate::edit::plain_feed("source", 0.01, Gauge::Mm2(100.0))];
             Some(Light { id: bulb.id.clone(), place: String::new(), feeds, load: Load::Module(together), mass_g: 0.0, colour: None })
         })
         .collect();
@@ -299,9 +300,9 @@ fn with_bulbs(build: &Build, bulbs: &[AuditBulb], replaced: bool) -> Build {
 
 fn line(build: &Build, battery: &Battery, bulb: &AuditBulb, before_a: f64, after_a: f64) -> AuditLine {
     const ONE: Rule = Rule { words: "One of them on the half-charged battery.", formula: "I = I(V)", source: "Lamp or driver characteristic" };
-    let name = |id: &str| build.bulb(id).map_or_else(|| id.to_owned(), |part| part.name.clone());
+    let name = |id: &str| parts::bulb(build, id).map_or_else(|| id.to_owned(), |part| part.name.clone());
     let of = |id: &str, amps| {
-        let watts = build.bulb(id).and_then(module_w).unwrap_or(0.0);
+        let watts = parts::bulb(build, id).and_then(module_w).unwrap_or(0.0);
         fact(
             "each_a",
             "Current of one",
@@ -322,7 +323,7 @@ fn line(build: &Build, battery: &Battery, bulb: &AuditBulb, before_a: f64, after
         after_a: chosen.map(|id| of(id, after_a)),
         before_ah: ah(before_a),
         after_ah: ah(after_a),
-        cost_eur: chosen.and_then(|id| build.bulb(id)?.price_eur).map(|price| price * f64::from(bulb.count)),
+        cost_eur: chosen.and_then(|id| parts::bulb(build, id)?.price_eur).map(|price| price * f64::from(bulb.count)),
         candidates: candidates(build, battery, &bulb.part),
     }
 }
@@ -336,7 +337,7 @@ fn module_w(part: &Part) -> Option<f64> {
 
 /// Bulbs of the same holder that are no filament, best match of brightness first.
 fn candidates(build: &Build, battery: &Battery, old: &str) -> Vec<Candidate> {
-    let Some(What::Bulb { holder, lumens, colour_k, .. }) = build.bulb(old).map(|part| &part.what) else { return Vec::new() };
+    let Some(What::Bulb { holder, lumens, colour_k, .. }) = parts::bulb(build, old).map(|part| &part.what) else { return Vec::new() };
     let top_v = battery.charging_v().unwrap_or_else(|| battery.emf_v(1.0)).max(battery.emf_v(1.0));
     let fits = |part: &Part| {
         let What::Bulb { load: Load::Module(module), holder: its, lumens: lm, colour_k: its_k, polarised } = &part.what else { return None };
@@ -454,12 +455,4 @@ fn like(battery: &Battery) -> Option<(f64, f64)> {
     let here = battery.capacity_ah * f64::from(battery.series) * cell_of(battery.chemistry).nominal_v;
     let nearest = parts::library().iter().filter(kind).min_by(|a, b| (wh(a) / here).ln().abs().total_cmp(&(wh(b) / here).ln().abs()))?;
     Some((nearest.price_eur? / wh(nearest), nearest.mass_g? / wh(nearest)))
-}
-
-impl Build {
-    /// A bulb among this build's own parts or in the library.
-    pub fn bulb(&self, id: &str) -> Option<&Part> {
-        let part = self.parts.iter().find(|part| part.id == id).or_else(|| parts::find(id))?;
-        matches!(&part.what, What::Bulb { load: Load::Module(_), .. }).then_some(part)
-    }
 }

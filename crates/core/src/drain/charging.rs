@@ -1,9 +1,10 @@
 //! Charging: how long it takes, what to mind, and what its voltage does to lights that stay on.
 
-use super::conditions::habits_of;
 use crate::document::{Battery, Build, Chemistry, Source};
 use crate::findings::Severity;
-use crate::report::{PointError, PointReport, report_at_once};
+use crate::habits::habits_of;
+use crate::points::{PointError, PointReport};
+use crate::report::report_at_once;
 use crate::states::State;
 use crate::working::{Fact, Rule, fact, quantity};
 use serde::Serialize;

@@ -3,11 +3,12 @@
 //! The network is solved at even steps of the state of charge; time follows from
 //! `dt = C d soc / (I_avg p)`, `p` Peukert's factor, by the trapezoid rule.
 
-use super::conditions::{conditioned, habits_of};
+use super::conditions::conditioned;
 use crate::document::{Battery, Build, Scene, Source};
+use crate::habits::habits_of;
 use crate::network::{Lit, Network, Point, Solution};
+use crate::points::{PointError, finished, points};
 use crate::practice::DIM;
-use crate::report::{PointError, finished, points};
 use crate::states::margin;
 use serde::Serialize;
 

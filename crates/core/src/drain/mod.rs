@@ -17,11 +17,12 @@ pub use rest::Parked;
 
 use crate::document::{Battery, Build, Scene, Source, VehicleKind};
 use crate::endurance::{Draw, Ends, Run, draw};
+use crate::habits::habits_of;
 use crate::network::{Network, Point, Solution};
-use crate::report::{PointError, finished, points};
+use crate::points::{PointError, finished, points};
 use crate::states::State;
 use crate::working::{Fact, Rule, fact, quantity};
-use conditions::{conditioned, habits_of};
+use conditions::conditioned;
 use serde::Serialize;
 use std::collections::BTreeMap;
 

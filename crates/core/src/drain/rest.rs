@@ -3,11 +3,11 @@
 //! Three ways to park: as it is (every switch closed, every light off), with the wires' switches open, and with the
 //! main disconnect open. `t = C (1 - soc_end) / (I + I_self)`, from full.
 
-use super::conditions::habits_of;
 use super::{Drawn, at_half, network_of, nothing_lit};
 use crate::document::{Battery, Build};
+use crate::habits::habits_of;
 use crate::network::Point;
-use crate::report::PointError;
+use crate::points::PointError;
 use crate::states::State;
 use crate::working::{Fact, Rule, fact, quantity};
 use serde::Serialize;

@@ -2,7 +2,7 @@
 
 use super::{Drain, drain_apart};
 use crate::document::{Build, Source, parse_value};
-use crate::report::{PointError, finished, points};
+use crate::points::{PointError, finished, points};
 use crate::working::Fact;
 use serde::Serialize;
 

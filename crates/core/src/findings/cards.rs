@@ -1,6 +1,6 @@
 //! One cause, one card: findings of one code that one change may mend stand together.
 
-use super::*;
+use super::case::*;
 
 /// What a person reads as one thing.
 #[derive(Clone, Debug, Serialize)]
@@ -30,7 +30,7 @@ pub struct Card {
 const NAMED: usize = 3;
 
 /// Cards in the order of their first findings; what follows from another fault comes right after it.
-pub(super) fn cards(build: &Build, findings: &[Finding]) -> Vec<Card> {
+pub fn cards(build: &Build, findings: &[Finding]) -> Vec<Card> {
     let feeds = build.feeds();
     let supplier = |subject: &str| feeds.iter().find(|feed| feed.id == subject).map(|feed| build.supplier(&feed.feed.from));
     let mut keys: Vec<Key<'_>> = Vec::new();

@@ -1,10 +1,11 @@
 //! Converters outside their input range or above their ratings.
 
-use super::light::{INPUT_V, OUTPUT_A, rating_above};
-use super::*;
+use super::case::*;
+use super::source;
 use crate::document::{Converter, ConverterKind};
+use crate::points::ConverterReport;
 use crate::practice::HEAT_SHARE;
-use crate::report::ConverterReport;
+use crate::practice::{INPUT_V, OUTPUT_A, rating_above};
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };

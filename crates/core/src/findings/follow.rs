@@ -1,18 +1,8 @@
 //! What follows from another fault, by its figures: mend the cause and it is gone.
 
-use super::*;
+use super::case::*;
 use crate::document::{Consumer, Load};
 use crate::led::DiodeString;
-
-/// The fault that a finding follows from.
-#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Cause {
-    /// Its code.
-    pub code: &'static str,
-    /// Its subject.
-    pub subject: String,
-}
 
 /// Faults that make a light draw more than it is made for.
 const DRAWS_MORE: [&str; 4] = ["light.over_voltage", "led.no_resistor", "led.over_max", "led.over_rated"];

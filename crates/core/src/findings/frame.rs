@@ -1,7 +1,8 @@
 //! The metal frame as a return path: only when measured, and never on a wheelchair.
 
-use super::*;
+use super::case::*;
 use crate::document::{Return, VehicleKind};
+use crate::edit::feed_mut;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
@@ -42,7 +43,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         return Vec::new();
     }
     let proposal = propose(case.build, "Return through a second wire", |copy| {
-        light::feed_mut(copy, &finding.subject)?.return_path = Return::Wire;
+        feed_mut(copy, &finding.subject)?.return_path = Return::Wire;
         Some(())
     });
     proposal.into_iter().collect()

@@ -1,10 +1,10 @@
 //! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
-//!
-//! A fuse's zone is its own feed and, through junctions, the unfused feeds below, up to lights and converter inputs.
 
-use super::*;
-use crate::document::{Consumer, Feed, FeedRef, Fuse, FuseStyle, Source};
-use crate::fuse::{HEADROOM, PROMPT_MULTIPLE, Seat};
+use super::case::*;
+use crate::document::{Feed, FeedRef, Fuse, FuseStyle, Source};
+use crate::edit::{feed_mut, free_id, plain_feed};
+use crate::fuse::{HEADROOM, PROMPT_MULTIPLE};
+use crate::protection::{fault_a, seat, wants, way_ohm, zone, zone_by};
 use crate::working::plain;
 use std::collections::HashMap;
 
@@ -33,22 +33,6 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         slow(case, feed, fuse, &zone, found);
         voltage(case, feed, fuse, found);
         breaking(case, feed, fuse, found);
-    }
-}
-
-/// Where a fuse at the start of this feed sits.
-pub(crate) fn seat(build: &Build, feed: &Feed) -> Seat {
-    if let Some(converter) = converter_above(build, feed) {
-        return Seat { highest_v: converter.set_v.unwrap_or(0.0), battery: None, limit_a: converter.max_out_a, small: false };
-    }
-    let highest_v = build.source.states().into_iter().map(|state| build.source.thevenin(state).0).fold(0.0, f64::max);
-    match &build.source {
-        Source::Rail(rail) => Seat { highest_v, battery: None, limit_a: rail.max_current_a, small: false },
-        Source::Battery(battery) => {
-            let (emf_v, source_ohm) = build.source.thevenin(State::Full);
-            let before = build.junctions.iter().find(|j| j.id == feed.from).map_or(0.0, |junction| way_ohm(build, &junction.feed));
-            Seat { highest_v, battery: Some((emf_v, source_ohm + before)), limit_a: f64::INFINITY, small: battery.is_small() }
-        }
     }
 }
 
@@ -96,77 +80,6 @@ fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
         source: "Ohm's law; representative breaking capacities of the style for direct current",
         given: vec![quantity("R_fuse", "the fuse itself, cold", fuse.cold_ohm(), "ohm")],
     });
-}
-
-/// The feeds that a fuse in `first` protects, `first` included.
-pub(crate) fn zone<'a>(build: &'a Build, first: &FeedRef<'a>) -> Vec<FeedRef<'a>> {
-    zone_by(first, |junction| build.feeds_from(&build.junctions[junction].id).collect())
-}
-
-fn zone_by<'a>(first: &FeedRef<'a>, hanging: impl Fn(usize) -> Vec<FeedRef<'a>>) -> Vec<FeedRef<'a>> {
-    let mut zone = vec![first.clone()];
-    let mut next = 0;
-    while next < zone.len() {
-        if let Consumer::Junction(index) = zone[next].consumer {
-            zone.extend(hanging(index).into_iter().filter(|feed| feed.feed.fuse.is_none()));
-        }
-        next += 1;
-    }
-    zone
-}
-
-/// Resistance from the source's terminals to the far end of a feed, out and back, ohm, through junctions only.
-fn way_ohm(build: &Build, feed: &Feed) -> f64 {
-    let frame = build.vehicle.frame_return_ohm;
-    let own = feed.out_ohm() + feed.back_ohm(frame);
-    own + build.junctions.iter().find(|j| j.id == feed.from).map_or(0.0, |junction| way_ohm(build, &junction.feed))
-}
-
-/// The converter that supplies a feed, through junctions; `None`: the source.
-fn converter_above<'a>(build: &'a Build, feed: &'a Feed) -> Option<&'a crate::document::Converter> {
-    match build.junctions.iter().find(|j| j.id == feed.from) {
-        Some(junction) => converter_above(build, &junction.feed),
-        None => build.converters.iter().find(|c| c.id == feed.from),
-    }
-}
-
-/// Current into a bolted short at the far end of a feed, A.
-pub(crate) fn fault_a(build: &Build, feed: &Feed) -> f64 {
-    if let Some(converter) = converter_above(build, feed) {
-        return converter.max_out_a;
-    }
-    match &build.source {
-        Source::Rail(rail) => rail.max_current_a,
-        Source::Battery(battery) => {
-            let (emf_v, source_ohm) = build.source.thevenin(State::Reserve);
-            let ohm = source_ohm + way_ohm(build, feed);
-            // Two ideal ends with nothing between: more than any fuse minds.
-            if ohm > 0.0 { emf_v / ohm } else { 1e6 * battery.max_current_a }
-        }
-    }
-}
-
-/// What limits the current into a feed that hangs straight on a rail or converter, A.
-fn supply_limit_a(build: &Build, feed: &Feed) -> Option<f64> {
-    match (&build.source, feed.from.as_str()) {
-        (Source::Rail(rail), "source") => Some(rail.max_current_a),
-        (_, from) => build.converters.iter().find(|c| c.id == from).map(|converter| converter.max_out_a),
-    }
-}
-
-/// Whether a feed without a fuse wants one: it hangs on a battery, or on a supply that gives more than a wire in its
-/// zone carries.
-pub(crate) fn wants_fuse(build: &Build, feed: &FeedRef<'_>) -> bool {
-    wants(build, feed, || zone(build, feed))
-}
-
-fn wants<'a>(build: &Build, feed: &FeedRef<'a>, zone: impl Fn() -> Vec<FeedRef<'a>>) -> bool {
-    if feed.feed.fuse.is_some() {
-        return false;
-    }
-    let battery = feed.feed.from == "source" && matches!(build.source, Source::Battery(_));
-    let thinnest = || zone().into_iter().map(|f| f.feed.gauge.ampacity_a(f.feed.bundled)).fold(f64::MAX, f64::min);
-    battery || supply_limit_a(build, feed.feed).is_some_and(|limit| above(limit, thinnest()))
 }
 
 fn missing(case: &Case<'_>, feed: &FeedRef<'_>, zone: &[FeedRef<'_>], found: &mut Findings) {
@@ -368,7 +281,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let fault = zone.iter().map(|f| fault_a(case.build, f.feed)).fold(f64::MAX, f64::min);
     let verb = if feed.feed.fuse.is_some() { "Use" } else { "Add" };
     let set = |build: &mut Build, style: FuseStyle, rating_a: f64| -> Option<()> {
-        light::feed_mut(build, &feed.id)?.fuse = Some(Fuse { style, rating_a });
+        feed_mut(build, &feed.id)?.fuse = Some(Fuse { style, rating_a });
         Some(())
     };
 
@@ -384,7 +297,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             // No fuse fits the wires there are: they grow first.
             proposals.extend(propose(case.build, format!("{title}, and thicker wire"), |copy| {
                 for id in zone.iter().map(|f| f.id.clone()) {
-                    let feed = light::feed_mut(copy, &id)?;
+                    let feed = feed_mut(copy, &id)?;
                     if feed.gauge.ampacity_a(feed.bundled) < rating {
                         feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= rating)?;
                     }
@@ -398,7 +311,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     if let ("fuse.above_wire", Some(fuse)) = (finding.code, &feed.feed.fuse) {
         proposals.extend(propose(case.build, format!("Use thicker wire behind the {} fuse", plain(fuse.rating_a, "A")), |copy| {
             for id in zone.iter().map(|f| f.id.clone()) {
-                let feed = light::feed_mut(copy, &id)?;
+                let feed = feed_mut(copy, &id)?;
                 if feed.gauge.ampacity_a(feed.bundled) < fuse.rating_a {
                     feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= fuse.rating_a)?;
                 }
@@ -411,7 +324,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         // The converter's limit already keeps the fault below what the wires carry: a fuse adds only its own drop.
         proposals.extend(propose(case.build, "Leave the fuse out: the supply's limit protects these wires", |copy| {
             (fault <= limit).then_some(())?;
-            light::feed_mut(copy, &feed.id)?.fuse = None;
+            feed_mut(copy, &feed.id)?.fuse = None;
             Some(())
         }));
     }
@@ -419,7 +332,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         proposals.extend((1..=4).filter_map(|steps| {
             propose(case.build, format!("Use wire {steps} sizes thicker"), |copy| {
                 for id in zone.iter().map(|f| f.id.clone()) {
-                    let feed = light::feed_mut(copy, &id)?;
+                    let feed = feed_mut(copy, &id)?;
                     feed.gauge = feed.gauge.thicker().into_iter().take(steps).next_back()?;
                 }
                 Some(())
@@ -453,8 +366,8 @@ fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
     let together = case.worst(|point| Some(feeds.iter().filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.current_a.abs()).sum()));
     let Some((current, _)) = together else { return Vec::new() };
     let proposal = propose(build, "", |copy| {
-        let id = light::free_id(copy, "fuse-block");
-        let mut trunk = light::plain_feed("source", 0.15, feeds[0].feed.gauge);
+        let id = free_id(copy, "fuse-block");
+        let mut trunk = plain_feed("source", 0.15, feeds[0].feed.gauge);
         let seat = seat(copy, &trunk);
         let fuse = seat.best(current)?;
         let grown = |feed: &Feed| {
@@ -464,7 +377,7 @@ fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
         trunk.gauge = grown(&trunk)?;
         trunk.fuse = Some(fuse.clone());
         for feed in &feeds {
-            let branch = light::feed_mut(copy, &feed.id)?;
+            let branch = feed_mut(copy, &feed.id)?;
             branch.gauge = grown(branch)?;
             branch.from.clone_from(&id);
         }
@@ -486,7 +399,7 @@ fn branch_fuses(case: &Case<'_>, zone: &[FeedRef<'_>], rating_a: f64) -> Option<
             let current = case.worst_current(&feed.id)?.0;
             let ampacity = feed.feed.gauge.ampacity_a(feed.feed.bundled);
             let rating_a = FuseStyle::Blade.smallest_for(current).filter(|rating| *rating <= ampacity)?;
-            light::feed_mut(copy, &feed.id)?.fuse = Some(Fuse { style: FuseStyle::Blade, rating_a });
+            feed_mut(copy, &feed.id)?.fuse = Some(Fuse { style: FuseStyle::Blade, rating_a });
         }
         (!thin.is_empty()).then_some(())
     })

@@ -2,11 +2,13 @@
 //!
 //! Source of the limits: the LED's datasheet (`if_a` rated, `if_max_a` absolute).
 
-use super::*;
+use super::case::*;
+use super::light;
 use crate::document::{ConverterKind, LedArray, Light, Load};
-use crate::led::DiodeString;
-use crate::report::is_driven;
-use crate::resistor::{self, Series};
+use crate::edit::is_driven;
+use crate::edit::{free_id, plain_feed};
+use crate::led::arrange;
+use crate::practice::rating_above;
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
@@ -134,28 +136,6 @@ fn supply_v(case: &Case<'_>, light: &Light) -> Option<f64> {
     case.points.iter().filter_map(|point| point.lights.get(&light.id)).map(|l| l.highest_v).max_by(f64::total_cmp)
 }
 
-/// Gives an array the resistor that holds `share` of rated current at `voltage_v`, with a power rating to match.
-/// Strings that leave it less than a tenth of the voltage are made shorter first.
-pub(crate) fn resize(array: &mut LedArray, voltage_v: f64, share: f64) -> Option<()> {
-    let total = array.series * array.parallel;
-    let string_v = |series: u32| DiodeString::new(&array.led, series, 0.0).voltage(share * array.led.if_a);
-    while array.series > 1 && string_v(array.series) > 0.9 * voltage_v {
-        array.series -= 1;
-    }
-    // Strings of equal length where the count allows, rather than a few LEDs more.
-    let longest = array.series;
-    array.series = (1..=longest).rev().find(|series| total.is_multiple_of(*series)).filter(|series| 2 * series >= longest).unwrap_or(longest);
-    let over = voltage_v - string_v(array.series);
-    if over <= 0.0 {
-        return None;
-    }
-    array.parallel = total.div_ceil(array.series);
-    array.resistor_ohm = resistor::above(Series::E24, over / (share * array.led.if_a));
-    let power = over * share * array.led.if_a;
-    array.resistor_w = resistor::rating_for(power)?.max(array.resistor_w);
-    Some(())
-}
-
 fn array_of<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut LedArray> {
     match build.lights.iter_mut().find(|light| light.id == id).map(|light| &mut light.load) {
         Some(Load::LedArray(array)) => Some(array),
@@ -175,7 +155,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             let mut proposals: Vec<Proposal> = [(0.75, "three quarters of rated"), (1.0, "full rated current")]
                 .into_iter()
                 .filter_map(|(share, words)| {
-                    let mut proposal = propose(build, "", |copy| resize(array_of(copy, id)?, voltage_v, share))?;
+                    let mut proposal = propose(build, "", |copy| arrange(array_of(copy, id)?, voltage_v, share))?;
                     let sized = array_of(&mut proposal.build, id)?.clone();
                     let strings = if sized.series == array.series { String::new() } else { format!("{} × {} LEDs with ", sized.parallel, sized.series) };
                     proposal.title = format!("Use {strings}{} each: {words}", plain(sized.resistor_ohm, "Ω"));
@@ -188,7 +168,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
                 let total = array.series * array.parallel;
                 array.series = ((0.55 * voltage_v / array.led.vf_v) as u32).clamp(1, array.series.saturating_sub(1).max(1));
                 array.parallel = total.div_ceil(array.series);
-                resize(array, voltage_v, 0.75)
+                arrange(array, voltage_v, 0.75)
             }));
             proposals
         }
@@ -228,7 +208,7 @@ fn shorter_driven(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Propo
     let proposal = propose(case.build, title, |copy| {
         let driver = copy.converters.iter_mut().find(|c| c.id == *from)?;
         driver.set_a = Some(set_a);
-        driver.max_out_a = driver.max_out_a.max(light::rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]));
+        driver.max_out_a = driver.max_out_a.max(rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]));
         let array = array_of(copy, &light.id)?;
         (array.series, array.parallel) = (series, parallel);
         Some(())
@@ -243,7 +223,7 @@ fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal>
         let voltage_v = supply_v(case, light)?;
         let string_v = f64::from(array.series) * array.led.vf_v;
         let feed = light.feeds.first()?.clone();
-        let id = light::free_id(copy, &format!("{}-driver", light.id));
+        let id = free_id(copy, &format!("{}-driver", light.id));
         copy.converters.push(crate::document::Converter {
             id: id.clone(),
             feed: feed.clone(),
@@ -251,8 +231,8 @@ fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal>
             set_v: None,
             set_a: Some(set_a),
             min_in_v: (string_v * 0.6).min(5.0),
-            max_in_v: light::rating_above(1.1 * voltage_v, &[36.0, 60.0, 75.0, 100.0]),
-            max_out_a: light::rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]),
+            max_in_v: rating_above(1.1 * voltage_v, &[36.0, 60.0, 75.0, 100.0]),
+            max_out_a: rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]),
             max_in_a: None,
             dropout_v: 1.2,
             pass_drop_v: 0.4,
@@ -262,7 +242,7 @@ fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal>
             mass_g: 6.0,
         });
         let light = copy.lights.iter_mut().find(|l| l.id == light.id)?;
-        light.feeds = vec![light::plain_feed(&id, 0.1, feed.gauge)];
+        light.feeds = vec![plain_feed(&id, 0.1, feed.gauge)];
         let Load::LedArray(array) = &mut light.load else { return None };
         array.resistor_ohm = 0.0;
         Some(())
@@ -275,14 +255,14 @@ fn brighter(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {
     let mut proposals = Vec::new();
     if let Some(voltage_v) = supply_v(case, light) {
         for share in [1.0, 0.75] {
-            proposals.extend(propose(case.build, "", |copy| resize(array_of(copy, &light.id)?, voltage_v, share)));
+            proposals.extend(propose(case.build, "", |copy| arrange(array_of(copy, &light.id)?, voltage_v, share)));
         }
         proposals.extend((1..array.series).rev().filter_map(|series| {
             propose(case.build, "", |copy| {
                 let array = array_of(copy, &light.id)?;
                 array.parallel = (array.series * array.parallel).div_ceil(series);
                 array.series = series;
-                resize(array, voltage_v, 0.9)
+                arrange(array, voltage_v, 0.9)
             })
         }));
     }

@@ -1,17 +1,16 @@
 //! Lights that get too little, or too much, voltage.
 
-use super::*;
-use crate::document::{Converter, ConverterKind, Efficiency, Feed, Gauge, Light, Load, Return};
+use super::case::*;
+use super::follow;
+use crate::document::{Converter, ConverterKind, Efficiency, Gauge, Light, Load};
+use crate::edit::{feed_mut, free_id, is_driven, plain_feed};
 use crate::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
+use crate::practice::{INPUT_V, OUTPUT_A, rating_above};
+use crate::protection::{self, wants_fuse};
 use crate::working::plain;
 use std::collections::BTreeSet;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_supply };
-
-/// Input limits of step-down modules on sale, V.
-pub(crate) const INPUT_V: [f64; 5] = [24.0, 36.0, 60.0, 75.0, 100.0];
-/// Output ratings of converters on sale, A.
-pub(crate) const OUTPUT_A: [f64; 9] = [1.0, 2.0, 3.0, 5.0, 8.0, 10.0, 15.0, 20.0, 30.0];
 
 /// Voltage that a light is made for, V, where its label contradicts itself the lower; an LED array has none but its strings'.
 pub(super) fn rated_v(load: &Load) -> Option<f64> {
@@ -122,41 +121,6 @@ fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, far:
     });
 }
 
-/// A plain pair of wires.
-pub(crate) fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
-    Feed {
-        from: from.into(),
-        at_m: 0.0,
-        length_m,
-        gauge,
-        return_path: Return::Wire,
-        fuse: None,
-        switch: None,
-        contacts: 0,
-        contact_rating_a: None,
-        bundled: 1,
-        slack_m: None,
-        plus_colour: None,
-        minus_colour: None,
-    }
-}
-
-/// An id that nothing in the build uses yet.
-pub(crate) fn free_id(build: &Build, wish: &str) -> String {
-    let taken = |id: &str| {
-        id == "source" || build.junctions.iter().any(|j| j.id == id) || build.converters.iter().any(|c| c.id == id) || build.lights.iter().any(|l| l.id == id)
-    };
-    if !taken(wish) {
-        return wish.to_owned();
-    }
-    (2..).map(|n| format!("{wish}-{n}")).find(|id| !taken(id)).unwrap_or_default()
-}
-
-/// Smallest of the usual ratings at or above `need`; the need itself where none is.
-pub(crate) fn rating_above(need: f64, usual: &[f64]) -> f64 {
-    usual.iter().copied().find(|rating| *rating >= need).unwrap_or_else(|| need.ceil())
-}
-
 fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let Some(light) = case.build.lights.iter().find(|light| light.id == finding.subject) else { return Vec::new() };
     match finding.code {
@@ -252,12 +216,12 @@ fn wanted_a(case: &Case<'_>, light: &Light) -> f64 {
 fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Option<Proposal> {
     let light = lights.first()?;
     let target = match &light.load {
-        Load::LedArray(array) if !crate::report::is_driven(case.build, light) => crate::led::DiodeString::of_array(array).voltage(0.75 * array.led.if_a).ceil(),
+        Load::LedArray(array) if !is_driven(case.build, light) => crate::led::DiodeString::of_array(array).voltage(0.75 * array.led.if_a).ceil(),
         other => rated_v(other)?,
     };
     let first = light.feeds.first()?;
     let out_a: f64 = lights.iter().map(|light| wanted_a(case, light)).sum();
-    let offered = crate::choose::offered_v(case.build, &first.from).ok()?;
+    let offered = crate::offered::offered_v(case.build, &first.from)?;
     let (low, high) = offered.iter().fold((f64::MAX, 0.0f64), |(low, high), (_, v)| (low.min(*v), high.max(*v)));
     // A step-down cannot reach what its supply falls below.
     if kind == ConverterKind::Buck && low < target + 1.0 {
@@ -279,7 +243,7 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
         feed.fuse = first.fuse.clone();
         feed.switch = first.switch.clone().filter(|switch| switch.rating_a >= current_in);
         (feed.contacts, feed.contact_rating_a) = (first.contacts, first.contact_rating_a.filter(|rating| *rating >= current_in));
-        let seat = fuse::seat(copy, &feed);
+        let seat = protection::seat(copy, &feed);
         if lights.len() > 1 || feed.fuse.is_some() {
             let kept = feed.fuse.as_ref().map(|fuse| fuse.style);
             let fits = seat.fuses(kept, |style| style.smallest_for(current_in));
@@ -318,10 +282,10 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
 
 /// A fuse in each feed behind a converter that gives more than that feed's wire carries.
 pub(crate) fn fuse_behind(build: &mut Build, converter: &str) {
-    let thin: Vec<String> = build.feeds_from(converter).filter(|feed| fuse::wants_fuse(build, feed)).map(|feed| feed.id).collect();
+    let thin: Vec<String> = build.feeds_from(converter).filter(|feed| wants_fuse(build, feed)).map(|feed| feed.id).collect();
     for id in thin {
         let Some(limit) = build.feed(&id).map(|feed| feed.feed.gauge.ampacity_a(feed.feed.bundled)) else { continue };
-        let Some(seat) = build.feed(&id).map(|feed| fuse::seat(build, feed.feed)) else { continue };
+        let Some(seat) = build.feed(&id).map(|feed| protection::seat(build, feed.feed)) else { continue };
         let largest = |style: crate::document::FuseStyle| style.ratings_a().iter().rev().copied().find(|rating| within(*rating, limit));
         if let Some(fuse) = seat.fuses(None, largest).into_iter().next()
             && let Some(feed) = feed_mut(build, &id)
@@ -343,19 +307,4 @@ fn one_supply(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
         return Vec::new();
     }
     [ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, &lights, kind)).collect()
-}
-
-/// The feed with this id, to be edited.
-pub(crate) fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
-    let (owner, number) = match id.rsplit_once('#') {
-        Some((owner, number)) => (owner, number.parse::<usize>().ok()?),
-        None => (id, 0),
-    };
-    if let Some(junction) = build.junctions.iter_mut().find(|j| j.id == owner) {
-        return Some(&mut junction.feed);
-    }
-    if let Some(converter) = build.converters.iter_mut().find(|c| c.id == owner) {
-        return Some(&mut converter.feed);
-    }
-    build.lights.iter_mut().find(|l| l.id == owner)?.feeds.get_mut(number)
 }

@@ -1,6 +1,6 @@
 //! What a place asks of a wire: slack where something moves, a plug where something comes off.
 
-use super::*;
+use super::case::*;
 use crate::document::Trait;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };

@@ -1,42 +1,17 @@
 //! What clears a finding: proposals of the rules, the least effort first, each tried by solving the changed build.
 
-use super::*;
+use super::cards::Card;
+use super::case::*;
+use super::rules::{RULES, find, judged_near, solved_for_mending};
 use crate::budget;
-use crate::document::{Gauge, Source, parse_value};
+use crate::document::{Gauge, Source, is_sound, parse_value};
 use crate::effort::{effort, sizes_thicker};
-use crate::report::judged_near;
 
 /// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, shared by
 /// its cards; some ten milliseconds.
 const TRIALS: usize = 60_000;
 /// Below this much work another thread costs more than it saves.
 const ALONE: usize = 500;
-
-/// A change to the document that clears a finding.
-#[derive(Clone, Debug, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Remedy {
-    /// What it does, as on a button.
-    pub title: String,
-    /// RFC 6902 operations on the document.
-    #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
-    pub changes: json_patch::Patch,
-}
-
-/// A build edited so that a finding should be gone.
-#[derive(Clone)]
-pub(crate) struct Proposal {
-    pub title: String,
-    pub build: Build,
-}
-
-/// A proposal made by editing a copy; `edit` says whether it could.
-pub(super) fn propose(build: &Build, title: impl Into<String>, edit: impl FnOnce(&mut Build) -> Option<()>) -> Option<Proposal> {
-    budget::spend(20 * parts(build)).ok()?;
-    let mut copy = build.clone();
-    edit(&mut copy)?;
-    Some(Proposal { title: title.into(), build: copy })
-}
 
 /// What trying a change showed.
 enum Outcome {
@@ -49,7 +24,7 @@ enum Outcome {
 }
 
 /// A solved build with what is wrong with it, against which changes are tried.
-pub(crate) struct Bench<'a> {
+pub struct Bench<'a> {
     build: &'a Build,
     points: &'a [PointReport],
     solutions: &'a [Solution],
@@ -57,7 +32,8 @@ pub(crate) struct Bench<'a> {
 }
 
 impl<'a> Bench<'a> {
-    pub(crate) fn new(build: &'a Build, points: &'a [PointReport], solutions: &'a [Solution], found: &'a [Finding]) -> Self {
+    /// Points, their solutions and what is wrong with them.
+    pub fn new(build: &'a Build, points: &'a [PointReport], solutions: &'a [Solution], found: &'a [Finding]) -> Self {
         Bench { build, points, solutions, found }
     }
 
@@ -67,7 +43,7 @@ impl<'a> Bench<'a> {
 
     /// What the rules propose for these findings of one code, the least effort first; nothing that a careful person
     /// would laugh at.
-    pub(crate) fn proposals(&self, findings: &[&Finding]) -> Vec<Proposal> {
+    pub fn proposals(&self, findings: &[&Finding]) -> Vec<Proposal> {
         let Some(first) = findings.first() else { return Vec::new() };
         let case = self.case();
         let alone = RULES.iter().flat_map(|rule| (rule.mend)(&case, first));
@@ -84,7 +60,7 @@ impl<'a> Bench<'a> {
     }
 
     fn tries(&self, findings: &[&Finding], edited: &Build) -> Outcome {
-        if budget::spend(20 * parts(edited)).is_err() || !edited.is_sound() {
+        if budget::spend(20 * parts(edited)).is_err() || !is_sound(edited) {
             return Outcome::Not;
         }
         let Ok(after) = judged_near(edited, self.solutions) else { return Outcome::Not };
@@ -126,7 +102,7 @@ impl<'a> Bench<'a> {
         let mut now = self.build.clone();
         let mut titles: Vec<String> = Vec::new();
         for finding in findings {
-            let (points, solutions, found) = crate::report::solved_for_mending(&now, self.solutions)?;
+            let (points, solutions, found) = solved_for_mending(&now, self.solutions)?;
             let Some(here) = found.iter().find(|f| f.code == finding.code && f.subject == finding.subject) else { continue };
             let bench = Bench::new(&now, &points, &solutions, &found);
             let (mended, _) = bench.mend(&[here], 1, left.clamp(1, 4));
@@ -289,7 +265,7 @@ fn advice(bench: &Bench<'_>, finding: &Finding, bare: bool, refused: Option<(Pro
     let why = match refused {
         // The new stop has no words yet: it was found in brief.
         Some((proposal, stop)) => {
-            let worded = crate::report::points(&proposal.build).map(|points| find(&proposal.build, &points, false)).unwrap_or_default();
+            let worded = crate::points::points(&proposal.build).map(|points| find(&proposal.build, &points, false)).unwrap_or_default();
             let title = worded.into_iter().find(|f| f.code == stop.code && f.subject == stop.subject).map_or(stop.code.to_owned(), |f| f.title);
             format!("\u{201c}{}\u{201d} would clear it but bring a new stop: {title}.", proposal.title)
         }
@@ -300,18 +276,13 @@ fn advice(bench: &Bench<'_>, finding: &Finding, bare: bool, refused: Option<(Pro
     Some(finding.advice.as_ref().map_or(why.clone(), |known| format!("{known} {why}")))
 }
 
-/// Parts of a build: what copying it goes with.
-pub(crate) fn parts(build: &Build) -> u64 {
-    (build.junctions.len() + 2 * build.converters.len() + 2 * build.lights.len() + build.scenes.iter().map(|scene| scene.lights.len()).sum::<usize>()) as u64
-}
-
 /// What one trial costs, in taps times points.
 fn cost(build: &Build, points: usize) -> usize {
     points.max(1) * (10 + taps(build))
 }
 
 /// How many edited builds can be tried for the work that a report takes.
-pub(crate) fn affordable(build: &Build) -> usize {
+pub fn affordable(build: &Build) -> usize {
     TRIALS / cost(build, build.scenes.len().max(1) * build.source.states().len())
 }
 

@@ -1,6 +1,6 @@
 //! A resistor that runs too hot: a part is used at no more than 60 % of its rated power.
 
-use super::*;
+use super::case::*;
 use crate::document::Load;
 use crate::working::plain;
 

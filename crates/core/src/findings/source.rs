@@ -1,8 +1,12 @@
 //! The source: more current than it gives, and taps that harm it.
 
-use super::*;
+use super::case::*;
+use super::light;
 use crate::document::{Battery, Source, Tap};
-use crate::drain::conditions::habits_of;
+use crate::edit::{feed_mut, free_id, plain_feed};
+use crate::habits::habits_of;
+use crate::practice::{INPUT_V, OUTPUT_A, rating_above};
+use crate::protection;
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
@@ -189,15 +193,15 @@ fn whole_pair(case: &Case<'_>, battery: &Battery) -> Vec<Proposal> {
         });
         let out_a = drawn.map_or(1.0, |(amps, _)| amps).max(0.1);
         let in_a = 1.1 * out_a * set_v / (0.9 * low);
-        let id = light::free_id(copy, "main-supply");
-        let mut feed = light::plain_feed("source", 0.2, crate::document::Gauge::Awg(20));
-        let seat = fuse::seat(copy, &feed);
+        let id = free_id(copy, "main-supply");
+        let mut feed = plain_feed("source", 0.2, crate::document::Gauge::Awg(20));
+        let seat = protection::seat(copy, &feed);
         let chosen = seat.best(in_a)?;
         feed.gauge = [20, 18, 16, 14, 12, 10, 8].map(crate::document::Gauge::Awg).into_iter().find(|g| within(chosen.rating_a, g.ampacity_a(1)))?;
         feed.fuse = Some(chosen);
         let ids: Vec<String> = copy.feeds().into_iter().filter(|feed| feed.feed.from == "source").map(|feed| feed.id).collect();
         for feed in &ids {
-            light::feed_mut(copy, feed)?.from.clone_from(&id);
+            feed_mut(copy, feed)?.from.clone_from(&id);
         }
         copy.converters.push(crate::document::Converter {
             id: id.clone(),
@@ -206,8 +210,8 @@ fn whole_pair(case: &Case<'_>, battery: &Battery) -> Vec<Proposal> {
             set_v: Some(set_v),
             set_a: None,
             min_in_v: (set_v + 0.5).min(low),
-            max_in_v: light::rating_above(1.2 * high, &light::INPUT_V),
-            max_out_a: light::rating_above(out_a / 0.75, &light::OUTPUT_A),
+            max_in_v: rating_above(1.2 * high, &INPUT_V),
+            max_out_a: rating_above(out_a / 0.75, &OUTPUT_A),
             max_in_a: None,
             dropout_v: 1.0,
             pass_drop_v: 0.4,

@@ -1,6 +1,6 @@
 //! Strips and pixels along their length: fading, cuts between marks, pixels without enough voltage.
 
-use super::*;
+use super::case::*;
 use crate::document::{Light, Load, Pixels, Strip};
 use crate::practice::RAIL_MAX_A;
 use crate::working::plain;

@@ -1,6 +1,8 @@
 //! Switches and plugs that carry more than they are rated for.
 
-use super::*;
+use super::case::*;
+use crate::edit::feed_mut;
+use crate::practice::rating_above;
 use crate::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
@@ -48,12 +50,12 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
 
 /// A switch or plug with a quarter to spare, A.
 fn rating_a(current_a: f64) -> f64 {
-    light::rating_above(1.25 * current_a, &RATINGS_A)
+    rating_above(1.25 * current_a, &RATINGS_A)
 }
 
 /// Puts a switch or plug in that stands what it carries.
-pub(crate) fn rate(build: &mut Build, code: &str, feed: &str, current_a: f64) -> Option<()> {
-    let feed = light::feed_mut(build, feed)?;
+pub fn rate(build: &mut Build, code: &str, feed: &str, current_a: f64) -> Option<()> {
+    let feed = feed_mut(build, feed)?;
     if code == "switch.over" {
         feed.switch.as_mut()?.rating_a = rating_a(current_a);
     } else {

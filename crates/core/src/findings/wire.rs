@@ -1,7 +1,8 @@
 //! Wires that carry too much, or lose too much voltage.
 
-use super::*;
+use super::case::*;
 use crate::document::{Consumer, Gauge, Light, Return};
+use crate::edit::feed_mut;
 use crate::practice::OVER_AMPACITY;
 use crate::working::plain;
 
@@ -105,7 +106,7 @@ pub(super) fn thicker_feed(build: &Build, id: &str, steps: usize) -> Vec<Proposa
 }
 
 fn set_gauge(build: &mut Build, id: &str, gauge: Gauge) -> Option<()> {
-    light::feed_mut(build, id)?.gauge = gauge;
+    feed_mut(build, id)?.gauge = gauge;
     Some(())
 }
 
@@ -140,7 +141,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             let gauge = feed.feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.feed.bundled) >= finding.value);
             let thicker = gauge.and_then(|gauge| propose(case.build, format!("Use {} wire", gauge.name()), |copy| set_gauge(copy, id, gauge)));
             let apart = propose(case.build, "Run it apart from the others", |copy| {
-                light::feed_mut(copy, id)?.bundled = 1;
+                feed_mut(copy, id)?.bundled = 1;
                 Some(())
             });
             thicker.into_iter().chain(apart).collect()

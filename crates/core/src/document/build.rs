@@ -1,0 +1,116 @@
+//! A whole build, and how its parts hang together.
+
+use super::part::Part;
+use super::things::*;
+use serde::Serialize;
+
+/// The value of `format` that this version reads and writes.
+pub const FORMAT: &str = "orthavis.build/1";
+
+/// One build.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Build {
+    /// Always [`FORMAT`].
+    pub format: String,
+    /// What the person calls it.
+    pub name: String,
+    /// Free text.
+    pub notes: String,
+    /// What is lit.
+    pub vehicle: Vehicle,
+    /// Where the power comes from.
+    pub source: Source,
+    /// Points where one feed becomes several.
+    pub junctions: Vec<Junction>,
+    /// Converters.
+    pub converters: Vec<Converter>,
+    /// Lights.
+    pub lights: Vec<Light>,
+    /// What else lives on this battery.
+    pub standing: Vec<Standing>,
+    /// What is lit together.
+    pub scenes: Vec<Scene>,
+    /// How it is used.
+    pub usage: Usage,
+    /// What is on the battery now, where someone looked.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub audit: Option<Audit>,
+    /// Notes on places of the vehicle.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub places: Vec<Place>,
+    /// Parts of the person's own that this build uses.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub parts: Vec<Part>,
+}
+
+impl Build {
+    /// The document as JSON, every field written out.
+    pub fn to_value(&self) -> serde_json::Value {
+        serde_json::to_value(self).unwrap_or(serde_json::Value::Null)
+    }
+
+    /// The document as text, ready for a file.
+    pub fn print(&self) -> String {
+        serde_json::to_string_pretty(self).unwrap_or_default() + "\n"
+    }
+
+    /// The source or converter that supplies `from`, through junctions.
+    pub fn supplier<'a>(&'a self, mut from: &'a str) -> &'a str {
+        while let Some(junction) = self.junctions.iter().find(|j| j.id == from) {
+            from = &junction.feed.from;
+        }
+        from
+    }
+
+    /// The document as text, as short as it goes.
+    pub fn compact(&self) -> String {
+        serde_json::to_string(self).unwrap_or_default()
+    }
+
+    /// Every feed with the id it is reported under and its consumer.
+    pub fn feeds(&self) -> Vec<FeedRef<'_>> {
+        let mut all = Vec::new();
+        for (index, junction) in self.junctions.iter().enumerate() {
+            all.push(FeedRef::new(&junction.id, 0, Consumer::Junction(index), &junction.feed));
+        }
+        for (index, converter) in self.converters.iter().enumerate() {
+            all.push(FeedRef::new(&converter.id, 0, Consumer::Converter(index), &converter.feed));
+        }
+        for (index, light) in self.lights.iter().enumerate() {
+            for (number, feed) in light.feeds.iter().enumerate() {
+                all.push(FeedRef::new(&light.id, number, Consumer::Light(index), feed));
+            }
+        }
+        all
+    }
+
+    /// The feed with this id, as it stands in [`Build::feeds`].
+    pub fn feed(&self, id: &str) -> Option<FeedRef<'_>> {
+        let (owner, number) = match id.rsplit_once('#') {
+            Some((owner, number)) => (owner, number.parse::<usize>().ok().filter(|number| *number > 0)?),
+            None => (id, 0),
+        };
+        let at = |consumer, feed| Some(FeedRef::new(owner, number, consumer, feed));
+        let only = number == 0;
+        if let Some(index) = self.junctions.iter().position(|junction| only && junction.id == owner) {
+            return at(Consumer::Junction(index), &self.junctions[index].feed);
+        }
+        if let Some(index) = self.converters.iter().position(|converter| only && converter.id == owner) {
+            return at(Consumer::Converter(index), &self.converters[index].feed);
+        }
+        let index = self.lights.iter().position(|light| light.id == owner)?;
+        at(Consumer::Light(index), self.lights[index].feeds.get(number)?)
+    }
+
+    /// The feeds that leave a supplier, in the order of [`Build::feeds`].
+    pub fn feeds_from<'a>(&'a self, supplier: &'a str) -> impl Iterator<Item = FeedRef<'a>> {
+        let junctions = self.junctions.iter().enumerate().map(|(index, junction)| (&junction.id, 0, Consumer::Junction(index), &junction.feed));
+        let converters = self.converters.iter().enumerate().map(|(index, converter)| (&converter.id, 0, Consumer::Converter(index), &converter.feed));
+        let lights = self.lights.iter().enumerate();
+        let lights =
+            lights.flat_map(|(index, light)| light.feeds.iter().enumerate().map(move |(number, feed)| (&light.id, number, Consumer::Light(index), feed)));
+        let all = junctions.chain(converters).chain(lights);
+        all.filter(move |(.., feed)| feed.from == supplier).map(|(id, number, consumer, feed)| FeedRef::new(id, number, consumer, feed))
+    }
+}

@@ -1,0 +1,51 @@
+//! Text to [`Build`].
+
+use super::build::Build;
+use super::limits::MAX_BYTES;
+use super::parse::{build, strict, whole};
+use super::read::{DocumentError, Faults, Node};
+use super::validate::check;
+use serde_json::Value;
+
+/// Reads a document.
+///
+/// # Errors
+/// Every fault with a pointer to the field and a remedy. Nothing is dropped silently: unknown and repeated
+/// fields are faults too.
+pub fn parse(text: &str) -> Result<Build, DocumentError> {
+    if text.len() > MAX_BYTES {
+        return Err(whole(format!("it is {} bytes long", text.len()), "Keep it under 4 MiB"));
+    }
+    parse_stored(text)
+}
+
+/// Reads a document that was taken in before: earlier versions kept it with more white space than they took.
+///
+/// # Errors
+/// As [`parse`], but for its length.
+pub fn parse_stored(text: &str) -> Result<Build, DocumentError> {
+    parse_value(&strict(text)?)
+}
+
+/// Reads a document that is already JSON.
+///
+/// # Errors
+/// As [`parse`].
+pub fn parse_value(value: &Value) -> Result<Build, DocumentError> {
+    let mut faults = Faults::default();
+    let build = Node { value, path: String::new() }.object(&mut faults, build).flatten();
+    if let Some(build) = build.filter(|_| faults.0.is_empty()) {
+        check(&build, &mut faults);
+        if faults.0.is_empty() {
+            return Ok(build);
+        }
+    }
+    Err(DocumentError { faults: faults.0 })
+}
+
+/// Whether ids, references and the supply tree still hold after an edit.
+pub fn is_sound(build: &Build) -> bool {
+    let mut faults = Faults::default();
+    check(build, &mut faults);
+    faults.0.is_empty()
+}
