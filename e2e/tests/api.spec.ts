@@ -11,7 +11,7 @@ interface Operation {
   responses: Record<string, { content?: Record<string, { schema: unknown }> }>;
 }
 
-const sample = (name: string) => JSON.parse(readFileSync(new URL(`../../crates/core/demo/${name}.json`, import.meta.url), "utf8")) as Json;
+const sample = (name: string) => JSON.parse(readFileSync(new URL(`../../core/model/demo/${name}.json`, import.meta.url), "utf8")) as Json;
 const van = sample("puppet-stage");
 const trike = sample("book-delivery-trike");
 const part = {

@@ -188,13 +188,13 @@ test("what a battery goes through is said as people say it", () => {
 test("the schema accepts every sample build and refuses what the program refuses", () => {
   const read = (path: string) => JSON.parse(readFileSync(new URL(`../../${path}`, import.meta.url), "utf8")) as Record<string, never>;
   const valid = new Ajv2020({ strict: false, validateFormats: false, allErrors: true }).compile(read("docs/orthavis.build-1.schema.json"));
-  for (const folder of ["crates/core/demo", "crates/core/tests/cases"])
+  for (const folder of ["core/model/demo", "core/testing/cases"])
     for (const file of readdirSync(new URL(`../../${folder}`, import.meta.url)).filter((name) => !name.includes("expected"))) {
       const accepted = valid(read(`${folder}/${file}`));
       expect(valid.errors ?? [], file).toEqual([]);
       expect(accepted).toBe(true);
     }
-  const trike = () => structuredClone(read("crates/core/demo/book-delivery-trike.json")) as unknown as Record<string, Record<string, unknown>>;
+  const trike = () => structuredClone(read("core/model/demo/book-delivery-trike.json")) as unknown as Record<string, Record<string, unknown>>;
   const spoil: ((build: Record<string, Record<string, unknown>>) => void)[] = [
     (build) => delete (build as Record<string, unknown>).vehicle,
     (build) => delete build.source!.chemistry,
@@ -210,7 +210,7 @@ test("the schema accepts every sample build and refuses what the program refuses
 
 test("every word of the trade that the page marks is explained", () => {
   const from = (path: string) => new URL(`../../${path}`, import.meta.url);
-  const known = new Set((JSON.parse(readFileSync(from("crates/core/data/glossary.json"), "utf8")) as { term: string }[]).map((entry) => entry.term));
+  const known = new Set((JSON.parse(readFileSync(from("core/model/data/glossary.json"), "utf8")) as { term: string }[]).map((entry) => entry.term));
   const marked = new Map<string, string>();
   for (const file of readdirSync(from("web/src"), { recursive: true, encoding: "utf8" }).filter((name) => name.endsWith(".tsx")))
     for (const [, word] of readFileSync(from(`web/src/${file}`), "utf8").matchAll(/(?:term|<Term word)="([^"]+)"/g)) marked.set(word!, file);

@@ -2,6 +2,8 @@
 //!
 //! Needs only the Rust toolchain, Node.js 20, npm and Debian's package manager.
 
+mod layers;
+
 use std::env;
 use std::path::{Path, PathBuf};
 use std::process::{Command, ExitCode, Stdio};
@@ -126,6 +128,7 @@ fn browser() -> Result<(), String> {
 
 fn test() -> Result<(), String> {
     let cargo = cargo();
+    layers::check(&root())?;
     run(&cargo, &["fmt", "--all", "--check"])?;
     page()?;
     run("npm", &["run", "--silent", "format"])?;
@@ -144,7 +147,7 @@ fn deep() -> Result<(), String> {
     browser()?;
     let long = [("ORTHAVIS_BUILDS", "3000")];
     run_with(&cargo, &["test", "--release", "--package", "orthavis-core", "--test", "reference", "--test", "promises", "--", "--nocapture"], &long)?;
-    run_with(&cargo, &["test", "--release", "--package", "orthavis-core", "--test", "mend", "--", "--nocapture"], &[("ORTHAVIS_BUILDS", "500")])?;
+    run_with(&cargo, &["test", "--release", "--package", "orthavis-plan", "--test", "mend", "--", "--nocapture"], &[("ORTHAVIS_BUILDS", "500")])?;
     run(&cargo, &["test", "--quiet", "--package", "orthavis", "--test", "browser", "times", "--", "--ignored", "--nocapture"])?;
     bench()?;
     fuzz(3600)
@@ -164,7 +167,8 @@ const AS_COMPILER: &str = "XTASK_AS_COMPILER";
 /// The compiler, with coverage for the crates that read a document; instrumenting all the others takes ten minutes.
 fn compile_covered(arguments: &[String]) -> ExitCode {
     let Some((rustc, rest)) = arguments.split_first() else { return ExitCode::FAILURE };
-    let covered = rest.windows(2).any(|pair| pair[0] == "--crate-name" && ["orthavis_core", "serde_json", "parse"].contains(&pair[1].as_str()));
+    let covered =
+        rest.windows(2).any(|pair| pair[0] == "--crate-name" && (pair[1].starts_with("orthavis_") || ["serde_json", "parse"].contains(&pair[1].as_str())));
     let mut command = Command::new(rustc);
     command.args(rest);
     if covered {
@@ -198,7 +202,7 @@ fn fuzz(seconds: u32) -> Result<(), String> {
     let time = format!("-max_total_time={seconds}");
     let status = Command::new(folder.join("release/parse"))
         .args([&time, "-max_len=20000", "-timeout=10", "-rss_limit_mb=2048", "-print_final_stats=1", &artifacts])
-        .args(["target/fuzz/corpus", "crates/core/tests/cases", "crates/core/demo"])
+        .args(["target/fuzz/corpus", "core/testing/cases", "core/model/demo"])
         .current_dir(root())
         .stdout(log.try_clone().map_err(failed)?)
         .stderr(log)

@@ -1,0 +1,255 @@
+//! The one binary: solves and checks build files, and serves the workshop in a browser.
+
+use clap::{Args, Parser, Subcommand};
+use orthavis_core::budget::{self, Budget};
+use orthavis_core::document::{Build, parse, parse_value, patched};
+use orthavis_core::findings::{Finding, Severity};
+use orthavis_core::mend::everything;
+use orthavis_core::points::PointError;
+use orthavis_core::report::{Report, report};
+use orthavis_store::{Owner, Store};
+use std::io::Write;
+use std::net::{Ipv4Addr, SocketAddr};
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+
+/// Exit code for input that cannot be used.
+const BAD_INPUT: u8 = 2;
+
+#[derive(Parser)]
+#[command(
+    name = "orthavis",
+    version,
+    about = "Plans lights on a small vehicle from the battery it already has",
+    long_about = "Orthavis plans LED lighting on skateboards, bicycles, power wheelchairs, RC models, drones and RVs from the \
+                  battery the vehicle already has: it sizes resistors, converters, wires and fuses, estimates what the lights \
+                  take from the battery, and warns where someone can get hurt. It advises; it never certifies.",
+    after_help = "Start here:\n  orthavis demo              look at a sample build in the browser\n  orthavis serve             open your own workshop\n  \
+                  orthavis check trike.json  read what is wrong with a build file\n  orthavis mend trike.json   find what makes it safe to build\n  orthavis solve trike.json  every figure of it, as JSON"
+)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Print the full report of a build file as JSON
+    ///
+    /// Solves every scene at every state of the battery. Exit code 0 with the report on standard output; 2 with a
+    /// readable error, and no report at all, when the file cannot be used or has no steady state.
+    Solve {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+    },
+    /// Print what is wrong with a build file, worst first, for people
+    ///
+    /// Exit code 0 when nothing forbids building it, 1 when something does, 2 when the file cannot be used.
+    Check {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+    },
+    /// Search for a short list of changes after which nothing stands against building it
+    ///
+    /// Prints what it changes and what only you can do. Exit code 0 when the mended build has no stop left, 1 when it
+    /// has, 2 when the file cannot be used.
+    Mend {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+        /// Write the mended build to this file
+        #[arg(long)]
+        out: Option<PathBuf>,
+    },
+    /// Write every result of a build file as tables
+    ///
+    /// One CSV file for each table: the source, runs, converters and lights at every scene and state, endurance,
+    /// findings, what the lights cost, the audit and the discharge over time.
+    Tables {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+        /// Folder to write into; made if missing
+        #[arg(long)]
+        out: PathBuf,
+    },
+    /// Print the JSON Schema of the build document
+    Schema,
+    /// Open the workshop: serve the page on this machine only
+    Serve(Place),
+    /// The workshop with the sample builds of the Lowmarsh lantern parade in it
+    Demo {
+        #[command(flatten)]
+        place: Place,
+        /// Throw away what is in the demo database and start over
+        #[arg(long)]
+        fresh: bool,
+    },
+    /// Print the description of the HTTP API (OpenAPI 3.1)
+    #[command(hide = true)]
+    Openapi,
+}
+
+#[derive(Args)]
+struct Place {
+    /// Database file; made if missing [default: a folder of the current user]
+    #[arg(long)]
+    db: Option<PathBuf>,
+    /// Port on 127.0.0.1; 0 takes any free one
+    #[arg(long, default_value_t = 7417)]
+    port: u16,
+}
+
+fn main() -> ExitCode {
+    tracing_subscriber::fmt()
+        .with_writer(std::io::stderr)
+        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,orthavis_server=info".into()))
+        .init();
+    let counted = |work: &dyn Fn() -> Result<ExitCode, String>| budget::run(Some(Budget::new(budget::USUAL)), work);
+    let outcome = match Cli::parse().command {
+        Command::Solve { file } => counted(&|| solve(&file)),
+        Command::Check { file } => counted(&|| check(&file)),
+        Command::Mend { file, out } => counted(&|| mend(&file, out.as_deref())),
+        Command::Tables { file, out } => counted(&|| tables(&file, &out)),
+        Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
+        Command::Serve(place) => serve(&place, "workshop.db", false, false),
+        Command::Demo { place, fresh } => serve(&place, "demo.db", true, fresh),
+        Command::Openapi => print(&orthavis_server::openapi()).map(|()| ExitCode::SUCCESS),
+    };
+    outcome.unwrap_or_else(|message| {
+        eprintln!("orthavis: {message}");
+        ExitCode::from(BAD_INPUT)
+    })
+}
+
+/// Standard output, where a closed pipe is the reader's choice and not our failure.
+fn print(text: &str) -> Result<(), String> {
+    match std::io::stdout().write_all(text.as_bytes()) {
+        Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => Err(format!("standard output: {error}")),
+        _ => Ok(()),
+    }
+}
+
+fn read(file: &Path) -> Result<(Build, Report), String> {
+    let text = if file == Path::new("-") { std::io::read_to_string(std::io::stdin()) } else { std::fs::read_to_string(file) };
+    let name = file.display();
+    let text = text.map_err(|error| format!("{name}: {error}. Name a build file that can be read."))?;
+    let build = parse(&text).map_err(|error| format!("{name} cannot be used:\n{error}"))?;
+    let report = report(&build).map_err(|error| refused(&name.to_string(), &error))?;
+    Ok((build, report))
+}
+
+/// Why there is no report.
+fn refused(name: &str, error: &PointError) -> String {
+    if error.error.is_unfinished() {
+        format!("{name} is too large: {error}. Make it smaller: fewer scenes, shorter strips, or two builds.")
+    } else {
+        format!("{name} has no steady state: {error}. Give it a supply that can carry it, thicker wire, or less light.")
+    }
+}
+
+fn solve(file: &Path) -> Result<ExitCode, String> {
+    let (_, report) = read(file)?;
+    let text = serde_json::to_string_pretty(&report).map_err(|error| error.to_string())?;
+    print(&(text + "\n"))?;
+    Ok(ExitCode::SUCCESS)
+}
+
+fn tables(file: &Path, out: &Path) -> Result<ExitCode, String> {
+    let (build, _) = read(file)?;
+    let tables = orthavis_core::tables::tables(&build).map_err(|error| format!("{}: {error}", file.display()))?;
+    let failed = |error: std::io::Error| format!("{}: {error}. Name a folder that can be written to.", out.display());
+    std::fs::create_dir_all(out).map_err(failed)?;
+    for table in &tables {
+        let path = out.join(table.name).with_extension("csv");
+        std::fs::write(&path, table.csv()).map_err(failed)?;
+        print(&format!("{}: {}\n", path.display(), table.title))?;
+    }
+    Ok(ExitCode::SUCCESS)
+}
+
+fn check(file: &Path) -> Result<ExitCode, String> {
+    let (build, report) = read(file)?;
+    let mut text = format!("{}: {}\n", build.name, report.verdict.headline);
+    for cost in &report.verdict.costs {
+        if let Some(hours) = cost.hours {
+            text += &format!("  {}: {hours:.1} h of light\n", cost.scene);
+        }
+    }
+    for card in &report.cards {
+        let mark = match card.severity {
+            Severity::Stop => "STOP",
+            Severity::Fix => "fix ",
+            Severity::Note => "note",
+        };
+        let members: Vec<&Finding> = card.findings.iter().map(|index| &report.findings[*index]).collect();
+        let subjects: Vec<&str> = members.iter().map(|finding| finding.subject.as_str()).collect();
+        text += &format!("\n{mark}  {}  [{} · {}]\n", card.title, card.code, subjects.join(" "));
+        for finding in &members {
+            text += &format!("      {}\n", finding.message);
+        }
+        text += &format!("      {}\n", members[0].why);
+        for remedy in &card.remedies {
+            text += &format!("      → {}\n", remedy.title);
+        }
+        if let Some(advice) = &card.advice {
+            text += &format!("      {advice}\n");
+        }
+    }
+    text += "\nThis is advice, not a certificate. Local rules and licensed people have the last word.\n";
+    print(&text)?;
+    Ok(if report.verdict.stops > 0 { ExitCode::FAILURE } else { ExitCode::SUCCESS })
+}
+
+fn mend(file: &Path, out: Option<&Path>) -> Result<ExitCode, String> {
+    let (build, _) = read(file)?;
+    let mended = everything(&build).map_err(|error| refused(&file.display().to_string(), &error))?;
+    let mut text = format!("{}: {}\n", build.name, if mended.steps.is_empty() { "nothing was changed" } else { "mended like this" });
+    for step in &mended.steps {
+        text += &format!("  {step}\n");
+    }
+    text += &format!("Then: {}\n", mended.effect.headline_after);
+    for left in &mended.left {
+        text += &format!("STOP  {}\n      {}\n", left.title, left.advice);
+    }
+    print(&text)?;
+    if let Some(out) = out {
+        let changed = patched(&build.to_value(), &mended.changes).map_err(|error| error.to_string())?;
+        let changed = parse_value(&changed).map_err(|error| error.to_string())?;
+        std::fs::write(out, changed.print()).map_err(|error| format!("{}: {error}. Name a file that can be written.", out.display()))?;
+    }
+    Ok(if mended.left.is_empty() { ExitCode::SUCCESS } else { ExitCode::FAILURE })
+}
+
+/// Where a person's own files go: an absolute `XDG_DATA_HOME`, else below an absolute `HOME`; anything else is ignored,
+/// as the base-directory rules want it.
+fn home(file: &str) -> Result<PathBuf, String> {
+    let folder = |name: &str| std::env::var_os(name).map(PathBuf::from).filter(|path| path.is_absolute());
+    let base = folder("XDG_DATA_HOME").or_else(|| Some(folder("HOME")?.join(".local/share")));
+    Ok(base.ok_or("no home folder is known; name a file with --db")?.join("orthavis").join(file))
+}
+
+fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode, String> {
+    let path = place.db.clone().map_or_else(|| home(file), Ok)?;
+    let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(|error| error.to_string())?;
+    let outcome = runtime.block_on(async {
+        // The port first: what fails on it must leave no file behind, and remove none.
+        let address = SocketAddr::from((Ipv4Addr::LOCALHOST, place.port));
+        let listener = tokio::net::TcpListener::bind(address).await.map_err(|error| format!("port {}: {error}. Choose another with --port.", place.port))?;
+        let address = listener.local_addr().map_err(|error| error.to_string())?;
+        let mut owner = Owner::take(&path).map_err(|error| error.to_string())?;
+        owner.sign(&format!("http://{address}")).map_err(|error| error.to_string())?;
+        if fresh {
+            owner.clear().map_err(|error| error.to_string())?;
+        }
+        let store = Store::open_owned(owner).map_err(|error| error.to_string())?;
+        if demo {
+            let builds: Result<Vec<Build>, _> = orthavis_core::demo::BUILDS.iter().map(|text| parse(text)).collect();
+            store.create_once("demo", builds.map_err(|error| format!("sample build: {error}"))?).await.map_err(|error| error.to_string())?;
+        }
+        print(&format!("Orthavis is open at http://{address}\n  builds are kept in {}\n  stop with Ctrl-C\n", path.display()))?;
+        std::io::stdout().flush().map_err(|error| error.to_string())?;
+        orthavis_server::serve(listener, store).await.map_err(|error| error.to_string())
+    });
+    // What still computes is not waited for.
+    runtime.shutdown_timeout(std::time::Duration::from_secs(1));
+    outcome.map(|()| ExitCode::SUCCESS)
+}

@@ -1,0 +1,20 @@
+//! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
+
+use crate::workshop::Workshop;
+use crate::{builds, drain, own_parts, questions, reference};
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+
+#[derive(OpenApi)]
+#[openapi(info(title = "Orthavis", description = "Builds of lights on small vehicles: kept, solved and judged."))]
+struct Description;
+
+/// All paths with their description.
+pub(crate) fn router() -> OpenApiRouter<Workshop> {
+    OpenApiRouter::with_openapi(Description::openapi())
+        .merge(builds::router())
+        .merge(questions::router())
+        .merge(drain::router())
+        .merge(reference::router())
+        .merge(own_parts::router())
+}

@@ -1,0 +1,141 @@
+//! Builds: kept, saved, renamed, copied, taken off the shelf and put back, with their history.
+
+use crate::problem::{Answer, Problem};
+use crate::request::{Body, Id, Ids, expected_revision};
+use crate::stored::StoredBuild;
+use crate::workshop::Workshop;
+use axum::Json;
+use axum::extract::State;
+use axum::http::{HeaderMap, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use orthavis_core::document::{Build, Fault, parse, parse_stored, parse_value};
+use orthavis_store::{Store, StoreError};
+use serde::{Deserialize, Serialize};
+use serde_json::value::RawValue;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+/// The paths of this module.
+pub(crate) fn router() -> OpenApiRouter<Workshop> {
+    OpenApiRouter::new()
+        .routes(routes!(crate::shelf::list, create))
+        .routes(routes!(text))
+        .routes(routes!(open, save, remove))
+        .routes(routes!(rename))
+        .routes(routes!(duplicate))
+        .routes(routes!(undelete))
+        .routes(routes!(revisions))
+        .routes(routes!(restore))
+}
+
+/// A new build, from a document.
+#[utoipa::path(post, path = "/api/v1/builds", request_body = Build, responses((status = 201, body = StoredBuild), (status = 422, body = Problem)))]
+async fn create(State(store): State<Store>, Body(document): Body<Box<RawValue>>) -> Answer<(StatusCode, StoredBuild)> {
+    let build = parse(document.get())?;
+    Ok((StatusCode::CREATED, store.create(build).await?.into()))
+}
+
+/// A build at its newest revision.
+#[utoipa::path(get, path = "/api/v1/builds/{id}", params(("id" = i64, Path)), responses((status = 200, body = StoredBuild), (status = 404, body = Problem)))]
+async fn open(State(store): State<Store>, Id(id): Id) -> Answer<StoredBuild> {
+    Ok(store.open_build(id).await?.into())
+}
+
+/// A build as it is kept, to be read by people where this version cannot.
+#[derive(Serialize, ToSchema)]
+struct TextOfBuild {
+    id: i64,
+    revision: i64,
+    /// RFC 3339, UTC.
+    saved_at: String,
+    name: String,
+    /// The document, as it is kept.
+    text: String,
+    /// What this version cannot read; empty where it can.
+    errors: Vec<Fault>,
+}
+
+/// A build's document as text, whether or not this version can read it.
+#[utoipa::path(get, path = "/api/v1/builds/{id}/text", params(("id" = i64, Path)), responses((status = 200, body = TextOfBuild), (status = 404, body = Problem)))]
+async fn text(State(store): State<Store>, Id(id): Id) -> Answer<Response> {
+    let kept = store.text(id).await?;
+    let errors = parse_stored(&kept.document).err().map(|error| error.faults).unwrap_or_default();
+    let tag = format!("\"{}\"", kept.revision);
+    let text = TextOfBuild { id: kept.id, revision: kept.revision, saved_at: kept.saved_at, name: kept.name, text: kept.document, errors };
+    Ok(([(header::ETAG, tag)], Json(text)).into_response())
+}
+
+/// Saves on top of the revision in `If-Match`; a stale one is refused with the current version.
+#[utoipa::path(put, path = "/api/v1/builds/{id}", params(("id" = i64, Path), ("If-Match" = String, Header)), request_body = Build,
+    responses((status = 200, body = StoredBuild), (status = 404, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem), (status = 428, body = Problem)))]
+async fn save(State(store): State<Store>, Id(id): Id, headers: HeaderMap, Body(document): Body<Box<RawValue>>) -> Answer<StoredBuild> {
+    let revision = expected_revision(&headers)?;
+    let build = parse(document.get())?;
+    Ok(store.save(id, revision, build).await?.into())
+}
+
+/// Takes a build off the shelf; `undelete` puts it back.
+#[utoipa::path(delete, path = "/api/v1/builds/{id}", params(("id" = i64, Path)), responses((status = 204), (status = 404, body = Problem)))]
+async fn remove(State(store): State<Store>, Id(id): Id) -> Answer<StatusCode> {
+    store.set_deleted(id, true).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Puts a deleted build back; without a body where this version cannot read it.
+#[utoipa::path(post, path = "/api/v1/builds/{id}/undelete", params(("id" = i64, Path)),
+    responses((status = 200, body = StoredBuild), (status = 204), (status = 404, body = Problem)))]
+async fn undelete(State(store): State<Store>, Id(id): Id) -> Answer<Response> {
+    store.set_deleted(id, false).await?;
+    match store.open_build(id).await {
+        Err(StoreError::Damaged(_)) => Ok(StatusCode::NO_CONTENT.into_response()),
+        opened => Ok(StoredBuild::from(opened?).into_response()),
+    }
+}
+
+/// A new name.
+#[derive(Deserialize, ToSchema)]
+struct NewName {
+    /// At most 200 characters.
+    name: String,
+}
+
+/// Renames on top of the revision in `If-Match`.
+#[utoipa::path(post, path = "/api/v1/builds/{id}/rename", params(("id" = i64, Path), ("If-Match" = String, Header)), request_body = NewName,
+    responses((status = 200, body = StoredBuild), (status = 404, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+async fn rename(State(store): State<Store>, Id(id): Id, headers: HeaderMap, Body(new): Body<NewName>) -> Answer<StoredBuild> {
+    let revision = expected_revision(&headers)?;
+    let mut build = store.open_build(id).await?.build;
+    build.name = new.name;
+    let build = parse_value(&build.to_value())?;
+    Ok(store.save(id, revision, build).await?.into())
+}
+
+/// A copy on the shelf.
+#[utoipa::path(post, path = "/api/v1/builds/{id}/duplicate", params(("id" = i64, Path)), responses((status = 201, body = StoredBuild), (status = 404, body = Problem)))]
+async fn duplicate(State(store): State<Store>, Id(id): Id) -> Answer<(StatusCode, StoredBuild)> {
+    Ok((StatusCode::CREATED, store.duplicate(id).await?.into()))
+}
+
+/// One line of a build's history.
+#[derive(Serialize, ToSchema)]
+struct RevisionEntry {
+    revision: i64,
+    /// RFC 3339, UTC.
+    saved_at: String,
+    name: String,
+}
+
+/// The history of a build, newest first.
+#[utoipa::path(get, path = "/api/v1/builds/{id}/revisions", params(("id" = i64, Path)), responses((status = 200, body = Vec<RevisionEntry>), (status = 404, body = Problem)))]
+async fn revisions(State(store): State<Store>, Id(id): Id) -> Answer<Json<Vec<RevisionEntry>>> {
+    let entry = |r: orthavis_store::Revision| RevisionEntry { revision: r.revision, saved_at: r.saved_at, name: r.name };
+    Ok(Json(store.revisions(id).await?.into_iter().map(entry).collect()))
+}
+
+/// Saves an old revision again as the newest.
+#[utoipa::path(post, path = "/api/v1/builds/{id}/revisions/{revision}/restore", params(("id" = i64, Path), ("revision" = i64, Path)),
+    responses((status = 200, body = StoredBuild), (status = 404, body = Problem)))]
+async fn restore(State(store): State<Store>, Ids(id, revision): Ids) -> Answer<StoredBuild> {
+    Ok(store.restore(id, revision).await?.into())
+}

@@ -1,0 +1,177 @@
+//! Questions to the core, off the executor: a few at a time, each on a budget, called off when nobody waits any more.
+
+use crate::problem::{Answer, Problem};
+use axum::extract::{FromRef, FromRequestParts};
+use axum::http::StatusCode;
+use axum::http::request::Parts;
+use orthavis_core::budget::{self, Budget};
+use std::convert::Infallible;
+use std::sync::{Arc, Mutex, Weak};
+use std::time::Duration;
+use tokio::sync::Semaphore;
+use tokio::time::timeout;
+
+/// How long a question may wait for its turn.
+const TURN: Duration = Duration::from_secs(20);
+/// How long an answer may take where the machine is too slow for the budget to end it first.
+const PATIENCE: Duration = Duration::from_secs(15);
+
+/// Those that compute.
+pub struct Pool {
+    turns: Arc<Semaphore>,
+    /// What is being computed, to be called off when the server stops.
+    running: Mutex<Vec<Weak<Budget>>>,
+}
+
+impl Pool {
+    /// As many as there are processors, and one more for the one that waits for memory.
+    pub fn new() -> Arc<Self> {
+        let hands = std::thread::available_parallelism().map_or(2, usize::from) + 1;
+        Arc::new(Pool { turns: Arc::new(Semaphore::new(hands)), running: Mutex::default() })
+    }
+
+    /// Ends all that is being computed, and takes nothing more.
+    pub fn close(&self) {
+        self.turns.close();
+        if let Ok(running) = self.running.lock() {
+            running.iter().filter_map(Weak::upgrade).for_each(|budget| budget.call_off());
+        }
+    }
+
+    fn register(&self, budget: &Arc<Budget>) {
+        if let Ok(mut running) = self.running.lock() {
+            running.retain(|known| known.strong_count() > 0);
+            running.push(Arc::downgrade(budget));
+        }
+    }
+}
+
+/// Calls a computation off when whoever asked has gone.
+struct CallOff(Arc<Budget>);
+
+impl Drop for CallOff {
+    fn drop(&mut self) {
+        self.0.call_off();
+    }
+}
+
+/// Access to the pool, for a handler.
+#[derive(Clone)]
+pub struct Hands(pub Arc<Pool>);
+
+impl<S: Send + Sync> FromRequestParts<S> for Hands
+where
+    Arc<Pool>: FromRef<S>,
+{
+    type Rejection = Infallible;
+
+    async fn from_request_parts(_: &mut Parts, state: &S) -> Result<Self, Infallible> {
+        Ok(Hands(Arc::from_ref(state)))
+    }
+}
+
+impl Hands {
+    /// Work on the usual budget.
+    pub async fn compute<T: Send + 'static>(&self, work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
+        self.compute_within(budget::USUAL, work).await
+    }
+
+    /// Work on a budget of its own.
+    pub async fn compute_within<T: Send + 'static>(&self, steps: u64, work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
+        let busy = || Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Too much at once", "The workshop is busy or closing. Try again in a moment.");
+        let turn = timeout(TURN, self.0.turns.clone().acquire_owned()).await.map_err(|_| busy())?.map_err(|_| busy())?;
+        let budget = Budget::new(steps);
+        self.0.register(&budget);
+        let waiting = CallOff(budget.clone());
+        let task = tokio::task::spawn_blocking(move || {
+            let outcome = budget::run(Some(budget), work);
+            // Only now is there a turn for the next, whether or not anyone still waits for this.
+            drop(turn);
+            outcome
+        });
+        let outcome = timeout(PATIENCE, task).await;
+        drop(waiting);
+        match outcome {
+            Ok(Ok(answer)) => answer,
+            Ok(Err(_)) => {
+                let detail = "The computation stopped. Try again, and report the build if it stops again.";
+                Err(Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something broke", detail))
+            }
+            Err(_) => Err(Problem::new(
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "too-large",
+                "Too large to compute",
+                "This takes too long here. Make the build smaller, or divide it.",
+            )),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use orthavis_core::budget::{Stopped, spend};
+    use tokio::sync::mpsc::{UnboundedSender, unbounded_channel};
+
+    /// Work that says that it has begun, and computes until it is stopped.
+    fn endless(begun: UnboundedSender<()>, ended: UnboundedSender<Stopped>) -> impl FnOnce() -> Answer<()> + Send {
+        move || {
+            begun.send(()).expect("someone waits");
+            let why = loop {
+                if let Err(why) = spend(0) {
+                    break why;
+                }
+            };
+            ended.send(why).expect("someone waits");
+            Ok(())
+        }
+    }
+
+    #[tokio::test]
+    async fn what_nobody_waits_for_ends_and_gives_its_turn_back() {
+        let hands = Hands(Pool::new());
+        let turns = hands.0.turns.available_permits();
+        let ((begun, mut begins), (ended, mut ends)) = (unbounded_channel(), unbounded_channel());
+        // More than there are turns: each of them has to come back.
+        for _ in 0..2 * turns {
+            let (hands, work) = (hands.clone(), endless(begun.clone(), ended.clone()));
+            let asked = tokio::spawn(async move { hands.compute(work).await });
+            begins.recv().await.expect("it begins");
+            asked.abort();
+            assert_eq!(ends.recv().await.expect("it ends"), Stopped::CalledOff);
+        }
+        assert_eq!(hands.compute(|| Ok(7)).await.ok(), Some(7));
+    }
+
+    #[tokio::test]
+    async fn closing_ends_what_runs_and_takes_nothing_more() {
+        let hands = Hands(Pool::new());
+        let ((begun, mut begins), (ended, mut ends)) = (unbounded_channel(), unbounded_channel());
+        let (asking, work) = (hands.clone(), endless(begun, ended));
+        let asked = tokio::spawn(async move { asking.compute(work).await.is_ok() });
+        begins.recv().await.expect("it begins");
+        hands.0.close();
+        assert_eq!(ends.recv().await.expect("it ends"), Stopped::CalledOff);
+        assert!(asked.await.expect("an end"));
+        let refused = hands.compute(|| Ok(())).await.expect_err("a refusal");
+        assert_eq!(refused.status, StatusCode::SERVICE_UNAVAILABLE.as_u16());
+    }
+
+    #[tokio::test]
+    async fn a_panic_is_a_problem_and_costs_no_turn() {
+        let hands = Hands(Pool::new());
+        for _ in 0..2 * hands.0.turns.available_permits() {
+            let broken = hands.compute(|| -> Answer<()> { panic!("on purpose") }).await.expect_err("a refusal");
+            assert_eq!(broken.status, StatusCode::INTERNAL_SERVER_ERROR.as_u16());
+        }
+        assert_eq!(hands.compute(|| Ok(7)).await.ok(), Some(7));
+    }
+
+    #[tokio::test]
+    async fn work_is_counted_on_its_own_budget() {
+        let hands = Hands(Pool::new());
+        let spent = hands.compute_within(10, || Ok((spend(6), spend(6)))).await.ok();
+        assert_eq!(spent, Some((Ok(()), Err(Stopped::TooMuch))));
+        assert_eq!(hands.compute(|| Ok(spend(11))).await.ok(), Some(Ok(())));
+    }
+}

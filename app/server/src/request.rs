@@ -1,0 +1,90 @@
+//! What a request brings: numbers in its path, a body, the revision it was made on, words; each refusal is a problem.
+
+use crate::problem::{Answer, Problem};
+use axum::body::Bytes;
+use axum::extract::rejection::PathRejection;
+use axum::extract::{FromRequest, FromRequestParts, Path, Request};
+use axum::http::request::Parts;
+use axum::http::{HeaderMap, StatusCode, header};
+use orthavis_core::document::Build;
+use serde::Deserialize;
+use serde::de::DeserializeOwned;
+use serde_json::value::RawValue;
+use utoipa::ToSchema;
+
+/// The number of a build in the path.
+pub(crate) struct Id(pub(crate) i64);
+
+impl<S: Send + Sync> FromRequestParts<S> for Id {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Problem> {
+        Path::<i64>::from_request_parts(parts, state).await.map(|Path(id)| Id(id)).map_err(no_number)
+    }
+}
+
+/// The numbers of a build and of a revision in the path.
+pub(crate) struct Ids(pub(crate) i64, pub(crate) i64);
+
+impl<S: Send + Sync> FromRequestParts<S> for Ids {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Problem> {
+        Path::<(i64, i64)>::from_request_parts(parts, state).await.map(|Path((id, revision))| Ids(id, revision)).map_err(no_number)
+    }
+}
+
+fn no_number(_: PathRejection) -> Problem {
+    Problem::new(StatusCode::NOT_FOUND, "not-found", "Not found", "Builds and revisions are numbered; this is no such number. Go back to the shelf.")
+}
+
+/// How long a body may take to arrive.
+const ARRIVES: std::time::Duration = std::time::Duration::from_secs(30);
+
+/// A JSON body; refusals are problems too.
+pub(crate) struct Body<T>(pub(crate) T);
+
+impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
+    type Rejection = Problem;
+
+    async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
+        let kind = request.headers().get(header::CONTENT_TYPE).and_then(|value| value.to_str().ok()).unwrap_or_default();
+        if kind.split(';').next().map(str::trim) != Some("application/json") {
+            let detail = "Send the body as application/json.";
+            return Err(Problem::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "media-type", "Not JSON", detail));
+        }
+        let late = |_| Problem::new(StatusCode::REQUEST_TIMEOUT, "late", "Too slow", "The request did not arrive in time. Send it again.");
+        let bytes = tokio::time::timeout(ARRIVES, Bytes::from_request(request, state)).await.map_err(late)?;
+        let bytes = bytes
+            .map_err(|_| Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A build is at most 4 MiB. Split it, or shorten its notes."))?;
+        let value = serde_json::from_slice(&bytes)
+            .map_err(|error| Problem::new(StatusCode::BAD_REQUEST, "request", "The request cannot be read", format!("{error}. Mend the field it names.")))?;
+        Ok(Body(value))
+    }
+}
+
+/// The revision that `If-Match` names.
+pub(crate) fn expected_revision(headers: &HeaderMap) -> Answer<i64> {
+    let tag = headers.get(header::IF_MATCH).and_then(|value| value.to_str().ok());
+    tag.and_then(|tag| tag.trim().trim_matches('"').parse().ok()).ok_or_else(|| {
+        let detail = "Send If-Match with the revision that the edit was made on.";
+        Problem::new(StatusCode::PRECONDITION_REQUIRED, "revision", "Which revision?", detail)
+    })
+}
+
+/// The value that a word stands for.
+pub(crate) fn word_of<T: Copy>(field: &str, word: &str, words: &[(&'static str, T)]) -> Answer<T> {
+    let known = words.iter().find(|(known, _)| *known == word).map(|(_, value)| *value);
+    known.ok_or_else(|| {
+        let names: Vec<String> = words.iter().map(|(known, _)| format!("`{known}`")).collect();
+        let detail = format!("`{word}` is no {field} known here. Use one of {}.", names.join(", "));
+        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "word", "Unknown word", detail)
+    })
+}
+
+/// A document alone.
+#[derive(Deserialize, ToSchema)]
+pub(crate) struct DocumentRequest {
+    #[schema(value_type = Build)]
+    pub(crate) document: Box<RawValue>,
+}

@@ -1,0 +1,15 @@
+//! The rules of lighting a small vehicle from its battery, as the shells use them.
+//!
+//! Pure: plain data in, plain data out; no I/O, no clock, no web. [`document::parse`] reads a build,
+//! [`report::report`] solves it at every scene and state of the battery and says what is wrong with it. The layers
+//! behind these names are crates of their own, each of which knows only those below it.
+
+pub mod tables;
+
+pub use orthavis_drain as drain;
+pub use orthavis_judge::{cautions, effect, effort, findings, report, verdict};
+pub use orthavis_model::laws::{battery, converter, fuse, habits, led, module, pixels, resistor, wire};
+pub use orthavis_model::{budget, demo, document, edit, glossary, parts, practice, states, table, vehicle, working};
+pub use orthavis_physics::{endurance, network, offered, points, protection};
+pub use orthavis_plan::{choose, mend, propose};
+pub use orthavis_views::{picture, sheet};

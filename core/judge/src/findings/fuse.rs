@@ -1,0 +1,406 @@
+//! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
+
+use super::case::*;
+use orthavis_model::document::{Feed, FeedRef, Fuse, FuseStyle, Source};
+use orthavis_model::edit::{feed_mut, free_id, plain_feed};
+use orthavis_model::laws::fuse::{HEADROOM, PROMPT_MULTIPLE};
+use orthavis_model::working::plain;
+use orthavis_physics::protection::{fault_a, seat, wants, way_ohm, zone, zone_by};
+use std::collections::HashMap;
+
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
+
+const FIRST: &str = "A pinched wire before the first fuse carries all the battery has.";
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    let (build, feeds) = (case.build, case.build.feeds());
+    let junctions: HashMap<&str, usize> = build.junctions.iter().enumerate().map(|(index, junction)| (junction.id.as_str(), index)).collect();
+    let mut hanging = vec![Vec::new(); junctions.len()];
+    for feed in &feeds {
+        if let Some(index) = junctions.get(feed.feed.from.as_str()) {
+            hanging[*index].push(feed.clone());
+        }
+    }
+    for feed in &feeds {
+        let zone = zone_by(feed, |junction| hanging[junction].clone());
+        let Some(fuse) = &feed.feed.fuse else {
+            missing(case, feed, &zone, found);
+            continue;
+        };
+        nuisance(case, feed, fuse, found);
+        odd(feed, fuse, found);
+        above_wire(feed, fuse, &zone, found);
+        slow(case, feed, fuse, &zone, found);
+        voltage(case, feed, fuse, found);
+        breaking(case, feed, fuse, found);
+    }
+}
+
+fn voltage(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
+    let (limit, _) = fuse.style.stands();
+    let most_v = seat(case.build, feed.feed).highest_v;
+    if within(most_v, limit) {
+        return;
+    }
+    let draft =
+        Draft { code: "fuse.voltage", severity: Severity::Fix, subject: &feed.id, point: None, value: most_v, limit, unit: "V", excess: most_v / limit };
+    found.add(draft, || Words {
+        title: format!("{}: this fuse is not made for {}", feed.id, plain(most_v, "V")),
+        message: format!("A {} interrupts up to {}; where it sits there may be {}.", fuse.style.name(), plain(limit, "V"), plain(most_v, "V")),
+        why: "Above its voltage a fuse melts but the arc goes on burning in the gap, and the current with it.",
+        advice: None,
+        formula: "V_max ≤ V_fuse",
+        rule: "A fuse is rated for at least the highest voltage that it may have to interrupt.",
+        source: "Representative ratings of the style for direct current",
+        given: vec![],
+    });
+}
+
+fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
+    let (_, limit) = fuse.style.stands();
+    let current = seat(case.build, feed.feed).short_a(fuse);
+    let severity = match current {
+        _ if above(current, 3.0 * limit) => Severity::Fix,
+        _ if above(current, limit) => Severity::Note,
+        _ => return,
+    };
+    let draft = Draft { code: "fuse.breaking", severity, subject: &feed.id, point: None, value: current, limit, unit: "A", excess: current / limit };
+    found.add(draft, || Words {
+        title: format!("{}: a short gives more than this fuse can break", feed.id),
+        message: format!(
+            "A short right behind it draws up to {} from a full battery; a {} breaks {}.",
+            plain(current, "A"),
+            fuse.style.name(),
+            plain(limit, "A")
+        ),
+        why: "A fuse that meets more than it can break may burst, or arc across and go on conducting.",
+        advice: Some("A little more wire before the fuse lowers the current; a fuse of a style with a higher breaking capacity is the surer way."),
+        formula: "E_full / (R_source + R_before + R_fuse) ≤ I_break",
+        rule: "A fuse breaks at least the current that a short right behind it draws.",
+        source: "Ohm's law; representative breaking capacities of the style for direct current",
+        given: vec![quantity("R_fuse", "the fuse itself, cold", fuse.cold_ohm(), "ohm")],
+    });
+}
+
+fn missing(case: &Case<'_>, feed: &FeedRef<'_>, zone: &[FeedRef<'_>], found: &mut Findings) {
+    if !wants(case.build, feed, || zone.to_vec()) {
+        return;
+    }
+    let battery = feed.feed.from == "source" && matches!(case.build.source, Source::Battery(_));
+    let thinnest = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), f)).min_by(|a, b| a.0.total_cmp(&b.0));
+    let Some((ampacity, thin)) = thinnest else { return };
+    let fault = fault_a(case.build, feed.feed);
+    let draft =
+        Draft { code: "fuse.missing", severity: Severity::Stop, subject: &feed.id, point: None, value: fault, limit: ampacity, unit: "A", excess: fault };
+    found.add(draft, || {
+        let (emf_v, source_ohm) = case.build.source.thevenin(if battery { State::Reserve } else { State::Rail });
+        Words {
+            title: if battery {
+                "No fuse at the battery".into()
+            } else {
+                format!("No fuse after {}", if feed.feed.from == "source" { "the rail" } else { &feed.feed.from })
+            },
+            message: format!(
+                "A pinched wire in feed `{}` would carry {}{}; the {} wire of `{}` may carry {}.",
+                feed.id,
+                plain(fault, "A"),
+                if battery { " even at reserve" } else { ", all that its supply gives" },
+                thin.feed.gauge.name(),
+                thin.id,
+                plain(ampacity, "A")
+            ),
+            why: if battery { FIRST } else { "The supply is strong enough to burn this wire and has no reason to switch off." },
+            advice: None,
+            formula: if battery { "I_fault = E / (R_source + ΣR)" } else { "I_limit ≤ I_ampacity of every wire in the zone" },
+            rule: if battery {
+                "A bolted short at the far end carries the battery's voltage over every resistance on the way, out and back."
+            } else {
+                "A wire behind a supply that gives more than it carries wants a fuse of its own, right after the supply."
+            },
+            source: "Ohm's law with wire resistances by IEC 60028; fuse each battery lead at the battery",
+            given: if battery {
+                vec![
+                    quantity("E", "battery at reserve, no load", emf_v, "V"),
+                    quantity("R_source", "battery", source_ohm, "ohm"),
+                    quantity("ΣR", "wires, switch and plugs, out and back", way_ohm(case.build, feed.feed), "ohm"),
+                ]
+            } else {
+                vec![quantity("I_limit", "what the supply gives", fault, "A")]
+            },
+        }
+    });
+}
+
+fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
+    let Some((current, point)) = case.worst_current(&feed.id) else { return };
+    let need = HEADROOM * current;
+    if within(need, fuse.rating_a) {
+        return;
+    }
+    let draft = Draft {
+        code: "fuse.nuisance",
+        severity: Severity::Fix,
+        subject: &feed.id,
+        point: Some(point),
+        value: fuse.rating_a,
+        limit: need,
+        unit: "A",
+        excess: current,
+    };
+    found.add(draft, || Words {
+        title: format!("{}: fuse too small", feed.id),
+        message: format!(
+            "Feed `{}` carries {} {}; its {} fuse should be at least {}.",
+            feed.id,
+            plain(current, "A"),
+            moment(case.build, point),
+            plain(fuse.rating_a, "A"),
+            plain(need, "A")
+        ),
+        why: "A fuse run near its rating tires and opens one night for no reason, and someone rides on in the dark.",
+        advice: None,
+        formula: "I_rated ≥ 1.25·I_max",
+        rule: "A fuse is rated a quarter above the largest current it carries.",
+        source: "Common practice for continuous load",
+        given: vec![quantity("I_max", "largest current of the feed", current, "A")],
+    });
+}
+
+fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
+    let ratings = fuse.style.ratings_a();
+    if ratings.iter().any(|rating| (rating - fuse.rating_a).abs() < 1e-9) {
+        return;
+    }
+    let nearest = ratings.iter().copied().min_by(|a, b| (a - fuse.rating_a).abs().total_cmp(&(b - fuse.rating_a).abs())).unwrap_or(0.0);
+    let draft = Draft {
+        code: "fuse.odd_rating",
+        severity: Severity::Note,
+        subject: &feed.id,
+        point: None,
+        value: fuse.rating_a,
+        limit: nearest,
+        unit: "A",
+        excess: 1.0,
+    };
+    found.add(draft, || Words {
+        title: format!("{}: no such fuse", feed.id),
+        message: format!("{} is no standard rating of a {}; the nearest is {}.", plain(fuse.rating_a, "A"), fuse.style.name(), plain(nearest, "A")),
+        why: "A fuse that cannot be bought gets replaced by one that is too large.",
+        advice: None,
+        formula: "I_rated ∈ standard ratings",
+        rule: "Fuses come in standard ratings.",
+        source: "Usual ratings of the style",
+        given: vec![],
+    });
+}
+
+fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
+    let ampacities = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), f));
+    let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| above(fuse.rating_a, *ampacity)) else {
+        return;
+    };
+    let excess = fuse.rating_a - ampacity;
+    let draft =
+        Draft { code: "fuse.above_wire", severity: Severity::Stop, subject: &feed.id, point: None, value: fuse.rating_a, limit: ampacity, unit: "A", excess };
+    found.add(draft, || Words {
+        title: format!("{}: fuse too large for a wire behind it", feed.id),
+        message: format!(
+            "The {} fuse in `{}` also protects the {} wire of `{}`, which may carry {}.",
+            plain(fuse.rating_a, "A"),
+            feed.id,
+            thinnest.feed.gauge.name(),
+            thinnest.id,
+            plain(ampacity, "A")
+        ),
+        why: "The wire would burn before the fuse opens.",
+        advice: None,
+        formula: "I_rated ≤ I_ampacity of every wire in the zone",
+        rule: "A fuse protects every wire up to the next fuse, light or converter, so it may not exceed the thinnest.",
+        source: "Overload protection of conductors; representative ampacities",
+        given: vec![quantity("I_ampacity", format!("wire of {}", thinnest.id), ampacity, "A")],
+    });
+}
+
+fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
+    let faults = zone.iter().map(|f| (fault_a(case.build, f.feed), f));
+    let need = PROMPT_MULTIPLE * fuse.rating_a;
+    let Some((fault, far)) = faults.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(fault, _)| above(need, *fault)) else { return };
+    let opens = match fuse.opens_within_s(fault) {
+        _ if !fuse.style.is_blade() => String::new(),
+        Some(seconds) => format!(" It may take {}.", plain(seconds, "s")),
+        None => " It may never open.".to_owned(),
+    };
+    let draft = Draft {
+        code: "fuse.slow",
+        severity: Severity::Fix,
+        subject: &feed.id,
+        point: None,
+        value: fault,
+        limit: need,
+        unit: "A",
+        excess: need / fault.max(1e-9),
+    };
+    found.add(draft, || Words {
+        title: format!("{}: a short might not open the fuse", feed.id),
+        message: format!(
+            "A short at the far end of `{}` draws {}; the {} fuse wants {} to open at once.{opens}",
+            far.id,
+            plain(fault, "A"),
+            plain(fuse.rating_a, "A"),
+            plain(need, "A")
+        ),
+        why: "A fuse that hesitates lets the fault heat the wire, the connectors or the converter meanwhile.",
+        advice: Some("Behind a converter or a rail its own current limit is what protects; make sure that it has one."),
+        formula: "I_fault ≥ 3.5·I_rated",
+        rule: "A bolted short should open the fuse within half a second.",
+        source: "ISO 8820-3 operating times; prospective fault current by Ohm's law",
+        given: vec![quantity("I_rated", "fuse", fuse.rating_a, "A"), quantity("I_fault", format!("short at {}", far.id), fault, "A")],
+    });
+}
+
+/// Largest fuse that the wires and switches behind it allow, A.
+fn ceiling(zone: &[FeedRef<'_>]) -> f64 {
+    zone.iter()
+        .map(|f| {
+            let switch = f.feed.switch.as_ref().map_or(f64::MAX, |s| s.rating_a);
+            let contact = f.feed.contact_rating_a.filter(|_| f.feed.contacts > 0).unwrap_or(f64::MAX);
+            f.feed.gauge.ampacity_a(f.feed.bundled).min(switch).min(contact)
+        })
+        .fold(f64::MAX, f64::min)
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    if !finding.code.starts_with("fuse.") {
+        return Vec::new();
+    }
+    let Some(feed) = &case.build.feed(&finding.subject) else { return Vec::new() };
+    let current = case.worst_current(&feed.id).map_or(0.0, |(current, _)| current);
+    let zone = zone(case.build, feed);
+    let limit = ceiling(&zone);
+    let style = feed.feed.fuse.as_ref().map_or(FuseStyle::Blade, |fuse| fuse.style);
+    let fault = zone.iter().map(|f| fault_a(case.build, f.feed)).fold(f64::MAX, f64::min);
+    let verb = if feed.feed.fuse.is_some() { "Use" } else { "Add" };
+    let set = |build: &mut Build, style: FuseStyle, rating_a: f64| -> Option<()> {
+        feed_mut(build, &feed.id)?.fuse = Some(Fuse { style, rating_a });
+        Some(())
+    };
+
+    let mut proposals = Vec::new();
+    let seat = seat(case.build, feed.feed);
+    // The style that is there, then what is usual at this place; never one that cannot do it.
+    let present = feed.feed.fuse.as_ref().map(|fuse| fuse.style);
+    for Fuse { style, rating_a: rating } in seat.fuses(present, |style| style.smallest_for(current)) {
+        let title = format!("{verb} a {} {}", plain(rating, "A"), style.name());
+        if rating <= limit && fault >= PROMPT_MULTIPLE * rating {
+            proposals.extend(propose(case.build, title.clone(), |copy| set(copy, style, rating)));
+        } else if rating > limit {
+            // No fuse fits the wires there are: they grow first.
+            proposals.extend(propose(case.build, format!("{title}, and thicker wire"), |copy| {
+                for id in zone.iter().map(|f| f.id.clone()) {
+                    let feed = feed_mut(copy, &id)?;
+                    if feed.gauge.ampacity_a(feed.bundled) < rating {
+                        feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= rating)?;
+                    }
+                }
+                set(copy, style, rating)
+            }));
+        } else {
+            proposals.extend(propose(case.build, title, |copy| set(copy, style, rating)));
+        }
+    }
+    if let ("fuse.above_wire", Some(fuse)) = (finding.code, &feed.feed.fuse) {
+        proposals.extend(propose(case.build, format!("Use thicker wire behind the {} fuse", plain(fuse.rating_a, "A")), |copy| {
+            for id in zone.iter().map(|f| f.id.clone()) {
+                let feed = feed_mut(copy, &id)?;
+                if feed.gauge.ampacity_a(feed.bundled) < fuse.rating_a {
+                    feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= fuse.rating_a)?;
+                }
+            }
+            Some(())
+        }));
+        proposals.splice(0..0, branch_fuses(case, &zone, fuse.rating_a));
+    }
+    if finding.code == "fuse.slow" && feed.feed.from != "source" {
+        // The converter's limit already keeps the fault below what the wires carry: a fuse adds only its own drop.
+        proposals.extend(propose(case.build, "Leave the fuse out: the supply's limit protects these wires", |copy| {
+            (fault <= limit).then_some(())?;
+            feed_mut(copy, &feed.id)?.fuse = None;
+            Some(())
+        }));
+    }
+    if finding.code == "fuse.slow" {
+        proposals.extend((1..=4).filter_map(|steps| {
+            propose(case.build, format!("Use wire {steps} sizes thicker"), |copy| {
+                for id in zone.iter().map(|f| f.id.clone()) {
+                    let feed = feed_mut(copy, &id)?;
+                    feed.gauge = feed.gauge.thicker().into_iter().take(steps).next_back()?;
+                }
+                Some(())
+            })
+        }));
+    }
+    if finding.code == "fuse.odd_rating" {
+        let wanted = feed.feed.fuse.as_ref().map_or(current, |fuse| fuse.rating_a);
+        let mut standard: Vec<f64> = style.ratings_a().to_vec();
+        standard.sort_by(|a, b| (a - wanted).abs().total_cmp(&(b - wanted).abs()));
+        proposals.splice(
+            0..0,
+            standard
+                .into_iter()
+                .take(2)
+                .filter_map(|rating| propose(case.build, format!("Use a {} {}", plain(rating, "A"), style.name()), |copy| set(copy, style, rating))),
+        );
+    }
+    proposals
+}
+
+/// One fused junction at the battery for all branches that have no fuse: one holder in place of many.
+fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
+    let build = case.build;
+    let all = build.feeds();
+    let feeds: Vec<&FeedRef<'_>> = all.iter().filter(|feed| findings.iter().any(|finding| finding.subject == feed.id)).collect();
+    if findings[0].code != "fuse.missing" || feeds.iter().any(|feed| feed.feed.from != "source") {
+        return Vec::new();
+    }
+    // What they carry together at the same time.
+    let together = case.worst(|point| Some(feeds.iter().filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.current_a.abs()).sum()));
+    let Some((current, _)) = together else { return Vec::new() };
+    let proposal = propose(build, "", |copy| {
+        let id = free_id(copy, "fuse-block");
+        let mut trunk = plain_feed("source", 0.15, feeds[0].feed.gauge);
+        let seat = seat(copy, &trunk);
+        let fuse = seat.best(current)?;
+        let grown = |feed: &Feed| {
+            let sizes = std::iter::once(feed.gauge).chain(feed.gauge.thicker());
+            sizes.into_iter().find(|gauge| within(fuse.rating_a, gauge.ampacity_a(feed.bundled)))
+        };
+        trunk.gauge = grown(&trunk)?;
+        trunk.fuse = Some(fuse.clone());
+        for feed in &feeds {
+            let branch = feed_mut(copy, &feed.id)?;
+            branch.gauge = grown(branch)?;
+            branch.from.clone_from(&id);
+        }
+        copy.junctions.push(orthavis_model::document::Junction { id, feed: trunk });
+        Some(())
+    });
+    let Some(mut proposal) = proposal else { return Vec::new() };
+    let rating = proposal.build.junctions.last().and_then(|j| j.feed.fuse.as_ref()).map_or(0.0, |fuse| fuse.rating_a);
+    proposal.title = format!("One {} fuse at the battery for all {}, on a junction", plain(rating, "A"), feeds.len());
+    vec![proposal]
+}
+
+/// A fuse of its own for every branch that is too thin for the fuse before it.
+fn branch_fuses(case: &Case<'_>, zone: &[FeedRef<'_>], rating_a: f64) -> Option<Proposal> {
+    let thin: Vec<_> = zone.iter().skip(1).filter(|f| f.feed.gauge.ampacity_a(f.feed.bundled) < rating_a).collect();
+    let names: Vec<&str> = thin.iter().map(|f| f.id.as_str()).collect();
+    propose(case.build, format!("Fuse {} at the branch", names.join(" and ")), |copy| {
+        for feed in &thin {
+            let current = case.worst_current(&feed.id)?.0;
+            let ampacity = feed.feed.gauge.ampacity_a(feed.feed.bundled);
+            let rating_a = FuseStyle::Blade.smallest_for(current).filter(|rating| *rating <= ampacity)?;
+            feed_mut(copy, &feed.id)?.fuse = Some(Fuse { style: FuseStyle::Blade, rating_a });
+        }
+        (!thin.is_empty()).then_some(())
+    })
+}

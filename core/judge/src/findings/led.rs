@@ -1,0 +1,275 @@
+//! LEDs in strings: too much current, nothing that limits it, or brightness that follows the battery down.
+//!
+//! Source of the limits: the LED's datasheet (`if_a` rated, `if_max_a` absolute).
+
+use super::case::*;
+use super::light;
+use orthavis_model::document::{ConverterKind, LedArray, Light, Load};
+use orthavis_model::edit::is_driven;
+use orthavis_model::edit::{free_id, plain_feed};
+use orthavis_model::laws::led::arrange;
+use orthavis_model::practice::rating_above;
+use orthavis_model::working::plain;
+
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+
+const STRING: &str = "V = N·V_f(I) + I·R";
+const SHOCKLEY: &str = "Shockley diode equation with series resistance, through the datasheet point";
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    for light in &case.build.lights {
+        let Load::LedArray(array) = &light.load else { continue };
+        let driven = is_driven(case.build, light);
+        if !driven && array.resistor_ohm == 0.0 {
+            no_resistor(light, found);
+        }
+        if !driven && array.led.if_a >= 0.3 {
+            voltage_driven(light, array, found);
+        }
+        let strings = case.asked(light).filter_map(|point| Some((point.lights.get(&light.id)?.string_a?, point)));
+        if let Some((string_a, point)) = strings.max_by(|a, b| a.0.total_cmp(&b.0)) {
+            current(case, light, array, string_a, point, found);
+        }
+        uneven(case, light, found);
+    }
+}
+
+fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, point: &PointReport, found: &mut Findings) {
+    let led = &array.led;
+    let (code, severity, limit) = if above(string_a, led.if_max_a) {
+        ("led.over_max", Severity::Stop, led.if_max_a)
+    } else if above(string_a, 1.02 * led.if_a) {
+        ("led.over_rated", Severity::Fix, led.if_a)
+    } else {
+        return;
+    };
+    let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: string_a, limit, unit: "A", excess: string_a };
+    found.add(draft, || {
+        let stop = severity == Severity::Stop;
+        Words {
+            title: if stop { format!("{}: LEDs overdriven", light.id) } else { format!("{}: LEDs above their rating", light.id) },
+            message: format!(
+                "Each string of `{}` carries {} {}; the LED's {} is {}.",
+                light.id,
+                plain(string_a, "A"),
+                moment(case.build, point),
+                if stop { "absolute limit" } else { "rated current" },
+                plain(limit, "A"),
+            ),
+            why: if stop {
+                "Above its absolute limit an LED overheats and fails, and the heat can scorch what it is glued to."
+            } else {
+                "Above their rating LEDs run hot and age fast for light that the eye hardly notices."
+            },
+            advice: None,
+            formula: STRING,
+            rule: "The current of a string is where the LEDs' voltage and the resistor's add up to what is there.",
+            source: SHOCKLEY,
+            given: vec![
+                quantity("V", "voltage at the light", point.lights.get(&light.id).map_or(0.0, |l| l.voltage_v), "V"),
+                quantity("N", "LEDs in a string", f64::from(array.series), "1"),
+                quantity("V_f", "forward voltage at rated current", led.vf_v, "V"),
+                quantity("R", "resistor of the string", array.resistor_ohm, "ohm"),
+            ],
+        }
+    });
+}
+
+fn no_resistor(light: &Light, found: &mut Findings) {
+    let draft = Draft { code: "led.no_resistor", severity: Severity::Stop, subject: &light.id, point: None, value: 0.0, limit: 0.0, unit: "ohm", excess: 1.0 };
+    found.add(draft, || Words {
+        title: format!("{}: nothing limits the current", light.id),
+        message: format!("The strings of `{}` have no resistor and no current driver: 0 ohm is between the LEDs and the supply.", light.id),
+        why: "An LED is no resistor: a tenth of a volt more can double its current, and a warm LED draws more still.",
+        advice: None,
+        formula: "R > 0, or a constant-current driver",
+        rule: "Something outside the LED has to set its current.",
+        source: "Common practice; follows from the exponential diode law",
+        given: vec![],
+    });
+}
+
+fn voltage_driven(light: &Light, array: &LedArray, found: &mut Findings) {
+    let if_a = array.led.if_a;
+    let draft =
+        Draft { code: "emitter.voltage_driven", severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: 0.3, unit: "A", excess: if_a };
+    found.add(draft, || Words {
+        title: format!("{}: high-power emitter without a driver", light.id),
+        message: format!("`{}` is an emitter of {} fed from a set voltage; from 0.3 A on it wants a current driver.", light.id, plain(if_a, "A")),
+        why: "Its forward voltage falls as it warms, so on a set voltage the current climbs until something gives, and a resistor that tames it wastes as much as the light takes.",
+        advice: None,
+        formula: "I_f ≥ 0.3 A → current driver",
+        rule: "High-power emitters are fed with a set current.",
+        source: "Common practice for power LEDs",
+        given: vec![],
+    });
+}
+
+fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
+    for full in case.asked(light).filter(|p| p.state == State::Full) {
+        let Some(low) = case.points.iter().find(|p| p.state == State::Reserve && p.scene == full.scene) else { continue };
+        let string_a = |point: &PointReport| point.lights.get(&light.id).and_then(|l| l.string_a).unwrap_or(0.0);
+        let (at_full, at_reserve) = (string_a(full), string_a(low));
+        // The current of a dark string is noise.
+        if at_full <= 1e-9 || within(at_full, 1.5 * at_reserve) {
+            continue;
+        }
+        // A string that is dark at reserve has no finite ratio; a thousand says enough.
+        let ratio = (at_full / at_reserve.max(1e-12)).min(1000.0);
+        let draft =
+            Draft { code: "led.uneven", severity: Severity::Note, subject: &light.id, point: Some(full), value: ratio, limit: 1.5, unit: "1", excess: ratio };
+        found.add(draft, || Words {
+            title: format!("{} dims as the battery empties", light.id),
+            message: format!("`{}` goes from {} on a full battery to {} at reserve.", light.id, plain(at_full, "A"), plain(at_reserve, "A")),
+            why: "With little voltage left for the resistor, a small fall of the battery is a large fall of the current.",
+            advice: Some("Fine where fading light is a welcome battery gauge; otherwise use fewer LEDs in a string or a converter."),
+            formula: "I_full / I_reserve ≤ 1.5",
+            rule: "The eye notices when the light falls to two thirds.",
+            source: "Ratio of the solved string currents",
+            given: vec![quantity("I_full", "string current, full", at_full, "A"), quantity("I_reserve", "string current at reserve", at_reserve, "A")],
+        });
+    }
+}
+
+/// Highest voltage that can stand across a light, V: its supply with nothing drawn.
+fn supply_v(case: &Case<'_>, light: &Light) -> Option<f64> {
+    case.points.iter().filter_map(|point| point.lights.get(&light.id)).map(|l| l.highest_v).max_by(f64::total_cmp)
+}
+
+fn array_of<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut LedArray> {
+    match build.lights.iter_mut().find(|light| light.id == id).map(|light| &mut light.load) {
+        Some(Load::LedArray(array)) => Some(array),
+        _ => None,
+    }
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    let build = case.build;
+    let id = finding.subject.as_str();
+    let Some(light) = build.lights.iter().find(|light| light.id == id) else { return Vec::new() };
+    let Load::LedArray(array) = &light.load else { return Vec::new() };
+    match finding.code {
+        "led.over_max" | "led.over_rated" if is_driven(build, light) => set_driver(build, light, array),
+        "led.over_max" | "led.over_rated" | "led.no_resistor" | "led.uneven" => {
+            let Some(voltage_v) = supply_v(case, light) else { return Vec::new() };
+            let mut proposals: Vec<Proposal> = [(0.75, "three quarters of rated"), (1.0, "full rated current")]
+                .into_iter()
+                .filter_map(|(share, words)| {
+                    let mut proposal = propose(build, "", |copy| arrange(array_of(copy, id)?, voltage_v, share))?;
+                    let sized = array_of(&mut proposal.build, id)?.clone();
+                    let strings = if sized.series == array.series { String::new() } else { format!("{} × {} LEDs with ", sized.parallel, sized.series) };
+                    proposal.title = format!("Use {strings}{} each: {words}", plain(sized.resistor_ohm, "Ω"));
+                    Some(proposal)
+                })
+                .collect();
+            // A string with half the voltage left for its resistor hardly follows the battery.
+            proposals.extend(propose(build, "Use shorter strings with larger resistors", |copy| {
+                let array = array_of(copy, id)?;
+                let total = array.series * array.parallel;
+                array.series = ((0.55 * voltage_v / array.led.vf_v) as u32).clamp(1, array.series.saturating_sub(1).max(1));
+                array.parallel = total.div_ceil(array.series);
+                arrange(array, voltage_v, 0.75)
+            }));
+            proposals
+        }
+        "emitter.voltage_driven" => add_driver(case, light, array),
+        "light.dim" | "light.dark" if is_driven(build, light) => shorter_driven(case, light, array).into_iter().chain(light::other_kind(case, light)).collect(),
+        "light.dim" | "light.dark" if !is_driven(build, light) => brighter(case, light, array),
+        _ => Vec::new(),
+    }
+}
+
+fn set_driver(build: &Build, light: &Light, array: &LedArray) -> Vec<Proposal> {
+    let target = |share: f64| (share * array.led.if_a * f64::from(array.parallel) * 1e4).floor() / 1e4;
+    let set = |share: f64, words: &str| {
+        propose(build, format!("Set the driver to {}: {words}", plain(target(share), "A")), |copy| {
+            let driver = copy.converters.iter_mut().find(|c| c.id == light.feeds[0].from)?;
+            driver.set_a = Some(target(share));
+            Some(())
+        })
+    };
+    [set(0.75, "three quarters of rated"), set(1.0, "full rated current")].into_iter().flatten().collect()
+}
+
+/// Shorter rows behind a driver that has too little voltage for them, and the driver set for as many more rows.
+fn shorter_driven(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {
+    let Some(from) = light.feeds.first().map(|feed| &feed.from) else { return Vec::new() };
+    let Some(driver) = case.build.converters.iter().find(|c| c.id == *from) else { return Vec::new() };
+    let lowest = case.points.iter().filter_map(|point| point.converters.get(from)).map(|c| c.in_v).fold(f64::MAX, f64::min);
+    let longest = ((lowest - driver.dropout_v) / (1.05 * array.led.vf_v)).floor();
+    if longest < 1.0 || longest >= f64::from(array.series) {
+        return Vec::new();
+    }
+    let total = array.series * array.parallel;
+    let series = (1..=longest as u32).rev().find(|series| total.is_multiple_of(*series)).unwrap_or(longest as u32);
+    let parallel = total.div_ceil(series);
+    let set_a = (0.75 * array.led.if_a * f64::from(parallel) * 1e4).floor() / 1e4;
+    let title = format!("Use {parallel} × {series} LEDs, the driver set to {}", plain(set_a, "A"));
+    let proposal = propose(case.build, title, |copy| {
+        let driver = copy.converters.iter_mut().find(|c| c.id == *from)?;
+        driver.set_a = Some(set_a);
+        driver.max_out_a = driver.max_out_a.max(rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]));
+        let array = array_of(copy, &light.id)?;
+        (array.series, array.parallel) = (series, parallel);
+        Some(())
+    });
+    proposal.into_iter().collect()
+}
+
+fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {
+    let set_a = 0.75 * array.led.if_a * f64::from(array.parallel);
+    let title = format!("Put a {} current driver before it", plain(set_a, "A"));
+    let proposal = propose(case.build, title, |copy| {
+        let voltage_v = supply_v(case, light)?;
+        let string_v = f64::from(array.series) * array.led.vf_v;
+        let feed = light.feeds.first()?.clone();
+        let id = free_id(copy, &format!("{}-driver", light.id));
+        copy.converters.push(orthavis_model::document::Converter {
+            id: id.clone(),
+            feed: feed.clone(),
+            kind: ConverterKind::CurrentDriver,
+            set_v: None,
+            set_a: Some(set_a),
+            min_in_v: (string_v * 0.6).min(5.0),
+            max_in_v: rating_above(1.1 * voltage_v, &[36.0, 60.0, 75.0, 100.0]),
+            max_out_a: rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]),
+            max_in_a: None,
+            dropout_v: 1.2,
+            pass_drop_v: 0.4,
+            efficiency: orthavis_model::document::Efficiency::Constant(0.9),
+            idle_a: 0.003,
+            max_loss_w: None,
+            mass_g: 6.0,
+        });
+        let light = copy.lights.iter_mut().find(|l| l.id == light.id)?;
+        light.feeds = vec![plain_feed(&id, 0.1, feed.gauge)];
+        let Load::LedArray(array) = &mut light.load else { return None };
+        array.resistor_ohm = 0.0;
+        Some(())
+    });
+    proposal.into_iter().collect()
+}
+
+/// Dim strings: a resistor for the lowest voltage that is there, or fewer LEDs in a row.
+fn brighter(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {
+    let mut proposals = Vec::new();
+    if let Some(voltage_v) = supply_v(case, light) {
+        for share in [1.0, 0.75] {
+            proposals.extend(propose(case.build, "", |copy| arrange(array_of(copy, &light.id)?, voltage_v, share)));
+        }
+        proposals.extend((1..array.series).rev().filter_map(|series| {
+            propose(case.build, "", |copy| {
+                let array = array_of(copy, &light.id)?;
+                array.parallel = (array.series * array.parallel).div_ceil(series);
+                array.series = series;
+                arrange(array, voltage_v, 0.9)
+            })
+        }));
+    }
+    for proposal in &mut proposals {
+        if let Some(sized) = array_of(&mut proposal.build, &light.id) {
+            proposal.title = format!("Use {} × {} LEDs with {} each", sized.parallel, sized.series, plain(sized.resistor_ohm, "Ω"));
+        }
+    }
+    proposals
+}

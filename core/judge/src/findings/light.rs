@@ -1,0 +1,310 @@
+//! Lights that get too little, or too much, voltage.
+
+use super::case::*;
+use super::follow;
+use orthavis_model::document::{Converter, ConverterKind, Efficiency, Gauge, Light, Load};
+use orthavis_model::edit::{feed_mut, free_id, is_driven, plain_feed};
+use orthavis_model::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
+use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
+use orthavis_model::working::plain;
+use orthavis_physics::protection::{self, wants_fuse};
+use std::collections::BTreeSet;
+
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_supply };
+
+/// Voltage that a light is made for, V, where its label contradicts itself the lower; an LED array has none but its strings'.
+pub(super) fn rated_v(load: &Load) -> Option<f64> {
+    match load {
+        Load::Strip(strip) => Some(strip.voltage_v),
+        Load::Pixels(pixels) => Some(pixels.voltage_v),
+        Load::Module(module) => Some(module.voltage_v.min(module.max_v)),
+        Load::LedArray(_) => None,
+    }
+}
+
+/// Highest voltage that a light may see and the one from which it is destroyed, V; an LED array has none but its
+/// current.
+fn most_v(load: &Load) -> Option<(f64, f64)> {
+    match load {
+        Load::Module(module) => Some((module.max_v, module.max_v)),
+        other => rated_v(other).map(|rated| (OVER_VOLTAGE * rated, FAR_OVER_VOLTAGE * rated)),
+    }
+}
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    for light in &case.build.lights {
+        if let Some((limit, far)) = most_v(&light.load)
+            && let Some((voltage_v, point)) = case.worst(|point| Some(point.lights.get(&light.id)?.highest_v)).filter(|(v, _)| above(*v, limit))
+        {
+            over_voltage(case, light, voltage_v, limit, above(voltage_v, far), point, found);
+        }
+        dim(case, light, found);
+    }
+}
+
+/// Darkness, or else dimness, over all points at which the scene asks for light.
+fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
+    let share_at = |point: &PointReport| light.share(&case.lit(point, &light.id), point.lights.get(&light.id)?.output);
+    let shares: Vec<(f64, &PointReport)> = case.points.iter().filter_map(|point| Some((share_at(point)?, point))).collect();
+    let below = |limit: f64| shares.iter().filter(move |(share, _)| above(limit, *share));
+    let reserve = |limit: f64| below(limit).all(|(_, point)| point.state == State::Reserve);
+    let Some((share, point)) = shares.iter().min_by(|a, b| a.0.total_cmp(&b.0)).copied() else { return };
+    let (code, severity, limit) = if above(DARK, share) {
+        ("light.dark", if reserve(DARK) { Severity::Fix } else { Severity::Stop }, DARK)
+    } else if above(DIM, share) {
+        ("light.dim", if reserve(DIM) { Severity::Note } else { Severity::Fix }, DIM)
+    } else {
+        return;
+    };
+    let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: share, limit, unit: "1", excess: -share };
+    found.add(draft, || {
+        let dark = code == "light.dark";
+        let (count, of) = (below(limit).count(), shares.len());
+        let when = if count == of {
+            String::new()
+        } else if reserve(limit) {
+            " at reserve".to_owned()
+        } else {
+            let states: BTreeSet<State> = below(limit).map(|(_, point)| point.state).collect();
+            format!(" {}", states.iter().map(|state| state.phrase()).collect::<Vec<_>>().join(" and "))
+        };
+        let does = match (dark, count == of) {
+            (true, true) => "stays dark",
+            (true, false) => "goes dark",
+            (false, _) => "is dim",
+        };
+        let here = point.lights.get(&light.id);
+        Words {
+            title: format!("{} {does}{when}", light.id),
+            message: format!(
+                "`{}` gives {:.0} % of the light that the scene asks for, {}; {} reach it.{}",
+                light.id,
+                100.0 * share,
+                moment(case.build, point),
+                plain(here.map_or(0.0, |l| l.voltage_v), "V"),
+                if count == of { String::new() } else { format!(" So it is in {count} of {of} combinations of scene and charge.") }
+            ),
+            why: if dark {
+                "Someone who relies on being seen is not."
+            } else {
+                "Less than half the light is plainly dimmer than planned, and worse as the battery empties."
+            },
+            advice: Some("Check what feeds it: a converter that is off, a supply below its voltage, or too many LEDs in a row."),
+            formula: if matches!(light.load, Load::Pixels(_)) { "output" } else { "output / level" },
+            rule: "Light is taken as proportional to LED current: what is delivered of what the scene asks for.",
+            source: "Linear output over current; droop and temperature are outside the model",
+            given: vec![
+                quantity("output", "light, as the report has it", here.map_or(0.0, |l| l.output), "1"),
+                quantity("level", "asked by the scene", case.lit(point, &light.id).level, "1"),
+            ],
+        }
+    });
+}
+
+fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, far: bool, point: &PointReport, found: &mut Findings) {
+    let severity = if far { Severity::Stop } else { Severity::Fix };
+    let draft =
+        Draft { code: "light.over_voltage", severity, subject: &light.id, point: Some(point), value: voltage_v, limit, unit: "V", excess: voltage_v / limit };
+    found.add(draft, || Words {
+        title: format!("{}: {}", light.id, if far { "too much voltage" } else { "more voltage than is good for it" }),
+        message: format!("`{}` sees {} {}; it stands {}.", light.id, plain(voltage_v, "V"), moment(case.build, point), plain(limit, "V")),
+        why: if far {
+            "Over-voltage overdrives its LEDs and resistors and can burn pixels or modules out at once, lit or not."
+        } else {
+            "It shines brighter than it is made for, runs hot and ages fast."
+        },
+        advice: None,
+        formula: "V_max ≤ 1.1·V_rated (strip, pixels), V_max ≤ max (module)",
+        rule: "Strips and pixels stand a tenth above their rated voltage, from a fifth on they burn; sealed modules stand what their label says.",
+        source: "Representative tolerance; the part's label where it states one",
+        given: rated_v(&light.load).map(|v| quantity("V_rated", "rated voltage", v, "V")).into_iter().collect(),
+    });
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    let Some(light) = case.build.lights.iter().find(|light| light.id == finding.subject) else { return Vec::new() };
+    match finding.code {
+        "light.over_voltage" | "light.dim" | "light.dark" => {
+            let mut proposals = Vec::new();
+            proposals.extend(other_supply(case, light));
+            proposals.extend(set_voltage(case, light));
+            if finding.code != "light.over_voltage" {
+                proposals.extend(other_kind(case, light));
+            }
+            if finding.code != "light.over_voltage" {
+                proposals.extend(super::wire::thicker_path(case, light));
+            }
+            proposals.extend([ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, &[light], kind)));
+            if finding.state == Some(State::Charging) {
+                proposals.extend(propose(case.build, "Keep the lights off while charging", |copy| {
+                    match &mut copy.source {
+                        orthavis_model::document::Source::Battery(battery) => battery.used_while_charging = false,
+                        orthavis_model::document::Source::Rail(_) => return None,
+                    }
+                    Some(())
+                }));
+            }
+            proposals
+        }
+        _ => Vec::new(),
+    }
+}
+
+/// Feed it from a converter that is already set to its voltage.
+fn other_supply(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
+    let Some(rated) = rated_v(&light.load) else { return Vec::new() };
+    let fits = |c: &&Converter| c.set_v.is_some_and(|v| (v / rated - 1.0).abs() < 0.1) && light.feeds.iter().all(|feed| feed.from != c.id);
+    let suppliers = case.build.converters.iter().filter(fits);
+    suppliers
+        .filter_map(|converter| {
+            propose(case.build, format!("Feed it from {}", converter.id), |copy| {
+                for feed in &mut copy.lights.iter_mut().find(|l| l.id == light.id)?.feeds {
+                    feed.from = converter.id.clone();
+                }
+                Some(())
+            })
+        })
+        .collect()
+}
+
+/// Set the converter before it to its voltage.
+fn set_voltage(case: &Case<'_>, light: &Light) -> Option<Proposal> {
+    let rated = rated_v(&light.load)?;
+    let from = &light.feeds.first()?.from;
+    let converter = case.build.converters.iter().find(|c| c.id == *from && c.kind != ConverterKind::CurrentDriver)?;
+    propose(case.build, format!("Set {} to {}", converter.id, plain(rated, "V")), |copy| {
+        copy.converters.iter_mut().find(|c| c.id == converter.id)?.set_v = Some(rated);
+        Some(())
+    })
+}
+
+/// A module that goes either way in place of a step-down whose input is too low for what it is set to.
+pub(super) fn other_kind(case: &Case<'_>, light: &Light) -> Option<Proposal> {
+    let range = |id: &str| {
+        let inputs = case.points.iter().filter_map(|point| point.converters.get(id)).map(|c| c.in_v);
+        inputs.fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)))
+    };
+    let starved = |c: &&Converter| matches!(c.kind, ConverterKind::Buck | ConverterKind::Linear) && range(&c.id).0 < c.target_v() + c.dropout_v;
+    let above =
+        follow::suppliers(case.build, &light.feeds.first()?.from).find(|id| case.build.converters.iter().find(|c| c.id == *id).is_some_and(|c| starved(&c)));
+    let from = above?;
+    let (low, high) = range(from);
+    propose(case.build, format!("Use a step-up-down module as {from}"), |copy| {
+        let c = copy.converters.iter_mut().find(|c| c.id == from)?;
+        c.kind = ConverterKind::BuckBoost;
+        c.efficiency = Efficiency::Constant(0.88);
+        c.min_in_v = c.min_in_v.min((0.8 * low * 2.0).floor() / 2.0);
+        c.max_in_v = c.max_in_v.max(rating_above(1.1 * high, &INPUT_V));
+        c.max_loss_w = None;
+        Some(())
+    })
+}
+
+/// Currents that a light draws when it is fed what it is made for, A.
+fn wanted_a(case: &Case<'_>, light: &Light) -> f64 {
+    let currents = case.points.iter().filter_map(|p| p.lights.get(&light.id)).map(|l| l.current_a);
+    let rated_a = match &light.load {
+        Load::Strip(strip) => strip.power_w_per_m * strip.length_m / strip.voltage_v,
+        Load::Pixels(pixels) => f64::from(pixels.count) * (pixels.channel_a.iter().sum::<f64>() + pixels.idle_a),
+        Load::Module(module) => module.power_w / module.voltage_v,
+        Load::LedArray(array) => array.led.if_a * f64::from(array.parallel),
+    };
+    currents.fold(0.0, f64::max).min(1.2 * rated_a).max(rated_a)
+}
+
+/// A converter between a supplier and these lights, which all want the same voltage.
+fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Option<Proposal> {
+    let light = lights.first()?;
+    let target = match &light.load {
+        Load::LedArray(array) if !is_driven(case.build, light) => orthavis_model::laws::led::DiodeString::of_array(array).voltage(0.75 * array.led.if_a).ceil(),
+        other => rated_v(other)?,
+    };
+    let first = light.feeds.first()?;
+    let out_a: f64 = lights.iter().map(|light| wanted_a(case, light)).sum();
+    let offered = orthavis_physics::offered::offered_v(case.build, &first.from)?;
+    let (low, high) = offered.iter().fold((f64::MAX, 0.0f64), |(low, high), (_, v)| (low.min(*v), high.max(*v)));
+    // A step-down cannot reach what its supply falls below.
+    if kind == ConverterKind::Buck && low < target + 1.0 {
+        return None;
+    }
+    let name = if kind == ConverterKind::Buck { "step-down" } else { "step-up-down" };
+    let title = match lights {
+        [_] => format!("Put a {} {name} module before it", plain(target, "V")),
+        many => format!("Put one {} {name} module before all {}", plain(target, "V"), many.len()),
+    };
+    propose(case.build, title, |copy| {
+        let wish = if lights.len() == 1 { format!("{}-supply", light.id) } else { format!("supply-{}v", (10.0 * target).round() / 10.0) };
+        let id = free_id(copy, &wish);
+        let current_in = 1.1 * target * out_a / (0.9 * low.max(1.0));
+        // Wire that also carries the fuse it will have.
+        let rating = orthavis_model::document::FuseStyle::Blade.smallest_for(current_in).unwrap_or(current_in).max(1.25 * current_in);
+        let gauge = [20, 18, 16, 14, 12, 10, 8].map(Gauge::Awg).into_iter().find(|g| g.ampacity_a(1) >= rating.max(out_a))?;
+        let mut feed = plain_feed(&first.from, 0.2, gauge);
+        feed.fuse = first.fuse.clone();
+        feed.switch = first.switch.clone().filter(|switch| switch.rating_a >= current_in);
+        (feed.contacts, feed.contact_rating_a) = (first.contacts, first.contact_rating_a.filter(|rating| *rating >= current_in));
+        let seat = protection::seat(copy, &feed);
+        if lights.len() > 1 || feed.fuse.is_some() {
+            let kept = feed.fuse.as_ref().map(|fuse| fuse.style);
+            let fits = seat.fuses(kept, |style| style.smallest_for(current_in));
+            feed.fuse = fits.into_iter().find(|fuse| within(fuse.rating_a, gauge.ampacity_a(1)));
+        }
+        let max_out_a = rating_above(out_a / 0.75, &OUTPUT_A);
+        copy.converters.push(Converter {
+            id: id.clone(),
+            feed,
+            kind,
+            set_v: Some(target),
+            set_a: None,
+            min_in_v: if kind == ConverterKind::Buck { (target + 0.5).min(low) } else { (0.6 * low).clamp(2.5, 9.0).min(low) },
+            max_in_v: rating_above(1.2 * high, &INPUT_V),
+            max_out_a,
+            max_in_a: None,
+            dropout_v: 1.0,
+            pass_drop_v: 0.4,
+            efficiency: Efficiency::Constant(0.9),
+            idle_a: 0.005,
+            max_loss_w: None,
+            mass_g: 12.0,
+        });
+        for light in lights {
+            for feed in &mut copy.lights.iter_mut().find(|l| l.id == light.id)?.feeds {
+                feed.from = id.clone();
+                feed.fuse = None;
+                feed.switch = None;
+            }
+        }
+        // The module may give more than a thin wire behind it carries.
+        fuse_behind(copy, &id);
+        Some(())
+    })
+}
+
+/// A fuse in each feed behind a converter that gives more than that feed's wire carries.
+pub fn fuse_behind(build: &mut Build, converter: &str) {
+    let thin: Vec<String> = build.feeds_from(converter).filter(|feed| wants_fuse(build, feed)).map(|feed| feed.id).collect();
+    for id in thin {
+        let Some(limit) = build.feed(&id).map(|feed| feed.feed.gauge.ampacity_a(feed.feed.bundled)) else { continue };
+        let Some(seat) = build.feed(&id).map(|feed| protection::seat(build, feed.feed)) else { continue };
+        let largest = |style: orthavis_model::document::FuseStyle| style.ratings_a().iter().rev().copied().find(|rating| within(*rating, limit));
+        if let Some(fuse) = seat.fuses(None, largest).into_iter().next()
+            && let Some(feed) = feed_mut(build, &id)
+        {
+            feed.fuse = Some(fuse);
+        }
+    }
+}
+
+/// One converter for all lights of the same voltage.
+fn one_supply(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
+    if !matches!(findings[0].code, "light.over_voltage" | "light.dim" | "light.dark") {
+        return Vec::new();
+    }
+    let lights: Vec<&Light> = case.build.lights.iter().filter(|light| findings.iter().any(|finding| finding.subject == light.id)).collect();
+    let Some(rated) = lights.first().and_then(|light| rated_v(&light.load)) else { return Vec::new() };
+    let from = &lights[0].feeds[0].from;
+    if lights.iter().any(|light| rated_v(&light.load) != Some(rated) || light.feeds.iter().any(|feed| feed.from != *from)) {
+        return Vec::new();
+    }
+    [ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, &lights, kind)).collect()
+}

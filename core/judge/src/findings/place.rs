@@ -1,0 +1,76 @@
+//! What a place asks of a wire: slack where something moves, a plug where something comes off.
+
+use super::case::*;
+use orthavis_model::document::Trait;
+
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+
+/// Slack that a moving place usually wants, m.
+const SLACK_M: f64 = 0.12;
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    for light in &case.build.lights {
+        let traits = case.build.traits_of(&light.place);
+        let noted = case.build.places.iter().any(|place| place.name == light.place);
+        // Only what the person said of the place is held against the wire; what is usual elsewhere is not.
+        if !noted {
+            continue;
+        }
+        let Some(feed) = light.feeds.first() else { continue };
+        let slack = feed.slack_m.unwrap_or(0.0);
+        if traits.contains(&Trait::Moving) && slack < 0.05 {
+            let draft = Draft {
+                code: "place.slack",
+                severity: Severity::Note,
+                subject: &light.id,
+                point: None,
+                value: slack,
+                limit: SLACK_M,
+                unit: "m",
+                excess: SLACK_M - slack,
+            };
+            found.add(draft, || Words {
+                title: format!("{}: no slack where it moves", light.id),
+                message: format!("`{}` sits at {}, which moves; {:.0} cm of its wire are slack.", light.id, light.place, 100.0 * slack),
+                why: "A wire without slack is pulled or pinched at every turn, and one day it shorts.",
+                advice: None,
+                formula: "L_slack ≥ 12 cm",
+                rule: "A hand's width of slack at every part that folds, steers or lifts; move it through its whole range before you tie it.",
+                source: "Common practice",
+                given: vec![],
+            });
+        }
+        if traits.contains(&Trait::Removable) && feed.contacts == 0 {
+            let draft = Draft { code: "place.plug", severity: Severity::Note, subject: &light.id, point: None, value: 0.0, limit: 1.0, unit: "1", excess: 1.0 };
+            found.add(draft, || Words {
+                title: format!("{}: no plug where it comes off", light.id),
+                message: format!("`{}` sits at {}, which must come off again; 0 plugs are in its wire.", light.id, light.place),
+                why: "Without a plug someone will pull, or cut.",
+                advice: None,
+                formula: "n_plugs ≥ 1",
+                rule: "A plug where two parts come apart.",
+                source: "Common practice",
+                given: vec![],
+            });
+        }
+    }
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    let edit = |title: &str, change: fn(&mut orthavis_model::document::Feed)| {
+        propose(case.build, title, |copy| {
+            change(copy.lights.iter_mut().find(|light| light.id == finding.subject)?.feeds.first_mut()?);
+            Some(())
+        })
+    };
+    let proposal = match finding.code {
+        "place.slack" => edit("Add 12 cm of slack", |feed| {
+            let more = SLACK_M - feed.slack_m.unwrap_or(0.0);
+            feed.slack_m = Some(SLACK_M);
+            feed.length_m = ((feed.length_m + more) * 1e4).round() / 1e4;
+        }),
+        "place.plug" => edit("Put a plug in its wire", |feed| feed.contacts = 1),
+        _ => None,
+    };
+    proposal.into_iter().collect()
+}

@@ -1,0 +1,237 @@
+//! The source: more current than it gives, and taps that harm it.
+
+use super::case::*;
+use super::light;
+use orthavis_model::document::{Battery, Source, Tap};
+use orthavis_model::edit::{feed_mut, free_id, plain_feed};
+use orthavis_model::laws::habits::habits_of;
+use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
+use orthavis_model::working::plain;
+use orthavis_physics::protection;
+
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    let tap_limit = match &case.build.source {
+        Source::Battery(battery) => battery.tap_limit_a,
+        Source::Rail(_) => None,
+    };
+    let limits = [("source.over", Some(case.build.source.max_current_a())), ("tap.over", tap_limit)];
+    for point in case.points {
+        for (code, limit) in limits {
+            let Some(limit) = limit.filter(|limit| above(point.source.current_a.abs(), *limit)) else { continue };
+            over(case, code, limit, point, found);
+        }
+    }
+    if let Source::Battery(battery) = &case.build.source
+        && matches!(battery.tap, Tap::BalanceLead | Tap::OneOfSeries)
+    {
+        unbalanced(battery.tap, found);
+    }
+    if let Source::Battery(battery) = &case.build.source {
+        if battery.is_lithium() && !battery.is_protected() {
+            no_cutoff(battery, found);
+        }
+        if battery.used_while_charging && orthavis_model::laws::battery::cell_of(battery.chemistry).charge_v.is_none() {
+            not_rechargeable(battery, found);
+        }
+    }
+}
+
+fn no_cutoff(battery: &Battery, found: &mut Findings) {
+    let least_v = habits_of(battery.chemistry).cutoff_v * f64::from(battery.series);
+    let draft =
+        Draft { code: "source.no_cutoff", severity: Severity::Note, subject: "source", point: None, value: 0.0, limit: least_v, unit: "V", excess: 1.0 };
+    found.add(draft, || Words {
+        title: "Nothing switches the lights off when the cells are empty".into(),
+        message: format!("The pack has no protection board: left on, the lights draw it below {}, where its cells are harmed.", plain(least_v, "V")),
+        why: "A lithium cell that was drawn empty can short inside and catch fire when it is charged again.",
+        advice: Some(
+            "Put a low-voltage cut-off or an alarm between pack and lights, or unplug the pack after every outing; a pack with a board inside: say so under Battery.",
+        ),
+        formula: "V_off ≥ N_s·V_empty",
+        rule: "Something has to switch off before a cell falls below its lowest voltage: a board in the pack, a cut-off, or a controller that does it.",
+        source: "Usual lowest voltage of the chemistry",
+        given: vec![quantity("N_s", "cells in a row", f64::from(battery.series), "1")],
+    });
+}
+
+fn not_rechargeable(battery: &Battery, found: &mut Findings) {
+    let draft = Draft {
+        code: "source.not_rechargeable",
+        severity: Severity::Fix,
+        subject: "source",
+        point: None,
+        value: f64::from(battery.series),
+        limit: 0.0,
+        unit: "1",
+        excess: 1.0,
+    };
+    found.add(draft, || Words {
+        title: "These cells are never charged".into(),
+        message: format!(
+            "The build says that the lights are on while it charges, but its {} cells are primary cells{}.",
+            battery.series,
+            if battery.charging_v().is_none() { "; that state was left out" } else { "" }
+        ),
+        why: "A primary cell that is charged gasses, leaks and can burst.",
+        advice: None,
+        formula: "charging = no",
+        rule: "Primary cells are replaced, not charged.",
+        source: "Makers' warnings for alkaline cells",
+        given: vec![],
+    });
+}
+
+fn over(case: &Case<'_>, code: &'static str, limit: f64, point: &PointReport, found: &mut Findings) {
+    let current = point.source.current_a.abs();
+    let draft = Draft { code, severity: Severity::Stop, subject: "source", point: Some(point), value: current, limit, unit: "A", excess: current };
+    let tap = code == "tap.over";
+    found.add(draft, || Words {
+        title: if tap { "More than the tap may give".into() } else { "More than the source may give".into() },
+        message: format!(
+            "{} are drawn {}; {} allows {}.",
+            plain(current, "A"),
+            moment(case.build, point),
+            if tap { "this tap" } else { "the source" },
+            plain(limit, "A")
+        ),
+        why: if tap {
+            "The wiring or the electronics behind the tap are not made for it; on a vehicle they may be the ones that steer or brake."
+        } else {
+            "An over-drawn battery heats inside; lithium cells can catch fire. A regulator shuts down or overheats."
+        },
+        advice: Some(
+            "If the lights must be this bright, they need a source that is made for it: ask who services the vehicle, or give them a pack of their own.",
+        ),
+        formula: "I_source ≤ I_max",
+        rule: "All that is drawn together, other loads included, stays within the limit.",
+        source: "The maker's figure for the source or the tap",
+        given: vec![quantity("V", "terminal voltage there", point.source.terminal_v, "V")],
+    });
+}
+
+fn unbalanced(tap: Tap, found: &mut Findings) {
+    let draft = Draft { code: "tap.unbalanced", severity: Severity::Stop, subject: "source", point: None, value: 1.0, limit: 0.0, unit: "1", excess: 1.0 };
+    let (what, why) = match tap {
+        Tap::BalanceLead => (
+            "The lights hang on the balance connector.",
+            "Its wires are thin and unfused, and drawing from some cells only drives the pack out of balance, which can overcharge the others.",
+        ),
+        _ => (
+            "The lights hang on one battery of a series pair.",
+            "That battery empties before its neighbour and is then overcharged or reversed by it: both wear out, and lead batteries gas.",
+        ),
+    };
+    found.add(draft, || Words {
+        title: "Wrong place to tap".into(),
+        message: what.into(),
+        why,
+        advice: Some("Tap the whole pack at its main leads, or an accessory output that is meant for it."),
+        formula: "tap = whole pack",
+        rule: "Draw from all cells alike.",
+        source: "Common practice for series packs",
+        given: vec![],
+    });
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    let tap = |tap: Tap, title: &str| {
+        propose(case.build, title, |copy| {
+            let Source::Battery(battery) = &mut copy.source else { return None };
+            battery.tap = tap;
+            battery.tap_limit_a = None;
+            Some(())
+        })
+    };
+    match finding.code {
+        "source.not_rechargeable" => propose(case.build, "Say that it is not charged", |copy| {
+            let Source::Battery(battery) = &mut copy.source else { return None };
+            battery.used_while_charging = false;
+            Some(())
+        })
+        .into_iter()
+        .collect(),
+        "tap.unbalanced" => match &case.build.source {
+            Source::Battery(battery) if battery.tap == Tap::OneOfSeries => whole_pair(case, battery),
+            _ => tap(Tap::Main, "Tap the main leads").into_iter().collect(),
+        },
+        "source.over" | "tap.over" => {
+            let mut proposals: Vec<Proposal> = Vec::new();
+            if finding.code == "tap.over" {
+                proposals.extend(tap(Tap::Main, "Tap the main leads instead"));
+            }
+            proposals.extend([0.8, 0.65, 0.5, 0.35, 0.2].into_iter().filter_map(|share| dim_all(case.build, share)).map(|mut p| {
+                p.title = format!("{}: all scenes", p.title);
+                p
+            }));
+            proposals
+        }
+        _ => Vec::new(),
+    }
+}
+
+/// The main leads of a series pair: twice the cells, and what hangs on it through a step-down to what it had, unless
+/// it stands the whole voltage.
+fn whole_pair(case: &Case<'_>, battery: &Battery) -> Vec<Proposal> {
+    let pair = |build: &mut Build| {
+        let Source::Battery(battery) = &mut build.source else { return None };
+        battery.series *= 2;
+        battery.resistance_ohm = battery.resistance_ohm.map(|ohm| 2.0 * ohm);
+        (battery.tap, battery.tap_limit_a) = (Tap::Main, None);
+        Some(())
+    };
+    let straight = propose(case.build, format!("Tap both batteries at their main leads, {} cells in a row", 2 * battery.series), pair);
+    let set_v = (f64::from(battery.series) * orthavis_model::laws::battery::cell_of(battery.chemistry).nominal_v * 10.0).round() / 10.0;
+    let title = format!("Tap both batteries at their main leads, with a {} step-down for all that hangs there", plain(set_v, "V"));
+    let stepped = propose(case.build, title, |copy| {
+        pair(copy)?;
+        let states: Vec<f64> = copy.source.states().into_iter().map(|state| copy.source.thevenin(state).0).collect();
+        let (low, high) = states.iter().fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(*v), high.max(*v)));
+        let drawn = case.worst(|point| {
+            Some(point.feeds.iter().filter(|(id, _)| case.build.feed(id).is_some_and(|f| f.feed.from == "source")).map(|(_, f)| f.current_a.abs()).sum())
+        });
+        let out_a = drawn.map_or(1.0, |(amps, _)| amps).max(0.1);
+        let in_a = 1.1 * out_a * set_v / (0.9 * low);
+        let id = free_id(copy, "main-supply");
+        let mut feed = plain_feed("source", 0.2, orthavis_model::document::Gauge::Awg(20));
+        let seat = protection::seat(copy, &feed);
+        let chosen = seat.best(in_a)?;
+        feed.gauge = [20, 18, 16, 14, 12, 10, 8].map(orthavis_model::document::Gauge::Awg).into_iter().find(|g| within(chosen.rating_a, g.ampacity_a(1)))?;
+        feed.fuse = Some(chosen);
+        let ids: Vec<String> = copy.feeds().into_iter().filter(|feed| feed.feed.from == "source").map(|feed| feed.id).collect();
+        for feed in &ids {
+            feed_mut(copy, feed)?.from.clone_from(&id);
+        }
+        copy.converters.push(orthavis_model::document::Converter {
+            id: id.clone(),
+            feed,
+            kind: orthavis_model::document::ConverterKind::Buck,
+            set_v: Some(set_v),
+            set_a: None,
+            min_in_v: (set_v + 0.5).min(low),
+            max_in_v: rating_above(1.2 * high, &INPUT_V),
+            max_out_a: rating_above(out_a / 0.75, &OUTPUT_A),
+            max_in_a: None,
+            dropout_v: 1.0,
+            pass_drop_v: 0.4,
+            efficiency: orthavis_model::document::Efficiency::Constant(0.9),
+            idle_a: 0.005,
+            max_loss_w: None,
+            mass_g: 60.0,
+        });
+        light::fuse_behind(copy, &id);
+        Some(())
+    });
+    straight.into_iter().chain(stepped).collect()
+}
+
+/// Every scene at a share of its brightness.
+pub(super) fn dim_all(build: &Build, share: f64) -> Option<Proposal> {
+    propose(build, format!("Run the lights at {:.0} % of this brightness", 100.0 * share), |copy| {
+        for lit in copy.scenes.iter_mut().flat_map(|scene| scene.lights.values_mut()) {
+            lit.level = (lit.level * share * 1000.0).round() / 1000.0;
+        }
+        Some(())
+    })
+}

@@ -1,0 +1,82 @@
+//! Every code of finding is met, exactly where it should be, and every remedy clears it.
+
+use orthavis_judge::findings::{CODES, Severity};
+use orthavis_judge::report::{Report, report};
+use orthavis_model::document::Build;
+use orthavis_model::working::plain;
+use orthavis_testing::{cases, changed, table};
+use serde_json::json;
+use std::collections::BTreeSet;
+
+fn solved(name: &str, build: &Build) -> Report {
+    report(build).unwrap_or_else(|error| panic!("{name}: {error}"))
+}
+
+fn lines(report: &Report) -> BTreeSet<String> {
+    report.findings.iter().map(|f| format!("{} {} {}", json!(f.severity).as_str().expect("a word"), f.code, f.subject)).collect()
+}
+
+#[test]
+fn findings_are_where_the_table_says() {
+    let mut wrong = Vec::new();
+    for (name, build, expected) in table() {
+        let found = lines(&solved(&name, &build));
+        if found != expected {
+            wrong.push(format!("{name}:\n  expected {expected:?}\n  found    {found:?}"));
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+/// The core cannot find what is not among its codes; each of them is met in the table.
+#[test]
+fn every_code_is_met_in_the_table() {
+    let met: BTreeSet<String> = table().into_iter().flat_map(|(_, _, expected)| expected).collect();
+    let met: BTreeSet<&str> = met.iter().filter_map(|line| line.split(' ').nth(1)).collect();
+    assert_eq!(met, BTreeSet::from(CODES));
+}
+
+/// Applies every remedy of every finding and solves again: gone or milder, and no new stop.
+#[test]
+fn remedies_clear_what_they_promise_to() {
+    let mut bare = Vec::new();
+    let samples = orthavis_model::demo::BUILDS.iter().map(|text| orthavis_model::document::parse(text).expect("a sample build"));
+    let whole = samples.chain(cases().into_iter().map(|(_, build)| build)).map(|build| (build.name.clone(), build));
+    for (name, build) in table().into_iter().map(|(name, build, _)| (name, build)).chain(whole) {
+        let before = solved(&name, &build);
+        let stops = |report: &Report| -> BTreeSet<(String, String)> {
+            let stops = report.findings.iter().filter(|f| f.severity == Severity::Stop);
+            stops.map(|f| (f.code.to_owned(), f.subject.clone())).collect()
+        };
+        for finding in &before.findings {
+            if finding.remedies.is_empty() && finding.advice.is_none() {
+                bare.push(format!("{name}: {} {}", finding.code, finding.subject));
+            }
+            for remedy in &finding.remedies {
+                let after = solved(&remedy.title, &changed(&build, &json!(remedy.changes)));
+                let rest = after.findings.iter().find(|f| f.code == finding.code && f.subject == finding.subject);
+                assert!(rest.is_none_or(|f| f.severity > finding.severity), "{name}: {} does not clear {} {}", remedy.title, finding.code, finding.subject);
+                let new: Vec<_> = stops(&after).difference(&stops(&before)).cloned().collect();
+                assert!(new.is_empty(), "{name}: {} brings {new:?}", remedy.title);
+            }
+        }
+    }
+    assert!(bare.is_empty(), "neither remedy nor advice:\n{}", bare.join("\n"));
+}
+
+/// A person reads in the message the very figure that the finding rests on, as the report has it.
+#[test]
+fn a_message_names_the_figure_that_it_rests_on() {
+    let mut read = 0;
+    for (name, build, _) in table() {
+        for finding in solved(&name, &build).findings {
+            assert!(!finding.title.is_empty() && !finding.why.is_empty(), "{name}: {}", finding.code);
+            if ["A", "V", "W"].contains(&finding.unit) && finding.code != "source.no_cutoff" {
+                let figure = plain(finding.value, finding.unit);
+                assert!(finding.message.contains(&figure), "{name}: {figure} is not in: {}", finding.message);
+                read += 1;
+            }
+        }
+    }
+    assert!(read > 50, "only {read} figures were read");
+}

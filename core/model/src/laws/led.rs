@@ -1,0 +1,181 @@
+//! A string of LEDs with a resistor.
+//!
+//! One LED: `V(I) = vf + n * V_T * ln(I / if) + rs * (I - if)`, Shockley's equation with series resistance through
+//! the datasheet point (`vf`, `if`) at 300 K. No reverse current. Efficiency droop and temperature are outside it.
+
+use crate::document::{Led, LedArray, Strip};
+use crate::laws::resistor::{self, Series};
+
+/// Thermal voltage at 300 K, V.
+pub const THERMAL_V: f64 = 0.02585;
+
+/// Current beyond this multiple of rated is continued on the tangent, so that a string without resistance still
+/// has a finite slope.
+const MAX_LOG_RATIO: f64 = 16.0;
+
+/// `series` equal LEDs and one resistor in a row.
+#[derive(Clone, Copy, Debug)]
+pub struct DiodeString {
+    /// Rated current, A.
+    pub if_a: f64,
+    /// Sum of rated forward voltages, V.
+    vf_v: f64,
+    /// Sum of `n * V_T`, V.
+    slope_v: f64,
+    /// Sum of the LEDs' own series resistances, ohm.
+    rs_ohm: f64,
+    /// The resistor, ohm.
+    resistor_ohm: f64,
+    /// All resistance of the string over that of its exponential at rated current; its logarithm.
+    ln_ratio: f64,
+}
+
+impl DiodeString {
+    /// One string of an array.
+    pub fn of_array(array: &LedArray) -> Self {
+        Self::new(&array.led, array.series, array.resistor_ohm)
+    }
+
+    /// `series` LEDs of one kind with a resistor.
+    pub fn new(led: &Led, series: u32, resistor_ohm: f64) -> Self {
+        let count = f64::from(series);
+        Self::of(led.if_a, count * led.vf_v, count * led.n.unwrap_or(2.0) * THERMAL_V, count * led.rs_ohm.unwrap_or(0.08 * led.vf_v / led.if_a), resistor_ohm)
+    }
+
+    /// One segment of a strip; its resistor follows from the strip's rated power.
+    pub fn of_segment(strip: &Strip) -> Self {
+        let count = f64::from(strip.leds_per_segment);
+        let if_a = strip.power_w_per_m * strip.segment_m / strip.voltage_v;
+        let vf_v = count * strip.led_vf_v;
+        Self::of(if_a, vf_v, count * 2.0 * THERMAL_V, 0.08 * vf_v / if_a, (strip.voltage_v - vf_v) / if_a)
+    }
+
+    fn of(if_a: f64, vf_v: f64, slope_v: f64, rs_ohm: f64, resistor_ohm: f64) -> Self {
+        DiodeString { if_a, vf_v, slope_v, rs_ohm, resistor_ohm, ln_ratio: ((rs_ohm + resistor_ohm) * if_a / slope_v).ln() }
+    }
+
+    /// Voltage across the string at a current above 0, V.
+    pub fn voltage(&self, current_a: f64) -> f64 {
+        self.vf_v + self.slope_v * (current_a / self.if_a).ln() + self.rs_ohm * (current_a - self.if_a) + self.resistor_ohm * current_a
+    }
+
+    /// Current at a voltage, A, and its slope, S.
+    ///
+    /// With `u = ln(I / if)` the equation reads `s u + L e^u = c`. Put `w = (L / s) e^u` and it is Wright's omega,
+    /// `w + ln w = z`, found by the fourth-order step of Fritsch, Shafer and Crowley (CACM 16, 1973).
+    pub fn current(&self, voltage_v: f64) -> (f64, f64) {
+        self.current_near(voltage_v, &mut Near::default())
+    }
+
+    /// [`Self::current`], faster where `near` holds what was found at a voltage close by; it then holds this one.
+    pub fn current_near(&self, voltage_v: f64, near: &mut Near) -> (f64, f64) {
+        if voltage_v <= 0.0 {
+            return (0.0, 0.0);
+        }
+        let series_ohm = self.rs_ohm + self.resistor_ohm;
+        let exponent = (voltage_v - self.vf_v + self.rs_ohm * self.if_a) / self.slope_v;
+        // Without any resistance the logarithm is minus infinity, and omega 0.
+        let z = exponent + self.ln_ratio;
+        let (step, start) = (z - near.z, near.omega);
+        // One step of the fourth order from a guess of the second is exact to the last digit.
+        let w = if step.abs() < 0.05 && start > 1e-6 { refined(start * (1.0 + step / (1.0 + start)), z) } else { wright_omega(z) };
+        *near = Near { z, omega: w };
+        let u = exponent - w;
+        if u >= MAX_LOG_RATIO {
+            let most_a = self.if_a * MAX_LOG_RATIO.exp();
+            let conductance = 1.0 / (self.slope_v / most_a + series_ohm);
+            return (most_a + conductance * (voltage_v - self.voltage(most_a)).max(0.0), conductance);
+        }
+        // Where the resistor rules, `u` is a small difference of large numbers and `w` the better figure.
+        let current_a = if w > 1.0 { w * self.slope_v / series_ohm } else { self.if_a * u.exp() };
+        (current_a, 1.0 / (self.slope_v / current_a.max(1e-300) + series_ohm))
+    }
+}
+
+/// A solution of the diode equation, from which a similar one is found faster.
+#[derive(Clone, Copy, Debug)]
+pub struct Near {
+    z: f64,
+    omega: f64,
+}
+
+impl Default for Near {
+    fn default() -> Self {
+        Near { z: f64::NEG_INFINITY, omega: 0.0 }
+    }
+}
+
+/// The solution of `w + ln w = z`, to the last digits.
+fn wright_omega(z: f64) -> f64 {
+    if z < -36.0 {
+        return z.exp();
+    }
+    let mut w = if z > 1.5 {
+        let ln = z.ln();
+        z - ln + ln / z
+    } else if z < -1.0 {
+        let e = z.exp();
+        e * (1.0 - e / (1.0 + e))
+    } else {
+        (0.6 * (z - 1.0)).exp()
+    };
+    w = refined(w, z);
+    refined(w, z)
+}
+
+/// One step of the iteration.
+fn refined(w: f64, z: f64) -> f64 {
+    let r = z - w - w.ln();
+    let one = 1.0 + w;
+    let p = one * (one + 2.0 / 3.0 * r);
+    w * (1.0 + r / one * (p - 0.5 * r) / (p - r))
+}
+
+/// Gives an array the resistor that holds `share` of rated current at `voltage_v`, with a power rating to match.
+/// Strings that leave it less than a tenth of the voltage are made shorter first.
+pub fn arrange(array: &mut LedArray, voltage_v: f64, share: f64) -> Option<()> {
+    let total = array.series * array.parallel;
+    let string_v = |series: u32| DiodeString::new(&array.led, series, 0.0).voltage(share * array.led.if_a);
+    while array.series > 1 && string_v(array.series) > 0.9 * voltage_v {
+        array.series -= 1;
+    }
+    // Strings of equal length where the count allows, rather than a few LEDs more.
+    let longest = array.series;
+    array.series = (1..=longest).rev().find(|series| total.is_multiple_of(*series)).filter(|series| 2 * series >= longest).unwrap_or(longest);
+    let over = voltage_v - string_v(array.series);
+    if over <= 0.0 {
+        return None;
+    }
+    array.parallel = total.div_ceil(array.series);
+    array.resistor_ohm = resistor::above(Series::E24, over / (share * array.led.if_a));
+    let power = over * share * array.led.if_a;
+    array.resistor_w = resistor::rating_for(power)?.max(array.resistor_w);
+    Some(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn omega_solves_its_equation() {
+        for step in -4000..=40_000 {
+            let z = f64::from(step) * 0.01;
+            let w = wright_omega(z);
+            assert!((w + w.ln() - z).abs() <= 4e-15 * (1.0 + z.abs()), "z {z}: w {w}");
+        }
+    }
+
+    #[test]
+    fn a_guess_from_nearby_changes_nothing() {
+        let string = DiodeString::of(0.02, 9.3, 3.0 * 2.0 * THERMAL_V, 40.0, 120.0);
+        let mut near = Near::default();
+        for step in 0..4000 {
+            let volts = 14.0 - 0.0031 * f64::from(step);
+            let (fresh, slope) = string.current(volts);
+            let (found, near_slope) = string.current_near(volts, &mut near);
+            assert!((found - fresh).abs() <= 1e-12 * fresh + 1e-18, "{volts} V: {found} A, {fresh} A");
+            assert!((near_slope - slope).abs() <= 1e-12 * slope + 1e-18);
+        }
+    }
+}

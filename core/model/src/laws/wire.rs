@@ -1,0 +1,124 @@
+//! A conductor: size, resistance, ampacity, and the fault it survives.
+//!
+//! `R = rho L / A` with IEC 60028 annealed copper at 20 °C; AWG diameters by ASTM B258. Ampacities are
+//! representative for PVC at 80 °C in 30 °C free air, on the careful side. A fault of I for t is survived while
+//! `I² t <= (115 A_mm2)²` (IEC 60364-5-54, copper under PVC, adiabatic).
+
+use crate::document::{Feed, Gauge, Return};
+use uom::si::area::{square_meter, square_millimeter};
+use uom::si::electric_current::ampere;
+use uom::si::electrical_resistance::ohm;
+use uom::si::electrical_resistivity::ohm_meter;
+use uom::si::f64::{Area, ElectricCurrent, ElectricalResistance, ElectricalResistivity, Length, Time};
+use uom::si::length::{meter, millimeter};
+use uom::si::time::second;
+
+/// Resistivity of annealed copper at 20 °C, ohm·m (IEC 60028).
+pub const COPPER_OHM_M: f64 = 1.724e-8;
+/// A mated pair of poles of a plug, ohm.
+pub const CONTACT_OHM: f64 = 0.010;
+/// A closed switch, ohm.
+pub const SWITCH_OHM: f64 = 0.010;
+
+/// AWG number and ampacity of one circuit in free air, A; thinnest first.
+const AMPACITY: [(i32, f64); 13] =
+    [(30, 0.86), (28, 1.4), (26, 2.2), (24, 3.5), (22, 6.0), (20, 10.0), (18, 15.0), (16, 20.0), (14, 25.0), (12, 35.0), (10, 50.0), (8, 70.0), (6, 100.0)];
+
+/// Metric sizes in common use, mm².
+const METRIC_MM2: [f64; 12] = [0.14, 0.22, 0.25, 0.34, 0.5, 0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0];
+
+fn awg_area(number: i32) -> Area {
+    let diameter = Length::new::<millimeter>(0.127 * 92f64.powf(f64::from(36 - number) / 39.0));
+    std::f64::consts::FRAC_PI_4 * diameter * diameter
+}
+
+impl Gauge {
+    /// Cross-section.
+    pub fn area(self) -> Area {
+        match self {
+            Gauge::Awg(number) => awg_area(number),
+            Gauge::Mm2(mm2) => Area::new::<square_millimeter>(mm2),
+        }
+    }
+
+    /// Cross-section, mm².
+    pub fn area_mm2(self) -> f64 {
+        self.area().get::<square_millimeter>()
+    }
+
+    /// Resistance of one conductor of this length.
+    pub fn resistance(self, length: Length) -> ElectricalResistance {
+        let resistivity = ElectricalResistivity::new::<ohm_meter>(COPPER_OHM_M);
+        resistivity * length / self.area()
+    }
+
+    /// Resistance of one conductor, ohm, for a length in m.
+    pub fn ohm(self, length_m: f64) -> f64 {
+        self.resistance(Length::new::<meter>(length_m)).get::<ohm>()
+    }
+
+    /// Current it may carry with `bundled` loaded circuits together. A size between two listed ones counts as
+    /// the thinner; below the list the ampacity shrinks with the cross-section.
+    pub fn ampacity(self, bundled: u32) -> ElectricCurrent {
+        let area = self.area().get::<square_meter>();
+        let listed = AMPACITY.iter().rev().find(|(number, _)| awg_area(*number).get::<square_meter>() <= area * (1.0 + 1e-9));
+        let free_air = match listed {
+            Some((_, amps)) => *amps,
+            None => AMPACITY[0].1 * area / awg_area(AMPACITY[0].0).get::<square_meter>(),
+        };
+        let bundling = match bundled {
+            0 | 1 => 1.0,
+            2..=3 => 0.7,
+            4..=6 => 0.6,
+            _ => 0.5,
+        };
+        ElectricCurrent::new::<ampere>(free_air * bundling)
+    }
+
+    /// [`Self::ampacity`] in A.
+    pub fn ampacity_a(self, bundled: u32) -> f64 {
+        self.ampacity(bundled).get::<ampere>()
+    }
+
+    /// How long it survives a fault current before its insulation is damaged.
+    pub fn withstand(self, fault: ElectricCurrent) -> Time {
+        let k_area = 115.0 * self.area_mm2();
+        Time::new::<second>((k_area / fault.get::<ampere>()).powi(2))
+    }
+
+    /// Common sizes at least as thick as this one, in the same system, thinnest first.
+    pub fn thicker(self) -> Vec<Gauge> {
+        let area = self.area();
+        let sizes: Vec<Gauge> = match self {
+            Gauge::Awg(_) => AMPACITY.iter().map(|(number, _)| Gauge::Awg(*number)).collect(),
+            Gauge::Mm2(_) => METRIC_MM2.iter().map(|mm2| Gauge::Mm2(*mm2)).collect(),
+        };
+        sizes.into_iter().filter(|size| size.area() > area * (1.0 + 1e-9)).collect()
+    }
+
+    /// How people write it.
+    pub fn name(self) -> String {
+        match self {
+            Gauge::Awg(number) => format!("{number} AWG"),
+            Gauge::Mm2(mm2) => format!("{mm2} mm²"),
+        }
+    }
+}
+
+impl Feed {
+    /// Resistance of the way out: wire, fuse, switch and plugs, ohm.
+    pub fn out_ohm(&self) -> f64 {
+        self.gauge.ohm(self.length_m)
+            + self.fuse.as_ref().map_or(0.0, |fuse| fuse.cold_ohm())
+            + self.switch.as_ref().map_or(0.0, |_| SWITCH_OHM)
+            + f64::from(self.contacts) * CONTACT_OHM
+    }
+
+    /// Resistance of the way back, ohm. A frame that was never measured counts as a wire.
+    pub fn back_ohm(&self, frame_ohm: Option<f64>) -> f64 {
+        match (self.return_path, frame_ohm) {
+            (Return::Frame, Some(frame)) => frame,
+            _ => self.gauge.ohm(self.length_m),
+        }
+    }
+}

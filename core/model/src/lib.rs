@@ -1,0 +1,19 @@
+//! What a build is: the document and its reader, the parts library, what each part does by itself, and the figures of
+//! good practice.
+//!
+//! The lowest layer: it knows nothing of networks, findings or advice.
+
+pub mod budget;
+pub mod demo;
+pub mod document;
+pub mod edit;
+pub mod glossary;
+pub mod laws;
+pub mod practice;
+pub mod states;
+pub mod table;
+pub mod vehicle;
+mod words;
+pub mod working;
+
+pub use document::library as parts;

@@ -1,0 +1,137 @@
+//! The states of the source that a plan is solved at, and what a scene asks of its lights.
+
+use crate::document::{Build, Light, Load, Scene, SceneLight, Source};
+use crate::practice::DARK;
+use crate::words;
+
+words! {
+    /// State of the source.
+    State {
+        /// The charger holds the terminals at its end voltage.
+        Charging = "charging",
+        /// Fully charged and rested.
+        Full = "full",
+        /// Half the charge is left.
+        Half = "half",
+        /// What may be used is used.
+        Reserve = "reserve",
+        /// A regulated rail has one state.
+        Rail = "rail",
+    }
+}
+
+impl State {
+    /// How people say it in a sentence.
+    pub fn phrase(self) -> &'static str {
+        match self {
+            State::Charging => "while charging",
+            State::Full => "on a full battery",
+            State::Half => "at half charge",
+            State::Reserve => "at reserve",
+            State::Rail => "on the rail",
+        }
+    }
+}
+
+/// How a light is lit.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Lit {
+    /// 0 to 1.
+    pub level: f64,
+    /// Red, green, blue, each 0 to 1.
+    pub colour: [f64; 3],
+}
+
+impl Lit {
+    /// Not lit.
+    pub const OFF: Lit = Lit { level: 0.0, colour: [1.0; 3] };
+
+    /// As a scene has it.
+    pub fn of(light: &SceneLight) -> Lit {
+        Lit { level: light.level, colour: light.colour }
+    }
+}
+
+impl Source {
+    /// The states this source is solved at, fullest first.
+    pub fn states(&self) -> Vec<State> {
+        match self {
+            Source::Rail(_) => vec![State::Rail],
+            Source::Battery(battery) => {
+                let charging = battery.used_while_charging && battery.charging_v().is_some();
+                charging.then_some(State::Charging).into_iter().chain([State::Full, State::Half, State::Reserve]).collect()
+            }
+        }
+    }
+
+    /// Open-circuit voltage, V, and resistance, ohm, in a state.
+    pub fn thevenin(&self, state: State) -> (f64, f64) {
+        match self {
+            Source::Rail(rail) => (rail.voltage_v, rail.resistance_ohm),
+            Source::Battery(battery) => match state {
+                State::Charging => (battery.charging_v().unwrap_or_else(|| battery.emf_v(1.0)), 0.0),
+                State::Half => (battery.emf_v(0.5), battery.pack_ohm()),
+                State::Reserve => (battery.emf_v(battery.reserve_soc()), battery.pack_ohm()),
+                State::Full | State::Rail => (battery.emf_v(1.0), battery.pack_ohm()),
+            },
+        }
+    }
+
+    /// Largest current it may give, A.
+    pub fn max_current_a(&self) -> f64 {
+        match self {
+            Source::Rail(rail) => rail.max_current_a,
+            Source::Battery(battery) => battery.max_current_a,
+        }
+    }
+}
+
+impl Scene {
+    /// How it lights a light.
+    pub fn lit(&self, light: &str) -> Lit {
+        self.lights.get(light).map_or(Lit::OFF, Lit::of)
+    }
+}
+
+impl Build {
+    /// What is drawn at the source besides the lights, A.
+    pub fn standing_a(&self) -> f64 {
+        let other = match &self.source {
+            Source::Rail(rail) => rail.other_load_a,
+            Source::Battery(_) => 0.0,
+        };
+        other + self.standing.iter().map(|load| load.current_a).sum::<f64>()
+    }
+
+    /// How a scene lights every light, in document order.
+    pub fn lit(&self, scene: &Scene) -> Vec<Lit> {
+        self.lights.iter().map(|light| scene.lit(&light.id)).collect()
+    }
+}
+
+impl Light {
+    /// Whether a scene asks light of it: a level above 0, and of pixels a colour that is not black.
+    pub fn is_asked(&self, lit: &Lit) -> bool {
+        match &self.load {
+            Load::Pixels(pixels) => crate::laws::pixels::asked_a(pixels, lit.level, &lit.colour) > 0.0,
+            _ => lit.level > 0.0,
+        }
+    }
+
+    /// What is delivered of the light that a scene asks for; `None` where it asks for none. An output of pixels is
+    /// relative to what is asked already, every other to rated.
+    pub fn share(&self, lit: &Lit, output: f64) -> Option<f64> {
+        let of = if matches!(self.load, Load::Pixels(_)) { 1.0 } else { lit.level };
+        self.is_asked(lit).then(|| output / of)
+    }
+
+    /// Brightness relative to rated, as the eye meets it.
+    pub fn brightness(&self, lit: &Lit, output: f64) -> f64 {
+        if matches!(self.load, Load::Pixels(_)) { output * lit.level } else { output }
+    }
+}
+
+/// How far the best of these shares is above darkness: below 1, all are dark. Nothing asked for cannot go dark.
+pub fn margin(shares: impl Iterator<Item = f64>) -> f64 {
+    shares.fold(None, |best: Option<f64>, share| Some(best.unwrap_or(0.0).max(share / DARK))).unwrap_or(f64::INFINITY)
+}

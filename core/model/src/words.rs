@@ -1,0 +1,23 @@
+//! Closed lists of words that documents and answers use.
+
+/// An enum whose values have a word each in JSON, with the list of them.
+#[macro_export]
+macro_rules! words {
+    ($(#[$meta:meta])* $name:ident { $($(#[$vmeta:meta])* $variant:ident = $word:literal),+ $(,)? }) => {
+        $(#[$meta])*
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, ::serde::Serialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        #[serde(rename_all = "snake_case")]
+        pub enum $name { $($(#[$vmeta])* $variant),+ }
+
+        impl $name {
+            /// Every value with the word the document uses for it.
+            pub const WORDS: &[(&'static str, $name)] = &[$(($word, $name::$variant)),+];
+
+            /// The word the document uses.
+            pub fn word(self) -> &'static str {
+                match self { $($name::$variant => $word),+ }
+            }
+        }
+    };
+}

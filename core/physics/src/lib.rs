@@ -1,0 +1,7 @@
+//! What the parts of a build do together: the network solved, how long a charge lasts, what a short draws.
+
+pub mod endurance;
+pub mod network;
+pub mod offered;
+pub mod points;
+pub mod protection;

@@ -1,0 +1,317 @@
+//! From a document to nodes and elements.
+
+use super::matrix::Pattern;
+use super::*;
+use orthavis_model::document::{Build, Consumer, ConverterKind, Light, Load};
+use std::collections::{HashMap, HashSet};
+
+/// Two rail places with less than this between them are one node; a conductance of more than 1e6 S would drown
+/// the currents in rounding, and a microvolt an ampere is nothing.
+const SAME_PLACE_OHM: f64 = 1e-6;
+/// A conductor of no length still separates its ends a little, or two of them side by side would share their
+/// current in no defined way.
+const LEAST_OHM: f64 = 1e-7;
+
+#[derive(Default)]
+struct Builder {
+    places: Vec<String>,
+    branches: usize,
+    cells: usize,
+    rails: Vec<(Node, Node, f64)>,
+    taps: Vec<(Node, Node, f64)>,
+    runs: Vec<Run>,
+}
+
+/// A ladder before its unknowns have their final numbers.
+struct Run {
+    light: usize,
+    left: Option<(Node, Node)>,
+    right: Option<(Node, Node)>,
+    first: usize,
+    links: Vec<f64>,
+    taps: Vec<f64>,
+}
+
+/// A light with its nodes: where each feed joins, where each tap is, and which of `Builder::taps` are its own.
+struct Placed {
+    joins: Vec<(Node, Node)>,
+    stops: Vec<Stop>,
+    taps: std::ops::Range<usize>,
+    /// Feeds by their number within the light.
+    along: Vec<Along>,
+}
+
+impl Builder {
+    fn node(&mut self, place: &str) -> Node {
+        self.places.push(place.to_owned());
+        Some(self.places.len() - 1)
+    }
+
+    fn branch(&mut self) -> usize {
+        self.branches += 1;
+        self.branches - 1
+    }
+
+    fn pair(&mut self, place: &str) -> (Node, Node) {
+        (self.node(place), self.node(place))
+    }
+
+    fn light(&mut self, index: usize, light: &Light) -> Placed {
+        let first_tap = self.taps.len();
+        let (step, ohm_per_m, count) = match &light.load {
+            Load::Strip(strip) => (strip.segment_m, strip.rail_ohm_per_m, strip.segments()),
+            Load::Pixels(pixels) => (pixels.pitch_m, pixels.rail_ohm_per_m, pixels.count),
+            Load::LedArray(_) | Load::Module(_) => {
+                let (plus, minus) = self.pair(&light.id);
+                self.taps.push((plus, minus, 1.0));
+                return Placed { joins: vec![(plus, minus)], stops: vec![Stop::Nodes(plus, minus)], taps: first_tap..first_tap + 1, along: Vec::new() };
+            }
+        };
+        let feeds = light.feeds.iter().enumerate().map(|(index, feed)| (feed.at_m, Some(index)));
+        let taps = (0..count).map(|index| ((f64::from(index) + 0.5) * step, None));
+        let mut along: Vec<(f64, Option<usize>)> = feeds.chain(taps).collect();
+        along.sort_by(|a, b| a.0.total_cmp(&b.0));
+
+        let mut tap = 0..count as usize;
+        let order = along.iter().filter_map(|&(at_m, feed)| Some(Along { at_m, item: feed.map(Item::Feed).or_else(|| tap.next().map(Item::Tap))? }));
+        let order: Vec<Along> = order.collect();
+
+        let mut joins = vec![(None, None); light.feeds.len()];
+        let mut stops = Vec::with_capacity(count as usize);
+        let mut run: Option<Run> = None;
+        let mut before = along.first().map_or(0.0, |first| first.0);
+        let same = |a: f64, b: f64| (b - a) * ohm_per_m < SAME_PLACE_OHM;
+        for place in along.chunk_by({
+            // Places are gathered from the first of each, so that many tiny steps do not become one.
+            let mut first = before;
+            move |_, next| {
+                let near = same(first, next.0);
+                if !near {
+                    first = next.0;
+                }
+                near
+            }
+        }) {
+            let at = place[0].0;
+            let siemens = 1.0 / ((at - before) * ohm_per_m);
+            before = at;
+            let fed: Vec<usize> = place.iter().filter_map(|(_, feed)| *feed).collect();
+            let taps = place.len() - fed.len();
+            if fed.is_empty() {
+                let run = run.get_or_insert_with(|| Run { light: index, left: None, right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
+                run.links.push(if run.left.is_none() && run.taps.is_empty() { 0.0 } else { siemens });
+                run.taps.push(taps as f64);
+                stops.extend(std::iter::repeat_n(Stop::Cell(self.cells), taps));
+                self.cells += 1;
+                continue;
+            }
+            let pair = self.pair(&light.id);
+            for feed in fed {
+                joins[feed] = pair;
+            }
+            match run.take() {
+                Some(Run { left: Some((plus, minus)), taps, .. }) if taps.is_empty() => {
+                    self.rails.push((plus, pair.0, siemens));
+                    self.rails.push((minus, pair.1, siemens));
+                }
+                Some(mut before) => {
+                    before.links.push(siemens);
+                    before.right = Some(pair);
+                    self.runs.push(before);
+                }
+                None => {}
+            }
+            run = Some(Run { light: index, left: Some(pair), right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
+            if taps > 0 {
+                self.taps.push((pair.0, pair.1, taps as f64));
+                stops.extend(std::iter::repeat_n(Stop::Nodes(pair.0, pair.1), taps));
+            }
+        }
+        if let Some(mut last) = run.filter(|run| !run.taps.is_empty()) {
+            last.links.push(0.0);
+            self.runs.push(last);
+        }
+        Placed { joins, stops, taps: first_tap..self.taps.len(), along: order }
+    }
+}
+
+fn quad(pattern: &mut Pattern, a: Node, b: Node) -> Quad {
+    Quad { aa: pattern.entry(a, a), ab: pattern.entry(a, b), ba: pattern.entry(b, a), bb: pattern.entry(b, b) }
+}
+
+fn branch_stamp(pattern: &mut Pattern, from: Node, to: Node, branch: usize) -> BranchStamp {
+    let i = Some(branch);
+    BranchStamp {
+        from_i: pattern.entry(from, i),
+        to_i: pattern.entry(to, i),
+        eq_from: pattern.entry(i, from),
+        eq_to: pattern.entry(i, to),
+        eq_i: pattern.entry(i, i),
+    }
+}
+
+/// The strips at which several supplies meet.
+fn meetings(build: &Build) -> Vec<Meeting> {
+    let mut next = build.junctions.len() + build.converters.len();
+    let mut found = Vec::new();
+    for light in &build.lights {
+        let feeds = next..next + light.feeds.len();
+        next = feeds.end;
+        let suppliers: HashSet<&str> = light.feeds.iter().map(|feed| build.supplier(&feed.from)).collect();
+        if suppliers.len() > 1 {
+            let converters = (0..build.converters.len()).filter(|index| suppliers.contains(build.converters[*index].id.as_str()));
+            found.push(Meeting { feeds, converters: converters.collect() });
+        }
+    }
+    found
+}
+
+pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
+    let mut b = Builder::default();
+    let source_plus = b.node("source");
+    let source_branch = b.branch();
+    // What each supplier offers: plus and minus.
+    let mut supply: HashMap<&str, (Node, Node)> = HashMap::from([("source", (source_plus, None))]);
+    let mut inlets: HashMap<&str, (Node, Node)> = HashMap::new();
+    for junction in &build.junctions {
+        let pair = b.pair(&junction.id);
+        supply.insert(&junction.id, pair);
+        inlets.insert(&junction.id, pair);
+    }
+    for converter in &build.converters {
+        let (in_plus, minus) = b.pair(&converter.id);
+        let out_plus = b.node(&converter.id);
+        inlets.insert(&converter.id, (in_plus, minus));
+        supply.insert(&converter.id, (out_plus, minus));
+    }
+    let placed: Vec<Placed> = build.lights.iter().enumerate().map(|(index, light)| b.light(index, light)).collect();
+
+    let feeds = build.feeds();
+    let branches: Vec<_> = feeds.iter().map(|_| (b.branch(), b.branch())).collect();
+    let outputs: Vec<_> = build.converters.iter().map(|_| b.branch()).collect();
+
+    let nodes = b.places.len();
+    let size = nodes + b.branches;
+    let mut pattern = Pattern::default();
+    let source_stamp = branch_stamp(&mut pattern, source_plus, None, nodes + source_branch);
+    let mut conductors = Vec::new();
+    for (feed, (out, back)) in feeds.iter().zip(branches) {
+        let (plus, minus) = supply.get(feed.feed.from.as_str()).copied().unwrap_or_default();
+        let (to_plus, to_minus) = match feed.consumer {
+            Consumer::Junction(i) => inlets[build.junctions[i].id.as_str()],
+            Consumer::Converter(i) => inlets[build.converters[i].id.as_str()],
+            Consumer::Light(i) => placed[i].joins[feed.number],
+        };
+        for (from, to, branch, ohm) in [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, minus, back, feed.feed.back_ohm(build.vehicle.frame_return_ohm))]
+        {
+            let branch = nodes + branch;
+            conductors.push(Conductor { from, to, branch, ohm: ohm.max(LEAST_OHM), stamp: branch_stamp(&mut pattern, from, to, branch) });
+        }
+    }
+    let rails = b.rails.iter().map(|&(x, y, siemens)| Rail { a: x, b: y, siemens, quad: quad(&mut pattern, x, y) }).collect();
+    let taps = b.taps.iter().map(|&(plus, minus, count)| Tap { plus, minus, count, quad: quad(&mut pattern, plus, minus) }).collect();
+    let ladders = (b.runs.into_iter())
+        .map(|run| {
+            let nodes = [run.left, run.right].map(Option::unwrap_or_default);
+            let ends = [nodes[0].0, nodes[0].1, nodes[1].0, nodes[1].1];
+            let through = if run.left.is_some() && run.right.is_some() { 1.0 / run.links.iter().map(|g| 1.0 / g).sum::<f64>() } else { 0.0 };
+            let first = size + run.first;
+            let stamp = ends.map(|row| ends.map(|column| pattern.entry(row, column)));
+            Ladder {
+                light: run.light,
+                left: run.left,
+                right: run.right,
+                cells: first..first + run.taps.len(),
+                links: run.links,
+                taps: run.taps,
+                through,
+                stamp,
+            }
+        })
+        .collect();
+
+    let converter_feed: HashMap<&str, &str> = feeds
+        .iter()
+        .filter_map(|feed| match feed.consumer {
+            Consumer::Light(_) => None,
+            _ => Some((feed.id.as_str(), feed.feed.from.as_str())),
+        })
+        .collect();
+    let depth = |id: &str| std::iter::successors(converter_feed.get(id), |from| converter_feed.get(**from)).count();
+    let meetings = meetings(build);
+    let mut converters = Vec::new();
+    for (index, (part, output)) in build.converters.iter().zip(outputs).enumerate() {
+        let ((in_plus, minus), (out_plus, _)) = (inlets[part.id.as_str()], supply[part.id.as_str()]);
+        let branch = nodes + output;
+        let columns = [in_plus, minus, out_plus, Some(branch)];
+        let stamp = ConverterStamp {
+            kcl: [in_plus, minus].map(|row| columns.map(|column| pattern.entry(row, column))),
+            out_i: pattern.entry(out_plus, Some(branch)),
+            eq: columns.map(|column| pattern.entry(Some(branch), column)),
+            leak: quad(&mut pattern, out_plus, minus),
+        };
+        let drives = (part.kind == ConverterKind::CurrentDriver)
+            .then(|| build.lights.iter().position(|light| light.feeds.iter().any(|feed| feed.from == part.id)))
+            .flatten();
+        converters.push(ConverterNet {
+            part: part.clone(),
+            in_plus,
+            minus,
+            out_plus,
+            branch,
+            drives,
+            meets_another: meetings.iter().any(|meeting| meeting.converters.contains(&index)),
+            depth: depth(&part.id),
+            stamp,
+        });
+    }
+    let mut lights = Vec::new();
+    let mut first_feed = build.junctions.len() + build.converters.len();
+    for (index, (light, placed)) in build.lights.iter().zip(placed).enumerate() {
+        let law = match &light.load {
+            Load::LedArray(array) => Law::Strings {
+                string: DiodeString::of_array(array),
+                parallel: f64::from(array.parallel),
+                driven: converters.iter().any(|net| net.drives == Some(index)),
+            },
+            Load::Strip(strip) => Law::Segments(DiodeString::of_segment(strip)),
+            Load::Pixels(pixels) => Law::Pixels(pixels.clone()),
+            Load::Module(module) => Law::Module(module.clone()),
+        };
+        let cell = |stop: Stop| if let Stop::Cell(cell) = stop { Stop::Cell(size + cell) } else { stop };
+        let stops = placed.stops.into_iter().map(cell).collect();
+        let counted = |mut here: Along| {
+            if let Item::Feed(number) = &mut here.item {
+                *number += first_feed;
+            }
+            here
+        };
+        let along = placed.along.into_iter().map(counted).collect();
+        first_feed += light.feeds.len();
+        lights.push(LightNet { id: light.id.clone(), law, taps: placed.taps, stops, entry: placed.joins[0], along });
+    }
+
+    let not_ordered = |_| SolveError::NotConverged { place: "source".into() };
+    Ok(Network {
+        size,
+        nodes,
+        source_plus,
+        source_branch: nodes + source_branch,
+        source_stamp,
+        conductors,
+        rails,
+        taps,
+        ladders,
+        elimination: Elimination::of(size, b.cells),
+        lights,
+        converters,
+        meetings,
+        places: b.places,
+        matrix: pattern.finish(size).map_err(not_ordered)?,
+        residual: vec![0.0; size + b.cells],
+        step: vec![0.0; size + b.cells],
+        trial: vec![0.0; size + b.cells],
+        steps: 0,
+        close: newton::TIGHT,
+    })
+}

@@ -1,0 +1,511 @@
+//! A build as an electrical network, solved for one scene and state.
+//!
+//! Modified nodal analysis. Unknowns are the voltage of every node against the source's minus, and the current of
+//! every branch that fixes a voltage: the source, both conductors of each feed, each converter's output. Equations
+//! are Kirchhoff's current law at every node and one voltage equation a branch. The inside of a strip is a ladder of
+//! its own, see `ladder`; what a tap draws depends on the voltage between the rails there.
+//!
+//! What a document makes of it is fixed in [`Network::new`]; a [`Point`] says what is lit and how full the battery
+//! is; [`Network::solve`] finds the voltages.
+
+mod build;
+mod ladder;
+mod matrix;
+mod modes;
+mod newton;
+
+use ladder::{Elimination, Ladder};
+use matrix::{Matrix, Slot};
+use orthavis_model::budget::Stopped;
+use orthavis_model::document::{Build, Converter, Module, Pixels, Scene};
+use orthavis_model::laws::led::{DiodeString, Near};
+use orthavis_model::states::{Lit, State};
+
+/// Index of an unknown; `None` is ground.
+type Node = Option<usize>;
+
+/// What one solve is made for.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Point {
+    /// Open-circuit voltage of the source, V.
+    pub emf_v: f64,
+    /// Its resistance, ohm.
+    pub source_ohm: f64,
+    /// What is drawn at its terminals besides the lights, A.
+    pub standing_a: f64,
+    /// How each light is lit, in document order.
+    pub lights: Vec<Lit>,
+}
+
+impl Point {
+    /// A scene of a build at a state of its source.
+    pub fn of(build: &Build, scene: &Scene, state: State) -> Self {
+        let (emf_v, source_ohm) = build.source.thevenin(state);
+        Point { emf_v, source_ohm, standing_a: build.standing_a(), lights: build.lit(scene) }
+    }
+}
+
+/// Why there are no figures. `place` is the id of the part at fault.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum SolveError {
+    /// Newton's method found no operating point.
+    #[error("no operating point was found; the currents do not balance at `{place}`")]
+    NotConverged {
+        /// Part of the worst node.
+        place: String,
+    },
+    /// The supply gives way before everything draws what it wants.
+    #[error("`{place}` cannot be fed: with every load raised together, the supply gives way at {:.0} % of what is asked", 100.0 * share)]
+    Overloaded {
+        /// The part that takes the most there.
+        place: String,
+        /// Share of all loads that could still be fed, 0 to 1.
+        share: f64,
+    },
+    /// A part switches on and off without end.
+    #[error("`{place}` cannot stay on: running, its input sags to {running_v:.2} V, outside its range; resting, it sees {resting_v:.2} V and starts again")]
+    Hunting {
+        /// The part.
+        place: String,
+        /// Its input while it tries to run, V.
+        running_v: f64,
+        /// Its input while it is off, V.
+        resting_v: f64,
+    },
+    /// It asks for more computing than it may.
+    #[error("the build is too large to be computed: {size}")]
+    TooMuch {
+        /// What makes it large.
+        size: String,
+    },
+    /// Nobody waits for it any more.
+    #[error("the computation was called off")]
+    CalledOff,
+    /// Two different sets of parts can run, each in balance.
+    #[error("`{place}` may or may not start: the network is in balance either way, so its figures are not settled")]
+    Several {
+        /// A part that runs in one balance and not in the other.
+        place: String,
+    },
+}
+
+/// One conductor of a feed.
+#[derive(Clone, Debug)]
+struct Conductor {
+    from: Node,
+    to: Node,
+    branch: usize,
+    ohm: f64,
+    stamp: BranchStamp,
+}
+
+/// Entries of a branch between two nodes: current into both, voltages and current into its equation.
+#[derive(Clone, Debug)]
+struct BranchStamp {
+    from_i: Option<Slot>,
+    to_i: Option<Slot>,
+    eq_from: Option<Slot>,
+    eq_to: Option<Slot>,
+    eq_i: Option<Slot>,
+}
+
+/// Entries of a conductance between two nodes.
+#[derive(Clone, Debug)]
+struct Quad {
+    aa: Option<Slot>,
+    ab: Option<Slot>,
+    ba: Option<Slot>,
+    bb: Option<Slot>,
+}
+
+#[derive(Clone, Debug)]
+struct Rail {
+    a: Node,
+    b: Node,
+    siemens: f64,
+    quad: Quad,
+}
+
+#[derive(Clone, Debug)]
+struct Tap {
+    plus: Node,
+    minus: Node,
+    /// Taps that share these nodes.
+    count: f64,
+    quad: Quad,
+}
+
+/// Where a tap finds its voltage.
+#[derive(Clone, Copy, Debug)]
+enum Stop {
+    Nodes(Node, Node),
+    Cell(usize),
+}
+
+/// The law by which a light's taps draw.
+#[derive(Clone, Debug)]
+enum Law {
+    Strings { string: DiodeString, parallel: f64, driven: bool },
+    Segments(DiodeString),
+    Pixels(Pixels),
+    Module(Module),
+}
+
+#[derive(Clone, Debug)]
+struct LightNet {
+    id: String,
+    law: Law,
+    /// Index into `taps`: those that sit where a feed joins.
+    taps: std::ops::Range<usize>,
+    /// Every tap along the light.
+    stops: Vec<Stop>,
+    /// The nodes feed 0 joins.
+    entry: (Node, Node),
+    /// Feeds and taps in the order in which they sit along it; empty where it has no length.
+    along: Vec<Along>,
+}
+
+/// A strip that several supplies feed.
+#[derive(Clone, Debug)]
+struct Meeting {
+    /// Its feeds, by their place among [`Build::feeds`].
+    feeds: std::ops::Range<usize>,
+    /// The converters among its supplies.
+    converters: Vec<usize>,
+}
+
+/// What sits at one place along a strip.
+#[derive(Clone, Copy, Debug)]
+struct Along {
+    at_m: f64,
+    item: Item,
+}
+
+#[derive(Clone, Copy, Debug)]
+enum Item {
+    /// By its place among [`Build::feeds`].
+    Feed(usize),
+    /// By its place among the light's stops.
+    Tap(usize),
+}
+
+#[derive(Clone, Debug)]
+struct ConverterNet {
+    part: Converter,
+    in_plus: Node,
+    minus: Node,
+    out_plus: Node,
+    branch: usize,
+    /// The one light of a driver.
+    drives: Option<usize>,
+    /// Whether it feeds something that another supply feeds too, which may hold its output above its setting.
+    meets_another: bool,
+    /// Converters between it and the source.
+    depth: usize,
+    stamp: ConverterStamp,
+}
+
+#[derive(Clone, Debug)]
+struct ConverterStamp {
+    /// Rows in_plus, minus; columns in_plus, minus, out_plus, branch.
+    kcl: [[Option<Slot>; 4]; 2],
+    out_i: Option<Slot>,
+    /// The branch equation over in_plus, minus, out_plus, branch.
+    eq: [Option<Slot>; 4],
+    leak: Quad,
+}
+
+/// A build as a network.
+pub struct Network {
+    /// Unknowns of the matrix: nodes, then branches. The ladders' cells follow them.
+    size: usize,
+    nodes: usize,
+    source_plus: Node,
+    source_branch: usize,
+    source_stamp: BranchStamp,
+    /// Two per feed, plus and minus, in the order of [`Build::feeds`].
+    conductors: Vec<Conductor>,
+    rails: Vec<Rail>,
+    taps: Vec<Tap>,
+    ladders: Vec<Ladder>,
+    elimination: Elimination,
+    lights: Vec<LightNet>,
+    converters: Vec<ConverterNet>,
+    /// Strips at which several supplies meet.
+    meetings: Vec<Meeting>,
+    /// The part that each node belongs to.
+    places: Vec<String>,
+    matrix: Matrix,
+    residual: Vec<f64>,
+    step: Vec<f64>,
+    trial: Vec<f64>,
+    steps: usize,
+    /// Kirchhoff's law is met to this, A, and to this share of the largest branch current, before Newton stops.
+    close: (f64, f64),
+}
+
+/// Which converters and modules run.
+#[derive(Clone, Debug, PartialEq)]
+struct Modes {
+    converters: Vec<bool>,
+    lights: Vec<bool>,
+}
+
+/// The unknowns of one solved point.
+#[derive(Clone, Debug)]
+pub struct Solution {
+    x: Vec<f64>,
+    modes: Modes,
+}
+
+impl Solution {
+    /// Number of unknowns of the network that it solves.
+    pub fn unknowns(&self) -> usize {
+        self.x.len()
+    }
+}
+
+/// One conductor pair of a feed in a solution.
+#[derive(Clone, Copy, Debug)]
+pub struct FeedFlow {
+    /// Current in the plus conductor, from supply to consumer, A.
+    pub current_a: f64,
+    /// Current in the minus conductor, from consumer to supply, A.
+    pub back_a: f64,
+    /// Voltage lost out and back, V.
+    pub drop_v: f64,
+    /// Power lost, W.
+    pub loss_w: f64,
+    /// Power that leaves the supply through it, counted from the source's minus, W.
+    pub sent_w: f64,
+}
+
+/// A converter in a solution.
+#[derive(Clone, Copy, Debug)]
+pub struct ConverterFlow {
+    /// Whether it runs.
+    pub on: bool,
+    /// Between its input terminals, V.
+    pub in_v: f64,
+    /// Input current, A.
+    pub in_a: f64,
+    /// Between its output terminals, V.
+    pub out_v: f64,
+    /// Output current, A.
+    pub out_a: f64,
+}
+
+/// One tap of a light in a solution.
+#[derive(Clone, Copy, Debug)]
+pub struct TapFlow {
+    /// Between the rails, V.
+    pub voltage_v: f64,
+    /// Current drawn, A.
+    pub current_a: f64,
+    /// Part of it that makes light, relative to full current of this tap.
+    pub output: f64,
+}
+
+impl Network {
+    /// The network of a build.
+    ///
+    /// # Errors
+    /// When the equations cannot be ordered, which a parsed build does not cause.
+    pub fn new(build: &Build) -> Result<Self, SolveError> {
+        build::network(build)
+    }
+
+    /// Number of unknowns.
+    pub fn unknowns(&self) -> usize {
+        self.residual.len()
+    }
+
+    /// Lets Newton stop where the balance is good enough to be accepted: for judging, where no figure is shown.
+    pub fn judge_only(&mut self) {
+        self.close = newton::ACCEPTED;
+    }
+
+    /// Newton steps taken since it was made.
+    pub fn steps(&self) -> usize {
+        self.steps
+    }
+
+    /// Voltages and currents of one point; `near` is a solution of a similar point to start from.
+    ///
+    /// # Errors
+    /// When there is no steady state, or more than one; never a figure then.
+    pub fn solve(&mut self, point: &Point, near: Option<&Solution>) -> Result<Solution, SolveError> {
+        modes::settle(self, point, near, false)
+    }
+
+    /// [`Self::solve`] on the way down a discharge: a part that switches on and off without end, as it does while
+    /// the battery passes its lower limit, counts as resting.
+    ///
+    /// # Errors
+    /// When there is no steady state but for such parts, or more than one.
+    pub fn solve_in_passing(&mut self, point: &Point, near: Option<&Solution>) -> Result<Solution, SolveError> {
+        modes::settle(self, point, near, true)
+    }
+
+    /// Source terminal voltage, V, and current, A.
+    pub fn source(&self, solution: &Solution) -> (f64, f64) {
+        (voltage(&solution.x, self.source_plus), solution.x[self.source_branch])
+    }
+
+    /// A feed, by its place in [`Build::feeds`].
+    pub fn feed(&self, solution: &Solution, index: usize) -> FeedFlow {
+        let (plus, minus) = (&self.conductors[2 * index], &self.conductors[2 * index + 1]);
+        let (out, back) = (solution.x[plus.branch], solution.x[minus.branch]);
+        let between = |c: &Conductor| voltage(&solution.x, c.from) - voltage(&solution.x, c.to);
+        let (drop_out, drop_back) = (between(plus), between(minus));
+        let sent_w = voltage(&solution.x, plus.from) * out - voltage(&solution.x, minus.to) * back;
+        FeedFlow { current_a: out, back_a: back, drop_v: drop_out + drop_back, loss_w: drop_out * out + drop_back * back, sent_w }
+    }
+
+    /// A converter, by its place in the document.
+    pub fn converter(&self, solution: &Solution, index: usize) -> ConverterFlow {
+        let net = &self.converters[index];
+        let on = solution.modes.converters[index];
+        let minus = voltage(&solution.x, net.minus);
+        let in_v = voltage(&solution.x, net.in_plus) - minus;
+        let out_v = voltage(&solution.x, net.out_plus) - minus;
+        // What the equations leave of no current is none.
+        let out_a = if solution.x[net.branch].abs() < 1e-15 { 0.0 } else { solution.x[net.branch] };
+        let in_a = if on { net.part.input_a(in_v, out_v, out_a).value } else { 0.0 };
+        ConverterFlow { on, in_v, in_a, out_v, out_a }
+    }
+
+    /// Voltage between the nodes that a light's first feed joins, V.
+    pub fn light_v(&self, solution: &Solution, index: usize) -> f64 {
+        let (plus, minus) = self.lights[index].entry;
+        voltage(&solution.x, plus) - voltage(&solution.x, minus)
+    }
+
+    /// Every tap of a light, by its place in the document.
+    pub fn taps<'a>(&'a self, solution: &'a Solution, index: usize, lit: &'a Lit) -> impl Iterator<Item = TapFlow> + 'a {
+        let light = &self.lights[index];
+        let runs = solution.modes.lights[index];
+        let mut near = Near::default();
+        light.stops.iter().map(move |stop| {
+            let voltage_v = match *stop {
+                Stop::Nodes(plus, minus) => voltage(&solution.x, plus) - voltage(&solution.x, minus),
+                Stop::Cell(cell) => solution.x[cell],
+            };
+            let (current_a, _) = light.law.current_near(lit, runs, voltage_v, &mut near);
+            TapFlow { voltage_v, current_a, output: light.law.output(lit, voltage_v, current_a) }
+        })
+    }
+
+    /// Mean output of a light over its taps; 0 where it has none.
+    pub fn output(&self, solution: &Solution, index: usize, lit: &Lit) -> f64 {
+        let (sum, count) = self.taps(solution, index, lit).fold((0.0, 0.0), |(sum, n), tap| (sum + tap.output, n + 1.0));
+        if count > 0.0 { sum / count } else { 0.0 }
+    }
+
+    /// Largest current along either rail of a strip or of pixels, A; `None` for what has no rails.
+    ///
+    /// What passes a place is what the feeds before it bring less what the taps before it take, in either rail.
+    pub fn rail_a(&self, solution: &Solution, index: usize, lit: &Lit) -> Option<f64> {
+        let along = &self.lights[index].along;
+        if along.is_empty() {
+            return None;
+        }
+        let drawn: Vec<f64> = self.taps(solution, index, lit).map(|tap| tap.current_a).collect();
+        let (mut plus, mut minus, mut most) = (0.0f64, 0.0f64, 0.0f64);
+        for (place, here) in along.iter().enumerate() {
+            match here.item {
+                Item::Feed(feed) => {
+                    plus += solution.x[self.conductors[2 * feed].branch];
+                    minus += solution.x[self.conductors[2 * feed + 1].branch];
+                }
+                Item::Tap(tap) => {
+                    plus -= drawn[tap];
+                    minus -= drawn[tap];
+                }
+            }
+            // Between two things at one place nothing flows along the strip.
+            if along.get(place + 1).is_some_and(|next| next.at_m > here.at_m) {
+                most = most.max(plus.abs()).max(minus.abs());
+            }
+        }
+        Some(most)
+    }
+
+    /// Largest imbalance of Kirchhoff's current law at any node, A, and the largest branch current, A.
+    pub fn balance(&mut self, point: &Point, solution: &Solution) -> (f64, f64) {
+        self.assemble(point, &solution.modes, &solution.x, 1.0);
+        (self.worst_node().1, self.largest_current(&solution.x))
+    }
+}
+
+impl SolveError {
+    /// Whether the computation ended before it could find out.
+    pub fn is_unfinished(&self) -> bool {
+        matches!(self, SolveError::TooMuch { .. } | SolveError::CalledOff)
+    }
+}
+
+impl Network {
+    /// Why work was stopped, with what makes this network large.
+    fn stopped(&self, why: Stopped) -> SolveError {
+        match why {
+            Stopped::CalledOff => SolveError::CalledOff,
+            Stopped::TooMuch => {
+                let taps = self.lights.iter().map(|light| light.stops.len()).sum::<usize>();
+                SolveError::TooMuch { size: format!("{} lights with {taps} segments and pixels, {} converters", self.lights.len(), self.converters.len()) }
+            }
+        }
+    }
+}
+
+fn voltage(x: &[f64], node: Node) -> f64 {
+    node.map_or(0.0, |index| x[index])
+}
+
+impl Law {
+    /// Current of one tap, A, and its slope, S.
+    fn current(&self, lit: &Lit, runs: bool, voltage_v: f64) -> (f64, f64) {
+        self.current_near(lit, runs, voltage_v, &mut Near::default())
+    }
+
+    /// [`Self::current`], for taps side by side.
+    fn current_near(&self, lit: &Lit, runs: bool, voltage_v: f64, near: &mut Near) -> (f64, f64) {
+        match self {
+            Law::Strings { string, parallel, driven } => {
+                // A driver sets the current itself; its level is not pulsed at the array.
+                let level = if *driven { 1.0 } else { lit.level };
+                if level == 0.0 {
+                    return (0.0, 0.0);
+                }
+                let (current, slope) = string.current(voltage_v);
+                (level * parallel * current, level * parallel * slope)
+            }
+            Law::Segments(string) => {
+                if lit.level == 0.0 {
+                    return (0.0, 0.0);
+                }
+                let (current, slope) = string.current_near(voltage_v, near);
+                (lit.level * current, lit.level * slope)
+            }
+            Law::Pixels(pixels) => {
+                let (current, slope, _) = orthavis_model::laws::pixels::current(pixels, lit.level, &lit.colour, voltage_v);
+                (current, slope)
+            }
+            Law::Module(module) if runs && lit.level > 0.0 => module.current(lit.level, voltage_v),
+            Law::Module(_) => (0.0, 0.0),
+        }
+    }
+
+    /// Light of one tap relative to rated (pixels: to what is asked).
+    fn output(&self, lit: &Lit, voltage_v: f64, current_a: f64) -> f64 {
+        match self {
+            Law::Strings { string, parallel, .. } => current_a / (parallel * string.if_a),
+            Law::Segments(string) => current_a / string.if_a,
+            Law::Pixels(pixels) => {
+                let asked = orthavis_model::laws::pixels::asked_a(pixels, lit.level, &lit.colour);
+                if asked > 0.0 { orthavis_model::laws::pixels::current(pixels, lit.level, &lit.colour, voltage_v).2 / asked } else { 0.0 }
+            }
+            Law::Module(module) => module.output(lit.level, voltage_v, current_a),
+        }
+    }
+}

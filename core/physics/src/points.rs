@@ -1,0 +1,257 @@
+//! Every scene of a build at every state of its source, solved: the figures that everything else judges.
+
+use crate::network::{Network, Point, Solution, SolveError};
+use orthavis_model::budget::{self, Stopped};
+use orthavis_model::document::{Build, FeedRef, Load};
+use orthavis_model::edit::is_driven;
+use orthavis_model::laws::led::DiodeString;
+use orthavis_model::states::State;
+use serde::Serialize;
+use std::collections::BTreeMap;
+
+macro_rules! data {
+    ($($item:item)*) => { $(
+        #[derive(Clone, Debug, Serialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        $item
+    )* };
+}
+
+data! {
+    /// One scene at one state.
+    pub struct PointReport {
+        /// Scene id.
+        pub scene: String,
+        /// State of the source.
+        pub state: State,
+        /// The source.
+        pub source: SourceReport,
+        /// By feed id.
+        pub feeds: BTreeMap<String, FeedReport>,
+        /// By converter id.
+        pub converters: BTreeMap<String, ConverterReport>,
+        /// By light id.
+        pub lights: BTreeMap<String, LightReport>,
+    }
+
+    /// The source at one point.
+    pub struct SourceReport {
+        /// Without load, V.
+        pub emf_v: f64,
+        /// At its terminals, V.
+        pub terminal_v: f64,
+        /// Drawn from it, A.
+        pub current_a: f64,
+    }
+
+    /// A feed at one point.
+    pub struct FeedReport {
+        /// In its plus conductor, from supply to consumer, A.
+        pub current_a: f64,
+        /// In its minus conductor, from consumer to supply, A; another figure only where feeds share a consumer.
+        pub back_a: f64,
+        /// Lost out and back, V.
+        pub drop_v: f64,
+        /// Lost in all that it contains, W.
+        pub loss_w: f64,
+        /// Power that leaves the supply through it, counted from the source's minus, W.
+        #[serde(skip)]
+        pub sent_w: f64,
+    }
+
+    /// A converter at one point.
+    pub struct ConverterReport {
+        /// Whether it runs.
+        pub on: bool,
+        /// Input, V.
+        pub in_v: f64,
+        /// Input, A.
+        pub in_a: f64,
+        /// Output, V.
+        pub out_v: f64,
+        /// Output, A.
+        pub out_a: f64,
+        /// Its heat, W.
+        pub loss_w: f64,
+    }
+
+    /// A light at one point.
+    pub struct LightReport {
+        /// Where its first feed joins, V.
+        pub voltage_v: f64,
+        /// Drawn in all, A.
+        pub current_a: f64,
+        /// Taken in all, W.
+        pub power_w: f64,
+        /// Light relative to rated; of pixels, to what the scene asks.
+        pub output: f64,
+        /// Lowest voltage along it, V.
+        pub lowest_v: f64,
+        /// Output of its dimmest part.
+        pub lowest_output: f64,
+        /// Highest voltage along it, V.
+        pub highest_v: f64,
+        /// Output of its brightest part.
+        pub highest_output: f64,
+        /// Largest current along either rail of a strip or of pixels, A.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub rail_a: Option<f64>,
+        /// Current of one string of an LED array while it is pulsed on, A; of a dark array, what it would be.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub string_a: Option<f64>,
+        /// Power in each resistor of an LED array at that current, W.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub resistor_w: Option<f64>,
+    }
+}
+
+impl PointReport {
+    /// Voltage at a supplier's terminals, V.
+    pub fn supply_v(&self, build: &Build, id: &str) -> f64 {
+        if let Some(converter) = self.converters.get(id) {
+            return converter.out_v;
+        }
+        match build.junctions.iter().find(|j| j.id == id) {
+            Some(junction) => self.supply_v(build, &junction.feed.from) - self.feeds.get(id).map_or(0.0, |feed| feed.drop_v),
+            None => self.source.terminal_v,
+        }
+    }
+}
+
+/// A point that has no figures.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[error("scene `{scene}`, {}: {error}", state.phrase())]
+pub struct PointError {
+    /// Scene id.
+    pub scene: String,
+    /// State of the source.
+    pub state: State,
+    /// Why.
+    pub error: SolveError,
+}
+
+/// A solved build: its points, and the network with the solution of each.
+pub struct Solved {
+    /// Scenes in document order, fullest state first.
+    pub points: Vec<PointReport>,
+    /// The network that was solved.
+    pub network: Network,
+    /// One for each point.
+    pub solutions: Vec<Solution>,
+}
+
+/// Every scene at every state, without judging.
+///
+/// # Errors
+/// The first scene and state without a steady solution.
+pub fn points(build: &Build) -> Result<Vec<PointReport>, PointError> {
+    Ok(solved(build, &[])?.points)
+}
+
+/// Refuses what was found where work was stopped meanwhile: it is not the whole.
+///
+/// # Errors
+/// When it was.
+pub fn finished(build: &Build) -> Result<(), PointError> {
+    let error = match budget::stopped() {
+        None => return Ok(()),
+        Some(Stopped::CalledOff) => SolveError::CalledOff,
+        Some(Stopped::TooMuch) => SolveError::TooMuch { size: format!("{} lights in {} scenes", build.lights.len(), build.scenes.len()) },
+    };
+    let scene = build.scenes.first().map_or(String::new(), |scene| scene.id.clone());
+    Err(PointError { scene, state: build.source.states()[0], error })
+}
+
+/// Solves every point. With solutions of a similar build the figures are only good for judging.
+///
+/// # Errors
+/// The first scene and state without a steady solution.
+pub fn solved(build: &Build, similar: &[Solution]) -> Result<Solved, PointError> {
+    let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
+    let states = build.source.states();
+    let feeds = build.feeds();
+    let mut network = Network::new(build).map_err(|error| at("", states[0], error))?;
+    if !similar.is_empty() {
+        network.judge_only();
+    }
+    let (mut points, mut solutions): (Vec<_>, Vec<Solution>) = Default::default();
+    for scene in &build.scenes {
+        for (index, &state) in states.iter().enumerate() {
+            let point = Point::of(build, scene, state);
+            let twin = similar.get(points.len()).filter(|twin| twin.unknowns() == network.unknowns());
+            let near = twin.or(if index > 0 { solutions.last() } else { None });
+            let solution = network.solve(&point, near).map_err(|error| at(&scene.id, state, error))?;
+            points.push(point_report(build, &feeds, &network, &scene.id, state, &point, &solution));
+            solutions.push(solution);
+        }
+    }
+    Ok(Solved { points, network, solutions })
+}
+
+fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: &str, state: State, point: &Point, solution: &Solution) -> PointReport {
+    let (terminal_v, current_a) = network.source(solution);
+    let feeds = feeds.iter().enumerate().map(|(index, feed)| {
+        let flow = network.feed(solution, index);
+        (feed.id.clone(), FeedReport { current_a: flow.current_a, back_a: flow.back_a, drop_v: flow.drop_v, loss_w: flow.loss_w, sent_w: flow.sent_w })
+    });
+    let converters = build.converters.iter().enumerate().map(|(index, converter)| {
+        let flow = network.converter(solution, index);
+        let loss_w = flow.in_v * flow.in_a - flow.out_v * flow.out_a;
+        let report = ConverterReport { on: flow.on, in_v: flow.in_v, in_a: flow.in_a, out_v: flow.out_v, out_a: flow.out_a, loss_w };
+        (converter.id.clone(), report)
+    });
+    let lights = build.lights.iter().enumerate().map(|(index, light)| {
+        let lit = &point.lights[index];
+        let taps = network.taps(solution, index, lit);
+        let mut report = light_report(&light.load, is_driven(build, light), network.light_v(solution, index), taps);
+        report.rail_a = network.rail_a(solution, index, lit);
+        (light.id.clone(), report)
+    });
+    PointReport {
+        scene: scene.to_owned(),
+        state,
+        source: SourceReport { emf_v: point.emf_v, terminal_v, current_a },
+        feeds: feeds.collect(),
+        converters: converters.collect(),
+        lights: lights.collect(),
+    }
+}
+
+fn light_report(load: &Load, driven: bool, voltage_v: f64, taps: impl Iterator<Item = crate::network::TapFlow>) -> LightReport {
+    let mut report = LightReport {
+        voltage_v,
+        current_a: 0.0,
+        power_w: 0.0,
+        output: 0.0,
+        lowest_v: f64::INFINITY,
+        lowest_output: f64::INFINITY,
+        highest_v: voltage_v,
+        highest_output: 0.0,
+        rail_a: None,
+        string_a: None,
+        resistor_w: None,
+    };
+    let mut count = 0.0;
+    for tap in taps {
+        count += 1.0;
+        report.current_a += tap.current_a;
+        report.power_w += tap.voltage_v * tap.current_a;
+        report.output += tap.output;
+        report.lowest_v = report.lowest_v.min(tap.voltage_v);
+        report.highest_v = report.highest_v.max(tap.voltage_v);
+        report.lowest_output = report.lowest_output.min(tap.output);
+        report.highest_output = report.highest_output.max(tap.output);
+    }
+    if count == 0.0 {
+        // A strip shorter than one segment has nothing to light.
+        (report.lowest_v, report.lowest_output) = (voltage_v, 0.0);
+    } else {
+        report.output /= count;
+    }
+    if let Load::LedArray(array) = load {
+        let string_a = if driven { report.current_a / f64::from(array.parallel) } else { DiodeString::of_array(array).current(voltage_v).0 };
+        report.string_a = Some(string_a);
+        report.resistor_w = Some(string_a * string_a * array.resistor_ohm);
+    }
+    report
+}

@@ -1,0 +1,5 @@
+//! Ways to make a build better: helpers that decide, parts added with sensible figures, and the search that mends all.
+
+pub mod choose;
+pub mod mend;
+pub mod propose;

@@ -1,0 +1,193 @@
+//! Mend everything: a short list of changes after which nothing stands against building it.
+//!
+//! A search from the build as it is: at each step every card that stops is offered what its rules propose, and the
+//! change that leaves least wrong for the least effort is taken. A change that clears its own card but brings another
+//! stop may be taken where nothing better is there; what was seen before is not gone back to.
+
+use crate::choose::size;
+use orthavis_judge::effect::{Effect, effect};
+use orthavis_judge::effort::effort;
+use orthavis_judge::findings::solved_for_mending;
+use orthavis_judge::findings::{Bench, Card, Finding, Severity, cards, rate_switching};
+use orthavis_judge::report::{report, report_at_once};
+use orthavis_model::budget;
+use orthavis_model::document::{Build, is_sound, parse_value};
+use orthavis_physics::network::Solution;
+use orthavis_physics::points::{PointError, PointReport};
+use serde::Serialize;
+
+/// What mends a whole build.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct MendedAll {
+    /// What is done, in order, in words.
+    pub steps: Vec<String>,
+    /// RFC 6902 operations that do all of it.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
+    pub changes: json_patch::Patch,
+    /// What all of it does together.
+    pub effect: Effect,
+    /// What still stands against building it, and what the person can do about that.
+    pub left: Vec<Left>,
+}
+
+/// A stop that no change here clears.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Left {
+    /// What is wrong.
+    pub title: String,
+    /// What only the person can do.
+    pub advice: String,
+}
+
+/// Changes in a row; a longer list is not followed by anyone.
+const STEPS: usize = 16;
+/// Proposals tried for each card in one step.
+const EACH: usize = 6;
+/// Changed builds judged in all, for a small build; fewer for a large one.
+const TRIED: usize = 600;
+/// Changes in a row that leave as many stops as there were.
+const SIDEWAYS: usize = 2;
+
+/// A build on the way.
+struct Place {
+    build: Build,
+    points: Vec<PointReport>,
+    solutions: Vec<Solution>,
+    found: Vec<Finding>,
+}
+
+impl Place {
+    fn of(build: Build, near: &[Solution]) -> Option<Self> {
+        let (points, solutions, found) = solved_for_mending(&build, near)?;
+        Some(Place { build, points, solutions, found })
+    }
+
+    fn stops(&self) -> usize {
+        self.found.iter().filter(|f| f.severity == Severity::Stop).count()
+    }
+
+    /// What is wrong, in the currency of effort: a stop outweighs any work.
+    fn weight(&self, from: &Build) -> f64 {
+        let fixes = self.found.iter().filter(|f| f.severity == Severity::Fix).count();
+        1000.0 * self.stops() as f64 + 40.0 * fixes as f64 + effort(from, &self.build).score()
+    }
+
+    /// Cards that stop, causes before what follows from them; what follows only where nothing else is left.
+    fn cards(&self) -> Vec<Card> {
+        let mut all = cards(&self.build, &self.found);
+        all.retain(|card| card.severity == Severity::Stop);
+        if all.iter().any(|card| card.follows.is_none()) {
+            all.retain(|card| card.follows.is_none());
+        }
+        all
+    }
+}
+
+/// Searches the changes.
+///
+/// # Errors
+/// When the build has no steady state to begin from.
+pub fn everything(build: &Build) -> Result<MendedAll, PointError> {
+    let before = report_at_once(build)?;
+    let mut steps: Vec<String> = Vec::new();
+    let mut here = Place::of(build.clone(), &[]);
+    let small = orthavis_judge::findings::parts(build) < 500;
+    let mut left = if small { TRIED.min(orthavis_judge::findings::affordable(build) * 4).max(40) } else { 30 };
+    let mut seen: Vec<Build> = Vec::new();
+    let (mut sideways, mut best) = (0, None::<(usize, usize, Build)>);
+    while let Some(place) = &here {
+        let stops = place.stops();
+        if best.as_ref().is_none_or(|(fewest, ..)| stops < *fewest) {
+            best = Some((stops, steps.len(), place.build.clone()));
+        }
+        if stops == 0 || steps.len() == STEPS || left == 0 || budget::stopped().is_some() {
+            break;
+        }
+        seen.push(place.build.clone());
+        let Some((title, next)) = step(place, &seen, &mut left) else { break };
+        sideways = if next.stops() < stops { 0 } else { sideways + 1 };
+        if sideways > SIDEWAYS {
+            break;
+        }
+        steps.push(title);
+        here = Some(next);
+    }
+    let (_, count, mended) = best.unwrap_or((0, 0, build.clone()));
+    steps.truncate(count);
+    // What is handed out has passed the whole grammar.
+    let value = mended.to_value();
+    let mended = parse_value(&value).unwrap_or_else(|_| build.clone());
+    let after = report(&mended)?;
+    let left = after.findings.iter().filter(|f| f.severity == Severity::Stop && f.follows.is_none()).map(|f| Left {
+        title: f.title.clone(),
+        advice: f.advice.clone().unwrap_or_else(|| f.remedies.first().map_or(String::new(), |remedy| format!("{}.", remedy.title))),
+    });
+    let left = left.collect();
+    Ok(MendedAll { changes: json_patch::diff(&build.to_value(), &mended.to_value()), effect: effect(&before, &after), steps, left })
+}
+
+/// The best change from here.
+fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Place)> {
+    let bench = Bench::new(&place.build, &place.points, &place.solutions, &place.found);
+    let mut best: Option<(f64, String, Place)> = None;
+    let mut offer = |title: String, next: Place| {
+        let weight = next.weight(&place.build);
+        if !seen.contains(&next.build) && best.as_ref().is_none_or(|(least, ..)| weight < *least) {
+            best = Some((weight, title, next));
+        }
+    };
+    if place.found.iter().any(|f| f.severity == Severity::Stop && in_wires(f)) {
+        *left = left.saturating_sub(4);
+        if let Some(next) = sized(place) {
+            offer("Size wires, fuses, switches and plugs for what they carry".into(), next);
+        }
+    }
+    for card in place.cards() {
+        if *left == 0 || budget::stopped().is_some() {
+            break;
+        }
+        let members: Vec<&Finding> = card.findings.iter().map(|index| &place.found[*index]).collect();
+        let mut proposals = bench.proposals(&members);
+        if members.len() > 1 {
+            proposals.truncate(EACH);
+            proposals.extend(bench.proposals(&members[..1]));
+        }
+        for proposal in proposals.into_iter().take(2 * EACH) {
+            if *left == 0 {
+                break;
+            }
+            *left -= 1;
+            if !is_sound(&proposal.build) {
+                continue;
+            }
+            let Some(next) = Place::of(proposal.build, &place.solutions) else { continue };
+            // What mends several at once says so itself.
+            let title = if members.len() > 1 { proposal.title } else { format!("{}: {}", card.subject, proposal.title) };
+            // A new part may want thicker wire or another fuse; that is one thing with it.
+            if next.found.iter().any(|f| f.severity == Severity::Stop && in_wires(f))
+                && let Some(fitted) = sized(&next)
+                && fitted.stops() < next.stops()
+            {
+                *left = left.saturating_sub(4);
+                offer(format!("{title}, wires and fuses to match"), fitted);
+            }
+            offer(title, next);
+        }
+    }
+    best.map(|(_, title, next)| (title, next))
+}
+
+fn in_wires(finding: &Finding) -> bool {
+    ["wire.", "fuse.", "switch.", "contact."].iter().any(|of| finding.code.starts_with(of))
+}
+
+/// With wires, fuses, switches and plugs for what they carry.
+fn sized(place: &Place) -> Option<Place> {
+    let mut sized = size::everything_of(&place.build).ok()?;
+    for over in place.found.iter().filter(|f| matches!(f.code, "switch.over" | "contact.over")) {
+        rate_switching(&mut sized, over.code, &over.subject, over.value);
+    }
+    (sized != place.build && is_sound(&sized)).then(|| Place::of(sized, &place.solutions)).flatten()
+}

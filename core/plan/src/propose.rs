@@ -1,0 +1,320 @@
+//! Parts added with sensible figures, so that a person starts from something that works.
+//!
+//! Defaults: three quarters of rated current, per-string resistors, E24 values, resistors at no more than 60 % of
+//! their rating, 20 AWG to converters and 22 AWG to lights. Typical forward voltages are for 20 mA.
+
+use crate::choose::Pick;
+use crate::choose::supply::{Need, Way, need_of};
+use orthavis_model::document::*;
+use orthavis_model::edit::{converter_name, free_id, plain_feed};
+use orthavis_model::laws::led::arrange;
+use orthavis_model::practice::{INPUT_V, rating_above};
+use orthavis_physics::offered::offered_v;
+use std::collections::BTreeMap;
+
+/// Forward voltage at 20 mA by colour, V, when no datasheet is at hand.
+pub const COLOURS: [(&str, f64); 7] = [("white", 3.1), ("red", 2.0), ("amber", 2.1), ("green", 3.0), ("blue", 3.1), ("violet", 3.3), ("infrared", 1.3)];
+
+/// A part to add.
+#[derive(Clone, Debug)]
+pub enum Wish {
+    /// A step-down module set to this voltage, V.
+    StepDown {
+        /// Output, V.
+        set_v: f64,
+    },
+    /// A converter of the library, fed from a supplier.
+    Converter {
+        /// Its figures.
+        figures: Box<Converter>,
+        /// `source`, a converter or a junction.
+        from: String,
+    },
+    /// A light.
+    Light {
+        /// What it is.
+        what: LightWish,
+        /// Where; empty: nowhere in particular.
+        place: String,
+        /// `source`, a converter or a junction; `None`: whatever fits, with a module of its own if nothing does.
+        from: Option<String>,
+        /// Wire, one way, with slack, m.
+        wire_m: f64,
+    },
+    /// A copy of a light, with its wires and its part in every scene.
+    CopyLight {
+        /// Which.
+        id: String,
+    },
+}
+
+/// A light to add.
+#[derive(Clone, Debug)]
+pub enum LightWish {
+    /// Single LEDs, arranged for their supply.
+    Leds {
+        /// The LED.
+        led: Led,
+        /// How many.
+        count: u32,
+    },
+    /// A strip, pixels or a sealed module.
+    Load {
+        /// Its figures.
+        load: Box<Load>,
+        /// Colour by name.
+        colour: Option<String>,
+        /// Mass, g.
+        mass_g: f64,
+    },
+}
+
+/// A piece of a strip or of pixels, whole segments of it; a sealed module as it is.
+pub fn piece(mut load: Load, count: Option<u32>, piece_m: Option<f64>, colour: String, mass_g: f64) -> LightWish {
+    let mut mass_g = mass_g;
+    match &mut load {
+        Load::Strip(strip) => {
+            strip.length_m = piece_m.unwrap_or(strip.length_m);
+            let whole = f64::from(strip.segments().max(1)) * strip.segment_m;
+            strip.length_m = (whole * 1e6).round() / 1e6;
+            mass_g *= strip.length_m;
+        }
+        Load::Pixels(pixels) => {
+            let by_length = piece_m.map(|length| ((length / pixels.pitch_m + 1e-9).floor() as u32).max(1));
+            pixels.count = count.or(by_length).unwrap_or(pixels.count);
+            mass_g *= f64::from(pixels.count) * pixels.pitch_m;
+        }
+        Load::LedArray(_) | Load::Module(_) => {}
+    }
+    LightWish::Load { load: Box::new(load), colour: Some(colour), mass_g }
+}
+
+/// An LED by the colour of its light, with figures as usual for a 5 mm LED.
+///
+/// # Errors
+/// When the colour is none of [`COLOURS`].
+pub fn usual_led(colour: &str) -> Result<Led, WishError> {
+    let vf_v = COLOURS.iter().find(|(name, _)| *name == colour).map(|(_, v)| *v).ok_or_else(|| WishError::UnknownColour(colour.into()))?;
+    Ok(Led { colour: colour.into(), vf_v, if_a: 0.02, if_max_a: 0.03, n: None, rs_ohm: None })
+}
+
+/// Why a part cannot be added as wished.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum WishError {
+    /// The supply is too low for even one LED.
+    #[error("{supply_v:.1} V from `{from}` cannot light a {colour} LED; feed it from a supply with a higher voltage")]
+    SupplyTooLow {
+        /// The supplier.
+        from: String,
+        /// Its voltage, V.
+        supply_v: f64,
+        /// The LED.
+        colour: String,
+    },
+    /// Not in the table.
+    #[error("`{0}` is no colour known here; use one of white, red, amber, green, blue, violet, infrared")]
+    UnknownColour(String),
+    /// No such supplier.
+    #[error("`{0}` is no supplier in this build; name `source`, a converter or a junction")]
+    UnknownSupplier(String),
+    /// No such light.
+    #[error("`{0}` is no light in this build; name one of its own")]
+    UnknownLight(String),
+}
+
+/// A build with a battery, one scene and nothing lit yet.
+pub fn starter(name: &str, kind: VehicleKind, chemistry: Chemistry, series: u32, capacity_ah: f64) -> Build {
+    let mass_kg = match kind {
+        VehicleKind::Skateboard => 4.0,
+        VehicleKind::Bicycle => 28.0,
+        VehicleKind::Wheelchair => 90.0,
+        VehicleKind::RcModel => 3.0,
+        VehicleKind::Drone => 1.5,
+        VehicleKind::Rv => 2500.0,
+        VehicleKind::Other => 10.0,
+    };
+    let battery = Battery {
+        chemistry,
+        series,
+        parallel: 1,
+        capacity_ah,
+        rated_hours: if matches!(chemistry, Chemistry::LeadAgm | Chemistry::LeadFlooded) { 20.0 } else { 5.0 },
+        resistance_ohm: None,
+        // Two hours' worth of capacity an hour is within what packs of every rechargeable chemistry here stand.
+        max_current_a: (2.0 * capacity_ah).max(0.1),
+        usable_fraction: None,
+        peukert: None,
+        charge_v: None,
+        used_while_charging: false,
+        tap: Tap::Main,
+        tap_limit_a: None,
+        protected: None,
+    };
+    Build {
+        format: FORMAT.into(),
+        name: name.into(),
+        notes: String::new(),
+        vehicle: Vehicle { kind, mass_kg, frame_return_ohm: None, propulsion: None, hover: None },
+        source: Source::Battery(battery),
+        junctions: vec![],
+        converters: vec![],
+        lights: vec![],
+        standing: vec![],
+        scenes: vec![Scene { id: "ride".into(), name: if kind == VehicleKind::Rv { "Evening" } else { "Riding" }.into(), lights: BTreeMap::new() }],
+        usage: Usage { outings_per_week: 5.0, minutes: BTreeMap::from([("ride".into(), 40.0)]), ..Usage::default() },
+        audit: None,
+        places: vec![],
+        parts: vec![],
+    }
+}
+
+/// The build with the part added. A light is lit in every scene.
+///
+/// # Errors
+/// When the wish cannot be met; the message says why.
+pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
+    let mut build = build.clone();
+    match wish {
+        Wish::StepDown { set_v } => add_step_down(&mut build, *set_v),
+        Wish::Converter { figures, from } => add_converter(&mut build, figures, from)?,
+        Wish::Light { what, place, from, wire_m } => add_light(&mut build, what, place, from.as_deref(), *wire_m)?,
+        Wish::CopyLight { id } => copy_light(&mut build, id)?,
+    }
+    Ok(build)
+}
+
+/// Highest voltage that a supplier shows, V.
+fn most_v(build: &Build, from: &str) -> Result<f64, WishError> {
+    let volts = offered_v(build, from).ok_or_else(|| WishError::UnknownSupplier(from.into()))?;
+    Ok(volts.into_iter().map(|(_, v)| v).fold(0.0, f64::max))
+}
+
+fn add_step_down(build: &mut Build, set_v: f64) {
+    let id = free_id(build, &format!("step-down-{}v", (set_v * 10.0).round() / 10.0));
+    let most = build.source.states().into_iter().map(|state| build.source.thevenin(state).0).fold(0.0, f64::max);
+    build.converters.push(Converter {
+        id,
+        feed: plain_feed("source", 0.4, Gauge::Awg(20)),
+        kind: ConverterKind::Buck,
+        set_v: Some(set_v),
+        set_a: None,
+        min_in_v: set_v + 1.5,
+        max_in_v: rating_above(1.1 * most, &INPUT_V),
+        max_out_a: 3.0,
+        max_in_a: None,
+        dropout_v: 1.0,
+        pass_drop_v: 0.4,
+        efficiency: Efficiency::Constant(0.9),
+        idle_a: 0.006,
+        max_loss_w: None,
+        mass_g: 12.0,
+    });
+}
+
+fn add_converter(build: &mut Build, figures: &Converter, from: &str) -> Result<(), WishError> {
+    most_v(build, from)?;
+    let id = free_id(build, &converter_name(figures));
+    build.converters.push(Converter { id, feed: plain_feed(from, 0.4, Gauge::Awg(20)), ..figures.clone() });
+    Ok(())
+}
+
+/// A converter that already gives what a light needs.
+fn fitting_converter(build: &Build, need: &Need) -> Option<String> {
+    let fits = |c: &&Converter| {
+        !need.emitter && c.kind != ConverterKind::CurrentDriver && c.set_v.is_some_and(|v| (v / need.voltage_v - 1.0).abs() < 0.1 && v <= need.most_v)
+    };
+    build.converters.iter().find(fits).map(|c| c.id.clone())
+}
+
+fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str>, wire_m: f64) -> Result<(), WishError> {
+    let (load, colour, mass_g, base) = match what {
+        LightWish::Leds { led, count } => {
+            let emitter = led.if_a >= 0.3;
+            // A supply with a set voltage, once there is one, is the better one for strings.
+            let set = build.converters.iter().find(|c| c.set_v.is_some_and(|v| v > 1.2 * led.vf_v)).map(|c| c.id.clone());
+            let from = from.map(str::to_owned).or(set.filter(|_| !emitter)).unwrap_or_else(|| "source".into());
+            let mut array = LedArray { led: led.clone(), series: (*count).clamp(1, 1000), parallel: 1, resistor_ohm: 0.0, resistor_w: 0.25 };
+            let supply_v = most_v(build, &from)?;
+            if emitter {
+                let longest = ((0.8 * supply_v / led.vf_v) as u32).max(1);
+                array.series = array.series.min(longest);
+                array.parallel = count.div_ceil(array.series).max(1);
+            } else {
+                let too_low = || WishError::SupplyTooLow { from: from.clone(), supply_v, colour: led.colour.clone() };
+                arrange(&mut array, supply_v, 0.75).ok_or_else(too_low)?;
+            }
+            (Load::LedArray(array), None, 0.5 * f64::from(*count), (led.colour.clone(), Some(from)))
+        }
+        LightWish::Load { load, colour, mass_g } => {
+            let word = match **load {
+                Load::Strip(_) => "strip",
+                Load::Pixels(_) => "pixels",
+                _ => "light",
+            };
+            ((**load).clone(), colour.clone(), *mass_g, (word.to_owned(), from.map(str::to_owned)))
+        }
+    };
+    let (word, chosen) = base;
+    if let Some(from) = &chosen {
+        most_v(build, from)?;
+    }
+    let name = if place.is_empty() { &word } else { place };
+    let id = free_id(build, &name.to_lowercase().replace([' ', '#'], "-"));
+    let driven = matches!(&load, Load::LedArray(array) if array.led.if_a >= 0.3);
+    let light = Light {
+        id: id.clone(),
+        place: place.into(),
+        feeds: vec![plain_feed(chosen.as_deref().unwrap_or("source"), wire_m, Gauge::Awg(22))],
+        load,
+        mass_g,
+        colour,
+    };
+    let need = need_of(&light);
+    build.lights.push(light);
+    for scene in &mut build.scenes {
+        scene.lights.insert(id.clone(), SceneLight { level: 1.0, colour: [1.0; 3], duty: 1.0 });
+    }
+    if from.is_none() && (driven || chosen.is_none()) {
+        supply_light(build, &id, &need);
+    }
+    Ok(())
+}
+
+/// Feeds a light from what fits: a converter that is there, the source itself, else the best module for it.
+fn supply_light(build: &mut Build, id: &str, need: &Need) {
+    if let Some(from) = fitting_converter(build, need) {
+        if let Some(light) = build.lights.iter_mut().find(|light| light.id == id) {
+            light.feeds.iter_mut().for_each(|feed| feed.from.clone_from(&from));
+        }
+        return;
+    }
+    let choices = crate::choose::supply::for_light(build, id).unwrap_or_default();
+    let best = choices.into_iter().filter(|choice| choice.works).find_map(|choice| match choice.pick {
+        Pick::Supply { way: Way::OwnPack, .. } => None,
+        Pick::Supply { converter, .. } => Some(converter),
+        _ => None,
+    });
+    if let Some(converter) = best {
+        crate::choose::supply::feed_by(build, id, converter.as_deref());
+    }
+}
+
+fn copy_light(build: &mut Build, id: &str) -> Result<(), WishError> {
+    let original = build.lights.iter().find(|light| light.id == id).ok_or_else(|| WishError::UnknownLight(id.into()))?;
+    let mut copy = original.clone();
+    // A driver feeds one light only: the copy gets a driver of its own, set alike.
+    let driver = build.converters.iter().find(|c| c.id == copy.feeds[0].from && c.kind == ConverterKind::CurrentDriver).cloned();
+    if let Some(mut driver) = driver {
+        driver.id = free_id(build, &driver.id);
+        copy.feeds[0].from.clone_from(&driver.id);
+        build.converters.push(driver);
+    }
+    copy.id = free_id(build, id);
+    for scene in &mut build.scenes {
+        if let Some(lit) = scene.lights.get(id).cloned() {
+            scene.lights.insert(copy.id.clone(), lit);
+        }
+    }
+    build.lights.push(copy);
+    Ok(())
+}
