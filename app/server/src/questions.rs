@@ -13,7 +13,7 @@ use orthavis_core::document::{Build, Chemistry, Part, VehicleKind, What, parse, 
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Card, Finding, Remedy};
 use orthavis_core::mend::{MendedAll, everything};
-use orthavis_core::picture::{Picture, picture, runs};
+use orthavis_core::picture::{self, Picture, picture};
 use orthavis_core::points::PointReport;
 use orthavis_core::propose::{self, LightWish, Wish};
 use orthavis_core::report::{Report, report, report_at_once};
@@ -88,8 +88,8 @@ struct Solved {
     cards: Vec<Card>,
     /// The states that this source is solved at, fullest first.
     states: Vec<SourceState>,
-    /// Every run in the scene and state of the picture: its current and its drop, each against what it may.
-    runs: BTreeMap<String, Vec<Fact>>,
+    /// Every feed in the scene and state of the picture: its current and its drop, each against what it may.
+    feeds: BTreeMap<String, Vec<Fact>>,
     /// Absent when the build has no scene.
     picture: Option<Picture>,
     /// What to know of the battery or rail.
@@ -107,9 +107,9 @@ fn solved(build: &Build, scene: Option<&str>, state: Option<&str>) -> Answer<Sol
     let scene = build.scenes.iter().find(|s| Some(s.id.as_str()) == scene).or(build.scenes.first());
     let picture = scene.zip(state).and_then(|(scene, state)| picture(build, &report, &scene.id, state));
     let here = |point: &&PointReport| picture.as_ref().is_some_and(|p| p.scene == point.scene && p.state == point.state);
-    let runs = report.points.iter().find(here).map(|point| runs(build, point)).unwrap_or_default();
+    let feeds = report.points.iter().find(here).map(|point| picture::feeds(build, point)).unwrap_or_default();
     let Report { verdict, findings, cards, .. } = report;
-    Ok(Solved { verdict, findings, cards, states, runs, picture, source: source_sheet(build), cautions: cautions(build) })
+    Ok(Solved { verdict, findings, cards, states, feeds, picture, source: source_sheet(build), cautions: cautions(build) })
 }
 
 /// Solves a document without keeping it: what a person looks at, at once.

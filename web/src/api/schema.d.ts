@@ -2216,13 +2216,13 @@ export interface components {
             cards: components["schemas"]["Card"][];
             /** @description What no figure shows, by step of the job. */
             cautions: components["schemas"]["Caution"][];
+            /** @description Every feed in the scene and state of the picture: its current and its drop, each against what it may. */
+            feeds: {
+                [key: string]: components["schemas"]["Fact"][];
+            };
             /** @description Worst first; what mends them is at `/api/v1/remedies`. */
             findings: components["schemas"]["Finding"][];
             picture?: null | components["schemas"]["Picture"];
-            /** @description Every run in the scene and state of the picture: its current and its drop, each against what it may. */
-            runs: {
-                [key: string]: components["schemas"]["Fact"][];
-            };
             /** @description What to know of the battery or rail. */
             source: components["schemas"]["SourceSheet"];
             /** @description The states that this source is solved at, fullest first. */

@@ -19,11 +19,11 @@ struct Builder {
     cells: usize,
     rails: Vec<(Node, Node, f64)>,
     taps: Vec<(Node, Node, f64)>,
-    runs: Vec<Run>,
+    sections: Vec<Section>,
 }
 
 /// A ladder before its unknowns have their final numbers.
-struct Run {
+struct Section {
     light: usize,
     left: Option<(Node, Node)>,
     right: Option<(Node, Node)>,
@@ -35,7 +35,7 @@ struct Run {
 /// A light with its nodes: where each feed joins, where each tap is, and which of `Builder::taps` are its own.
 struct Placed {
     joins: Vec<(Node, Node)>,
-    stops: Vec<Stop>,
+    spots: Vec<Spot>,
     taps: std::ops::Range<usize>,
     /// Feeds by their number within the light.
     along: Vec<Along>,
@@ -64,7 +64,7 @@ impl Builder {
             Load::LedArray(_) | Load::Module(_) => {
                 let (plus, minus) = self.pair(&light.id);
                 self.taps.push((plus, minus, 1.0));
-                return Placed { joins: vec![(plus, minus)], stops: vec![Stop::Nodes(plus, minus)], taps: first_tap..first_tap + 1, along: Vec::new() };
+                return Placed { joins: vec![(plus, minus)], spots: vec![Spot::Nodes(plus, minus)], taps: first_tap..first_tap + 1, along: Vec::new() };
             }
         };
         let feeds = light.feeds.iter().enumerate().map(|(index, feed)| (feed.at_m, Some(index)));
@@ -77,8 +77,8 @@ impl Builder {
         let order: Vec<Along> = order.collect();
 
         let mut joins = vec![(None, None); light.feeds.len()];
-        let mut stops = Vec::with_capacity(count as usize);
-        let mut run: Option<Run> = None;
+        let mut spots = Vec::with_capacity(count as usize);
+        let mut section: Option<Section> = None;
         let mut before = along.first().map_or(0.0, |first| first.0);
         let same = |a: f64, b: f64| (b - a) * ohm_per_m < SAME_PLACE_OHM;
         for place in along.chunk_by({
@@ -98,10 +98,11 @@ impl Builder {
             let fed: Vec<usize> = place.iter().filter_map(|(_, feed)| *feed).collect();
             let taps = place.len() - fed.len();
             if fed.is_empty() {
-                let run = run.get_or_insert_with(|| Run { light: index, left: None, right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
-                run.links.push(if run.left.is_none() && run.taps.is_empty() { 0.0 } else { siemens });
-                run.taps.push(taps as f64);
-                stops.extend(std::iter::repeat_n(Stop::Cell(self.cells), taps));
+                let section =
+                    section.get_or_insert_with(|| Section { light: index, left: None, right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
+                section.links.push(if section.left.is_none() && section.taps.is_empty() { 0.0 } else { siemens });
+                section.taps.push(taps as f64);
+                spots.extend(std::iter::repeat_n(Spot::Cell(self.cells), taps));
                 self.cells += 1;
                 continue;
             }
@@ -109,29 +110,29 @@ impl Builder {
             for feed in fed {
                 joins[feed] = pair;
             }
-            match run.take() {
-                Some(Run { left: Some((plus, minus)), taps, .. }) if taps.is_empty() => {
+            match section.take() {
+                Some(Section { left: Some((plus, minus)), taps, .. }) if taps.is_empty() => {
                     self.rails.push((plus, pair.0, siemens));
                     self.rails.push((minus, pair.1, siemens));
                 }
                 Some(mut before) => {
                     before.links.push(siemens);
                     before.right = Some(pair);
-                    self.runs.push(before);
+                    self.sections.push(before);
                 }
                 None => {}
             }
-            run = Some(Run { light: index, left: Some(pair), right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
+            section = Some(Section { light: index, left: Some(pair), right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
             if taps > 0 {
                 self.taps.push((pair.0, pair.1, taps as f64));
-                stops.extend(std::iter::repeat_n(Stop::Nodes(pair.0, pair.1), taps));
+                spots.extend(std::iter::repeat_n(Spot::Nodes(pair.0, pair.1), taps));
             }
         }
-        if let Some(mut last) = run.filter(|run| !run.taps.is_empty()) {
+        if let Some(mut last) = section.filter(|section| !section.taps.is_empty()) {
             last.links.push(0.0);
-            self.runs.push(last);
+            self.sections.push(last);
         }
-        Placed { joins, stops, taps: first_tap..self.taps.len(), along: order }
+        Placed { joins, spots, taps: first_tap..self.taps.len(), along: order }
     }
 }
 
@@ -210,20 +211,20 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
     }
     let rails = b.rails.iter().map(|&(x, y, siemens)| Rail { a: x, b: y, siemens, quad: quad(&mut pattern, x, y) }).collect();
     let taps = b.taps.iter().map(|&(plus, minus, count)| Tap { plus, minus, count, quad: quad(&mut pattern, plus, minus) }).collect();
-    let ladders = (b.runs.into_iter())
-        .map(|run| {
-            let nodes = [run.left, run.right].map(Option::unwrap_or_default);
+    let ladders = (b.sections.into_iter())
+        .map(|section| {
+            let nodes = [section.left, section.right].map(Option::unwrap_or_default);
             let ends = [nodes[0].0, nodes[0].1, nodes[1].0, nodes[1].1];
-            let through = if run.left.is_some() && run.right.is_some() { 1.0 / run.links.iter().map(|g| 1.0 / g).sum::<f64>() } else { 0.0 };
-            let first = size + run.first;
+            let through = if section.left.is_some() && section.right.is_some() { 1.0 / section.links.iter().map(|g| 1.0 / g).sum::<f64>() } else { 0.0 };
+            let first = size + section.first;
             let stamp = ends.map(|row| ends.map(|column| pattern.entry(row, column)));
             Ladder {
-                light: run.light,
-                left: run.left,
-                right: run.right,
-                cells: first..first + run.taps.len(),
-                links: run.links,
-                taps: run.taps,
+                light: section.light,
+                left: section.left,
+                right: section.right,
+                cells: first..first + section.taps.len(),
+                links: section.links,
+                taps: section.taps,
                 through,
                 stamp,
             }
@@ -278,8 +279,8 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
             Load::Pixels(pixels) => Law::Pixels(pixels.clone()),
             Load::Module(module) => Law::Module(module.clone()),
         };
-        let cell = |stop: Stop| if let Stop::Cell(cell) = stop { Stop::Cell(size + cell) } else { stop };
-        let stops = placed.stops.into_iter().map(cell).collect();
+        let cell = |spot: Spot| if let Spot::Cell(cell) = spot { Spot::Cell(size + cell) } else { spot };
+        let spots = placed.spots.into_iter().map(cell).collect();
         let counted = |mut here: Along| {
             if let Item::Feed(number) = &mut here.item {
                 *number += first_feed;
@@ -288,7 +289,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         };
         let along = placed.along.into_iter().map(counted).collect();
         first_feed += light.feeds.len();
-        lights.push(LightNet { id: light.id.clone(), law, taps: placed.taps, stops, entry: placed.joins[0], along });
+        lights.push(LightNet { id: light.id.clone(), law, taps: placed.taps, spots, entry: placed.joins[0], along });
     }
 
     let not_ordered = |_| SolveError::NotConverged { place: "source".into() };

@@ -7,18 +7,18 @@
 
 use super::*;
 
-/// A run of taps between two feeds, or between a feed and an end of the strip.
+/// A stretch of taps between two feeds, or between a feed and an end of the strip.
 #[derive(Clone, Debug)]
 pub(super) struct Ladder {
     pub light: usize,
-    /// Nodes where the run is fed; `None`: an open end.
+    /// Nodes where the stretch is fed; `None`: an open end.
     pub left: Option<(Node, Node)>,
     pub right: Option<(Node, Node)>,
-    /// Its unknowns, one voltage between the rails at each stop.
+    /// Its unknowns, one voltage between the rails at each spot.
     pub cells: std::ops::Range<usize>,
-    /// Conductance of one rail before, between and after the stops, S; 0 at an open end.
+    /// Conductance of one rail before, between and after the spots, S; 0 at an open end.
     pub links: Vec<f64>,
-    /// Taps at each stop: more than one where rails without resistance make them one place.
+    /// Taps at each spot: more than one where rails without resistance make them one place.
     pub taps: Vec<f64>,
     /// Conductance of one rail from feed to feed, S; 0 with an open end.
     pub through: f64,
@@ -26,7 +26,7 @@ pub(super) struct Ladder {
     pub stamp: [[Option<Slot>; 4]; 4],
 }
 
-/// What the elimination of all runs keeps, by cell: `d = still + left d_left + right d_right`.
+/// What the elimination of all stretches keeps, by cell: `d = still + left d_left + right d_right`.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Elimination {
     /// Unknown of the first cell of all.
@@ -80,7 +80,7 @@ impl Ladder {
         }
     }
 
-    /// Eliminates the cells: adds what is left of the run to the matrix and to the right-hand side.
+    /// Eliminates the cells: adds what is left of the stretch to the matrix and to the right-hand side.
     pub fn condense(&self, right_side: &mut [f64], matrix: &mut Matrix, work: &mut Elimination) {
         let (start, count) = (self.cells.start, self.taps.len());
         let at = start - work.first;

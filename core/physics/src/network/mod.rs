@@ -137,7 +137,7 @@ struct Tap {
 
 /// Where a tap finds its voltage.
 #[derive(Clone, Copy, Debug)]
-enum Stop {
+enum Spot {
     Nodes(Node, Node),
     Cell(usize),
 }
@@ -158,7 +158,7 @@ struct LightNet {
     /// Index into `taps`: those that sit where a feed joins.
     taps: std::ops::Range<usize>,
     /// Every tap along the light.
-    stops: Vec<Stop>,
+    spots: Vec<Spot>,
     /// The nodes feed 0 joins.
     entry: (Node, Node),
     /// Feeds and taps in the order in which they sit along it; empty where it has no length.
@@ -185,7 +185,7 @@ struct Along {
 enum Item {
     /// By its place among [`Build::feeds`].
     Feed(usize),
-    /// By its place among the light's stops.
+    /// By its place among the light's spots.
     Tap(usize),
 }
 
@@ -386,10 +386,10 @@ impl Network {
         let light = &self.lights[index];
         let runs = solution.modes.lights[index];
         let mut near = Near::default();
-        light.stops.iter().map(move |stop| {
-            let voltage_v = match *stop {
-                Stop::Nodes(plus, minus) => voltage(&solution.x, plus) - voltage(&solution.x, minus),
-                Stop::Cell(cell) => solution.x[cell],
+        light.spots.iter().map(move |spot| {
+            let voltage_v = match *spot {
+                Spot::Nodes(plus, minus) => voltage(&solution.x, plus) - voltage(&solution.x, minus),
+                Spot::Cell(cell) => solution.x[cell],
             };
             let (current_a, _) = light.law.current_near(lit, runs, voltage_v, &mut near);
             TapFlow { voltage_v, current_a, output: light.law.output(lit, voltage_v, current_a) }
@@ -451,7 +451,7 @@ impl Network {
         match why {
             Stopped::CalledOff => SolveError::CalledOff,
             Stopped::TooMuch => {
-                let taps = self.lights.iter().map(|light| light.stops.len()).sum::<usize>();
+                let taps = self.lights.iter().map(|light| light.spots.len()).sum::<usize>();
                 SolveError::TooMuch { size: format!("{} lights with {taps} segments and pixels, {} converters", self.lights.len(), self.converters.len()) }
             }
         }

@@ -75,8 +75,8 @@ impl Network {
                     x[index] = start;
                 }
             }
-            for stop in &light.stops {
-                if let Stop::Cell(cell) = *stop {
+            for stop in &light.spots {
+                if let Spot::Cell(cell) = *stop {
                     x[cell] = start;
                 }
             }

@@ -213,14 +213,14 @@ fn way(build: &Build, point: &PointReport, first: &str) -> Way {
         sent += here.sent_w;
         unfused |= feed.feed.from == "source" && feed.feed.fuse.is_none() && matches!(build.source, orthavis_model::document::Source::Battery(_));
     }
-    Way { from: Some(own.feed.from.clone()), sent_w: sent, arrives_w: sent - lost, unfused, facts: run(build, point, &own.id, own.feed) }
+    Way { from: Some(own.feed.from.clone()), sent_w: sent, arrives_w: sent - lost, unfused, facts: carried(build, point, &own.id, own.feed) }
 }
 
-/// Voltage a run may lose before it is worth a word, as a share of what it starts with.
+/// Voltage a feed may lose before it is worth a word, as a share of what it starts with.
 const DROP_BUDGET: f64 = 0.03;
 
-/// What a run carries and loses, each against what it may.
-fn run(build: &Build, point: &PointReport, id: &str, feed: &Feed) -> Vec<Fact> {
+/// What a feed carries and loses, each against what it may.
+fn carried(build: &Build, point: &PointReport, id: &str, feed: &Feed) -> Vec<Fact> {
     const DROP: Rule = Rule {
         words: "What wire, fuse, switch and plugs take of the voltage, on the way out and back. Three hundredths of the supply is the usual budget.",
         formula: "ΔV = I·(2·ρ·L/A + R_parts)",
@@ -242,10 +242,10 @@ fn run(build: &Build, point: &PointReport, id: &str, feed: &Feed) -> Vec<Fact> {
     vec![current, if budget_v > 0.0 { drop.of_limit(budget_v) } else { drop }]
 }
 
-/// Every run by its id: the current against what its wire may carry in its bundle, the drop against 3 % of the
+/// Every feed by its id: the current against what its wire may carry in its bundle, the drop against 3 % of the
 /// supply.
-pub fn runs(build: &Build, point: &PointReport) -> BTreeMap<String, Vec<Fact>> {
-    build.feeds().into_iter().map(|feed| (feed.id.clone(), run(build, point, &feed.id, feed.feed))).collect()
+pub fn feeds(build: &Build, point: &PointReport) -> BTreeMap<String, Vec<Fact>> {
+    build.feeds().into_iter().map(|feed| (feed.id.clone(), carried(build, point, &feed.id, feed.feed))).collect()
 }
 
 fn junction(build: &Build, point: &PointReport, index: usize) -> Reach {

@@ -35,7 +35,7 @@ const DrainView = lazy(() => import("../drain/DrainView"));
 
 const RAIL: readonly SourceState[] = ["rail"];
 const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
-const NO_RUNS: Solved["runs"] = {};
+const NO_FEEDS: Solved["feeds"] = {};
 
 export function BuildPage() {
   const id = Number(route.useParams().id);
@@ -171,7 +171,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const cautions = useMemo(() => (solved?.cautions ?? []).filter((caution) => caution.step === shownStep), [solved?.cautions, shownStep]);
   const editor: EditorProps = {
     source: drawn?.source ?? null,
-    runs: drawn?.runs ?? NO_RUNS,
+    carried: drawn?.feeds ?? NO_FEEDS,
     place,
     onPlace,
     build,

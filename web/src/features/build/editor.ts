@@ -7,8 +7,8 @@ export interface EditorProps {
   edit: Edit;
   /** Puts a whole other document in place. */
   replace: (document: Build) => void;
-  /** Every run in the scene and state of the picture, by its id. */
-  runs: Solved["runs"];
+  /** What every feed carries and loses in the scene and state of the picture, by its id. */
+  carried: Solved["feeds"];
   /** What to know of the battery or rail. */
   source: SourceSheet | null;
   /** A place that was clicked, waiting for its light. */

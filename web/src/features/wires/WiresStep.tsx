@@ -21,7 +21,7 @@ const FUSE_NAMES: Record<string, string> = Object.fromEntries(FUSES);
 
 const WIRE_COLOURS = ["red", "black", "yellow", "blue", "brown", "white", "green"];
 
-interface Run {
+interface FeedHere {
   id: string;
   owner: string;
   feed: Feed;
@@ -29,7 +29,7 @@ interface Run {
   find: (build: Build) => Feed;
 }
 
-function runs(build: Build): Run[] {
+function feedsOf(build: Build): FeedHere[] {
   return [
     ...build.junctions.map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, find: (b: Build) => b.junctions[i]!.feed })),
     ...build.converters.map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, find: (b: Build) => b.converters[i]!.feed })),
@@ -39,32 +39,32 @@ function runs(build: Build): Run[] {
   ];
 }
 
-/** Every run: length, thickness, fuse, switch and plugs. */
+/** Every feed: length, thickness, fuse, switch and plugs. */
 export function WiresStep(props: EditorProps) {
-  const all = runs(props.build);
+  const all = feedsOf(props.build);
   return (
     <>
       <StepHeading title="Wires">Lengths one way, with slack where something folds, steers or is lifted.</StepHeading>
       {all.length === 0 && <Box color="fg.muted">Wires come with the first module or light. Start at step 3, Lights.</Box>}
       {all.length > 0 && <SizeEverything {...props} />}
-      {all.map((run) => (
-        <RunCard key={run.id} {...props} run={run} others={all.filter((other) => other !== run)} />
+      {all.map((here) => (
+        <FeedCard key={here.id} {...props} here={here} others={all.filter((other) => other !== here)} />
       ))}
     </>
   );
 }
 
-function RunCard({ build, edit, replace, runs: figures, selected, onSelect, run, others }: EditorProps & { run: Run; others: Run[] }) {
-  const { feed } = run;
-  const open = selected === run.owner;
-  const change = (write: (feed: Feed) => void, field: string) => edit((draft) => write(run.find(draft)), `${run.id}.${field}`);
-  const facts = figures[run.id] ?? [];
+function FeedCard({ build, edit, replace, carried, selected, onSelect, here, others }: EditorProps & { here: FeedHere; others: FeedHere[] }) {
+  const { feed } = here;
+  const open = selected === here.owner;
+  const change = (write: (feed: Feed) => void, field: string) => edit((draft) => write(here.find(draft)), `${here.id}.${field}`);
+  const facts = carried[here.id] ?? [];
   const source = feed.from === "source" ? (build.source.kind === "rail" ? "the rail" : "the battery") : feed.from;
   return (
     <Card
       title={
-        <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : run.owner)}>
-          {source} → {run.id}
+        <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : here.owner)}>
+          {source} → {here.id}
           <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
             {gaugeName(feed.gauge)}, {feed.fuse ? `${read(of(feed.fuse, "rating_a"))} ${FUSE_NAMES[feed.fuse.style]}` : "no fuse"}
           </Box>
@@ -158,7 +158,7 @@ function RunCard({ build, edit, replace, runs: figures, selected, onSelect, run,
               <Choice
                 label="The same wire, fuse and switch as"
                 value=""
-                options={[["", "choose a run to copy …"], ...others.map((other) => [other.id, other.id] as const)]}
+                options={[["", "choose a feed to copy …"], ...others.map((other) => [other.id, other.id] as const)]}
                 onChange={(id) => {
                   const like = others.find((other) => other.id === id)?.feed;
                   // Where it goes and how long it is stay its own.
@@ -184,10 +184,10 @@ function RunCard({ build, edit, replace, runs: figures, selected, onSelect, run,
             )}
           />
           <Helper title="How thick">
-            {() => <Choices build={build} question={{ kind: "wire", feed: run.id }} figures={["drop_v", "drop_share", "current_a"]} onTake={replace} />}
+            {() => <Choices build={build} question={{ kind: "wire", feed: here.id }} figures={["drop_v", "drop_share", "current_a"]} onTake={replace} />}
           </Helper>
           <Helper title="Which fuse">
-            {() => <Choices build={build} question={{ kind: "fuse", feed: run.id }} figures={["rating_a", "fault_a", "opens_s"]} onTake={replace} />}
+            {() => <Choices build={build} question={{ kind: "fuse", feed: here.id }} figures={["rating_a", "fault_a", "opens_s"]} onTake={replace} />}
           </Helper>
         </>
       )}
@@ -195,7 +195,7 @@ function RunCard({ build, edit, replace, runs: figures, selected, onSelect, run,
   );
 }
 
-/** What a run uses of what it may: current against its wire in its bundle, loss against 3 % of the supply. */
+/** What a feed uses of what it may: current against its wire in its bundle, loss against 3 % of the supply. */
 function Budgets({ facts }: { facts: readonly Fact[] }) {
   return (
     <div className="budgets">
