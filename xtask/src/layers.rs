@@ -44,7 +44,7 @@ impl Manifest {
 
     fn layer(&self) -> Option<usize> {
         let here = |place: &&str| if place.ends_with('/') { self.folder.starts_with(*place) } else { self.folder == **place };
-        LAYERS.iter().position(|places| places.iter().any(|place| here(&place)))
+        LAYERS.iter().position(|places| places.iter().any(&here))
     }
 }
 

@@ -16,7 +16,7 @@ cargo xtask deep                        what takes long: times, long random runs
 cargo xtask fuzz                        a minute of fuzzing, through reading and solving
 cargo xtask bench                       how long solving takes, as one table
 cargo xtask screenshots                 take the pictures in docs/screenshots anew
-cargo xtask api                         write the API's description and the client's types anew";
+cargo xtask api                         write the API's description, the client's types and what docs/ holds of the program's tables anew";
 
 fn main() -> ExitCode {
     let arguments: Vec<String> = env::args().skip(1).collect();
@@ -246,21 +246,17 @@ fn bench() -> Result<(), String> {
 
 fn api() -> Result<(), String> {
     packages()?;
-    let output = Command::new(cargo())
-        .args(["run", "--quiet", "--package", "orthavis", "--", "openapi"])
-        .current_dir(root())
-        .output()
-        .map_err(|error| error.to_string())?;
-    if !output.status.success() {
-        return Err(String::from_utf8_lossy(&output.stderr).into_owned());
+    for (command, file) in [("openapi", "web/openapi.json"), ("schema", "docs/orthavis.build-1.schema.json"), ("checks", "docs/findings.md")] {
+        let output = Command::new(cargo())
+            .args(["run", "--quiet", "--package", "orthavis", "--", command])
+            .current_dir(root())
+            .output()
+            .map_err(|error| error.to_string())?;
+        if !output.status.success() {
+            return Err(String::from_utf8_lossy(&output.stderr).into_owned());
+        }
+        std::fs::write(root().join(file), output.stdout).map_err(|error| format!("{file}: {error}"))?;
     }
-    std::fs::write(root().join("web/openapi.json"), output.stdout).map_err(|error| error.to_string())?;
-    let schema = Command::new(cargo())
-        .args(["run", "--quiet", "--package", "orthavis", "--", "schema"])
-        .current_dir(root())
-        .output()
-        .map_err(|error| error.to_string())?;
-    std::fs::write(root().join("docs/orthavis.build-1.schema.json"), schema.stdout).map_err(|error| error.to_string())?;
     run("npm", &["run", "--silent", "api"])
 }
 

@@ -73,6 +73,8 @@ enum Command {
     },
     /// Print the JSON Schema of the build document
     Schema,
+    /// Print every kind of finding with its rule, as Markdown
+    Checks,
     /// Open the workshop: serve the page on this machine only
     Serve(Place),
     /// The workshop with the sample builds of the Lowmarsh lantern parade in it
@@ -110,6 +112,7 @@ fn main() -> ExitCode {
         Command::Mend { file, out } => counted(&|| mend(&file, out.as_deref())),
         Command::Tables { file, out } => counted(&|| tables(&file, &out)),
         Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
+        Command::Checks => print(&orthavis_core::findings::as_markdown()).map(|()| ExitCode::SUCCESS),
         Command::Serve(place) => serve(&place, "workshop.db", false, false),
         Command::Demo { place, fresh } => serve(&place, "demo.db", true, fresh),
         Command::Openapi => print(&orthavis_server::openapi()).map(|()| ExitCode::SUCCESS),

@@ -110,8 +110,11 @@ fn tables_are_files_that_a_spreadsheet_reads() {
     }
 }
 
+/// What the documentation holds of the program's own tables.
 #[test]
-fn the_schema_in_the_documentation_is_that_of_the_program() {
-    let kept = std::fs::read_to_string(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../docs/orthavis.build-1.schema.json")).expect("the schema");
-    assert!(kept == text(&orthavis(&["schema"], "").stdout), "run `cargo xtask api`");
+fn the_documentation_is_that_of_the_program() {
+    for (command, file) in [("schema", "orthavis.build-1.schema.json"), ("checks", "findings.md")] {
+        let kept = std::fs::read_to_string(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../docs").join(file)).expect(file);
+        assert!(kept == text(&orthavis(&[command], "").stdout), "{file}: run `cargo xtask api`");
+    }
 }

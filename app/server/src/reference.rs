@@ -6,6 +6,7 @@ use crate::workshop::Workshop;
 use axum::Json;
 use axum::http::StatusCode;
 use orthavis_core::document::{Build, Chemistry, Part, Source, parse};
+use orthavis_core::findings::{CHECKS, Check};
 use orthavis_core::glossary::{self, Entry};
 use orthavis_core::parts;
 use orthavis_core::practice::{PRACTICE, Practice};
@@ -75,6 +76,8 @@ struct Reference {
     glossary: &'static [Entry],
     /// Kinds of vehicle with their usual places.
     vehicles: Vec<VehicleSheet>,
+    /// Every kind of finding, by code.
+    checks: &'static [Check],
     /// What some fields stand for while they are empty.
     practice: Practice,
 }
@@ -82,5 +85,5 @@ struct Reference {
 /// Parts, words and vehicles.
 #[utoipa::path(get, path = "/api/v1/reference", responses((status = 200, body = Reference)))]
 async fn reference() -> Json<Reference> {
-    Json(Reference { parts: parts::library(), glossary: glossary::entries(), vehicles: vehicle::sheets(), practice: PRACTICE })
+    Json(Reference { parts: parts::library(), glossary: glossary::entries(), vehicles: vehicle::sheets(), checks: &CHECKS, practice: PRACTICE })
 }

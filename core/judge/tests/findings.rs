@@ -1,6 +1,6 @@
 //! Every code of finding is met, exactly where it should be, and every remedy clears it.
 
-use orthavis_judge::findings::{CODES, Severity};
+use orthavis_judge::findings::{CHECKS, Severity, check};
 use orthavis_judge::report::{Report, report};
 use orthavis_model::document::Build;
 use orthavis_model::working::plain;
@@ -33,7 +33,24 @@ fn findings_are_where_the_table_says() {
 fn every_code_is_met_in_the_table() {
     let met: BTreeSet<String> = table().into_iter().flat_map(|(_, _, expected)| expected).collect();
     let met: BTreeSet<&str> = met.iter().filter_map(|line| line.split(' ').nth(1)).collect();
-    assert_eq!(met, BTreeSet::from(CODES));
+    assert_eq!(met, CHECKS.iter().map(|check| check.code).collect());
+}
+
+/// A code is found by its name, and everything that a person reads of it is there.
+#[test]
+fn checks_are_in_order_and_whole() {
+    for pair in CHECKS.windows(2) {
+        assert!(pair[0].code < pair[1].code, "{} comes before {}", pair[1].code, pair[0].code);
+    }
+    for one in &CHECKS {
+        assert_eq!(check(one.code), Some(one));
+        for text in [one.why, one.rule, one.mend] {
+            assert!(text.ends_with('.') && text.len() > 15, "{}: {text}", one.code);
+        }
+        assert!(!one.formula.is_empty() && !one.source.is_empty() && !one.source.ends_with('.'), "{}", one.code);
+        assert!(["A", "V", "W", "m", "ohm", "1"].contains(&one.unit), "{}: {}", one.code, one.unit);
+    }
+    assert_eq!(check("fuse.absent"), None);
 }
 
 /// Applies every remedy of every finding and solves again: gone or milder, and no new stop.

@@ -33,6 +33,7 @@ export type Addition = Schemas["Addition"];
 export type Question = Schemas["Question"];
 export type Choice = Schemas["Choice"];
 export type Caution = Schemas["Caution"];
+export type Check = Schemas["Check"];
 export type SourceSheet = Schemas["SourceSheet"];
 export type Drained = Schemas["Drained"];
 export type Discharge = Schemas["Discharge"];

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { type Part, type Reference, answer, api } from "./client";
+import { useCallback } from "react";
+import { type Check, type Part, type Reference, answer, api } from "./client";
 
 /** The library, the glossary and the vehicles; they never change while the program runs. */
 export function useReference(): Reference | undefined {
@@ -12,4 +13,10 @@ export function useParts(ofBuild: readonly Part[] = []): Part[] {
   const own = useQuery({ queryKey: ["parts"], queryFn: () => answer(api.GET("/api/v1/parts")), staleTime: 60_000 }).data ?? [];
   const kept = [...own, ...ofBuild.filter((part) => own.every((known) => known.id !== part.id))];
   return [...kept, ...shipped];
+}
+
+/** The step of the job at which a finding is mended, by its code. */
+export function useStepOf(): (code: string) => Check["step"] | undefined {
+  const checks = useReference()?.checks;
+  return useCallback((code) => checks?.find((check) => check.code === code)?.step, [checks]);
 }

@@ -904,6 +904,25 @@ export interface components {
             /** @description Light id. */
             id: string;
         };
+        /** @description One kind of finding. */
+        Check: {
+            /** @description Its name; a code never changes its meaning. */
+            code: string;
+            /** @description What is held against what, in symbols. */
+            formula: string;
+            /** @description What usually mends it; a finding's own remedies say how here. */
+            mend: string;
+            /** @description The same in words. */
+            rule: string;
+            /** @description Where the rule is from. */
+            source: string;
+            /** @description The step of the job at which a person mends it. */
+            step: components["schemas"]["Step"];
+            /** @description Unit of its value and its limit. */
+            unit: string;
+            /** @description Why it matters. */
+            why: string;
+        };
         /**
          * @description Cell chemistry of a battery.
          * @enum {string}
@@ -2041,6 +2060,8 @@ export interface components {
         ReachKind: "source" | "junction" | "converter" | "light";
         /** @description What ships with the program and never changes while it runs. */
         Reference: {
+            /** @description Every kind of finding, by code. */
+            checks: components["schemas"]["Check"][];
             /** @description Words of the trade. */
             glossary: components["schemas"]["Entry"][];
             /** @description The parts library. */

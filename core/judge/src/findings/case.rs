@@ -1,5 +1,6 @@
 //! What every rule works with: the case being judged, a finding, and how both are filed.
 
+use super::checks::check;
 use orthavis_model::budget;
 pub(super) use orthavis_model::document::{Build, Light, Load};
 pub(super) use orthavis_model::practice::{above, within};
@@ -10,50 +11,6 @@ pub(super) use orthavis_physics::network::Solution;
 pub(super) use orthavis_physics::points::PointReport;
 pub(super) use serde::Serialize;
 use std::collections::BTreeMap;
-
-/// Every code that there is; a code never changes its meaning.
-pub const CODES: [&str; 40] = [
-    "contact.over",
-    "converter.back_fed",
-    "converter.hot",
-    "converter.input_high",
-    "converter.input_low",
-    "converter.near_limit",
-    "converter.overload",
-    "converter.pass_through",
-    "emitter.voltage_driven",
-    "frame.medical",
-    "frame.not_a_conductor",
-    "fuse.above_wire",
-    "fuse.breaking",
-    "fuse.missing",
-    "fuse.nuisance",
-    "fuse.odd_rating",
-    "fuse.slow",
-    "fuse.voltage",
-    "led.no_resistor",
-    "led.over_max",
-    "led.over_rated",
-    "led.uneven",
-    "light.dark",
-    "light.dim",
-    "light.over_voltage",
-    "pixels.starved",
-    "place.plug",
-    "place.slack",
-    "resistor.hot",
-    "source.no_cutoff",
-    "source.not_rechargeable",
-    "source.over",
-    "strip.cut",
-    "strip.fade",
-    "strip.rail_over",
-    "switch.over",
-    "tap.over",
-    "tap.unbalanced",
-    "wire.ampacity",
-    "wire.drop",
-];
 
 /// How bad it is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -168,7 +125,6 @@ pub(super) struct Draft<'a> {
     pub(super) point: Option<&'a PointReport>,
     pub(super) value: f64,
     pub(super) limit: f64,
-    pub(super) unit: &'static str,
     /// Larger is worse; compared among drafts of one code and subject.
     pub(super) excess: f64,
 }
@@ -177,11 +133,7 @@ pub(super) struct Draft<'a> {
 pub(super) struct Words {
     pub(super) title: String,
     pub(super) message: String,
-    pub(super) why: &'static str,
     pub(super) advice: Option<&'static str>,
-    pub(super) formula: &'static str,
-    pub(super) rule: &'static str,
-    pub(super) source: &'static str,
     pub(super) given: Vec<Quantity>,
 }
 
@@ -194,20 +146,22 @@ pub(super) struct Findings {
 }
 
 impl Words {
-    pub(super) const NONE: Words =
-        Words { title: String::new(), message: String::new(), why: "", advice: None, formula: "", rule: "", source: "", given: Vec::new() };
+    pub(super) const NONE: Words = Words { title: String::new(), message: String::new(), advice: None, given: Vec::new() };
 }
 
 impl Findings {
     pub(super) fn add(&mut self, draft: Draft<'_>, words: impl FnOnce() -> Words) {
-        debug_assert!(CODES.contains(&draft.code), "{} is not among the codes", draft.code);
+        let Some(check) = check(draft.code) else {
+            debug_assert!(false, "{} is not among the checks", draft.code);
+            return;
+        };
         let key = (draft.code, draft.subject.to_owned());
         if self.found.get(&key).is_some_and(|known| (known.severity, -known.excess) <= (draft.severity, -draft.excess)) {
             return;
         }
         let words = if self.brief { Words::NONE } else { words() };
         let mut given = words.given;
-        given.push(quantity("limit", "allowed", draft.limit, draft.unit));
+        given.push(quantity("limit", "allowed", draft.limit, check.unit));
         let finding = Finding {
             code: draft.code,
             severity: draft.severity,
@@ -216,19 +170,19 @@ impl Findings {
             scene: draft.point.map(|point| point.scene.clone()),
             value: draft.value,
             limit: draft.limit,
-            unit: draft.unit,
+            unit: check.unit,
             title: words.title,
             message: words.message,
-            why: words.why,
+            why: check.why,
             follows: None,
             advice: words.advice.map(str::to_owned),
             remedies: Vec::new(),
             working: Working {
-                words: words.rule.into(),
-                formula: words.formula,
+                words: check.rule.into(),
+                formula: check.formula,
                 given,
-                result: quantity("value", "found", draft.value, draft.unit),
-                source: words.source,
+                result: quantity("value", "found", draft.value, check.unit),
+                source: check.source,
             },
             excess: draft.excess,
         };

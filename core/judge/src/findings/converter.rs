@@ -59,7 +59,6 @@ fn back_fed(case: &Case<'_>, converter: &Converter, here: &ConverterReport, poin
         point: Some(point),
         value: here.out_v,
         limit: set_v,
-        unit: "V",
         excess: here.out_v,
     };
     found.add(draft, || Words {
@@ -71,11 +70,7 @@ fn back_fed(case: &Case<'_>, converter: &Converter, here: &ConverterReport, poin
             moment(case.build, point),
             plain(set_v, "V")
         ),
-        why: "Two supplies on one strip share only if they are set alike; the higher one carries everything, and many modules do not stand being fed from behind.",
         advice: Some("Feed the strip from one supply, cut its plus rail between the two, or set both to the same voltage and check each alone with a meter."),
-        formula: "V_out ≤ 1.01·V_set",
-        rule: "A converter takes no current back: where its output is held above its setting, it does nothing.",
-        source: "Topology of converters without synchronous return; solved network",
         given: vec![quantity("V_set", "its setting", set_v, "V"), quantity("I_out", "its output current", here.out_a, "A")],
     });
 }
@@ -87,7 +82,7 @@ fn hot(case: &Case<'_>, converter: &Converter, loss_w: f64, point: &PointReport,
         return;
     }
     let severity = if above(loss_w, most_w) { Severity::Stop } else { Severity::Fix };
-    let draft = Draft { code: "converter.hot", severity, subject: &converter.id, point: Some(point), value: loss_w, limit, unit: "W", excess: loss_w };
+    let draft = Draft { code: "converter.hot", severity, subject: &converter.id, point: Some(point), value: loss_w, limit, excess: loss_w };
     found.add(draft, || Words {
         title: format!("{}: too hot", converter.id),
         message: format!(
@@ -98,11 +93,7 @@ fn hot(case: &Case<'_>, converter: &Converter, loss_w: f64, point: &PointReport,
             plain(most_w, "W"),
             plain(limit, "W")
         ),
-        why: "A regulator that cannot get rid of its heat burns fingers, softens what it is glued to and switches off or fails short.",
         advice: None,
-        formula: "V_in·I_in − V_out·I_out ≤ 0.6·P_max",
-        rule: "What goes in less what comes out is heat; keep to 60 % of what the part gets rid of where air is still.",
-        source: "Conservation of energy; a bare regulator of finger-nail size gets rid of about 1.2 W",
         given: vec![quantity("P_max", "it gets rid of", most_w, "W")],
     });
 }
@@ -115,7 +106,7 @@ fn input(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport,
     } else {
         return;
     };
-    let draft = Draft { code, severity: Severity::Stop, subject: &converter.id, point: Some(point), value: in_v, limit, unit: "V", excess };
+    let draft = Draft { code, severity: Severity::Stop, subject: &converter.id, point: Some(point), value: in_v, limit, excess };
     found.add(draft, || Words {
         title: format!("{}: input too {}", converter.id, if low { "low" } else { "high" }),
         message: format!(
@@ -126,15 +117,7 @@ fn input(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport,
             if low { "switches off below" } else { "stands at most" },
             plain(limit, "V")
         ),
-        why: if low {
-            "It switches off, and what it feeds goes dark."
-        } else {
-            "Its input parts break down, often short, and can pass the battery's voltage straight to the lights."
-        },
         advice: Some("Choose a converter whose input range covers the battery from reserve to charging."),
-        formula: "V_in,min ≤ V_in ≤ V_in,max",
-        rule: "A converter works only inside its input range.",
-        source: "The converter's data sheet",
         given: vec![quantity("V_source", "terminal voltage of the source", point.source.terminal_v, "V")],
     });
 }
@@ -151,7 +134,6 @@ fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &Point
         point: Some(point),
         value: passed,
         limit: converter.target_v(),
-        unit: "V",
         excess: passed,
     };
     found.add(draft, || Words {
@@ -163,11 +145,7 @@ fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &Point
             moment(case.build, point),
             plain(converter.target_v(), "V")
         ),
-        why: "A step-up cannot hold its output below its input: the lights get whatever the battery has.",
         advice: None,
-        formula: "V_in − V_drop ≤ V_set",
-        rule: "The diode of a step-up conducts as soon as its input is above its output.",
-        source: "Topology of the boost converter",
         given: vec![quantity("V_in", "input", in_v, "V"), quantity("V_drop", "drop of its diode", converter.pass_drop_v, "V")],
     });
 }
@@ -181,19 +159,11 @@ fn loaded(case: &Case<'_>, converter: &Converter, load: &Load<'_>, found: &mut F
     } else {
         return;
     };
-    let draft = Draft { code, severity, subject: &converter.id, point: Some(point), value: current, limit, unit: "A", excess: current / limit };
+    let draft = Draft { code, severity, subject: &converter.id, point: Some(point), value: current, limit, excess: current / limit };
     found.add(draft, || Words {
         title: format!("{}: {}", converter.id, if over { "overloaded" } else { "close to its limit" }),
         message: format!("The {side} of `{}` carries {} {}; its limit is {}.", converter.id, plain(current, "A"), moment(case.build, point), plain(limit, "A")),
-        why: if over {
-            "It shuts down, lets its voltage sag, or burns."
-        } else {
-            "Small modules keep their rating only with cool air around them, which an enclosure does not give."
-        },
         advice: None,
-        formula: "I ≤ 0.8·I_max",
-        rule: "Keep a converter at four fifths of its rating or less.",
-        source: "The converter's data sheet; margin by common practice",
         given: vec![quantity("I_max", format!("{side} limit"), limit, "A")],
     });
 }

@@ -10,16 +10,12 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     let wheelchair = case.build.vehicle.kind == VehicleKind::Wheelchair;
     let unmeasured = case.build.vehicle.frame_return_ohm.is_none();
     for feed in case.build.feeds().iter().filter(|feed| feed.feed.return_path == Return::Frame) {
-        let draft = |code| Draft { code, severity: Severity::Stop, subject: &feed.id, point: None, value: 1.0, limit: 0.0, unit: "1", excess: 1.0 };
+        let draft = |code| Draft { code, severity: Severity::Stop, subject: &feed.id, point: None, value: 1.0, limit: 0.0, excess: 1.0 };
         if unmeasured {
             found.add(draft("frame.not_a_conductor"), || Words {
                 title: format!("{}: the frame is not known to conduct", feed.id),
                 message: format!("`{}` returns through the frame, but no resistance was measured; it was solved as a wire.", feed.id),
-                why: "Paint, bearings and carbon do not conduct; current then finds another way, through a bearing or a brake cable.",
                 advice: Some("Measure the frame between the two places with the meter's ohm range, bare metal to bare metal, and enter the figure."),
-                formula: "R_frame measured",
-                rule: "A frame carries return current only where a meter says so.",
-                source: "Common practice",
                 given: vec![],
             });
         }
@@ -27,11 +23,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             found.add(draft("frame.medical"), || Words {
                 title: format!("{}: no current through a wheelchair's frame", feed.id),
                 message: format!("`{}` uses the frame as its return.", feed.id),
-                why: "A wheelchair is a medical device: its frame is kept free of current so that a fault cannot reach the rider or confuse its controls.",
                 advice: Some("Ask its service technician before tapping it at all."),
-                formula: "return = wire",
-                rule: "Two wires everywhere on a wheelchair.",
-                source: "Common practice for mobility aids",
                 given: vec![],
             });
         }

@@ -10,8 +10,6 @@ use std::collections::HashMap;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
 
-const FIRST: &str = "A pinched wire before the first fuse carries all the battery has.";
-
 fn find(case: &Case<'_>, found: &mut Findings) {
     let (build, feeds) = (case.build, case.build.feeds());
     let junctions: HashMap<&str, usize> = build.junctions.iter().enumerate().map(|(index, junction)| (junction.id.as_str(), index)).collect();
@@ -42,16 +40,11 @@ fn voltage(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Finding
     if within(most_v, limit) {
         return;
     }
-    let draft =
-        Draft { code: "fuse.voltage", severity: Severity::Fix, subject: &feed.id, point: None, value: most_v, limit, unit: "V", excess: most_v / limit };
+    let draft = Draft { code: "fuse.voltage", severity: Severity::Fix, subject: &feed.id, point: None, value: most_v, limit, excess: most_v / limit };
     found.add(draft, || Words {
         title: format!("{}: this fuse is not made for {}", feed.id, plain(most_v, "V")),
         message: format!("A {} interrupts up to {}; where it sits there may be {}.", fuse.style.name(), plain(limit, "V"), plain(most_v, "V")),
-        why: "Above its voltage a fuse melts but the arc goes on burning in the gap, and the current with it.",
         advice: None,
-        formula: "V_max ≤ V_fuse",
-        rule: "A fuse is rated for at least the highest voltage that it may have to interrupt.",
-        source: "Representative ratings of the style for direct current",
         given: vec![],
     });
 }
@@ -64,7 +57,7 @@ fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
         _ if above(current, limit) => Severity::Note,
         _ => return,
     };
-    let draft = Draft { code: "fuse.breaking", severity, subject: &feed.id, point: None, value: current, limit, unit: "A", excess: current / limit };
+    let draft = Draft { code: "fuse.breaking", severity, subject: &feed.id, point: None, value: current, limit, excess: current / limit };
     found.add(draft, || Words {
         title: format!("{}: a short gives more than this fuse can break", feed.id),
         message: format!(
@@ -73,11 +66,7 @@ fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
             fuse.style.name(),
             plain(limit, "A")
         ),
-        why: "A fuse that meets more than it can break may burst, or arc across and go on conducting.",
         advice: Some("A little more wire before the fuse lowers the current; a fuse of a style with a higher breaking capacity is the surer way."),
-        formula: "E_full / (R_source + R_before + R_fuse) ≤ I_break",
-        rule: "A fuse breaks at least the current that a short right behind it draws.",
-        source: "Ohm's law; representative breaking capacities of the style for direct current",
         given: vec![quantity("R_fuse", "the fuse itself, cold", fuse.cold_ohm(), "ohm")],
     });
 }
@@ -90,8 +79,7 @@ fn missing(case: &Case<'_>, feed: &FeedRef<'_>, zone: &[FeedRef<'_>], found: &mu
     let thinnest = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), f)).min_by(|a, b| a.0.total_cmp(&b.0));
     let Some((ampacity, thin)) = thinnest else { return };
     let fault = fault_a(case.build, feed.feed);
-    let draft =
-        Draft { code: "fuse.missing", severity: Severity::Stop, subject: &feed.id, point: None, value: fault, limit: ampacity, unit: "A", excess: fault };
+    let draft = Draft { code: "fuse.missing", severity: Severity::Stop, subject: &feed.id, point: None, value: fault, limit: ampacity, excess: fault };
     found.add(draft, || {
         let (emf_v, source_ohm) = case.build.source.thevenin(if battery { State::Reserve } else { State::Rail });
         Words {
@@ -109,15 +97,7 @@ fn missing(case: &Case<'_>, feed: &FeedRef<'_>, zone: &[FeedRef<'_>], found: &mu
                 thin.id,
                 plain(ampacity, "A")
             ),
-            why: if battery { FIRST } else { "The supply is strong enough to burn this wire and has no reason to switch off." },
             advice: None,
-            formula: if battery { "I_fault = E / (R_source + ΣR)" } else { "I_limit ≤ I_ampacity of every wire in the zone" },
-            rule: if battery {
-                "A bolted short at the far end carries the battery's voltage over every resistance on the way, out and back."
-            } else {
-                "A wire behind a supply that gives more than it carries wants a fuse of its own, right after the supply."
-            },
-            source: "Ohm's law with wire resistances by IEC 60028; fuse each battery lead at the battery",
             given: if battery {
                 vec![
                     quantity("E", "battery at reserve, no load", emf_v, "V"),
@@ -137,16 +117,8 @@ fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
     if within(need, fuse.rating_a) {
         return;
     }
-    let draft = Draft {
-        code: "fuse.nuisance",
-        severity: Severity::Fix,
-        subject: &feed.id,
-        point: Some(point),
-        value: fuse.rating_a,
-        limit: need,
-        unit: "A",
-        excess: current,
-    };
+    let draft =
+        Draft { code: "fuse.nuisance", severity: Severity::Fix, subject: &feed.id, point: Some(point), value: fuse.rating_a, limit: need, excess: current };
     found.add(draft, || Words {
         title: format!("{}: fuse too small", feed.id),
         message: format!(
@@ -157,11 +129,7 @@ fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
             plain(fuse.rating_a, "A"),
             plain(need, "A")
         ),
-        why: "A fuse run near its rating tires and opens one night for no reason, and someone rides on in the dark.",
         advice: None,
-        formula: "I_rated ≥ 1.25·I_max",
-        rule: "A fuse is rated a quarter above the largest current it carries.",
-        source: "Common practice for continuous load",
         given: vec![quantity("I_max", "largest current of the feed", current, "A")],
     });
 }
@@ -172,24 +140,11 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
         return;
     }
     let nearest = ratings.iter().copied().min_by(|a, b| (a - fuse.rating_a).abs().total_cmp(&(b - fuse.rating_a).abs())).unwrap_or(0.0);
-    let draft = Draft {
-        code: "fuse.odd_rating",
-        severity: Severity::Note,
-        subject: &feed.id,
-        point: None,
-        value: fuse.rating_a,
-        limit: nearest,
-        unit: "A",
-        excess: 1.0,
-    };
+    let draft = Draft { code: "fuse.odd_rating", severity: Severity::Note, subject: &feed.id, point: None, value: fuse.rating_a, limit: nearest, excess: 1.0 };
     found.add(draft, || Words {
         title: format!("{}: no such fuse", feed.id),
         message: format!("{} is no standard rating of a {}; the nearest is {}.", plain(fuse.rating_a, "A"), fuse.style.name(), plain(nearest, "A")),
-        why: "A fuse that cannot be bought gets replaced by one that is too large.",
         advice: None,
-        formula: "I_rated ∈ standard ratings",
-        rule: "Fuses come in standard ratings.",
-        source: "Usual ratings of the style",
         given: vec![],
     });
 }
@@ -200,8 +155,7 @@ fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut
         return;
     };
     let excess = fuse.rating_a - ampacity;
-    let draft =
-        Draft { code: "fuse.above_wire", severity: Severity::Stop, subject: &feed.id, point: None, value: fuse.rating_a, limit: ampacity, unit: "A", excess };
+    let draft = Draft { code: "fuse.above_wire", severity: Severity::Stop, subject: &feed.id, point: None, value: fuse.rating_a, limit: ampacity, excess };
     found.add(draft, || Words {
         title: format!("{}: fuse too large for a wire behind it", feed.id),
         message: format!(
@@ -212,11 +166,7 @@ fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut
             thinnest.id,
             plain(ampacity, "A")
         ),
-        why: "The wire would burn before the fuse opens.",
         advice: None,
-        formula: "I_rated ≤ I_ampacity of every wire in the zone",
-        rule: "A fuse protects every wire up to the next fuse, light or converter, so it may not exceed the thinnest.",
-        source: "Overload protection of conductors; representative ampacities",
         given: vec![quantity("I_ampacity", format!("wire of {}", thinnest.id), ampacity, "A")],
     });
 }
@@ -230,16 +180,7 @@ fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], 
         Some(seconds) => format!(" It may take {}.", plain(seconds, "s")),
         None => " It may never open.".to_owned(),
     };
-    let draft = Draft {
-        code: "fuse.slow",
-        severity: Severity::Fix,
-        subject: &feed.id,
-        point: None,
-        value: fault,
-        limit: need,
-        unit: "A",
-        excess: need / fault.max(1e-9),
-    };
+    let draft = Draft { code: "fuse.slow", severity: Severity::Fix, subject: &feed.id, point: None, value: fault, limit: need, excess: need / fault.max(1e-9) };
     found.add(draft, || Words {
         title: format!("{}: a short might not open the fuse", feed.id),
         message: format!(
@@ -249,11 +190,7 @@ fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], 
             plain(fuse.rating_a, "A"),
             plain(need, "A")
         ),
-        why: "A fuse that hesitates lets the fault heat the wire, the connectors or the converter meanwhile.",
         advice: Some("Behind a converter or a rail its own current limit is what protects; make sure that it has one."),
-        formula: "I_fault ≥ 3.5·I_rated",
-        rule: "A bolted short should open the fuse within half a second.",
-        source: "ISO 8820-3 operating times; prospective fault current by Ohm's law",
         given: vec![quantity("I_rated", "fuse", fuse.rating_a, "A"), quantity("I_fault", format!("short at {}", far.id), fault, "A")],
     });
 }

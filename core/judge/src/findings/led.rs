@@ -13,9 +13,6 @@ use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
-const STRING: &str = "V = N·V_f(I) + I·R";
-const SHOCKLEY: &str = "Shockley diode equation with series resistance, through the datasheet point";
-
 fn find(case: &Case<'_>, found: &mut Findings) {
     for light in &case.build.lights {
         let Load::LedArray(array) = &light.load else { continue };
@@ -43,7 +40,7 @@ fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, poin
     } else {
         return;
     };
-    let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: string_a, limit, unit: "A", excess: string_a };
+    let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: string_a, limit, excess: string_a };
     found.add(draft, || {
         let stop = severity == Severity::Stop;
         Words {
@@ -56,15 +53,7 @@ fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, poin
                 if stop { "absolute limit" } else { "rated current" },
                 plain(limit, "A"),
             ),
-            why: if stop {
-                "Above its absolute limit an LED overheats and fails, and the heat can scorch what it is glued to."
-            } else {
-                "Above their rating LEDs run hot and age fast for light that the eye hardly notices."
-            },
             advice: None,
-            formula: STRING,
-            rule: "The current of a string is where the LEDs' voltage and the resistor's add up to what is there.",
-            source: SHOCKLEY,
             given: vec![
                 quantity("V", "voltage at the light", point.lights.get(&light.id).map_or(0.0, |l| l.voltage_v), "V"),
                 quantity("N", "LEDs in a string", f64::from(array.series), "1"),
@@ -76,31 +65,22 @@ fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, poin
 }
 
 fn no_resistor(light: &Light, found: &mut Findings) {
-    let draft = Draft { code: "led.no_resistor", severity: Severity::Stop, subject: &light.id, point: None, value: 0.0, limit: 0.0, unit: "ohm", excess: 1.0 };
+    let draft = Draft { code: "led.no_resistor", severity: Severity::Stop, subject: &light.id, point: None, value: 0.0, limit: 0.0, excess: 1.0 };
     found.add(draft, || Words {
         title: format!("{}: nothing limits the current", light.id),
         message: format!("The strings of `{}` have no resistor and no current driver: 0 ohm is between the LEDs and the supply.", light.id),
-        why: "An LED is no resistor: a tenth of a volt more can double its current, and a warm LED draws more still.",
         advice: None,
-        formula: "R > 0, or a constant-current driver",
-        rule: "Something outside the LED has to set its current.",
-        source: "Common practice; follows from the exponential diode law",
         given: vec![],
     });
 }
 
 fn voltage_driven(light: &Light, array: &LedArray, found: &mut Findings) {
     let if_a = array.led.if_a;
-    let draft =
-        Draft { code: "emitter.voltage_driven", severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: 0.3, unit: "A", excess: if_a };
+    let draft = Draft { code: "emitter.voltage_driven", severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: 0.3, excess: if_a };
     found.add(draft, || Words {
         title: format!("{}: high-power emitter without a driver", light.id),
         message: format!("`{}` is an emitter of {} fed from a set voltage; from 0.3 A on it wants a current driver.", light.id, plain(if_a, "A")),
-        why: "Its forward voltage falls as it warms, so on a set voltage the current climbs until something gives, and a resistor that tames it wastes as much as the light takes.",
         advice: None,
-        formula: "I_f ≥ 0.3 A → current driver",
-        rule: "High-power emitters are fed with a set current.",
-        source: "Common practice for power LEDs",
         given: vec![],
     });
 }
@@ -116,16 +96,11 @@ fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
         }
         // A string that is dark at reserve has no finite ratio; a thousand says enough.
         let ratio = (at_full / at_reserve.max(1e-12)).min(1000.0);
-        let draft =
-            Draft { code: "led.uneven", severity: Severity::Note, subject: &light.id, point: Some(full), value: ratio, limit: 1.5, unit: "1", excess: ratio };
+        let draft = Draft { code: "led.uneven", severity: Severity::Note, subject: &light.id, point: Some(full), value: ratio, limit: 1.5, excess: ratio };
         found.add(draft, || Words {
             title: format!("{} dims as the battery empties", light.id),
             message: format!("`{}` goes from {} on a full battery to {} at reserve.", light.id, plain(at_full, "A"), plain(at_reserve, "A")),
-            why: "With little voltage left for the resistor, a small fall of the battery is a large fall of the current.",
             advice: Some("Fine where fading light is a welcome battery gauge; otherwise use fewer LEDs in a string or a converter."),
-            formula: "I_full / I_reserve ≤ 1.5",
-            rule: "The eye notices when the light falls to two thirds.",
-            source: "Ratio of the solved string currents",
             given: vec![quantity("I_full", "string current, full", at_full, "A"), quantity("I_reserve", "string current at reserve", at_reserve, "A")],
         });
     }

@@ -56,7 +56,7 @@ fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
     } else {
         return;
     };
-    let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: share, limit, unit: "1", excess: -share };
+    let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: share, limit, excess: -share };
     found.add(draft, || {
         let dark = code == "light.dark";
         let (count, of) = (below(limit).count(), shares.len());
@@ -84,15 +84,7 @@ fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
                 plain(here.map_or(0.0, |l| l.voltage_v), "V"),
                 if count == of { String::new() } else { format!(" So it is in {count} of {of} combinations of scene and charge.") }
             ),
-            why: if dark {
-                "Someone who relies on being seen is not."
-            } else {
-                "Less than half the light is plainly dimmer than planned, and worse as the battery empties."
-            },
             advice: Some("Check what feeds it: a converter that is off, a supply below its voltage, or too many LEDs in a row."),
-            formula: if matches!(light.load, Load::Pixels(_)) { "output" } else { "output / level" },
-            rule: "Light is taken as proportional to LED current: what is delivered of what the scene asks for.",
-            source: "Linear output over current; droop and temperature are outside the model",
             given: vec![
                 quantity("output", "light, as the report has it", here.map_or(0.0, |l| l.output), "1"),
                 quantity("level", "asked by the scene", case.lit(point, &light.id).level, "1"),
@@ -103,20 +95,11 @@ fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
 
 fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, far: bool, point: &PointReport, found: &mut Findings) {
     let severity = if far { Severity::Stop } else { Severity::Fix };
-    let draft =
-        Draft { code: "light.over_voltage", severity, subject: &light.id, point: Some(point), value: voltage_v, limit, unit: "V", excess: voltage_v / limit };
+    let draft = Draft { code: "light.over_voltage", severity, subject: &light.id, point: Some(point), value: voltage_v, limit, excess: voltage_v / limit };
     found.add(draft, || Words {
         title: format!("{}: {}", light.id, if far { "too much voltage" } else { "more voltage than is good for it" }),
         message: format!("`{}` sees {} {}; it stands {}.", light.id, plain(voltage_v, "V"), moment(case.build, point), plain(limit, "V")),
-        why: if far {
-            "Over-voltage overdrives its LEDs and resistors and can burn pixels or modules out at once, lit or not."
-        } else {
-            "It shines brighter than it is made for, runs hot and ages fast."
-        },
         advice: None,
-        formula: "V_max ≤ 1.1·V_rated (strip, pixels), V_max ≤ max (module)",
-        rule: "Strips and pixels stand a tenth above their rated voltage, from a fifth on they burn; sealed modules stand what their label says.",
-        source: "Representative tolerance; the part's label where it states one",
         given: rated_v(&light.load).map(|v| quantity("V_rated", "rated voltage", v, "V")).into_iter().collect(),
     });
 }

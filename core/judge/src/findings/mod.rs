@@ -7,6 +7,7 @@
 
 mod cards;
 mod case;
+mod checks;
 mod converter;
 mod follow;
 mod frame;
@@ -23,7 +24,8 @@ mod switching;
 mod wire;
 
 pub use cards::{Card, cards};
-pub use case::{CODES, Cause, Finding, Proposal, Remedy, Severity, parts};
+pub use case::{Cause, Finding, Proposal, Remedy, Severity, parts};
+pub use checks::{CHECKS, Check, as_markdown, check};
 pub use remedy::{Bench, add_remedies, affordable};
 pub use rules::{brief, findings, judged, solved_for_mending};
 pub use switching::rate as rate_switching;

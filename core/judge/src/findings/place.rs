@@ -19,37 +19,21 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         let Some(feed) = light.feeds.first() else { continue };
         let slack = feed.slack_m.unwrap_or(0.0);
         if traits.contains(&Trait::Moving) && slack < 0.05 {
-            let draft = Draft {
-                code: "place.slack",
-                severity: Severity::Note,
-                subject: &light.id,
-                point: None,
-                value: slack,
-                limit: SLACK_M,
-                unit: "m",
-                excess: SLACK_M - slack,
-            };
+            let draft =
+                Draft { code: "place.slack", severity: Severity::Note, subject: &light.id, point: None, value: slack, limit: SLACK_M, excess: SLACK_M - slack };
             found.add(draft, || Words {
                 title: format!("{}: no slack where it moves", light.id),
                 message: format!("`{}` sits at {}, which moves; {:.0} cm of its wire are slack.", light.id, light.place, 100.0 * slack),
-                why: "A wire without slack is pulled or pinched at every turn, and one day it shorts.",
                 advice: None,
-                formula: "L_slack ≥ 12 cm",
-                rule: "A hand's width of slack at every part that folds, steers or lifts; move it through its whole range before you tie it.",
-                source: "Common practice",
                 given: vec![],
             });
         }
         if traits.contains(&Trait::Removable) && feed.contacts == 0 {
-            let draft = Draft { code: "place.plug", severity: Severity::Note, subject: &light.id, point: None, value: 0.0, limit: 1.0, unit: "1", excess: 1.0 };
+            let draft = Draft { code: "place.plug", severity: Severity::Note, subject: &light.id, point: None, value: 0.0, limit: 1.0, excess: 1.0 };
             found.add(draft, || Words {
                 title: format!("{}: no plug where it comes off", light.id),
                 message: format!("`{}` sits at {}, which must come off again; 0 plugs are in its wire.", light.id, light.place),
-                why: "Without a plug someone will pull, or cut.",
                 advice: None,
-                formula: "n_plugs ≥ 1",
-                rule: "A plug where two parts come apart.",
-                source: "Common practice",
                 given: vec![],
             });
         }

@@ -20,7 +20,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             }
             let severity = if above(power, array.resistor_w) { Severity::Stop } else { Severity::Fix };
             let limit = 0.6 * array.resistor_w;
-            let draft = Draft { code: "resistor.hot", severity, subject: &light.id, point: Some(point), value: power, limit, unit: "W", excess: power };
+            let draft = Draft { code: "resistor.hot", severity, subject: &light.id, point: Some(point), value: power, limit, excess: power };
             found.add(draft, || Words {
                 title: format!("{}: resistor too small", light.id),
                 message: format!(
@@ -31,11 +31,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
                     plain(array.resistor_w, "W"),
                     plain(limit, "W")
                 ),
-                why: "At its full rating a resistor is too hot to touch and can char heat-shrink, tape or wood.",
                 advice: None,
-                formula: "P = I²·R ≤ 0.6·P_rated",
-                rule: "The resistor's power is current squared times resistance; use a part at no more than 60 % of its rating.",
-                source: "Joule's law; derating by common practice",
                 given: vec![
                     quantity("I", "string current", string_a, "A"),
                     quantity("R", "resistor", array.resistor_ohm, "ohm"),

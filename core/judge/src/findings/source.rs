@@ -40,18 +40,13 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 
 fn no_cutoff(battery: &Battery, found: &mut Findings) {
     let least_v = habits_of(battery.chemistry).cutoff_v * f64::from(battery.series);
-    let draft =
-        Draft { code: "source.no_cutoff", severity: Severity::Note, subject: "source", point: None, value: 0.0, limit: least_v, unit: "V", excess: 1.0 };
+    let draft = Draft { code: "source.no_cutoff", severity: Severity::Note, subject: "source", point: None, value: 0.0, limit: least_v, excess: 1.0 };
     found.add(draft, || Words {
         title: "Nothing switches the lights off when the cells are empty".into(),
         message: format!("The pack has no protection board: left on, the lights draw it below {}, where its cells are harmed.", plain(least_v, "V")),
-        why: "A lithium cell that was drawn empty can short inside and catch fire when it is charged again.",
         advice: Some(
             "Put a low-voltage cut-off or an alarm between pack and lights, or unplug the pack after every outing; a pack with a board inside: say so under Battery.",
         ),
-        formula: "V_off ≥ N_s·V_empty",
-        rule: "Something has to switch off before a cell falls below its lowest voltage: a board in the pack, a cut-off, or a controller that does it.",
-        source: "Usual lowest voltage of the chemistry",
         given: vec![quantity("N_s", "cells in a row", f64::from(battery.series), "1")],
     });
 }
@@ -64,7 +59,6 @@ fn not_rechargeable(battery: &Battery, found: &mut Findings) {
         point: None,
         value: f64::from(battery.series),
         limit: 0.0,
-        unit: "1",
         excess: 1.0,
     };
     found.add(draft, || Words {
@@ -74,18 +68,14 @@ fn not_rechargeable(battery: &Battery, found: &mut Findings) {
             battery.series,
             if battery.charging_v().is_none() { "; that state was left out" } else { "" }
         ),
-        why: "A primary cell that is charged gasses, leaks and can burst.",
         advice: None,
-        formula: "charging = no",
-        rule: "Primary cells are replaced, not charged.",
-        source: "Makers' warnings for alkaline cells",
         given: vec![],
     });
 }
 
 fn over(case: &Case<'_>, code: &'static str, limit: f64, point: &PointReport, found: &mut Findings) {
     let current = point.source.current_a.abs();
-    let draft = Draft { code, severity: Severity::Stop, subject: "source", point: Some(point), value: current, limit, unit: "A", excess: current };
+    let draft = Draft { code, severity: Severity::Stop, subject: "source", point: Some(point), value: current, limit, excess: current };
     let tap = code == "tap.over";
     found.add(draft, || Words {
         title: if tap { "More than the tap may give".into() } else { "More than the source may give".into() },
@@ -96,41 +86,25 @@ fn over(case: &Case<'_>, code: &'static str, limit: f64, point: &PointReport, fo
             if tap { "this tap" } else { "the source" },
             plain(limit, "A")
         ),
-        why: if tap {
-            "The wiring or the electronics behind the tap are not made for it; on a vehicle they may be the ones that steer or brake."
-        } else {
-            "An over-drawn battery heats inside; lithium cells can catch fire. A regulator shuts down or overheats."
-        },
         advice: Some(
             "If the lights must be this bright, they need a source that is made for it: ask who services the vehicle, or give them a pack of their own.",
         ),
-        formula: "I_source ≤ I_max",
-        rule: "All that is drawn together, other loads included, stays within the limit.",
-        source: "The maker's figure for the source or the tap",
         given: vec![quantity("V", "terminal voltage there", point.source.terminal_v, "V")],
     });
 }
 
 fn unbalanced(tap: Tap, found: &mut Findings) {
-    let draft = Draft { code: "tap.unbalanced", severity: Severity::Stop, subject: "source", point: None, value: 1.0, limit: 0.0, unit: "1", excess: 1.0 };
-    let (what, why) = match tap {
-        Tap::BalanceLead => (
-            "The lights hang on the balance connector.",
-            "Its wires are thin and unfused, and drawing from some cells only drives the pack out of balance, which can overcharge the others.",
-        ),
-        _ => (
-            "The lights hang on one battery of a series pair.",
-            "That battery empties before its neighbour and is then overcharged or reversed by it: both wear out, and lead batteries gas.",
-        ),
+    let draft = Draft { code: "tap.unbalanced", severity: Severity::Stop, subject: "source", point: None, value: 1.0, limit: 0.0, excess: 1.0 };
+    let what = match tap {
+        Tap::BalanceLead => {
+            "The lights hang on the balance connector. Its wires are thin and unfused, and drawing from some cells only drives the pack out of balance."
+        }
+        _ => "The lights hang on one battery of a series pair. That battery empties before its neighbour: both wear out, and lead batteries gas.",
     };
     found.add(draft, || Words {
         title: "Wrong place to tap".into(),
         message: what.into(),
-        why,
         advice: Some("Tap the whole pack at its main leads, or an accessory output that is meant for it."),
-        formula: "tap = whole pack",
-        rule: "Draw from all cells alike.",
-        source: "Common practice for series packs",
         given: vec![],
     });
 }

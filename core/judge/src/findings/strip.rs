@@ -27,24 +27,12 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 fn rails(case: &Case<'_>, light: &Light, most_a: Option<f64>, found: &mut Findings) {
     let limit = most_a.unwrap_or(RAIL_MAX_A);
     let Some((current, point)) = case.worst(|point| point.lights.get(&light.id)?.rail_a).filter(|(current, _)| above(*current, limit)) else { return };
-    let draft = Draft {
-        code: "strip.rail_over",
-        severity: Severity::Stop,
-        subject: &light.id,
-        point: Some(point),
-        value: current,
-        limit,
-        unit: "A",
-        excess: current / limit,
-    };
+    let draft =
+        Draft { code: "strip.rail_over", severity: Severity::Stop, subject: &light.id, point: Some(point), value: current, limit, excess: current / limit };
     found.add(draft, || Words {
         title: format!("{}: too much through its own copper", light.id),
         message: format!("The strip's own rails carry {} {}; their copper stands {}.", plain(current, "A"), moment(case.build, point), plain(limit, "A")),
-        why: "The copper of a strip is a thin foil: it heats, lifts and can char the strip where it is fed, under its cover, where nobody sees it.",
         advice: None,
-        formula: "I_rail ≤ I_max",
-        rule: "What one end brings in runs along the rails; feed a long strip at several places, about every five metres at the most.",
-        source: "Representative of the copper foil of common strips; the strip's own figure where it is given",
         given: vec![quantity("n", "places where it is fed", light.feeds.len() as f64, "")],
     });
 }
@@ -56,16 +44,11 @@ fn cut(light: &Light, strip: &Strip, found: &mut Findings) {
         return;
     }
     let whole = f64::from(strip.segments()) * strip.segment_m;
-    let draft =
-        Draft { code: "strip.cut", severity: Severity::Fix, subject: &light.id, point: None, value: strip.length_m, limit: whole, unit: "m", excess: off };
+    let draft = Draft { code: "strip.cut", severity: Severity::Fix, subject: &light.id, point: None, value: strip.length_m, limit: whole, excess: off };
     found.add(draft, || Words {
         title: format!("{}: cut between marks", light.id),
         message: format!("{:.3} m is not a whole number of {:.3} m segments; the last whole one ends at {whole:.3} m.", strip.length_m, strip.segment_m),
-        why: "A strip cut between its marks leaves a piece that never lights and bare tracks that can touch.",
         advice: None,
-        formula: "L = n·l_segment",
-        rule: "A strip is cut only at its marks, one segment apart.",
-        source: "How the strip is made: a segment is one string with its resistor",
         given: vec![quantity("l_segment", "segment", strip.segment_m, "m")],
     });
 }
@@ -76,16 +59,11 @@ fn fade(case: &Case<'_>, light: &Light, strip: &Strip, point: &PointReport, foun
     if within(0.85, ratio) {
         return;
     }
-    let draft =
-        Draft { code: "strip.fade", severity: Severity::Fix, subject: &light.id, point: Some(point), value: ratio, limit: 0.85, unit: "1", excess: -ratio };
+    let draft = Draft { code: "strip.fade", severity: Severity::Fix, subject: &light.id, point: Some(point), value: ratio, limit: 0.85, excess: -ratio };
     found.add(draft, || Words {
         title: format!("{} fades along its length", light.id),
         message: format!("The dimmest segment of `{}` gives {:.0} % of the brightest, {}.", light.id, 100.0 * ratio, moment(case.build, point)),
-        why: "The strip's own copper is thin: far from a feed the voltage sinks, and the eye sees the fade from about 15 % on.",
         advice: None,
-        formula: "I_min / I_max ≥ 0.85",
-        rule: "The dimmest segment keeps 85 % of the brightest.",
-        source: "Common practice for even light; rails solved segment by segment",
         given: vec![
             quantity("L", "length", strip.length_m, "m"),
             quantity("R'", "resistance of each rail, per metre", strip.rail_ohm_per_m, "ohm"),
@@ -101,8 +79,7 @@ fn starved(case: &Case<'_>, light: &Light, pixels: &Pixels, point: &PointReport,
     let needs = (0..3).filter(|c| colour[*c] * pixels.channel_a[*c] > 0.0).map(|c| pixels.regulation_v[c]);
     let Some(need) = needs.max_by(f64::total_cmp).filter(|need| above(*need, here.lowest_v)) else { return };
     let excess = need - here.lowest_v;
-    let draft =
-        Draft { code: "pixels.starved", severity: Severity::Fix, subject: &light.id, point: Some(point), value: here.lowest_v, limit: need, unit: "V", excess };
+    let draft = Draft { code: "pixels.starved", severity: Severity::Fix, subject: &light.id, point: Some(point), value: here.lowest_v, limit: need, excess };
     found.add(draft, || Words {
         title: format!("{}: the far pixels starve", light.id),
         message: format!(
@@ -112,11 +89,7 @@ fn starved(case: &Case<'_>, light: &Light, pixels: &Pixels, point: &PointReport,
             moment(case.build, point),
             plain(need, "V")
         ),
-        why: "Below its regulation voltage blue and green fade first: white turns pink, and data can get lost.",
         advice: Some("So many pixels want thick wire along the strip and a feed every metre or two, or less light at once."),
-        formula: "V_min ≥ V_regulation",
-        rule: "Every lit channel needs its regulation voltage at every pixel.",
-        source: "The pixel's datasheet; rails solved pixel by pixel",
         given: vec![
             quantity("n", "pixels", f64::from(pixels.count), "1"),
             quantity("R'", "resistance of each rail, per metre", pixels.rail_ohm_per_m, "ohm"),

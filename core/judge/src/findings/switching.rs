@@ -16,8 +16,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         let contact = feed.feed.contact_rating_a.filter(|_| feed.feed.contacts > 0).map(|rating| ("contact.over", "plug", rating));
         for (code, part, rating) in switch.into_iter().chain(contact) {
             let Some((current, point)) = case.worst_current(&feed.id).filter(|(current, _)| above(*current, rating)) else { continue };
-            let draft =
-                Draft { code, severity: Severity::Stop, subject: &feed.id, point: Some(point), value: current, limit: rating, unit: "A", excess: current };
+            let draft = Draft { code, severity: Severity::Stop, subject: &feed.id, point: Some(point), value: current, limit: rating, excess: current };
             found.add(draft, || Words {
                 title: format!("{}: {part} overloaded", feed.id),
                 message: format!(
@@ -27,11 +26,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
                     moment(case.build, point),
                     plain(rating, "A")
                 ),
-                why: "Overloaded contacts heat, soften their housing and weld together, so that the light can no longer be switched off.",
                 advice: None,
-                formula: "I ≤ I_rated",
-                rule: "A contact carries no more than its rating.",
-                source: "The part's label",
                 given: vec![],
             });
         }

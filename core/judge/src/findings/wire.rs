@@ -46,7 +46,7 @@ fn over(case: &Case<'_>, feed: &orthavis_model::document::FeedRef<'_>, current: 
     // Where feeds share a strip, more may come back through a wire than went out through its twin.
     let back = here.is_some_and(|here| here.back_a.abs() > here.current_a.abs() * (1.0 + 1e-6));
     let reverse = here.is_some_and(|here| if back { here.back_a < 0.0 } else { here.current_a < 0.0 });
-    let draft = Draft { code: "wire.ampacity", severity, subject: &feed.id, point: Some(point), value: current, limit: ampacity, unit: "A", excess: current };
+    let draft = Draft { code: "wire.ampacity", severity, subject: &feed.id, point: Some(point), value: current, limit: ampacity, excess: current };
     found.add(draft, || Words {
         title: format!("{}: wire too thin", feed.id),
         message: format!(
@@ -60,11 +60,7 @@ fn over(case: &Case<'_>, feed: &orthavis_model::document::FeedRef<'_>, current: 
             if feed.feed.bundled > 1 { "bundled with others" } else { "in free air" },
             plain(ampacity, "A")
         ),
-        why: "An overloaded wire softens its insulation, shorts and can start a fire, often where nobody sees it.",
         advice: None,
-        formula: "I ≤ I_ampacity · k_bundle",
-        rule: "A wire carries no more than its ampacity, less in a bundle.",
-        source: "Representative ampacities, PVC 80 °C in 30 °C free air",
         given: vec![
             quantity("A", "cross-section", feed.feed.gauge.area_mm2(), "mm²"),
             quantity("n", "circuits in the bundle", f64::from(feed.feed.bundled), "1"),
@@ -79,7 +75,7 @@ fn drop(case: &Case<'_>, id: &str, start_v: f64, end_v: f64, point: &PointReport
         _ if above(share, 0.03) => (Severity::Note, 0.03),
         _ => return,
     };
-    let draft = Draft { code: "wire.drop", severity, subject: id, point: Some(point), value: share, limit, unit: "1", excess: share };
+    let draft = Draft { code: "wire.drop", severity, subject: id, point: Some(point), value: share, limit, excess: share };
     found.add(draft, || Words {
         title: format!("{id}: voltage lost on the way"),
         message: format!(
@@ -89,11 +85,7 @@ fn drop(case: &Case<'_>, id: &str, start_v: f64, end_v: f64, point: &PointReport
             moment(case.build, point),
             100.0 * share
         ),
-        why: "What is lost on the way heats the wire and dims the light; behind a step-up it also pulls more current.",
         advice: None,
-        formula: "ΔV / V = (V_start − V_end) / V_start",
-        rule: "Keep the loss to 3 % where it is easy, and under 10 % always. Count the way out and the way back.",
-        source: "R = ρ·L/A with IEC 60028 copper at 20 °C; budgets by common practice",
         given: vec![quantity("V_start", "at the supply", start_v, "V"), quantity("V_end", "at the consumer", end_v, "V")],
     });
 }

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { getRouteApi } from "@tanstack/react-router";
 import { type ReactNode, Suspense, lazy, memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { type Build, type Solved, type SourceState, type StoredBuild, answer, api, problemOf } from "../../api/client";
+import { useStepOf } from "../../api/reference";
 import { Failure } from "../../ui/Failure";
 import { WorkingProvider } from "../../ui/Figure";
 import { Prose } from "../../ui/Prose";
@@ -21,7 +22,7 @@ import type { EditorProps } from "./editor";
 import { type Command, Palette, ShortcutSheet } from "./Palette";
 import { River } from "./River";
 import { StepRail } from "./StepRail";
-import { STEPS, STEP_NAMES, type Step, stepOf } from "./steps";
+import { STEPS, STEP_NAMES, type Step } from "./steps";
 import { TopBar } from "./TopBar";
 import { Unreadable } from "./Unreadable";
 import { useBuild } from "./useBuild";
@@ -67,6 +68,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const search = route.useSearch();
   const prefs = usePrefs();
   const navigate = route.useNavigate();
+  const stepOf = useStepOf();
   const [selected, setSelected] = useState<string | null>(null);
   const [place, setPlace] = useState<string | null>(null);
   const [overlay, setOverlay] = useState<"palette" | "keys" | null>(null);
@@ -102,9 +104,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     (subject: string, code: string) => {
       setSelected(subject.split("#")[0] ?? subject);
       // On a phone the editor is a page of its own; there the finding stays in view.
-      if (window.matchMedia("(min-width: 48rem)").matches) void navigate({ search: (old) => ({ ...old, step: stepOf(code) }), replace: true });
+      if (window.matchMedia("(min-width: 48rem)").matches) void navigate({ search: (old) => ({ ...old, step: stepOf(code) ?? old.step }), replace: true });
     },
-    [navigate],
+    [navigate, stepOf],
   );
   const go = useCallback(
     (change: { step?: Step; scene?: string; state?: SourceState; view?: View }) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true }),
