@@ -20,6 +20,7 @@ const part = {
   figures_from: "its datasheet",
   what: { kind: "led", led: { colour: "red", vf_v: 2, if_a: 0.02, if_max_a: 0.03, n: null, rs_ohm: null } },
 };
+const ride = { id: "01900000-0000-7000-8000-000000000001", at: "2026-05-02T18:40:00+02:00", kind: "ride", data: { minutes: 40 } };
 const whatIf = { brightness: 0.5, battery: 2, temperature_c: 10, hours: 1 };
 
 /** Good bodies by operation; those that need none are named with null. `{id}` is a build that is there. */
@@ -35,6 +36,14 @@ const GOOD: Record<string, unknown[]> = {
   "POST /api/v1/builds/{id}/duplicate": [null],
   "GET /api/v1/builds/{id}/revisions": [null],
   "POST /api/v1/builds/{id}/revisions/{revision}/restore": [null],
+  "PUT /api/v1/builds/{id}/revisions/{revision}/label": [{ label: "as drawn first" }],
+  "GET /api/v1/builds/{id}/journal": [null],
+  "POST /api/v1/builds/{id}/journal": [{ events: [ride] }],
+  "GET /api/v1/builds/{id}/journal/export": [null],
+  "POST /api/v1/builds/{id}/journal/import": [
+    { format: "jsonl", text: `${JSON.stringify(ride)}\n` },
+    { format: "csv", text: `id,at,kind,replaces,data\r\n${ride.id},${ride.at},note,,"{""text"":""dry""}"\r\n` },
+  ],
   "POST /api/v1/starter": [{ name: "New", vehicle: "drone", chemistry: "lipo", series: 4, capacity_ah: 1.5 }],
   "POST /api/v1/solve": [{ document: van }, { document: trike, scene: "ride", state: "half" }, { document: sample("owl-hexacopter") }],
   "POST /api/v1/remedies": [{ document: van }, { document: sample("camp-rover") }],
@@ -137,7 +146,7 @@ test("every operation answers as it is described", async ({ request }) => {
     const kinds = Object.keys(described.content ?? {});
     if (kinds.length === 0) return response;
     if (!kinds.includes(kind)) wrong.push(`${name}: answers in ${kind}, described as ${kinds.join()}`);
-    else if (kind.includes("json")) {
+    else if (kind.endsWith("json")) {
       const valid = shape(path, method, status, kind);
       if (!valid(await response.json())) wrong.push(`${name}: ${JSON.stringify(valid.errors?.slice(0, 3))}`);
     }
@@ -181,6 +190,24 @@ test("every operation answers as it is described", async ({ request }) => {
       }
       for (const [bad, status] of BAD[name] ?? []) await ask(path, method, path, { data: bad }, status);
     }
+  const diary = (await (await request.post("/api/v1/builds", { data: trike })).json()) as { id: number };
+  const journal = "/api/v1/builds/{id}/journal";
+  for (const [query, status] of [
+    ["kind=banana", 422],
+    ["from=banana", 422],
+    ["limit=0", 400],
+    ["after=banana", 400],
+  ] as const)
+    await ask(journal, "get", `/api/v1/builds/${diary.id}/journal?${query}`, {}, status);
+  for (const [events, status] of [
+    ["none", 422],
+    [[{ ...ride, kind: "party" }], 422],
+    [[{ ...ride, at: "2026-13-41T00:00:00Z" }], 422],
+    [[ride, { ...ride, data: { minutes: 99 } }], 409],
+  ] as const)
+    await ask(journal, "post", `/api/v1/builds/${diary.id}/journal`, { data: { events } }, status);
+  await ask(`${journal}/export`, "get", `/api/v1/builds/${diary.id}/journal/export?format=csv`, {}, 200);
+  await ask(`${journal}/import`, "post", `/api/v1/builds/${diary.id}/journal/import`, { data: { format: "csv", text: "id,when" } }, 422);
   for (const query of ["limit=0", "limit=banana", "after=banana"]) await ask("/api/v1/builds", "get", `/api/v1/builds?${query}`, {}, 400);
   expect(wrong, wrong.join("\n")).toEqual([]);
   expect([...seen].sort()).toEqual(Object.keys(GOOD).sort());

@@ -7,7 +7,7 @@ use orthavis_core::findings::{Finding, Severity};
 use orthavis_core::mend::everything;
 use orthavis_core::points::PointError;
 use orthavis_core::report::{Report, report};
-use orthavis_store::{Owner, Store};
+use orthavis_store::{Carried, Owner, Store, backup, export_all};
 use std::io::Write;
 use std::net::{Ipv4Addr, SocketAddr};
 use std::path::{Path, PathBuf};
@@ -62,7 +62,7 @@ enum Command {
     },
     /// Write every result of a build file as tables
     ///
-    /// One CSV file for each table: the source, runs, converters and lights at every scene and state, endurance,
+    /// One CSV file for each table: the source, feeds, converters and lights at every scene and state, endurance,
     /// findings, what the lights cost, the audit and the discharge over time.
     Tables {
         /// A build document (orthavis.build/1); `-` reads standard input
@@ -75,6 +75,41 @@ enum Command {
     Schema,
     /// Print every kind of finding with its rule, as Markdown
     Checks,
+    /// Write a consistent copy of the workshop into a new file, also while it is open
+    Backup {
+        /// The file to write
+        file: PathBuf,
+        #[command(flatten)]
+        database: Database,
+    },
+    /// Put a backup in the place of the workshop
+    ///
+    /// What was there is kept beside it, with `.before-restore` at its end. A workshop in which something was saved
+    /// after the backup is not written over without --force.
+    Restore {
+        /// A file that `orthavis backup` wrote
+        file: PathBuf,
+        #[command(flatten)]
+        database: Database,
+        /// Also where the workshop is newer
+        #[arg(long)]
+        force: bool,
+    },
+    /// Write every build, journal and own part as files in open formats
+    Export {
+        /// A new folder
+        #[arg(long, value_name = "FOLDER")]
+        all: PathBuf,
+        #[command(flatten)]
+        database: Database,
+    },
+    /// Take in a folder that `orthavis export` wrote: all of it or nothing
+    Import {
+        /// The folder
+        folder: PathBuf,
+        #[command(flatten)]
+        database: Database,
+    },
     /// Open the workshop: serve the page on this machine only
     Serve(Place),
     /// The workshop with the sample builds of the Lowmarsh lantern parade in it
@@ -88,6 +123,19 @@ enum Command {
     /// Print the description of the HTTP API (OpenAPI 3.1)
     #[command(hide = true)]
     Openapi,
+}
+
+#[derive(Args)]
+struct Database {
+    /// Database file [default: the workshop's, in a folder of the current user]
+    #[arg(long)]
+    db: Option<PathBuf>,
+}
+
+impl Database {
+    fn path(&self) -> Result<PathBuf, String> {
+        self.db.clone().map_or_else(|| home("workshop.db"), Ok)
+    }
 }
 
 #[derive(Args)]
@@ -113,6 +161,10 @@ fn main() -> ExitCode {
         Command::Tables { file, out } => counted(&|| tables(&file, &out)),
         Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
         Command::Checks => print(&orthavis_core::findings::as_markdown()).map(|()| ExitCode::SUCCESS),
+        Command::Backup { file, database } => back_up(&database, &file),
+        Command::Restore { file, database, force } => restore(&database, &file, force),
+        Command::Export { all, database } => export(&database, &all),
+        Command::Import { folder, database } => import(&database, folder),
         Command::Serve(place) => serve(&place, "workshop.db", false, false),
         Command::Demo { place, fresh } => serve(&place, "demo.db", true, fresh),
         Command::Openapi => print(&orthavis_server::openapi()).map(|()| ExitCode::SUCCESS),
@@ -220,6 +272,47 @@ fn mend(file: &Path, out: Option<&Path>) -> Result<ExitCode, String> {
         std::fs::write(out, changed.print()).map_err(|error| format!("{}: {error}. Name a file that can be written.", out.display()))?;
     }
     Ok(if mended.left.is_empty() { ExitCode::SUCCESS } else { ExitCode::FAILURE })
+}
+
+fn back_up(database: &Database, file: &Path) -> Result<ExitCode, String> {
+    let path = database.path()?;
+    backup(&path, file).map_err(|error| error.to_string())?;
+    print(&format!("{} is copied into {}\n", path.display(), file.display()))?;
+    Ok(ExitCode::SUCCESS)
+}
+
+fn restore(database: &Database, file: &Path, force: bool) -> Result<ExitCode, String> {
+    let path = database.path()?;
+    let owner = Owner::take(&path).map_err(|error| error.to_string())?;
+    let was_there = owner.is_there();
+    orthavis_store::restore(file, &owner, force).map_err(|error| error.to_string())?;
+    let kept = if was_there { format!("; what was there is kept in {}.before-restore", path.display()) } else { String::new() };
+    print(&format!("{} is as it was in {}{kept}\n", path.display(), file.display()))?;
+    Ok(ExitCode::SUCCESS)
+}
+
+/// As in `1 build`, `2 builds`.
+fn count(number: usize, thing: &str) -> String {
+    format!("{number} {thing}{}", if number == 1 { "" } else { "s" })
+}
+
+fn carried_words(carried: &Carried) -> String {
+    format!("{}, {} and {}", count(carried.builds, "build"), count(carried.events, "event"), count(carried.parts, "own part"))
+}
+
+fn export(database: &Database, folder: &Path) -> Result<ExitCode, String> {
+    let carried = export_all(&database.path()?, folder).map_err(|error| error.to_string())?;
+    print(&format!("{} are in {}\n", carried_words(&carried), folder.display()))?;
+    Ok(ExitCode::SUCCESS)
+}
+
+fn import(database: &Database, folder: PathBuf) -> Result<ExitCode, String> {
+    let store = Store::open(&database.path()?).map_err(|error| error.to_string())?;
+    let runtime = tokio::runtime::Builder::new_current_thread().build().map_err(|error| error.to_string())?;
+    let carried = runtime.block_on(store.import_all(folder)).map_err(|error| error.to_string())?;
+    let known = if carried.known > 0 { format!("; {} here already", count(carried.known, "build")) } else { String::new() };
+    print(&format!("{} came in{known}\n", carried_words(&carried)))?;
+    Ok(ExitCode::SUCCESS)
 }
 
 /// Where a person's own files go: an absolute `XDG_DATA_HOME`, else below an absolute `HOME`; anything else is ignored,

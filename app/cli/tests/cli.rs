@@ -1,7 +1,7 @@
 //! The command line as a person or a script meets it.
 
 use std::io::Write;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::{Command, Output, Stdio};
 use tempfile::TempDir;
 
@@ -117,4 +117,40 @@ fn the_documentation_is_that_of_the_program() {
         let kept = std::fs::read_to_string(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../docs").join(file)).expect(file);
         assert!(kept == text(&orthavis(&[command], "").stdout), "{file}: run `cargo xtask api`");
     }
+}
+
+/// A workshop goes out as a backup and as a folder, and comes back.
+#[test]
+fn a_workshop_is_backed_up_restored_exported_and_imported() {
+    let folder = TempDir::new().expect("folder");
+    let at = |name: &str| folder.path().join(name).to_string_lossy().into_owned();
+    let (db, other, copy, out) = (at("builds.db"), at("other.db"), at("copy.db"), at("out"));
+    let said = |arguments: &[&str], code: i32| {
+        let output = orthavis(arguments, "");
+        assert_eq!(output.status.code(), Some(code), "{arguments:?}: {}", text(&output.stderr));
+        text(&output.stdout) + &text(&output.stderr)
+    };
+    assert!(said(&["backup", &copy, "--db", &db], 2).contains("no file"), "nothing to copy yet");
+    assert!(said(&["import", &out, "--db", &other], 2).contains("workshop.json"));
+    let seed = Path::new(&out);
+    std::fs::create_dir(seed).expect("folder");
+    let trike = std::fs::read_to_string(case("trike-arrays")).expect("a case");
+    let event = r#"{"id":"01900000-0000-7000-8000-000000000001","at":"2026-05-02T18:40:00+02:00","kind":"ride","data":{"minutes":40}}"#;
+    for (name, text) in [
+        ("workshop.json", r#"{"format":"orthavis.workshop/1","builds":[{"name":"Trike","document":"t.json","journal":"t.jsonl","deleted":false}]}"#),
+        ("t.json", &trike),
+        ("t.jsonl", event),
+        ("parts.json", "[]"),
+    ] {
+        std::fs::write(seed.join(name), text).expect("written");
+    }
+    assert!(said(&["import", &out, "--db", &db], 0).starts_with("1 build, 1 event and 0 own parts"));
+    assert!(said(&["backup", &copy, "--db", &db], 0).contains("copied"));
+    assert!(said(&["backup", &copy, "--db", &db], 2).contains("there already"));
+    assert!(said(&["restore", &copy, "--db", &other], 0).contains("as it was"));
+    let back = at("back");
+    assert!(said(&["export", "--all", &back, "--db", &other], 0).starts_with("1 build, 1 event"));
+    let journal = std::fs::read_to_string(Path::new(&back).join("build-1.journal.jsonl")).expect("a journal");
+    assert_eq!(journal.trim(), event);
+    assert!(said(&["export", "--all", &back, "--db", &other], 2).contains("there already"));
 }

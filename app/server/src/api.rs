@@ -1,7 +1,7 @@
 //! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
 
 use crate::workshop::Workshop;
-use crate::{builds, drain, own_parts, questions, reference};
+use crate::{builds, drain, journal, own_parts, questions, reference};
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
@@ -13,6 +13,7 @@ struct Description;
 pub(crate) fn router() -> OpenApiRouter<Workshop> {
     OpenApiRouter::with_openapi(Description::openapi())
         .merge(builds::router())
+        .merge(journal::router())
         .merge(questions::router())
         .merge(drain::router())
         .merge(reference::router())

@@ -27,6 +27,7 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(undelete))
         .routes(routes!(revisions))
         .routes(routes!(restore))
+        .routes(routes!(name_revision))
 }
 
 /// A new build, from a document.
@@ -120,6 +121,9 @@ async fn duplicate(State(store): State<Store>, Id(id): Id) -> Answer<(StatusCode
 /// One line of a build's history.
 #[derive(Serialize, ToSchema)]
 struct RevisionEntry {
+    /// What a person called it; such a revision is kept for good.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    label: Option<String>,
     revision: i64,
     /// RFC 3339, UTC.
     saved_at: String,
@@ -129,8 +133,28 @@ struct RevisionEntry {
 /// The history of a build, newest first.
 #[utoipa::path(get, path = "/api/v1/builds/{id}/revisions", params(("id" = i64, Path)), responses((status = 200, body = Vec<RevisionEntry>), (status = 404, body = Problem)))]
 async fn revisions(State(store): State<Store>, Id(id): Id) -> Answer<Json<Vec<RevisionEntry>>> {
-    let entry = |r: orthavis_store::Revision| RevisionEntry { revision: r.revision, saved_at: r.saved_at, name: r.name };
+    let entry = |r: orthavis_store::Revision| RevisionEntry { label: r.label, revision: r.revision, saved_at: r.saved_at, name: r.name };
     Ok(Json(store.revisions(id).await?.into_iter().map(entry).collect()))
+}
+
+/// What to call a revision.
+#[derive(Deserialize, ToSchema)]
+struct RevisionName {
+    /// At most 100 characters; empty takes the name away.
+    label: String,
+}
+
+/// Names a revision, so that it is kept for good while others are thinned out.
+#[utoipa::path(put, path = "/api/v1/builds/{id}/revisions/{revision}/label", params(("id" = i64, Path), ("revision" = i64, Path)), request_body = RevisionName,
+    responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+async fn name_revision(State(store): State<Store>, Ids(id, revision): Ids, Body(new): Body<RevisionName>) -> Answer<StatusCode> {
+    let label = Some(new.label.trim().to_owned()).filter(|label| !label.is_empty());
+    if let Some(long) = label.as_ref().map(|label| label.chars().count()).filter(|length| *length > 100) {
+        let detail = format!("It is {long} characters long; give it at most 100.");
+        return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "label", "The name is too long", detail));
+    }
+    store.label(id, revision, label).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Saves an old revision again as the newest.

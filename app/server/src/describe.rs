@@ -17,6 +17,8 @@ const BODY: [(&str, &str); 5] = [
 ];
 /// Answers that an operation on a revision may give.
 const REVISION: [(&str, &str); 2] = [("412", "Saved elsewhere meanwhile"), ("428", "The request does not say which revision it was made on")];
+/// Answers that an operation which appends to a journal may give.
+const JOURNAL: [(&str, &str); 1] = [("409", "An event with this id is there with other content")];
 /// Answers that an operation which writes may give.
 const WRITES: [(&str, &str); 1] = [("507", "The database file is gone or cannot grow")];
 
@@ -43,6 +45,9 @@ pub fn complete(description: &mut OpenApi) {
             }
             if revision {
                 add(operation, &REVISION);
+            }
+            if path.contains("/journal") && operation.request_body.is_some() {
+                add(operation, &JOURNAL);
             }
             if kept {
                 add(operation, &WRITES);

@@ -9,6 +9,7 @@ mod compute;
 mod describe;
 mod drain;
 mod guard;
+mod journal;
 mod own_parts;
 mod page;
 mod problem;

@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 /// `ORTH`: marks a file as ours.
 const APPLICATION_ID: i32 = 0x4f52_5448;
 
-fn beside(path: &Path, suffix: &str) -> PathBuf {
+pub(crate) fn beside(path: &Path, suffix: &str) -> PathBuf {
     let mut name = path.as_os_str().to_owned();
     name.push(suffix);
     PathBuf::from(name)
@@ -117,6 +117,19 @@ pub(crate) fn identity(path: &Path) -> Option<Identity> {
 #[cfg(not(unix))]
 pub(crate) fn identity(path: &Path) -> Option<Identity> {
     std::fs::metadata(path).ok().map(|_| Identity(0, 0))
+}
+
+/// Opens a sound database of ours to be read only, whoever else has it open.
+pub(crate) fn read_only(path: &Path) -> Result<Connection, StoreError> {
+    check(path)?;
+    Ok(Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_NO_MUTEX)?)
+}
+
+/// A new database file that only this user can read.
+pub(crate) fn create(path: &Path) -> Result<Connection, StoreError> {
+    let failed = |error: std::io::Error| StoreError::Folder(path.display().to_string(), error);
+    private(OpenOptions::new().write(true).create_new(true)).open(path).map_err(failed)?;
+    Ok(Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_WRITE | OpenFlags::SQLITE_OPEN_NO_MUTEX)?)
 }
 
 /// Opens an owned file: made if missing, refused unchanged where it is not ours, read-only or damaged.

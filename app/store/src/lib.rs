@@ -4,9 +4,13 @@
 //! waits for the disk. A save names the revision it was made on: a stale one is refused with the current version.
 //! Write-ahead log, `synchronous = FULL`: what was answered as saved survives a hard kill.
 
+mod copies;
 mod file;
+mod journal;
 
+pub use copies::{Carried, backup, export_all, restore};
 pub use file::Owner;
+pub use journal::{Appended, EventPage, Wanted};
 
 use orthavis_core::document::Part;
 use orthavis_core::document::{Build, DocumentError, MAX_BYTES, parse_part_text, parse_stored};
@@ -21,6 +25,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/001_builds.sql")),
     M::up(include_str!("../migrations/002_parts.sql")),
     M::up(include_str!("../migrations/003_shelf.sql")),
+    M::up(include_str!("../migrations/004_journal.sql")),
 ];
 const NOW: &str = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 
@@ -65,6 +70,31 @@ pub enum StoreError {
     /// Removed or replaced while open.
     #[error("{0} was removed or replaced while it was open: nothing is saved any more. Export what is open, put the file back and start again")]
     Gone(String),
+    /// The calendar knows no such moment.
+    #[error("`{0}` is no moment of the calendar; write it as 2026-05-02T18:40:00+02:00")]
+    Moment(String),
+    /// An event is here with other content.
+    #[error("the event {0} is in the journal with other content; a correction is a new event that names it in `replaces`")]
+    Differs(String),
+    /// What would be written over is newer than what would be written.
+    #[error("the database holds what was saved at {saved_at}, and the backup nothing after {backup}; --force restores it all the same")]
+    Newer {
+        /// When something was last saved here.
+        saved_at: String,
+        /// When something was last saved there.
+        backup: String,
+    },
+    /// A file or folder that would be written over.
+    #[error("{0} is there already; name a new one")]
+    Taken(String),
+    /// A folder that cannot be taken in.
+    #[error("{file} cannot be taken in: {problem}. Nothing was changed; mend the file, or export the folder again")]
+    Import {
+        /// The file at fault.
+        file: String,
+        /// What is wrong with it.
+        problem: String,
+    },
     /// The database file.
     #[error("the database did not answer: {0}; check that its folder can be written and has room")]
     Database(#[from] rusqlite::Error),
@@ -92,6 +122,8 @@ pub struct Stored {
 /// One line of a build's history.
 #[derive(Clone, Debug)]
 pub struct Revision {
+    /// What a person called it.
+    pub label: Option<String>,
     /// Counts up from 1.
     pub revision: i64,
     /// When it was saved, RFC 3339 in UTC.
@@ -178,7 +210,7 @@ impl Store {
         connection.pragma_update(None, "synchronous", "FULL")?;
         connection.pragma_update(None, "foreign_keys", true)?;
         connection.busy_timeout(std::time::Duration::from_secs(5))?;
-        Migrations::from_slice(MIGRATIONS).to_latest(&mut connection)?;
+        migrate(&mut connection)?;
         let file = Arc::new((owner.path().to_owned(), file::identity(owner.path())));
         let (jobs, inbox) = mpsc::channel::<Job>();
         let thread = std::thread::spawn(move || {
@@ -330,13 +362,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`], or when the database fails.
     pub async fn set_deleted(&self, id: i64, deleted: bool) -> Result<(), StoreError> {
-        self.run(move |t| {
-            let value = if deleted { NOW } else { "NULL" };
-            let was = if deleted { "IS NULL" } else { "IS NOT NULL" };
-            let changed = t.execute(&format!("UPDATE builds SET deleted_at = {value} WHERE id = ?1 AND deleted_at {was}"), params![id])?;
-            if changed == 0 { Err(StoreError::NotFound) } else { Ok(()) }
-        })
-        .await
+        self.run(move |t| set_deleted(t, id, deleted)).await
     }
 
     /// The history of a build, newest first.
@@ -346,9 +372,23 @@ impl Store {
     pub async fn revisions(&self, id: i64) -> Result<Vec<Revision>, StoreError> {
         self.run(move |t| {
             newest_text(t, id)?;
-            let mut query = t.prepare_cached("SELECT revision, saved_at, name FROM revisions WHERE build_id = ?1 ORDER BY revision DESC")?;
-            let rows = query.query_map(params![id], |row| Ok(Revision { revision: row.get(0)?, saved_at: row.get(1)?, name: row.get(2)? }))?;
+            let mut query = t.prepare_cached("SELECT revision, saved_at, name, label FROM revisions WHERE build_id = ?1 ORDER BY revision DESC")?;
+            let rows =
+                query.query_map(params![id], |row| Ok(Revision { revision: row.get(0)?, saved_at: row.get(1)?, name: row.get(2)?, label: row.get(3)? }))?;
             Ok(rows.collect::<Result<Vec<_>, _>>()?)
+        })
+        .await
+    }
+
+    /// Names a revision, so that it is kept for good; `None` takes the name away.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], or when the database fails.
+    pub async fn label(&self, id: i64, revision: i64, label: Option<String>) -> Result<(), StoreError> {
+        self.run(move |t| {
+            newest_text(t, id)?;
+            let changed = t.prepare_cached("UPDATE revisions SET label = ?3 WHERE build_id = ?1 AND revision = ?2")?.execute(params![id, revision, label])?;
+            if changed == 0 { Err(StoreError::NotFound) } else { Ok(()) }
         })
         .await
     }
@@ -359,7 +399,7 @@ impl Store {
     /// When the database fails.
     pub async fn parts(&self) -> Result<Vec<Part>, StoreError> {
         self.run(|t| {
-            let mut query = t.prepare("SELECT document FROM parts ORDER BY id")?;
+            let mut query = t.prepare_cached("SELECT document FROM parts ORDER BY id")?;
             let rows = query.query_map([], |row| row.get::<_, String>(0))?.collect::<Result<Vec<_>, _>>()?;
             let read = |row: &String| -> Result<Part, StoreError> { Ok(parse_part_text(row)?) };
             rows.iter().map(read).collect()
@@ -372,15 +412,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub async fn keep_part(&self, part: Part) -> Result<(), StoreError> {
-        self.run(move |t| {
-            let document = serde_json::to_value(&part).map_err(|error| rusqlite::Error::ToSqlConversionFailure(error.into()))?;
-            t.execute(
-                &format!("INSERT INTO parts (id, saved_at, document) VALUES (?1, {NOW}, ?2) ON CONFLICT (id) DO UPDATE SET saved_at = {NOW}, document = ?2"),
-                params![part.id, document.to_string()],
-            )?;
-            Ok(())
-        })
-        .await
+        self.run(move |t| keep_part(t, &part)).await
     }
 
     /// Forgets a part of a person's own.
@@ -423,6 +455,25 @@ impl Text {
     }
 }
 
+/// Brings the schema up to date.
+fn migrate(connection: &mut Connection) -> Result<(), StoreError> {
+    Ok(Migrations::from_slice(MIGRATIONS).to_latest(connection)?)
+}
+
+fn set_deleted(t: &Transaction<'_>, id: i64, deleted: bool) -> Result<(), StoreError> {
+    let value = if deleted { NOW } else { "NULL" };
+    let was = if deleted { "IS NULL" } else { "IS NOT NULL" };
+    let changed = t.prepare_cached(&format!("UPDATE builds SET deleted_at = {value} WHERE id = ?1 AND deleted_at {was}"))?.execute(params![id])?;
+    if changed == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}
+
+fn keep_part(t: &Transaction<'_>, part: &Part) -> Result<(), StoreError> {
+    let document = serde_json::to_string(part).map_err(|error| rusqlite::Error::ToSqlConversionFailure(error.into()))?;
+    let keep = format!("INSERT INTO parts (id, saved_at, document) VALUES (?1, {NOW}, ?2) ON CONFLICT (id) DO UPDATE SET saved_at = {NOW}, document = ?2");
+    t.prepare_cached(&keep)?.execute(params![part.id, document])?;
+    Ok(())
+}
+
 fn text(row: &rusqlite::Row<'_>) -> rusqlite::Result<Text> {
     Ok(Text { id: row.get(0)?, revision: row.get(1)?, saved_at: row.get(2)?, name: row.get(3)?, document: row.get(4)? })
 }
@@ -454,5 +505,24 @@ fn append(t: &Transaction<'_>, id: i64, revision: i64, build: &Build) -> Result<
         .execute(params![id, revision, build.name, document])?;
     t.prepare_cached("UPDATE builds SET revision = ?2, saved_at = (SELECT saved_at FROM revisions WHERE build_id = ?1 AND revision = ?2) WHERE id = ?1")?
         .execute(params![id, revision])?;
+    if revision % THIN_EVERY == 0 {
+        thin(t, id)?;
+    }
     newest(t, id)
+}
+
+/// Saves of a build after which its history is looked through.
+const THIN_EVERY: i64 = 16;
+
+/// Thins a build's history: all of the last day, then the last of each hour for a week, then the last of each day; and
+/// always the newest and those that a person named.
+fn thin(t: &Transaction<'_>, id: i64) -> Result<(), StoreError> {
+    t.prepare_cached(
+        "DELETE FROM revisions WHERE build_id = ?1 AND label IS NULL AND saved_at < strftime('%Y-%m-%dT%H:%M:%fZ', 'now', '-1 day')
+         AND revision NOT IN (
+             SELECT max(revision) FROM revisions WHERE build_id = ?1
+             GROUP BY substr(saved_at, 1, iif(saved_at < strftime('%Y-%m-%dT%H:%M:%fZ', 'now', '-8 days'), 10, 13)))",
+    )?
+    .execute(params![id])?;
+    Ok(())
 }

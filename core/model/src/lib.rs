@@ -8,6 +8,7 @@ pub mod demo;
 pub mod document;
 pub mod edit;
 pub mod glossary;
+pub mod journal;
 pub mod laws;
 pub mod practice;
 pub mod states;

@@ -1,0 +1,226 @@
+//! Copies of a whole workshop: a backup that is taken while a server runs, its way back, and a folder in open formats.
+
+use crate::{Owner, Store, StoreError, file, journal};
+use orthavis_core::document::{Part, parse_part_text, parse_stored};
+use orthavis_core::journal::{from_lines, to_lines};
+use rusqlite::backup::Backup;
+use rusqlite::{Connection, OptionalExtension, params};
+use serde::{Deserialize, Serialize};
+use std::path::{Path, PathBuf};
+use std::time::Duration;
+
+/// Pages copied at once; between two steps others may write.
+const PAGES: i32 = 1000;
+
+fn folder(path: &Path) -> impl Fn(std::io::Error) -> StoreError + '_ {
+    move |error| StoreError::Folder(path.display().to_string(), error)
+}
+
+/// Writes a consistent copy of a database into a new file, whether or not a server has it open.
+///
+/// # Errors
+/// When the database is not there, not ours or damaged; when the file is there already or cannot be written.
+pub fn backup(database: &Path, to: &Path) -> Result<(), StoreError> {
+    if !database.exists() {
+        return Err(StoreError::NoFile(database.display().to_string()));
+    }
+    if to.exists() {
+        return Err(StoreError::Taken(to.display().to_string()));
+    }
+    let from = file::read_only(database)?;
+    let part = file::beside(to, ".part");
+    let copied = (|| {
+        let mut copy = file::create(&part)?;
+        Backup::new(&from, &mut copy)?.run_to_completion(PAGES, Duration::from_millis(1), None)?;
+        // One file, which needs nothing beside it.
+        copy.pragma_update(None, "journal_mode", "DELETE")?;
+        drop(copy);
+        std::fs::rename(&part, to).map_err(folder(to))
+    })();
+    if copied.is_err() {
+        drop(std::fs::remove_file(&part));
+    }
+    copied
+}
+
+/// When something in a database was last saved; `None`: nothing ever was.
+fn last_saved(connection: &Connection) -> Result<Option<String>, StoreError> {
+    Ok(connection.query_row("SELECT max(saved_at) FROM revisions", [], |row| row.get(0)).optional()?.flatten())
+}
+
+/// Puts a backup in the place of an owned database. What was there is kept beside it, with `.before-restore` at its end.
+///
+/// # Errors
+/// [`StoreError::Newer`] where the database has something that was saved after the backup and it is not forced; when
+/// the backup is not ours or damaged.
+pub fn restore(from: &Path, owner: &Owner, force: bool) -> Result<(), StoreError> {
+    let backup = file::read_only(from)?;
+    if owner.is_there() {
+        // Opened as it would be served, so that what waits in its log is in it.
+        let here = file::open(owner.path())?;
+        let (theirs, ours) = (last_saved(&backup)?, last_saved(&here)?);
+        if !force && ours > theirs {
+            return Err(StoreError::Newer { saved_at: ours.unwrap_or_default(), backup: theirs.unwrap_or_else(|| "nothing".into()) });
+        }
+        here.query_row("PRAGMA wal_checkpoint(TRUNCATE)", [], |_| Ok(()))?;
+        drop(here);
+        let kept = file::beside(owner.path(), ".before-restore");
+        std::fs::rename(owner.path(), &kept).map_err(folder(&kept))?;
+        owner.clear()?;
+    }
+    let mut copy = file::create(owner.path())?;
+    Ok(Backup::new(&backup, &mut copy)?.run_to_completion(PAGES, Duration::ZERO, None)?)
+}
+
+/// What is in a folder of a workshop in open formats: `workshop.json`.
+#[derive(Debug, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Index {
+    format: String,
+    builds: Vec<Listed>,
+}
+
+/// A build in such a folder.
+#[derive(Debug, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Listed {
+    name: String,
+    /// Its document, as it is kept.
+    document: String,
+    /// Its journal as JSON Lines.
+    journal: String,
+    /// Off the shelf, where it can be put back.
+    deleted: bool,
+}
+
+const FORMAT: &str = "orthavis.workshop/1";
+const INDEX: &str = "workshop.json";
+const PARTS: &str = "parts.json";
+
+/// How much went out or came in.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Carried {
+    /// Builds.
+    pub builds: usize,
+    /// Events of their journals.
+    pub events: usize,
+    /// Parts of the person's own.
+    pub parts: usize,
+    /// Builds that were here already, word for word.
+    pub known: usize,
+}
+
+/// Writes every build as it is kept, every journal and every own part into a new folder.
+///
+/// # Errors
+/// When the database is not ours or damaged; when the folder has something in it or cannot be written.
+pub fn export_all(database: &Path, to: &Path) -> Result<Carried, StoreError> {
+    if !database.exists() {
+        return Err(StoreError::NoFile(database.display().to_string()));
+    }
+    if std::fs::read_dir(to).is_ok_and(|mut entries| entries.next().is_some()) {
+        return Err(StoreError::Taken(to.display().to_string()));
+    }
+    // From a copy in memory: of one moment, and of the schema that this version knows.
+    let mut connection = Connection::open_in_memory()?;
+    Backup::new(&file::read_only(database)?, &mut connection)?.run_to_completion(PAGES, Duration::from_millis(1), None)?;
+    crate::migrate(&mut connection)?;
+    let t = connection.transaction()?;
+    let write = |name: &str, text: &str| std::fs::write(to.join(name), text).map_err(folder(to));
+    std::fs::create_dir_all(to).map_err(folder(to))?;
+    let mut carried = Carried::default();
+    let mut index = Index { format: FORMAT.into(), builds: Vec::new() };
+    let mut query = t.prepare(
+        "SELECT b.id, r.name, r.document, b.deleted_at IS NOT NULL FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision ORDER BY b.id",
+    )?;
+    let rows = query.query_map([], |row| Ok((row.get::<_, i64>(0)?, row.get::<_, String>(1)?, row.get::<_, String>(2)?, row.get::<_, bool>(3)?)))?;
+    for row in rows.collect::<Result<Vec<_>, _>>()? {
+        let (id, name, document, deleted) = row;
+        let listed = Listed { name, document: format!("build-{id}.json"), journal: format!("build-{id}.journal.jsonl"), deleted };
+        let events = journal::all(&t, id)?;
+        write(&listed.document, &document)?;
+        write(&listed.journal, &to_lines(&events))?;
+        index.builds.push(listed);
+        (carried.builds, carried.events) = (carried.builds + 1, carried.events + events.len());
+    }
+    let mut query = t.prepare("SELECT document FROM parts ORDER BY id")?;
+    let parts = query.query_map([], |row| row.get::<_, String>(0))?.collect::<Result<Vec<_>, _>>()?;
+    carried.parts = parts.len();
+    write(PARTS, &format!("[{}]\n", parts.join(",\n")))?;
+    // Last: a folder without it is no whole export.
+    write(INDEX, &(serde_json::to_string_pretty(&index).unwrap_or_default() + "\n"))?;
+    Ok(carried)
+}
+
+/// Everything of an exported folder, read and found sound before anything is kept.
+struct Import {
+    builds: Vec<(Listed, orthavis_core::document::Build, Vec<orthavis_core::journal::Event>)>,
+    parts: Vec<Part>,
+}
+
+fn read_folder(from: &Path) -> Result<Import, StoreError> {
+    let bad = |file: &str, problem: String| StoreError::Import { file: from.join(file).display().to_string(), problem };
+    let read = |file: &str| -> Result<String, StoreError> {
+        // A name that leads elsewhere is none of this folder.
+        if Path::new(file).components().count() != 1 || file.starts_with('.') {
+            return Err(bad(INDEX, format!("`{file}` is not the name of a file beside it")));
+        }
+        std::fs::read_to_string(from.join(file)).map_err(|error| bad(file, error.to_string()))
+    };
+    let index: Index = serde_json::from_str(&read(INDEX)?).map_err(|error| bad(INDEX, error.to_string()))?;
+    if index.format != FORMAT {
+        return Err(bad(INDEX, format!("`{}` is not a format this version reads; it reads {FORMAT}", index.format)));
+    }
+    let mut import = Import { builds: Vec::new(), parts: Vec::new() };
+    for listed in index.builds {
+        let build = parse_stored(&read(&listed.document)?).map_err(|error| bad(&listed.document, error.to_string()))?;
+        let events = from_lines(&read(&listed.journal)?).map_err(|error| bad(&listed.journal, error.to_string()))?;
+        import.builds.push((listed, build, events));
+    }
+    let parts: Vec<Box<serde_json::value::RawValue>> = serde_json::from_str(&read(PARTS)?).map_err(|error| bad(PARTS, error.to_string()))?;
+    let parts = parts.iter().map(|part| parse_part_text(part.get()).map_err(|error| bad(PARTS, error.to_string())));
+    import.parts = parts.collect::<Result<_, _>>()?;
+    Ok(import)
+}
+
+impl Store {
+    /// Takes in a folder that [`export_all`] wrote: all of it or nothing. A build that is here word for word is left as it
+    /// is, and its journal joins the one that it has; a part with a known id is replaced.
+    ///
+    /// # Errors
+    /// [`StoreError::Import`] naming the file at fault.
+    pub async fn import_all(&self, from: PathBuf) -> Result<Carried, StoreError> {
+        let import = read_folder(&from)?;
+        self.run(move |t| {
+            let mut carried = Carried { parts: import.parts.len(), ..Carried::default() };
+            for (listed, build, events) in &import.builds {
+                let known: Option<i64> = t
+                    .prepare_cached(
+                        "SELECT b.id FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision
+                         WHERE r.document = ?1 AND (b.deleted_at IS NOT NULL) = ?2 ORDER BY b.id LIMIT 1",
+                    )?
+                    .query_row(params![build.compact(), listed.deleted], |row| row.get(0))
+                    .optional()?;
+                let id = match known {
+                    Some(id) => {
+                        carried.known += 1;
+                        id
+                    }
+                    None => {
+                        carried.builds += 1;
+                        crate::insert(t, build)?.id
+                    }
+                };
+                carried.events += journal::append(t, id, events)?.kept;
+                if listed.deleted && known.is_none() {
+                    crate::set_deleted(t, id, true)?;
+                }
+            }
+            for part in &import.parts {
+                crate::keep_part(t, part)?;
+            }
+            Ok(carried)
+        })
+        .await
+    }
+}

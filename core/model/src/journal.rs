@@ -1,0 +1,208 @@
+//! The journal of a build: what happened to it, as events that are never edited. A correction is another event that
+//! names the one it replaces.
+
+use crate::document::{DocumentError, Fault};
+use crate::words;
+use serde::Serialize;
+use serde_json::{Map, Value};
+
+words! {
+    /// What kind of thing happened.
+    EventKind {
+        /// A step of the building was done, undone or found wrong.
+        Tick = "tick",
+        /// Something was measured.
+        Reading = "reading",
+        /// An outing.
+        Ride = "ride",
+        /// The battery was charged.
+        Charge = "charge",
+        /// Something failed and was mended.
+        Fault = "fault",
+        /// A part was replaced, fitted or bought.
+        Part = "part",
+        /// Something cures or waits until a time.
+        Timer = "timer",
+        /// A fault was looked for as an exercise.
+        Drill = "drill",
+        /// Words, and perhaps a picture.
+        Note = "note",
+    }
+}
+
+words! {
+    /// How a journal is written.
+    JournalFormat {
+        /// One event a line, as JSON.
+        Jsonl = "jsonl",
+        /// A table, the data of an event as JSON in its cell.
+        Csv = "csv",
+    }
+}
+
+/// One thing that happened.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(as = JournalEvent))]
+pub struct Event {
+    /// UUID of version 7, made by whoever writes it: sent twice it is kept once.
+    pub id: String,
+    /// When, RFC 3339 with the offset of the place.
+    pub at: String,
+    /// What kind of thing.
+    pub kind: EventKind,
+    /// What is to be said of it.
+    #[cfg_attr(feature = "schema", schema(value_type = Object))]
+    pub data: Map<String, Value>,
+    /// The event that this one corrects.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub replaces: Option<String>,
+}
+
+/// Bytes that the data of one event may take.
+pub const MAX_DATA: usize = 64 * 1024;
+/// Events that may be sent at once.
+pub const MAX_BATCH: usize = 10_000;
+
+/// Reads one event.
+///
+/// # Errors
+/// Every fault with a pointer to the field and a remedy; unknown fields are faults too.
+pub fn parse_event(value: &Value) -> Result<Event, DocumentError> {
+    let mut faults = Vec::new();
+    let mut fault = |pointer: &str, problem: String, remedy: &str| faults.push(Fault { pointer: pointer.into(), problem, remedy: remedy.into() });
+    let Some(fields) = value.as_object() else {
+        fault("", "an event is an object".into(), "Give id, at, kind and data");
+        return Err(DocumentError { faults });
+    };
+    for name in fields.keys().filter(|name| !["id", "at", "kind", "data", "replaces"].contains(&name.as_str())) {
+        fault(&format!("/{name}"), "an event has no such field".into(), "Put it into `data`, or leave it out");
+    }
+    let text = |name: &str| fields.get(name).and_then(Value::as_str).unwrap_or_default();
+    let (id, at, word) = (text("id"), text("at"), text("kind"));
+    if !is_uuid7(id) {
+        fault("/id", format!("`{id}` is no UUID of version 7"), "Make one where the event is written, in lower case");
+    }
+    if !is_moment(at) {
+        fault("/at", format!("`{at}` is no moment"), "Write it as 2026-05-02T18:40:00+02:00");
+    }
+    let kind = EventKind::WORDS.iter().find(|(known, _)| *known == word).map(|(_, kind)| *kind);
+    if kind.is_none() {
+        let known: Vec<&str> = EventKind::WORDS.iter().map(|(word, _)| *word).collect();
+        fault("/kind", format!("`{word}` is no kind of event"), &format!("Use one of {}", known.join(", ")));
+    }
+    let data = match fields.get("data") {
+        None | Some(Value::Null) => Some(Map::new()),
+        Some(Value::Object(data)) => Some(data.clone()),
+        Some(_) => None,
+    };
+    match &data {
+        None => fault("/data", "it is no object".into(), "Give fields with their values, or leave it out"),
+        Some(data) if serde_json::to_string(data).map_or(0, |text| text.len()) > MAX_DATA => {
+            fault("/data", "it is too large".into(), "Keep it under 64 KiB; a picture belongs in a file of its own");
+        }
+        Some(_) => {}
+    }
+    let replaces = match fields.get("replaces") {
+        None | Some(Value::Null) => None,
+        Some(other) => {
+            let other = other.as_str().unwrap_or_default();
+            if !is_uuid7(other) || other == id {
+                fault("/replaces", format!("`{other}` names no other event"), "Give the id of the event that this one corrects");
+            }
+            Some(other.to_owned())
+        }
+    };
+    match (kind, data) {
+        (Some(kind), Some(data)) if faults.is_empty() => Ok(Event { id: id.into(), at: at.into(), kind, data, replaces }),
+        _ => Err(DocumentError { faults }),
+    }
+}
+
+/// Whether a text is a UUID of version 7 as RFC 9562 writes it.
+fn is_uuid7(text: &str) -> bool {
+    let bytes = text.as_bytes();
+    let hex = |byte: &u8| byte.is_ascii_digit() || (b'a'..=b'f').contains(byte);
+    bytes.len() == 36
+        && bytes.iter().enumerate().all(|(index, byte)| if [8, 13, 18, 23].contains(&index) { *byte == b'-' } else { hex(byte) })
+        && bytes[14] == b'7'
+        && b"89ab".contains(&bytes[19])
+}
+
+/// Whether a text is written as RFC 3339 has it: date, time to the second at least, offset. Whether the calendar knows
+/// the day is for who keeps it to say.
+fn is_moment(text: &str) -> bool {
+    let Some((day_time, offset)) = text.split_at_checked(19) else { return false };
+    let shape = |text: &str, pattern: &str| {
+        text.len() == pattern.len() && text.bytes().zip(pattern.bytes()).all(|(byte, want)| if want == b'0' { byte.is_ascii_digit() } else { byte == want })
+    };
+    let (fraction, zone) = offset.split_at(offset.find(['Z', '+', '-']).unwrap_or(offset.len()));
+    let fraction =
+        fraction.is_empty() || fraction.len() > 1 && fraction.len() < 8 && fraction.starts_with('.') && fraction[1..].bytes().all(|b| b.is_ascii_digit());
+    shape(day_time, "0000-00-00T00:00:00") && fraction && (zone == "Z" || shape(zone, "+00:00") || shape(zone, "-00:00"))
+}
+
+/// Events as JSON Lines: one a line, each as it is sent.
+pub fn to_lines(events: &[Event]) -> String {
+    events.iter().filter_map(|event| serde_json::to_string(event).ok()).map(|line| line + "\n").collect()
+}
+
+/// Reads JSON Lines; empty lines count for nothing.
+///
+/// # Errors
+/// Every fault, its pointer led by the number of its line.
+pub fn from_lines(text: &str) -> Result<Vec<Event>, DocumentError> {
+    let mut faults = Vec::new();
+    let mut events = Vec::new();
+    for (index, line) in text.lines().enumerate().filter(|(_, line)| !line.trim().is_empty()) {
+        let read = match crate::document::read_strict(line) {
+            Ok(value) => parse_event(&value),
+            Err(error) => Err(error),
+        };
+        match read {
+            Ok(event) => events.push(event),
+            Err(error) => faults.extend(error.faults.into_iter().map(|fault| Fault { pointer: format!("/{index}{}", fault.pointer), ..fault })),
+        }
+    }
+    if faults.is_empty() { Ok(events) } else { Err(DocumentError { faults }) }
+}
+
+/// Columns of the journal as CSV; the data of an event is JSON in its cell.
+const COLUMNS: [&str; 5] = ["id", "at", "kind", "replaces", "data"];
+
+/// Events as CSV (RFC 4180).
+pub fn to_csv(events: &[Event]) -> String {
+    let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
+    let lines = events.iter().map(|event| {
+        let data = serde_json::to_string(&event.data).unwrap_or_default();
+        [event.id.clone(), event.at.clone(), event.kind.word().to_owned(), event.replaces.clone().unwrap_or_default(), data]
+    });
+    // Writing to memory does not fail, and every line has as many cells as the head.
+    let written = std::iter::once(COLUMNS.map(str::to_owned)).chain(lines).all(|line| writer.write_record(&line).is_ok());
+    debug_assert!(written, "a ragged line");
+    writer.into_inner().ok().and_then(|bytes| String::from_utf8(bytes).ok()).unwrap_or_default()
+}
+
+/// Reads a journal from CSV.
+///
+/// # Errors
+/// Every fault, its pointer led by the number of its line; a head that is not the journal's.
+pub fn from_csv(text: &str) -> Result<Vec<Event>, DocumentError> {
+    let whole = |problem: String| DocumentError {
+        faults: vec![Fault { pointer: String::new(), problem, remedy: format!("Give a head of {} and as many cells a line", COLUMNS.join(", ")) }],
+    };
+    let mut reader = csv::Reader::from_reader(text.as_bytes());
+    let head = reader.headers().map_err(|error| whole(error.to_string()))?;
+    if head.iter().ne(COLUMNS) {
+        return Err(whole(format!("its head is {}", head.iter().collect::<Vec<_>>().join(", "))));
+    }
+    let mut lines = String::new();
+    for record in reader.records() {
+        let record = record.map_err(|error| whole(error.to_string()))?;
+        let cell = |index: usize| Value::from(record.get(index).unwrap_or_default());
+        let data: Value = serde_json::from_str(record.get(4).unwrap_or_default()).unwrap_or_else(|_| cell(4));
+        let replaces = Some(cell(3)).filter(|cell| cell != "").unwrap_or(Value::Null);
+        let event = serde_json::json!({ "id": cell(0), "at": cell(1), "kind": cell(2), "replaces": replaces, "data": data });
+        lines += &(event.to_string() + "\n");
+    }
+    from_lines(&lines)
+}
