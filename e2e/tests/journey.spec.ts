@@ -126,7 +126,12 @@ test("an earlier revision comes back", async ({ page }) => {
   await page.getByRole("textbox", { name: "Name of the build" }).fill("As it became");
   await saved(page);
   await page.getByRole("button", { name: "Earlier revisions" }).click();
-  await page.getByRole("listitem").filter({ hasText: "As it was" }).getByRole("button", { name: "Restore" }).click();
+  const first = page.getByRole("listitem").filter({ hasText: "As it was" });
+  await first.getByRole("button", { name: "Name revision 1" }).click();
+  await page.getByRole("textbox", { name: "Name of revision 1" }).fill("Drawn on paper");
+  await page.keyboard.press("Enter");
+  await expect(first).toContainText("Drawn on paper");
+  await first.getByRole("button", { name: "Restore" }).click();
   await expect(page.getByRole("textbox", { name: "Name of the build" })).toHaveValue("As it was");
 });
 

@@ -1,6 +1,6 @@
 import { Box, Button, CloseButton, Dialog, IconButton, Portal, Spinner } from "@chakra-ui/react";
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type KeyboardEvent, useState } from "react";
 import { type StoredBuild, answer, api, problemOf } from "../../api/client";
 import { clock } from "../../units";
 import { Icon } from "../../ui/icons";
@@ -26,7 +26,18 @@ export function HistoryDialog({ id, revision, onRestore }: Props) {
       setOpen(false);
     },
   });
-  const error = history.error ?? restore.error;
+  const client = useQueryClient();
+  const naming = useMutation({
+    mutationFn: ({ old, label }: { old: number; label: string }) =>
+      answer(api.PUT("/api/v1/builds/{id}/revisions/{revision}/label", { params: { path: { id, revision: old } }, body: { label } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["revisions", id] }),
+  });
+  const [named, setNamed] = useState<{ revision: number; label: string } | null>(null);
+  const finish = () => {
+    if (named) naming.mutate({ old: named.revision, label: named.label });
+    setNamed(null);
+  };
+  const error = history.error ?? restore.error ?? naming.error;
   return (
     <Dialog.Root open={open} onOpenChange={(change) => setOpen(change.open)} scrollBehavior="inside" lazyMount unmountOnExit>
       <Dialog.Trigger asChild>
@@ -47,6 +58,9 @@ export function HistoryDialog({ id, revision, onRestore }: Props) {
                   {problemOf(error).detail}
                 </Box>
               )}
+              <Box color="fg.muted" fontSize="sm" mb="3">
+                All of the last day are kept, then one an hour for a week, then one a day. A revision that you name is kept for good.
+              </Box>
               {history.isPending && <Spinner aria-label="Reading the history" />}
               <Box as="ol" listStyleType="none">
                 {history.data?.map((entry) => (
@@ -55,11 +69,45 @@ export function HistoryDialog({ id, revision, onRestore }: Props) {
                       {entry.revision}
                     </Box>
                     <Box flex="1" minW="0">
-                      {entry.name}
+                      {named?.revision === entry.revision ? (
+                        <input
+                          className="control"
+                          autoFocus
+                          aria-label={`Name of revision ${entry.revision}`}
+                          maxLength={100}
+                          value={named.label}
+                          onChange={(event) => setNamed({ ...named, label: event.target.value })}
+                          onKeyDown={(event: KeyboardEvent) => {
+                            if (event.key === "Enter") finish();
+                            if (event.key === "Escape") {
+                              // Only the naming ends, not the dialog.
+                              event.stopPropagation();
+                              setNamed(null);
+                            }
+                          }}
+                        />
+                      ) : (
+                        <Box fontWeight={entry.label ? "semibold" : undefined}>{entry.label ?? entry.name}</Box>
+                      )}
                       <Box color="fg.muted" fontSize="xs">
+                        {entry.label ? `${entry.name}, ` : ""}
                         {clock(entry.saved_at)}
                       </Box>
                     </Box>
+                    {named?.revision === entry.revision ? (
+                      <Button size="xs" variant="outline" onClick={finish}>
+                        Keep the name
+                      </Button>
+                    ) : (
+                      <Button
+                        size="xs"
+                        variant="ghost"
+                        aria-label={`Name revision ${entry.revision}`}
+                        onClick={() => setNamed({ revision: entry.revision, label: entry.label ?? "" })}
+                      >
+                        {entry.label ? "Rename" : "Name it"}
+                      </Button>
+                    )}
                     {entry.revision === revision ? (
                       <Box color="fg.muted" fontSize="xs">
                         this one
