@@ -133,6 +133,7 @@ fn test() -> Result<(), String> {
     page()?;
     run("npm", &["run", "--silent", "format"])?;
     run("npm", &["run", "--silent", "check"])?;
+    run("npm", &["run", "--silent", "lint"])?;
     run(&cargo, &["clippy", "--workspace", "--all-targets", "--quiet", "--", "-D", "warnings"])?;
     browser()?;
     run(&cargo, &["test", "--workspace", "--quiet"])?;

@@ -25,7 +25,7 @@ export function Shelf() {
     staleTime: 0,
   });
   const [starting, setStarting] = useState(false);
-  const refresh = () => client.invalidateQueries({ queryKey: ["shelf"] });
+  const refresh = () => void client.invalidateQueries({ queryKey: ["shelf"] });
 
   if (shelf.error) return <Failure problem={problemOf(shelf.error)} retry={() => void shelf.refetch()} />;
   const builds = shelf.data?.pages.flatMap((page) => page.builds) ?? [];
