@@ -520,3 +520,116 @@ async fn a_build_that_cannot_be_read_is_still_in_hand() {
     let shelf = client.get("/api/v1/builds").await.body["builds"].clone();
     assert!(shelf.as_array().expect("a list").iter().all(|entry| entry["summary"]["readable"] == true), "{shelf}");
 }
+
+fn ride(number: usize, day: usize) -> Value {
+    json!({
+        "id": format!("01900000-0000-7000-8000-{number:012x}"), "at": format!("2026-05-{day:02}T18:40:00+02:00"),
+        "kind": if number % 2 == 0 { "ride" } else { "charge" }, "data": { "minutes": number },
+    })
+}
+
+#[tokio::test]
+async fn a_journal_is_appended_to_once_and_read_in_pages() {
+    let client = Client::new();
+    let journal = format!("/api/v1/builds/{}/journal", client.created().await);
+    let events: Vec<Value> = (0..25).map(|number| ride(number, number / 2 + 1)).collect();
+    // Out of order and partly sent twice, as a phone does that was away.
+    let late = client.post(&journal, &json!({ "events": events[10..].iter().rev().collect::<Vec<_>>() })).await;
+    assert_eq!((late.status, late.body), (StatusCode::OK, json!({ "kept": 15, "known": 0 })));
+    assert_eq!(client.post(&journal, &json!({ "events": events[..20] })).await.body, json!({ "kept": 10, "known": 10 }));
+    let (mut read, mut query) = (Vec::new(), String::from("limit=7"));
+    loop {
+        let page = client.get(&format!("{journal}?{query}")).await;
+        assert_eq!(page.status, StatusCode::OK, "{}", page.body);
+        read.extend(page.body["events"].as_array().expect("events").iter().cloned());
+        match page.body["next"].as_str() {
+            Some(next) => query = format!("limit=7&after={next}"),
+            None => break,
+        }
+    }
+    assert_eq!(read, events);
+    let charges = client.get(&format!("{journal}?kind=charge&from=2026-05-03T00:00:00Z&to=2026-05-05T00:00:00Z")).await.body;
+    assert_eq!(charges["events"].as_array().expect("events").iter().map(|event| &event["data"]["minutes"]).collect::<Vec<_>>(), [5, 7]);
+}
+
+#[tokio::test]
+async fn a_journal_goes_out_and_comes_in_equal() {
+    let client = Client::new();
+    let [one, other, third] = [client.created().await, client.created().await, client.created().await].map(|id| format!("/api/v1/builds/{id}/journal"));
+    let mut note = ride(3, 4);
+    note["kind"] = json!("note");
+    note["data"] = json!({ "text": "\"damp\", again; line\nbreak" });
+    note["replaces"] = ride(2, 3)["id"].clone();
+    client.post(&one, &json!({ "events": [ride(1, 2), ride(2, 3), note] })).await;
+    let lines = client.get(&format!("{one}/export")).await;
+    assert_eq!(lines.headers["content-type"], "application/jsonl");
+    assert!(lines.headers["content-disposition"].to_str().is_ok_and(|name| name.contains(".jsonl")));
+    let table = client.get(&format!("{one}/export?format=csv")).await;
+    for (to, format, text) in [(&other, "jsonl", &lines.body), (&third, "csv", &table.body)] {
+        let taken = client.post(&format!("{to}/import"), &json!({ "format": format, "text": text })).await;
+        assert_eq!((taken.status, taken.body), (StatusCode::OK, json!({ "kept": 3, "known": 0 })), "{format}");
+        assert_eq!(client.get(to).await.body, client.get(&one).await.body, "{format}");
+    }
+}
+
+#[tokio::test]
+async fn what_cannot_be_in_a_journal_is_refused_with_its_place() {
+    let client = Client::new();
+    let journal = format!("/api/v1/builds/{}/journal", client.created().await);
+    client.post(&journal, &json!({ "events": [ride(1, 2)] })).await;
+    let mut party = ride(2, 2);
+    party["kind"] = json!("party");
+    let refused = client.post(&journal, &json!({ "events": [ride(1, 2), party] })).await;
+    assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "kind");
+    assert_eq!(refused.body["errors"][0]["pointer"], "/events/1/kind");
+    let mut other = ride(1, 2);
+    other["data"]["minutes"] = json!(99);
+    assert_problem(&client.post(&journal, &json!({ "events": [other] })).await, StatusCode::CONFLICT, "replaces");
+    let many: Vec<Value> = (0..10_001).map(|number| ride(number, 1)).collect();
+    assert_problem(&client.post(&journal, &json!({ "events": many })).await, StatusCode::UNPROCESSABLE_ENTITY, "10000");
+    assert_problem(&client.get(&format!("{journal}/export?format=pdf")).await, StatusCode::UNPROCESSABLE_ENTITY, "jsonl");
+    assert_problem(&client.post("/api/v1/builds/99/journal", &json!({ "events": [] })).await, StatusCode::NOT_FOUND, "shelf");
+    // Nothing of what was refused is there.
+    assert_eq!(client.get(&journal).await.body["events"], json!([ride(1, 2)]));
+}
+
+#[tokio::test]
+async fn a_revision_is_named_and_keeps_its_name() {
+    let client = Client::new();
+    let id = client.created().await;
+    let mut document = trike();
+    document["name"] = json!("Later");
+    client.save(id, "\"1\"", &document).await;
+    let label = format!("/api/v1/builds/{id}/revisions/1/label");
+    let name = async |label: &str, text: &str| client.call(Method::PUT, label, &[], Some(&json!({ "label": text }).to_string())).await;
+    assert_eq!(name(&label, "  as drawn first ").await.status, StatusCode::NO_CONTENT);
+    let revisions = format!("/api/v1/builds/{id}/revisions");
+    let history = client.get(&revisions).await.body;
+    assert_eq!((&history[0]["label"], &history[1]["label"]), (&Value::Null, &json!("as drawn first")));
+    assert_problem(&name(&label, &"x".repeat(101)).await, StatusCode::UNPROCESSABLE_ENTITY, "at most 100");
+    assert_problem(&name(&format!("/api/v1/builds/{id}/revisions/9/label"), "none").await, StatusCode::NOT_FOUND, "shelf");
+    assert_eq!(name(&label, " ").await.status, StatusCode::NO_CONTENT);
+    assert_eq!(client.get(&revisions).await.body[1].get("label"), None);
+}
+
+#[tokio::test]
+async fn every_check_is_told_with_its_step() {
+    let client = Client::new();
+    let reference = client.get("/api/v1/reference").await.body;
+    let checks = reference["checks"].as_array().expect("checks");
+    let step = |code: &str| checks.iter().find(|check| check["code"] == code).map(|check| check["step"].clone());
+    for (code, place) in
+        [("source.over", "battery"), ("place.slack", "places"), ("led.over_max", "lights"), ("converter.hot", "power"), ("fuse.missing", "wires")]
+    {
+        assert_eq!(step(code), Some(json!(place)), "{code}");
+    }
+    // Whatever the page can show of a build is among them.
+    for name in ["puppet-stage", "trail-deck", "camp-rover"] {
+        let text = std::fs::read_to_string(format!("{}/../../core/model/demo/{name}.json", env!("CARGO_MANIFEST_DIR"))).expect("a sample");
+        let solved = client.post("/api/v1/solve", &json!({ "document": serde_json::from_str::<Value>(&text).expect("json") })).await.body;
+        for finding in solved["findings"].as_array().expect("findings") {
+            let check = checks.iter().find(|check| check["code"] == finding["code"]).unwrap_or_else(|| panic!("{name}: {}", finding["code"]));
+            assert_eq!((&check["why"], &check["unit"]), (&finding["why"], &finding["unit"]), "{name}");
+        }
+    }
+}

@@ -91,3 +91,31 @@ async fn a_deleted_build_keeps_its_journal() {
     store.set_deleted(id, false).await.expect("back");
     assert_eq!(numbers(&store.all_events(id).await.expect("all")), [1]);
 }
+
+#[tokio::test]
+#[ignore = "measures times, which a busy machine spoils; run by `cargo xtask deep`"]
+async fn a_page_of_a_long_journal_comes_at_once() {
+    let folder = TempDir::new().expect("folder");
+    let store = Store::open(&folder.path().join("builds.db")).expect("store");
+    let id = store.create(build()).await.expect("created").id;
+    let at = |number: usize| format!("20{:02}-{:02}-{:02}T12:00:00Z", 10 + number / 10_000, number % 12 + 1, number % 28 + 1);
+    for batch in 0..10 {
+        let events =
+            (batch * 10_000..(batch + 1) * 10_000).map(|number| event(number, &at(number), if number % 50 == 0 { "charge" } else { "ride" })).collect();
+        store.append_events(id, events).await.expect("appended");
+    }
+    let mut slowest = std::time::Duration::ZERO;
+    let middle = Some("2015-06-01T00:00:00Z".to_owned());
+    for wanted in
+        [Wanted::default(), Wanted { from: middle.clone(), ..Wanted::default() }, Wanted { kind: Some("charge".into()), from: middle, ..Wanted::default() }]
+    {
+        for _ in 0..20 {
+            let started = std::time::Instant::now();
+            let page = store.events(id, wanted.clone(), 200).await.expect("a page");
+            slowest = slowest.max(started.elapsed());
+            assert_eq!(page.events.len(), 200);
+        }
+    }
+    println!("a page of 200 among 100,000 events: {slowest:?} at most");
+    assert!(slowest.as_millis() < 20, "{slowest:?}");
+}

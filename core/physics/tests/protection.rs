@@ -1,0 +1,116 @@
+//! What a fuse protects, where one is wanted, and what a short draws, against figures worked out by hand.
+
+use orthavis_model::document::{Build, parse_value};
+use orthavis_model::states::State;
+use orthavis_physics::offered::offered_v;
+use orthavis_physics::protection::{fault_a, seat, wants_fuse, way_ohm, zone};
+use orthavis_testing::cases;
+use serde_json::{Value, json};
+
+fn feed(from: &str, awg: i32, fuse: Option<f64>) -> Value {
+    let fuse = fuse.map(|rating| json!({ "style": "blade", "rating_a": rating }));
+    json!({ "from": from, "length_m": 1.0, "gauge": { "awg": awg }, "fuse": fuse })
+}
+
+fn lamp(id: &str, feed: &Value) -> Value {
+    let load = json!({ "kind": "module", "draw": "constant_power", "voltage_v": 12.0, "power_w": 6.0, "min_v": 9.0, "max_v": 16.0 });
+    json!({ "id": id, "feeds": [feed], "load": load })
+}
+
+/// A battery, a fused trunk to a block, a second block behind it, a fused and two unfused lamps, and a step-down module
+/// with a lamp of its own.
+fn tree() -> Build {
+    parse_value(&json!({
+        "format": "orthavis.build/1", "name": "tree", "vehicle": { "kind": "other", "mass_kg": 10.0 },
+        "source": { "kind": "battery", "chemistry": "lifepo4", "series": 4, "capacity_ah": 100.0, "max_current_a": 100.0, "resistance_ohm": 0.01 },
+        "junctions": [{ "id": "block", "feed": feed("source", 10, Some(15.0)) }, { "id": "rear", "feed": feed("block", 14, None) }],
+        "converters": [{ "id": "module", "feed": feed("block", 18, None), "kind": "buck", "set_v": 5.0, "min_in_v": 7.0, "max_in_v": 30.0,
+            "max_out_a": 3.0, "dropout_v": 1.0, "efficiency": 0.9 }],
+        "lights": [lamp("fused", &feed("rear", 20, Some(2.0))), lamp("bare", &feed("rear", 20, None)), lamp("near", &feed("block", 18, None)),
+            { "id": "five", "feeds": [feed("module", 28, None)], "load": { "kind": "module", "draw": "resistive", "voltage_v": 5.0, "power_w": 1.0, "min_v": 3.0, "max_v": 6.0 } }],
+        "scenes": [{ "id": "on", "lights": { "fused": {}, "bare": {}, "near": {}, "five": {} } }],
+    }))
+    .unwrap_or_else(|error| panic!("{error}"))
+}
+
+fn ids(build: &Build, first: &str) -> Vec<String> {
+    zone(build, &build.feed(first).expect(first)).into_iter().map(|feed| feed.id).collect()
+}
+
+#[test]
+fn a_zone_ends_at_fuses_lights_and_converters() {
+    let build = tree();
+    let mut trunk = ids(&build, "block");
+    trunk.sort();
+    assert_eq!(trunk, ["bare", "block", "module", "near", "rear"]);
+    assert_eq!(ids(&build, "rear"), ["rear", "bare"]);
+    assert_eq!(ids(&build, "fused"), ["fused"]);
+    assert_eq!(ids(&build, "module"), ["module"], "what hangs behind a converter is its own affair");
+}
+
+#[test]
+fn a_short_draws_the_voltage_over_every_resistance_on_the_way() {
+    let build = tree();
+    let ohm = |id: &str| {
+        let feed = build.feed(id).expect(id).feed;
+        feed.out_ohm() + feed.back_ohm(None)
+    };
+    let near = |a: f64, b: f64, what: &str| assert!((a / b - 1.0).abs() < 1e-12, "{what}: {a} against {b}");
+    let way = ohm("block") + ohm("rear") + ohm("bare");
+    near(way_ohm(&build, build.feed("bare").expect("bare").feed), way, "the way");
+    let (emf, source) = build.source.thevenin(State::Reserve);
+    near(fault_a(&build, build.feed("bare").expect("bare").feed), emf / (source + way), "from the battery");
+    assert_eq!(fault_a(&build, build.feed("five").expect("five").feed), 3.0, "behind a module its own limit");
+    // A fuse at the branch has the trunk before it, and meets the full battery.
+    let here = seat(&build, build.feed("fused").expect("fused").feed);
+    let (full, source) = build.source.thevenin(State::Full);
+    let (emf, before) = here.battery.expect("a battery");
+    near(before, source + ohm("block") + ohm("rear"), "before the fuse");
+    assert_eq!((emf, here.highest_v), (full, full));
+    let behind = seat(&build, build.feed("five").expect("five").feed);
+    assert_eq!((behind.battery, behind.limit_a, behind.highest_v), (None, 3.0, 5.0));
+}
+
+#[test]
+fn a_fuse_is_wanted_where_the_supply_can_burn_a_wire() {
+    let build = tree();
+    let wants = |build: &Build, id: &str| wants_fuse(build, &build.feed(id).expect(id));
+    assert!(!wants(&build, "block"), "it has one");
+    assert!(!wants(&build, "bare"), "the trunk's fuse is before it");
+    // 28 AWG carries 1.4 A, the module gives 3 A.
+    assert!(wants(&build, "five"));
+    let mut thick = build.clone();
+    thick.lights[3].feeds[0].gauge = orthavis_model::document::Gauge::Awg(24);
+    assert!(!wants(&thick, "five"), "24 AWG carries 3.5 A");
+    let mut bare = build;
+    bare.junctions[0].feed.fuse = None;
+    assert!(wants(&bare, "block"));
+}
+
+#[test]
+fn suppliers_offer_what_their_source_lets_them() {
+    let build = tree();
+    let source = offered_v(&build, "source").expect("the source");
+    assert_eq!(source.iter().map(|(state, _)| *state).collect::<Vec<_>>(), build.source.states());
+    assert_eq!(offered_v(&build, "rear"), Some(source), "a junction passes on");
+    assert!(offered_v(&build, "module").expect("a module").iter().all(|(_, volts)| *volts == 5.0));
+    assert_eq!(offered_v(&build, "bare"), None, "a light supplies nothing");
+    let mut weak = tree();
+    weak.converters[0].min_in_v = 40.0;
+    assert!(offered_v(&weak, "module").expect("a module").iter().all(|(_, volts)| *volts == 0.0), "below its input it is off");
+}
+
+/// On every public case: each unfused feed below the battery is in exactly one fuse's zone, or wants a fuse, or hangs
+/// behind a supply whose limit its wires carry.
+#[test]
+fn every_wire_is_somebodys_to_protect() {
+    for (name, build) in cases() {
+        let fused: Vec<String> = build.feeds().iter().filter(|feed| feed.feed.fuse.is_some()).flat_map(|feed| zone(&build, feed)).map(|feed| feed.id).collect();
+        for feed in build.feeds() {
+            let times = fused.iter().filter(|id| **id == feed.id).count();
+            assert!(times <= 1, "{name}: {} is in {times} zones", feed.id);
+            let straight = feed.feed.from == "source" && matches!(build.source, orthavis_model::document::Source::Battery(_));
+            assert_eq!(straight && times == 0, straight && wants_fuse(&build, &feed), "{name}: {}", feed.id);
+        }
+    }
+}
