@@ -91,7 +91,7 @@ fn packages() -> Result<(), String> {
 fn page() -> Result<(), String> {
     packages()?;
     let built = std::fs::metadata(root().join("web/dist/index.html")).and_then(|data| data.modified()).ok();
-    let sources = ["web/src", "web/public", "web/index.html", "web/vite.config.ts", "package-lock.json"];
+    let sources = ["web/src", "web/public", "web/index.html", "web/vite.config.ts", "core/model/data/vehicles", "package-lock.json"];
     let newest = sources.iter().filter_map(|path| newest(&root().join(path))).max();
     if built.is_some() && built >= newest {
         return Ok(());

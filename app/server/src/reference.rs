@@ -75,7 +75,7 @@ struct Reference {
     /// Words of the trade.
     glossary: &'static [Entry],
     /// Kinds of vehicle with their usual places.
-    vehicles: Vec<VehicleSheet>,
+    vehicles: &'static [VehicleSheet],
     /// Every kind of finding, by code.
     checks: &'static [Check],
     /// What some fields stand for while they are empty.

@@ -1,112 +1,188 @@
-//! What is known of each kind of vehicle before anyone measures it: where light usually goes and what such a place
-//! does to a light and its wire.
+//! What is known of each kind of vehicle before anyone measures it: how it is drawn, where light usually goes and what
+//! such a place does to a light and its wire, and the battery it often has.
+//!
+//! One file a kind below `data/vehicles`; the page draws from the same files.
 
-use crate::document::{Trait, VehicleKind};
-use serde::Serialize;
+use crate::document::{Build, Chemistry, Trait, VehicleKind};
+use serde::{Deserialize, Serialize};
+use std::sync::OnceLock;
 
 /// A usual place for a light.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct UsualPlace {
     /// As lights name it.
-    pub name: &'static str,
+    pub name: String,
     /// What it does to a light and its wire.
-    pub traits: &'static [Trait],
-    /// What to think of there.
-    pub hint: &'static str,
+    pub traits: Vec<Trait>,
+    /// What to mind there; empty where there is nothing to say.
+    pub hint: String,
 }
 
-/// A kind of vehicle with its usual places.
-#[derive(Clone, Debug, Serialize)]
+/// The battery that such a vehicle often has: a place to start from.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct UsualBattery {
+    /// Cell chemistry.
+    pub chemistry: Chemistry,
+    /// Cells in series.
+    pub series: u32,
+    /// Capacity, Ah.
+    pub capacity_ah: f64,
+}
+
+/// A point of a drawing of 560 by 300.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Spot {
+    /// From the left.
+    pub x: f64,
+    /// From the top.
+    pub y: f64,
+}
+
+/// Where a place is in a drawing.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct DrawnPlace {
+    /// One of the vehicle's places.
+    pub name: String,
+    /// From the left.
+    pub x: f64,
+    /// From the top.
+    pub y: f64,
+    /// The way that a strip takes there, as an SVG path.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub along: Option<String>,
+}
+
+/// One drawing of a vehicle, on a canvas of 560 by 300.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct VehicleView {
+    /// What it shows.
+    pub title: String,
+    /// Main lines, as SVG paths.
+    pub body: String,
+    /// Finer lines.
+    pub detail: String,
+    /// Where the battery sits.
+    pub pack: Spot,
+    /// Where each of the places is.
+    pub places: Vec<DrawnPlace>,
+}
+
+/// A kind of vehicle.
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct VehicleSheet {
-    /// Which.
+    /// The kind.
     pub kind: VehicleKind,
-    /// Its places.
-    pub places: &'static [UsualPlace],
+    /// As people call it.
+    pub name: String,
+    /// Mass ready to move, kg, where nobody weighed it.
+    pub mass_kg: f64,
+    /// The battery it often has.
+    pub battery: UsualBattery,
+    /// In the order in which people look for them.
+    pub places: Vec<UsualPlace>,
+    /// From where its places are seen best; then from above, where left and right would hide each other.
+    pub views: Vec<VehicleView>,
 }
 
-use Trait::{Hot, Moving, NoDrill, Removable, Wet};
-
-const fn place(name: &'static str, traits: &'static [Trait], hint: &'static str) -> UsualPlace {
-    UsualPlace { name, traits, hint }
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct FilePlace {
+    name: String,
+    traits: Vec<String>,
+    hint: String,
 }
 
-const BICYCLE: &[UsualPlace] = &[
-    place("handlebar", &[Wet, Moving], "It steers: leave a loop of slack before the head tube, and turn the bar both ways before you tie it."),
-    place("basket rear", &[Wet, Removable], "The basket comes off: end the wire in a plug there."),
-    place("basket rim", &[Wet, Removable], "The basket comes off: end the wire in a plug there."),
-    place("frame", &[Wet, NoDrill], "Follow the brake cable; ties, no holes."),
-    place("front wheel", &[Wet, Moving], "A spinning wheel needs sliding contacts or a pack of its own."),
-    place("rear wheel", &[Wet, Moving], "A spinning wheel needs sliding contacts or a pack of its own."),
-];
-const SKATEBOARD: &[UsualPlace] = &[
-    place("nose", &[Wet], "Kerbs hit it first: set the light back and under the edge."),
-    place("tail", &[Wet], "It scrapes when you kick: keep it clear of the ground."),
-    place("left rail", &[Wet], "Feet and hands grip it; a clear tube keeps knocks off."),
-    place("right rail", &[Wet], "Feet and hands grip it; a clear tube keeps knocks off."),
-    place("front truck", &[Wet, Moving], "It turns under you: slack, and nothing near the wheels."),
-    place("rear truck", &[Wet, Hot, Moving], "Motor and belt are here: slack, and well away from both."),
-];
-const WHEELCHAIR: &[UsualPlace] = &[
-    place("frame left", &[NoDrill], "Ties or clamps only: the frame of a medical device is not drilled."),
-    place("frame right", &[NoDrill], "Ties or clamps only: the frame of a medical device is not drilled."),
-    place("back rest", &[Moving, Removable], "It folds for the car: slack and a plug."),
-    place("armrest", &[Moving, Removable], "It swings up for transfers: slack and a plug, and no wire where a hand goes."),
-    place("foot rest", &[Wet, Removable], "It comes off for transfers: a plug, and no wire to step on."),
-    place("rear", &[Wet, NoDrill], "Low and in the spray of the wheels: a sealed light."),
-];
-const RC: &[UsualPlace] = &[
-    place("mast", &[Moving], "It whips when the model lands: soft wire, fixed at both ends."),
-    place("front", &[Wet, Removable], "The shell comes off: a plug where it parts."),
-    place("rear", &[Wet, Removable], "The shell comes off: a plug where it parts."),
-    place("roof", &[Removable], "The shell comes off: a plug where it parts."),
-    place("underbody", &[Wet, Hot], "Mud, stones and the motor: sealed, and not beside the motor."),
-    place("cabin", &[Removable], "Shaded by the windows; little air to cool anything."),
-];
-const DRONE: &[UsualPlace] = &[
-    place("arms", &[Moving], "Folding arms: slack at the hinge; nothing may reach a propeller."),
-    place("front", &[], "A colour of its own tells which way it points."),
-    place("rear", &[], "A colour of its own tells which way it points."),
-    place("left arm", &[Moving], "Red to the left, green to the right, as on ships and aircraft."),
-    place("right arm", &[Moving], "Red to the left, green to the right, as on ships and aircraft."),
-    place("belly", &[], "Keep it off the compass and out of the camera's view."),
-];
-const RV: &[UsualPlace] = &[
-    place("inside", &[NoDrill], "Behind panels run gas and mains: no drilling where you cannot see."),
-    place("outside left", &[Wet], "Seal the passage through the wall; lead the wire in from below."),
-    place("outside right", &[Wet], "Seal the passage through the wall; lead the wire in from below."),
-    place("front", &[Wet, Hot], "Engine heat and rain; road lights have rules of their own."),
-    place("rear", &[Wet, Moving], "Doors flex the wire: a rubber sleeve and slack."),
-    place("step", &[Wet, Moving], "It folds away: slack, and a light that stands a kick."),
-];
-const OTHER: &[UsualPlace] =
-    &[place("front", &[], ""), place("rear", &[], ""), place("left", &[], ""), place("right", &[], ""), place("inside", &[], ""), place("top", &[], "")];
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct FileBattery {
+    chemistry: String,
+    series: u32,
+    capacity_ah: f64,
+}
 
-/// Usual places of a kind of vehicle.
-pub fn places(kind: VehicleKind) -> &'static [UsualPlace] {
-    match kind {
-        VehicleKind::Bicycle => BICYCLE,
-        VehicleKind::Skateboard => SKATEBOARD,
-        VehicleKind::Wheelchair => WHEELCHAIR,
-        VehicleKind::RcModel => RC,
-        VehicleKind::Drone => DRONE,
-        VehicleKind::Rv => RV,
-        VehicleKind::Other => OTHER,
-    }
+/// A sheet as its file has it, words not yet looked up.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct FileSheet {
+    kind: String,
+    name: String,
+    mass_kg: f64,
+    battery: FileBattery,
+    places: Vec<FilePlace>,
+    views: Vec<VehicleView>,
+}
+
+/// In the order in which they are offered.
+const FILES: [(&str, &str); 7] = [
+    ("bicycle", include_str!("../data/vehicles/bicycle.json")),
+    ("skateboard", include_str!("../data/vehicles/skateboard.json")),
+    ("wheelchair", include_str!("../data/vehicles/wheelchair.json")),
+    ("rc_model", include_str!("../data/vehicles/rc_model.json")),
+    ("drone", include_str!("../data/vehicles/drone.json")),
+    ("rv", include_str!("../data/vehicles/rv.json")),
+    ("other", include_str!("../data/vehicles/other.json")),
+];
+
+fn word<T: Copy>(words: &[(&'static str, T)], wanted: &str) -> Result<T, String> {
+    words.iter().find(|(word, _)| *word == wanted).map(|(_, value)| *value).ok_or_else(|| format!("`{wanted}` is no word known here"))
+}
+
+fn read(text: &str) -> Result<VehicleSheet, String> {
+    let file: FileSheet = serde_json::from_str(text).map_err(|error| error.to_string())?;
+    let place = |place: FilePlace| -> Result<UsualPlace, String> {
+        let traits = place.traits.iter().map(|name| word(Trait::WORDS, name)).collect::<Result<_, _>>()?;
+        Ok(UsualPlace { name: place.name, traits, hint: place.hint })
+    };
+    let FileBattery { chemistry, series, capacity_ah } = file.battery;
+    Ok(VehicleSheet {
+        kind: word(VehicleKind::WORDS, &file.kind)?,
+        name: file.name,
+        mass_kg: file.mass_kg,
+        battery: UsualBattery { chemistry: word(Chemistry::WORDS, &chemistry)?, series, capacity_ah },
+        places: file.places.into_iter().map(place).collect::<Result<_, _>>()?,
+        views: file.views,
+    })
+}
+
+/// Reads the files.
+///
+/// # Errors
+/// The first file and fault; those that ship have none, which a test shows.
+pub fn read_sheets() -> Result<Vec<VehicleSheet>, String> {
+    FILES.iter().map(|(file, text)| read(text).map_err(|error| format!("{file}: {error}"))).collect()
 }
 
 /// Every kind.
-pub fn sheets() -> Vec<VehicleSheet> {
-    VehicleKind::WORDS.iter().map(|(_, kind)| VehicleSheet { kind: *kind, places: places(*kind) }).collect()
+pub fn sheets() -> &'static [VehicleSheet] {
+    static SHEETS: OnceLock<Vec<VehicleSheet>> = OnceLock::new();
+    SHEETS.get_or_init(|| read_sheets().unwrap_or_default())
 }
 
-impl crate::document::Build {
-    /// What is known of a place: what the person noted, else what is usual for the vehicle.
+/// What is known of a kind.
+pub fn sheet(kind: VehicleKind) -> Option<&'static VehicleSheet> {
+    sheets().iter().find(|sheet| sheet.kind == kind)
+}
+
+/// Usual places of a kind of vehicle.
+pub fn places(kind: VehicleKind) -> &'static [UsualPlace] {
+    sheet(kind).map_or(&[], |sheet| &sheet.places)
+}
+
+impl Build {
+    /// What a place does to a light and its wire: what was noted of it, else what such a place usually does.
     pub fn traits_of(&self, place: &str) -> Vec<Trait> {
         if let Some(noted) = self.places.iter().find(|known| known.name == place) {
             return noted.traits.clone();
         }
-        places(self.vehicle.kind).iter().find(|known| known.name == place).map_or_else(Vec::new, |known| known.traits.to_vec())
+        places(self.vehicle.kind).iter().find(|known| known.name == place).map_or_else(Vec::new, |known| known.traits.clone())
     }
 }

@@ -9,6 +9,7 @@ use orthavis_model::document::*;
 use orthavis_model::edit::{converter_name, free_id, plain_feed};
 use orthavis_model::laws::led::arrange;
 use orthavis_model::practice::{INPUT_V, rating_above};
+use orthavis_model::vehicle;
 use orthavis_physics::offered::offered_v;
 use std::collections::BTreeMap;
 
@@ -124,15 +125,7 @@ pub enum WishError {
 
 /// A build with a battery, one scene and nothing lit yet.
 pub fn starter(name: &str, kind: VehicleKind, chemistry: Chemistry, series: u32, capacity_ah: f64) -> Build {
-    let mass_kg = match kind {
-        VehicleKind::Skateboard => 4.0,
-        VehicleKind::Bicycle => 28.0,
-        VehicleKind::Wheelchair => 90.0,
-        VehicleKind::RcModel => 3.0,
-        VehicleKind::Drone => 1.5,
-        VehicleKind::Rv => 2500.0,
-        VehicleKind::Other => 10.0,
-    };
+    let mass_kg = vehicle::sheet(kind).map_or(10.0, |sheet| sheet.mass_kg);
     let battery = Battery {
         chemistry,
         series,

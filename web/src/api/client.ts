@@ -38,6 +38,7 @@ export type SourceSheet = Schemas["SourceSheet"];
 export type Drained = Schemas["Drained"];
 export type Discharge = Schemas["Discharge"];
 export type Tried = Schemas["Tried"];
+export type VehicleSheet = Schemas["VehicleSheet"];
 export type Reference = Schemas["Reference"];
 export type Trait = Schemas["Trait"];
 export type Led = Schemas["Led"];

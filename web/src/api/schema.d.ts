@@ -1181,6 +1181,23 @@ export interface components {
          * @enum {string}
          */
         Draw: "constant_power" | "constant_current" | "resistive" | "filament";
+        /** @description Where a place is in a drawing. */
+        DrawnPlace: {
+            /** @description The way that a strip takes there, as an SVG path. */
+            along?: string | null;
+            /** @description One of the vehicle's places. */
+            name: string;
+            /**
+             * Format: double
+             * @description From the left.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description From the top.
+             */
+            y: number;
+        };
         /** @description The difference between two reports of one build. */
         Effect: {
             /** @description Findings that are new, or worse. */
@@ -2451,6 +2468,19 @@ export interface components {
              */
             share: number;
         };
+        /** @description A point of a drawing of 560 by 300. */
+        Spot: {
+            /**
+             * Format: double
+             * @description From the left.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description From the top.
+             */
+            y: number;
+        };
         /** @description A load that is always there. */
         Standing: {
             /** @description It is wired ahead of the main disconnect and stays on: a gas alarm, a bilge pump. */
@@ -2686,9 +2716,24 @@ export interface components {
              */
             usable_fraction: number;
         };
+        /** @description The battery that such a vehicle often has: a place to start from. */
+        UsualBattery: {
+            /**
+             * Format: double
+             * @description Capacity, Ah.
+             */
+            capacity_ah: number;
+            /** @description Cell chemistry. */
+            chemistry: components["schemas"]["Chemistry"];
+            /**
+             * Format: int32
+             * @description Cells in series.
+             */
+            series: number;
+        };
         /** @description A usual place for a light. */
         UsualPlace: {
-            /** @description What to think of there. */
+            /** @description What to mind there; empty where there is nothing to say. */
             hint: string;
             /** @description As lights name it. */
             name: string;
@@ -2717,12 +2762,36 @@ export interface components {
          * @enum {string}
          */
         VehicleKind: "skateboard" | "bicycle" | "wheelchair" | "rc_model" | "drone" | "rv" | "other";
-        /** @description A kind of vehicle with its usual places. */
+        /** @description A kind of vehicle. */
         VehicleSheet: {
-            /** @description Which. */
+            /** @description The battery it often has. */
+            battery: components["schemas"]["UsualBattery"];
+            /** @description The kind. */
             kind: components["schemas"]["VehicleKind"];
-            /** @description Its places. */
+            /**
+             * Format: double
+             * @description Mass ready to move, kg, where nobody weighed it.
+             */
+            mass_kg: number;
+            /** @description As people call it. */
+            name: string;
+            /** @description In the order in which people look for them. */
             places: components["schemas"]["UsualPlace"][];
+            /** @description From where its places are seen best; then from above, where left and right would hide each other. */
+            views: components["schemas"]["VehicleView"][];
+        };
+        /** @description One drawing of a vehicle, on a canvas of 560 by 300. */
+        VehicleView: {
+            /** @description Main lines, as SVG paths. */
+            body: string;
+            /** @description Finer lines. */
+            detail: string;
+            /** @description Where the battery sits. */
+            pack: components["schemas"]["Spot"];
+            /** @description Where each of the places is. */
+            places: components["schemas"]["DrawnPlace"][];
+            /** @description What it shows. */
+            title: string;
         };
         /** @description The answer at a glance. */
         Verdict: {

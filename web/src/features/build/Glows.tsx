@@ -24,7 +24,7 @@ export function shining(outline: View, glows: readonly Glow[]): Shining[] {
       x: place.x + 50 * (neighbours % 4),
       y: place.y + 30 * Math.floor(neighbours / 4),
       colour: lightColour(glow.colour, glow.rgb),
-      along: glow.along ? place.along : undefined,
+      along: (glow.along && place.along) || undefined,
     };
   });
 }

@@ -5,7 +5,7 @@ import { ink } from "../../theme";
 import { Segments } from "../../ui/Segments";
 import { share } from "../../units";
 import { Glows, shining } from "./Glows";
-import { OUTLINES } from "./outlines";
+import { vehicle } from "./outlines";
 import { placeLabels } from "./labels";
 
 interface Props {
@@ -34,8 +34,8 @@ const enter = (event: React.KeyboardEvent, act: () => void) => {
 /** The vehicle at night, its lights as bright as the solver says. A blinking light is shown steady. */
 export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect, place: chosen, onPlace, blink }: Props) {
   const [above, setAbove] = useState(false);
-  const drawn = OUTLINES[kind];
-  const outline = (above && drawn.above) || drawn;
+  const [side, top] = vehicle(kind).views;
+  const outline = ((above && top) || side)!;
   const { pack } = outline;
   const rail = picture?.reaches[0]?.name === "rail";
   const lights = shining(outline, picture?.glows ?? []);
@@ -48,7 +48,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
   // A window into the night in either theme: on paper no light would shine.
   return (
     <Box className="dark" bg="bg" color="fg" flex="1" minH="0" display="flex" flexDirection="column" position="relative">
-      {drawn.above && (
+      {top && (
         <Box position="absolute" top="1.5" right="3" zIndex="1">
           <Segments
             quiet
@@ -62,7 +62,7 @@ export const Vehicle = memo(function Vehicle({ kind, picture, selected, onSelect
           />
         </Box>
       )}
-      <Box as="h2" fontWeight="semibold" px="4" pt="3" pr={drawn.above ? "40" : undefined}>
+      <Box as="h2" fontWeight="semibold" px="4" pt="3" pr={top ? "40" : undefined}>
         {outline.title}{" "}
         <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
           {onPlace ? "at night; click a place to put a light there" : "at night"}

@@ -8,7 +8,7 @@ import { Segments } from "../../ui/Segments";
 import { COUNT, MILLIAMP, VOLT, read, of, ruler } from "../../units";
 import { Card } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
-import { OUTLINES } from "../build/outlines";
+import { outlineOf } from "../build/outlines";
 import { COLOURS } from "./colours";
 
 type Kind = "leds" | "strip" | "pixels" | "module" | "bulb";
@@ -30,7 +30,7 @@ function kindOf(part: Part): Kind | null {
 
 /** The parts drawer: what it is, how much of it, where. The core finds a supply that fits. */
 export function AddLights({ build, replace, onSelect, place: asked, onPlace }: EditorProps) {
-  const places = OUTLINES[build.vehicle.kind].places;
+  const places = outlineOf(build.vehicle.kind).places;
   const suppliers = [
     "source",
     ...build.converters.filter((one) => one.kind !== "current_driver").map((one) => one.id),

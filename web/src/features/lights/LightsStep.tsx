@@ -9,7 +9,7 @@ import { Figure } from "../../ui/Figure";
 import { AMP, COUNT, MILLIAMP, OHM, PERCENT, VOLT, WATT, of, read, ruler } from "../../units";
 import { Card, Readout, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
-import { OUTLINES } from "../build/outlines";
+import { outlineOf } from "../build/outlines";
 import { AddLights } from "./AddLights";
 import { COLOURS, Colour } from "./colours";
 import { Scenes } from "./Scenes";
@@ -95,7 +95,7 @@ function LightCard(props: EditorProps & { light: Light; index: number }) {
 type Lit = { level: number; duty: number; colour: number[] };
 
 function LightFields({ build, edit, replace, picture, scene, light, index, lit }: EditorProps & { light: Light; index: number; lit?: Lit }) {
-  const places = OUTLINES[build.vehicle.kind].places;
+  const places = outlineOf(build.vehicle.kind).places;
   const practice = useReference()?.practice;
   const reach = picture?.reaches.find((known) => known.id === light.id);
   const change = (write: (light: Light) => void, field: string) => edit((draft) => write(draft.lights[index]!), `${light.id}.${field}`);

@@ -1,12 +1,12 @@
 import { Box, Button } from "@chakra-ui/react";
 import type { Build, Light, Trait } from "../../api/client";
-import { useReference } from "../../api/reference";
 import { LengthField, NumberField } from "../../ui/fields";
 import { Choices, Helper } from "../../ui/Choices";
 import { usePrefs } from "../../ui/prefs";
 import { INCH, METRE } from "../../units";
 import { Card, StepHeading } from "../build/StepHeading";
 import type { EditorProps } from "../build/editor";
+import { vehicle } from "../build/outlines";
 
 const TRAITS: readonly (readonly [Trait, string])[] = [
   ["wet", "wet"],
@@ -19,7 +19,7 @@ const TRAITS: readonly (readonly [Trait, string])[] = [
 /** Where should light go, and how long is it? */
 export function PlacesStep(props: EditorProps) {
   const { build, place, onPlace } = props;
-  const usual = useReference()?.vehicles.find((known) => known.kind === build.vehicle.kind)?.places ?? [];
+  const usual = vehicle(build.vehicle.kind).places;
   const names = [
     ...new Set([...usual.map((known) => known.name), ...(build.places ?? []).map((known) => known.name), ...build.lights.map((light) => light.place)]),
   ].filter(Boolean);

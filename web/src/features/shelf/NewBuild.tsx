@@ -2,40 +2,23 @@ import { Box, Button, CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
-import { type Chemistry, type VehicleKind, answer, api, problemOf } from "../../api/client";
+import { type VehicleKind, answer, api, problemOf } from "../../api/client";
 import { Choice, FieldGrid, NumberField, TextField } from "../../ui/fields";
 import { ink } from "../../theme";
 import { AMP_HOUR, COUNT } from "../../units";
 import { CHEMISTRIES } from "../battery/BatteryStep";
-import { OUTLINES, VEHICLES } from "../build/outlines";
-
-interface Usual {
-  chemistry: Chemistry;
-  series: number;
-  capacity_ah: number;
-}
-
-/** What such a vehicle often has; a place to start from. */
-const USUAL: Record<VehicleKind, Usual> = {
-  bicycle: { chemistry: "li_ion", series: 10, capacity_ah: 14 },
-  skateboard: { chemistry: "li_ion", series: 7, capacity_ah: 5 },
-  wheelchair: { chemistry: "lead_agm", series: 12, capacity_ah: 36 },
-  rc_model: { chemistry: "lipo", series: 3, capacity_ah: 5 },
-  drone: { chemistry: "lipo", series: 4, capacity_ah: 5 },
-  rv: { chemistry: "lifepo4", series: 4, capacity_ah: 100 },
-  other: { chemistry: "li_ion", series: 3, capacity_ah: 5 },
-};
+import { KINDS, outlineOf, vehicle as sheetOf } from "../build/outlines";
 
 /** From nothing to a build with a battery in four answers. */
 export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void }) {
   const [name, setName] = useState("");
   const [vehicle, setVehicle] = useState<VehicleKind>("bicycle");
-  const [usual, setUsual] = useState(USUAL.bicycle);
+  const [usual, setUsual] = useState(sheetOf("bicycle").battery);
   const navigate = useNavigate();
   const client = useQueryClient();
   const start = useMutation({
     mutationFn: async () => {
-      const fallback = VEHICLES.find(([kind]) => kind === vehicle)?.[1] ?? "Build";
+      const fallback = sheetOf(vehicle).name;
       const document = await answer(api.POST("/api/v1/starter", { body: { name: name.trim() || fallback, vehicle, ...usual } }));
       return answer(api.POST("/api/v1/builds", { body: document }));
     },
@@ -61,7 +44,7 @@ export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void
               </Dialog.Header>
               <Dialog.Body>
                 <Box role="radiogroup" aria-label="Vehicle" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(7.5rem, 1fr))" gap="2" mb="5">
-                  {VEHICLES.map(([kind, word]) => (
+                  {KINDS.map((kind) => (
                     <Box
                       as="label"
                       key={kind}
@@ -82,13 +65,13 @@ export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void
                         checked={kind === vehicle}
                         onChange={() => {
                           setVehicle(kind);
-                          setUsual(USUAL[kind]);
+                          setUsual(sheetOf(kind).battery);
                         }}
                       />
                       <svg viewBox="0 0 560 300" aria-hidden style={{ width: "100%", height: "3.4rem" }}>
-                        <path d={OUTLINES[kind].body} fill="none" stroke={ink.text} strokeWidth="7" strokeLinejoin="round" strokeLinecap="round" />
+                        <path d={outlineOf(kind).body} fill="none" stroke={ink.text} strokeWidth="7" strokeLinejoin="round" strokeLinecap="round" />
                       </svg>
-                      {word}
+                      {sheetOf(kind).name}
                     </Box>
                   ))}
                 </Box>

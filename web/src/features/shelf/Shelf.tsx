@@ -9,7 +9,7 @@ import { ThemeSwitch } from "../../ui/theme-switch";
 import { toaster } from "../../ui/toasts";
 import { clock } from "../../units";
 import { Glows, shining } from "../build/Glows";
-import { OUTLINES } from "../build/outlines";
+import { outlineOf } from "../build/outlines";
 import { NewBuild } from "./NewBuild";
 import { useRemove } from "./useRemove";
 import { Icon } from "../../ui/icons";
@@ -89,8 +89,8 @@ function FirstUse({ onStart }: { onStart: () => void }) {
         </defs>
         <circle cx="384" cy="96" r="90" fill="url(#first)" />
         <g fill="none" stroke={ink.line} strokeLinecap="round" strokeLinejoin="round">
-          <path d={OUTLINES.bicycle.detail} strokeWidth="1.3" opacity="0.6" />
-          <path d={OUTLINES.bicycle.body} strokeWidth="2.4" />
+          <path d={outlineOf("bicycle").detail} strokeWidth="1.3" opacity="0.6" />
+          <path d={outlineOf("bicycle").body} strokeWidth="2.4" />
         </g>
       </svg>
     </Box>
@@ -99,7 +99,7 @@ function FirstUse({ onStart }: { onStart: () => void }) {
 
 function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void }) {
   const { summary } = entry;
-  const outline = summary?.vehicle ? OUTLINES[summary.vehicle] : null;
+  const outline = summary?.vehicle ? outlineOf(summary.vehicle) : null;
   const path = { params: { path: { id: entry.id } } };
   const failed = (error: Error) => toaster.create({ title: problemOf(error).detail, type: "error" });
   const remove = useRemove(entry);

@@ -1,0 +1,50 @@
+//! The sheets of the vehicles are whole, and every place that light can go is drawn.
+
+use orthavis_model::document::{Trait, VehicleKind};
+use orthavis_model::vehicle::{places, read_sheets, sheet};
+use orthavis_testing::case;
+use std::collections::BTreeSet;
+
+#[test]
+fn every_kind_has_a_sheet_of_its_own() {
+    let sheets = read_sheets().expect("sound files");
+    let kinds: BTreeSet<VehicleKind> = sheets.iter().map(|sheet| sheet.kind).collect();
+    assert_eq!(kinds, VehicleKind::WORDS.iter().map(|(_, kind)| *kind).collect());
+    assert_eq!(sheets.len(), kinds.len());
+    for sheet in &sheets {
+        assert!(sheet.mass_kg > 0.0 && sheet.battery.series > 0 && sheet.battery.capacity_ah > 0.0, "{}", sheet.name);
+    }
+}
+
+#[test]
+fn places_are_drawn_in_every_view_and_on_the_canvas() {
+    for sheet in read_sheets().expect("sound files") {
+        assert!(!sheet.views.is_empty(), "{}", sheet.name);
+        let usual: BTreeSet<&str> = sheet.places.iter().map(|place| place.name.as_str()).collect();
+        for view in &sheet.views {
+            let drawn: BTreeSet<&str> = view.places.iter().map(|place| place.name.as_str()).collect();
+            assert_eq!(drawn, usual, "{}", view.title);
+            assert_eq!(drawn.len(), view.places.len(), "{}: a place is drawn twice", view.title);
+            let on = |x: f64, y: f64| (0.0..=560.0).contains(&x) && (0.0..=300.0).contains(&y);
+            assert!(on(view.pack.x, view.pack.y), "{}", view.title);
+            for place in &view.places {
+                assert!(on(place.x, place.y), "{}: {}", view.title, place.name);
+                let path = |text: &str| text.starts_with('M') && text.bytes().all(|byte| byte.is_ascii_alphanumeric() || b" .-".contains(&byte));
+                assert!(place.along.as_deref().is_none_or(path), "{}: {}", view.title, place.name);
+                assert!(path(&view.body) && path(&view.detail), "{}", view.title);
+            }
+        }
+    }
+}
+
+#[test]
+fn what_is_noted_of_a_place_goes_before_what_is_usual() {
+    let mut build = case("trike-arrays");
+    build.vehicle.kind = VehicleKind::Bicycle;
+    build.places.clear();
+    assert_eq!(build.traits_of("handlebar"), [Trait::Wet, Trait::Moving]);
+    assert!(build.traits_of("somewhere else").is_empty());
+    build.places.push(orthavis_model::document::Place { name: "handlebar".into(), traits: vec![Trait::Hot], note: String::new() });
+    assert_eq!(build.traits_of("handlebar"), [Trait::Hot]);
+    assert_eq!(places(VehicleKind::Bicycle), sheet(VehicleKind::Bicycle).expect("a sheet").places);
+}
