@@ -243,14 +243,7 @@ fn wish_of(addition: Addition) -> Answer<Wish> {
             _ => return Err(misplaced("a converter")),
         },
         Addition::Light { part, count, piece_m, place, from, length_m } => {
-            let part = parse_part(&part)?;
-            let mass_g = part.mass_g.unwrap_or(0.0);
-            let what = match part.what {
-                What::Led { led } => LightWish::Leds { led, count: count.unwrap_or(1) },
-                What::Light { load, colour } => propose::piece(load, count, piece_m, colour, mass_g),
-                What::Bulb { load, .. } => LightWish::Load { load: Box::new(load), colour: Some("warm white".into()), mass_g },
-                _ => return Err(misplaced("a light")),
-            };
+            let what = LightWish::of(parse_part(&part)?, count, piece_m).ok_or_else(|| misplaced("a light"))?;
             Wish::Light { what, place, from, wire_m: length_m }
         }
     })

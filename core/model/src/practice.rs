@@ -52,3 +52,11 @@ pub const OUTPUT_A: [f64; 9] = [1.0, 2.0, 3.0, 5.0, 8.0, 10.0, 15.0, 20.0, 30.0]
 pub fn rating_above(need: f64, usual: &[f64]) -> f64 {
     usual.iter().copied().find(|rating| *rating >= need).unwrap_or_else(|| need.ceil())
 }
+
+/// Colour temperature below which white is called warm, K (EN 12464-1).
+pub const WARM_BELOW_K: f64 = 3300.0;
+
+/// White by its colour temperature, in the words that lights are named with.
+pub fn white_of(colour_k: f64) -> &'static str {
+    if colour_k < WARM_BELOW_K { "warm white" } else { "white" }
+}

@@ -8,7 +8,7 @@ use crate::choose::supply::{Need, Way, need_of};
 use orthavis_model::document::*;
 use orthavis_model::edit::{converter_name, free_id, plain_feed};
 use orthavis_model::laws::led::arrange;
-use orthavis_model::practice::{INPUT_V, rating_above};
+use orthavis_model::practice::{INPUT_V, rating_above, white_of};
 use orthavis_model::vehicle;
 use orthavis_physics::offered::offered_v;
 use std::collections::BTreeMap;
@@ -68,6 +68,20 @@ pub enum LightWish {
         /// Mass, g.
         mass_g: f64,
     },
+}
+
+impl LightWish {
+    /// A light of the library or of a person's own: so many LEDs or pixels, or so long a piece, m. `None`: the part is no
+    /// light.
+    pub fn of(part: Part, count: Option<u32>, piece_m: Option<f64>) -> Option<Self> {
+        let mass_g = part.mass_g.unwrap_or(0.0);
+        Some(match part.what {
+            What::Led { led } => LightWish::Leds { led, count: count.unwrap_or(1) },
+            What::Light { load, colour } => piece(load, count, piece_m, colour, mass_g),
+            What::Bulb { load, colour_k, .. } => LightWish::Load { load: Box::new(load), colour: Some(white_of(colour_k).into()), mass_g },
+            _ => return None,
+        })
+    }
 }
 
 /// A piece of a strip or of pixels, whole segments of it; a sealed module as it is.

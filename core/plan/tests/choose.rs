@@ -13,6 +13,7 @@ use orthavis_model::laws::resistor::{self, Series};
 use orthavis_model::parts;
 use orthavis_model::states::State;
 use orthavis_plan::choose::{self, Choice, ChooseError, Pick, fuse, pixels, size, strings, strip, supply, wire};
+use orthavis_plan::propose::LightWish;
 use orthavis_testing::{case, changed};
 use proptest::prelude::*;
 use serde_json::json;
@@ -308,4 +309,39 @@ proptest! {
             prop_assert!(volts.windows(2).all(|pair| pair[1] <= pair[0]), "{volts:?}");
         }
     }
+}
+
+/// A part of the library becomes the light that it is: white by its temperature, whole segments, pixels by the metre.
+#[test]
+fn a_part_of_the_library_becomes_a_light() {
+    let part = |id: &str| parts::find(id).unwrap_or_else(|| panic!("{id}")).clone();
+    let colour = |mut part: orthavis_model::document::Part, kelvin: f64| {
+        if let What::Bulb { colour_k, .. } = &mut part.what {
+            *colour_k = kelvin;
+        }
+        match LightWish::of(part, None, None) {
+            Some(LightWish::Load { colour, .. }) => colour,
+            other => panic!("{other:?}"),
+        }
+    };
+    for (kelvin, words) in [(2700.0, "warm white"), (3299.0, "warm white"), (3300.0, "white"), (6500.0, "white")] {
+        assert_eq!(colour(part("led-pin-2w"), kelvin).as_deref(), Some(words), "{kelvin} K");
+    }
+    let mut pieces = 0;
+    for known in parts::library() {
+        let lit = matches!(known.what, What::Led { .. } | What::Light { .. } | What::Bulb { .. });
+        let wish = LightWish::of(known.clone(), None, Some(0.47));
+        assert_eq!(wish.is_some(), lit, "{}", known.id);
+        if let Some(LightWish::Load { load, mass_g, .. }) = wish {
+            let whole = |length: f64, step: f64| (length / step - (length / step).round()).abs() < 1e-4;
+            match *load {
+                Load::Strip(strip) => assert!(strip.length_m <= 0.47 + 1e-9 && whole(strip.length_m, strip.segment_m), "{}", known.id),
+                Load::Pixels(pixels) => assert!(f64::from(pixels.count) * pixels.pitch_m <= 0.47 + 1e-6, "{}", known.id),
+                _ => continue,
+            }
+            assert!(known.mass_g.is_none_or(|mass| mass_g < mass), "{}: less than a metre is lighter", known.id);
+            pieces += 1;
+        }
+    }
+    assert!(pieces > 10, "{pieces} pieces");
 }
