@@ -524,7 +524,7 @@ async fn a_build_that_cannot_be_read_is_still_in_hand() {
 fn ride(number: usize, day: usize) -> Value {
     json!({
         "id": format!("01900000-0000-7000-8000-{number:012x}"), "at": format!("2026-05-{day:02}T18:40:00+02:00"),
-        "kind": if number % 2 == 0 { "ride" } else { "charge" }, "data": { "minutes": number },
+        "kind": if number.is_multiple_of(2) { "ride" } else { "charge" }, "data": { "minutes": number },
     })
 }
 

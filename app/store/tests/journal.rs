@@ -61,7 +61,7 @@ async fn pages_follow_each_other_without_gap_or_overlap() {
     let id = store.create(build()).await.expect("created").id;
     // Several at one moment: the page must not break among them.
     let at = |number: usize| format!("2026-05-{:02}T12:00:00Z", number / 5 + 1);
-    let all: Vec<Event> = (0..50).map(|number| event(number, &at(number), if number % 3 == 0 { "ride" } else { "charge" })).collect();
+    let all: Vec<Event> = (0..50).map(|number| event(number, &at(number), if number.is_multiple_of(3) { "ride" } else { "charge" })).collect();
     store.append_events(id, all.iter().rev().cloned().collect()).await.expect("appended");
     for limit in [1, 3, 7, 50, 60] {
         let (mut wanted, mut read) = (Wanted::default(), Vec::new());
@@ -100,8 +100,9 @@ async fn a_page_of_a_long_journal_comes_at_once() {
     let id = store.create(build()).await.expect("created").id;
     let at = |number: usize| format!("20{:02}-{:02}-{:02}T12:00:00Z", 10 + number / 10_000, number % 12 + 1, number % 28 + 1);
     for batch in 0..10 {
-        let events =
-            (batch * 10_000..(batch + 1) * 10_000).map(|number| event(number, &at(number), if number % 50 == 0 { "charge" } else { "ride" })).collect();
+        let events = (batch * 10_000..(batch + 1) * 10_000)
+            .map(|number| event(number, &at(number), if number.is_multiple_of(50) { "charge" } else { "ride" }))
+            .collect();
         store.append_events(id, events).await.expect("appended");
     }
     let mut slowest = std::time::Duration::ZERO;
