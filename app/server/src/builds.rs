@@ -32,9 +32,15 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
 
 /// A new build, from a document.
 #[utoipa::path(post, path = "/api/v1/builds", request_body = Build, responses((status = 201, body = StoredBuild), (status = 422, body = Problem)))]
-async fn create(State(store): State<Store>, Body(document): Body<Box<RawValue>>) -> Answer<(StatusCode, StoredBuild)> {
+async fn create(State(store): State<Store>, Body(document): Body<Box<RawValue>>) -> Answer<Response> {
     let build = parse(document.get())?;
-    Ok((StatusCode::CREATED, store.create(build).await?.into()))
+    Ok(made(store.create(build).await?.into()))
+}
+
+/// A new build, with where it is.
+fn made(build: StoredBuild) -> Response {
+    let location = format!("/api/v1/builds/{}", build.id());
+    (StatusCode::CREATED, [(header::LOCATION, location)], build).into_response()
 }
 
 /// A build at its newest revision.
@@ -114,8 +120,8 @@ async fn rename(State(store): State<Store>, Id(id): Id, headers: HeaderMap, Body
 
 /// A copy on the shelf.
 #[utoipa::path(post, path = "/api/v1/builds/{id}/duplicate", params(("id" = i64, Path)), responses((status = 201, body = StoredBuild), (status = 404, body = Problem)))]
-async fn duplicate(State(store): State<Store>, Id(id): Id) -> Answer<(StatusCode, StoredBuild)> {
-    Ok((StatusCode::CREATED, store.duplicate(id).await?.into()))
+async fn duplicate(State(store): State<Store>, Id(id): Id) -> Answer<Response> {
+    Ok(made(store.duplicate(id).await?.into()))
 }
 
 /// One line of a build's history.

@@ -1,6 +1,7 @@
 //! Who may talk to this server, and what a browser may do with its pages.
 
 use crate::problem::Problem;
+use crate::request_id::numbered;
 use axum::Router;
 use axum::extract::{DefaultBodyLimit, Request, State};
 use axum::http::{HeaderMap, HeaderName, HeaderValue, StatusCode, header};
@@ -40,6 +41,8 @@ pub fn guarded(router: Router, address: SocketAddr) -> Router {
     router.layer(DefaultBodyLimit::max(MAX_BYTES + 64 * 1024)).layer(from_fn_with_state(allowed, check))
 }
 
+/// The number under which a request stands in the log.
+const REQUEST_ID: HeaderName = HeaderName::from_static("x-request-id");
 /// Says where a request comes from, in browsers that know.
 const SEC_FETCH_SITE: HeaderName = HeaderName::from_static("sec-fetch-site");
 
@@ -55,12 +58,14 @@ fn is_own(headers: &HeaderMap, allowed: &[String]) -> bool {
 async fn check(State(allowed): State<Arc<[String]>>, request: Request, next: Next) -> Response {
     let started = Instant::now();
     let (method, path) = (request.method().clone(), request.uri().path().to_owned());
-    let mut response = if is_own(request.headers(), &allowed) {
-        next.run(request).await
-    } else {
+    let answer = async {
+        if is_own(request.headers(), &allowed) {
+            return next.run(request).await;
+        }
         let detail = "This server answers only its own page. Open the address that it printed when it started.";
         Problem::new(StatusCode::FORBIDDEN, "foreign", "Not from here", detail).into_response()
     };
+    let (number, mut response) = numbered(answer).await;
     if path.starts_with("/api/") {
         // What is answered is of this moment, and nobody else's.
         response.headers_mut().entry(header::CACHE_CONTROL).or_insert(HeaderValue::from_static("no-store"));
@@ -68,6 +73,15 @@ async fn check(State(allowed): State<Arc<[String]>>, request: Request, next: Nex
     for (name, value) in HEADERS {
         response.headers_mut().insert(name, HeaderValue::from_static(value));
     }
-    tracing::debug!(%method, path, status = response.status().as_u16(), micros = started.elapsed().as_micros(), "answered");
+    if let Ok(value) = HeaderValue::from_str(&number) {
+        response.headers_mut().insert(REQUEST_ID, value);
+    }
+    let (status, micros) = (response.status().as_u16(), started.elapsed().as_micros());
+    if path.starts_with("/api/") {
+        tracing::info!(request = number, %method, path, status, micros, "answered");
+    } else {
+        // The page's own files, a dozen at each opening.
+        tracing::debug!(request = number, %method, path, status, micros, "answered");
+    }
     response
 }

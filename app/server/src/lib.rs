@@ -16,6 +16,7 @@ mod problem;
 mod questions;
 mod reference;
 mod request;
+mod request_id;
 mod schema;
 mod shelf;
 mod stored;

@@ -26,6 +26,9 @@ pub struct Problem {
     /// Fields at fault.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub errors: Vec<Fault>,
+    /// Number of the request, as the server's log and `X-Request-Id` have it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub request: Option<String>,
     /// The version that a stale save ran into.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub current: Option<Box<StoredBuild>>,
@@ -36,15 +39,16 @@ pub(crate) type Answer<T> = Result<T, Problem>;
 
 impl Problem {
     pub fn new(status: StatusCode, kind: &'static str, title: &'static str, detail: impl Into<String>) -> Self {
-        Problem { kind, title, status: status.as_u16(), detail: detail.into(), errors: Vec::new(), current: None }
+        Problem { kind, title, status: status.as_u16(), detail: detail.into(), errors: Vec::new(), request: None, current: None }
     }
 }
 
 impl IntoResponse for Problem {
-    fn into_response(self) -> Response {
+    fn into_response(mut self) -> Response {
+        self.request = crate::request_id::current();
         let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
         if status.is_server_error() {
-            tracing::error!(kind = self.kind, detail = %self.detail, "request failed");
+            tracing::error!(request = self.request, kind = self.kind, detail = %self.detail, "request failed");
         }
         let body = serde_json::to_vec(&self).unwrap_or_default();
         (status, [(header::CONTENT_TYPE, "application/problem+json")], body).into_response()

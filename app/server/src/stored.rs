@@ -21,6 +21,12 @@ pub struct StoredBuild {
     document: Build,
 }
 
+impl StoredBuild {
+    pub(crate) fn id(&self) -> i64 {
+        self.id
+    }
+}
+
 impl From<Stored> for StoredBuild {
     fn from(stored: Stored) -> Self {
         StoredBuild { id: stored.id, revision: stored.revision, saved_at: stored.saved_at, document: stored.build }

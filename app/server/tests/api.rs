@@ -633,3 +633,18 @@ async fn every_check_is_told_with_its_step() {
         }
     }
 }
+
+#[tokio::test]
+async fn an_answer_says_where_a_new_build_is_and_under_which_number_it_was_asked() {
+    let client = Client::new();
+    let made = client.call(Method::POST, "/api/v1/builds", &[], Some(TRIKE)).await;
+    let at = made.headers["location"].to_str().expect("a path").to_owned();
+    assert_eq!(client.get(&at).await.body["id"], made.body["id"]);
+    let copy = client.post(&format!("{at}/duplicate"), &json!(null)).await;
+    assert_eq!(copy.headers["location"].to_str().ok(), Some(format!("/api/v1/builds/{}", copy.body["id"]).as_str()));
+    let [one, two] = [client.get("/api/v1/builds/99").await, client.get("/api/v1/builds/99").await];
+    assert_eq!(one.body["request"].as_str(), one.headers["x-request-id"].to_str().ok(), "{}", one.body);
+    assert_ne!(one.body["request"], two.body["request"]);
+    let foreign = client.call(Method::GET, "/api/v1/builds", &[("sec-fetch-site", "cross-site")], None).await;
+    assert!(foreign.body["request"].is_string() && foreign.headers.contains_key("x-request-id"));
+}

@@ -2061,6 +2061,8 @@ export interface components {
             detail: string;
             /** @description Fields at fault. */
             errors?: components["schemas"]["Fault"][];
+            /** @description Number of the request, as the server's log and `X-Request-Id` have it. */
+            request?: string | null;
             /**
              * Format: int32
              * @description HTTP status.
