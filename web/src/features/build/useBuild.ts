@@ -1,44 +1,12 @@
 import { replaceEqualDeep } from "@tanstack/react-query";
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 import { type Build, type Problem, type StoredBuild, answer, api, problemOf } from "../../api/client";
+import { begin, reduce } from "./history";
 
-/** Edits of one field within this time are one step to undo, ms. */
-const TOGETHER = 900;
 /** Pause after the last edit before it is saved, ms. */
 const PAUSE = 300;
 /** Pause before a failed save is tried again, ms. */
 const AGAIN = 3000;
-
-interface History {
-  past: Build[];
-  now: Build;
-  future: Build[];
-  /** What the last edit touched, and when. */
-  touched: string;
-  at: number;
-}
-
-type Action = { kind: "edit"; build: Build; touched: string; at: number } | { kind: "undo" } | { kind: "redo" } | { kind: "replace"; build: Build };
-
-function reduce(state: History, action: Action): History {
-  switch (action.kind) {
-    case "edit": {
-      const together = action.touched === state.touched && action.at - state.at < TOGETHER;
-      const past = together ? state.past : [...state.past, state.now].slice(-300);
-      return { past, now: action.build, future: [], touched: action.touched, at: action.at };
-    }
-    case "undo": {
-      const before = state.past.at(-1);
-      return before ? { past: state.past.slice(0, -1), now: before, future: [state.now, ...state.future], touched: "", at: 0 } : state;
-    }
-    case "redo": {
-      const [after, ...rest] = state.future;
-      return after ? { past: [...state.past, state.now], now: after, future: rest, touched: "", at: 0 } : state;
-    }
-    case "replace":
-      return { past: [...state.past, state.now], now: action.build, future: [], touched: "", at: 0 };
-  }
-}
 
 export type SaveState =
   | { kind: "saved" }
@@ -74,7 +42,7 @@ function readDraft(stored: StoredBuild): Draft | null {
  */
 export function useBuild(stored: StoredBuild, onEdit: (build: Build) => void) {
   const [recovered] = useState(() => readDraft(stored));
-  const [history, dispatch] = useReducer(reduce, null, () => ({ past: [], now: recovered?.document ?? stored.document, future: [], touched: "", at: 0 }));
+  const [history, dispatch] = useReducer(reduce<Build>, null, () => begin(recovered?.document ?? stored.document));
   const [revision, setRevision] = useState(stored.revision);
   const [savedAt, setSavedAt] = useState(stored.saved_at);
   const [save, setSave] = useState<SaveState>(() => {
