@@ -30,12 +30,12 @@ export function reduce<T>(state: History<T>, action: Action<T>): History<T> {
       return { past, now: action.build, future: [], touched: action.touched, at: action.at };
     }
     case "undo": {
-      const before = state.past.at(-1);
-      return before ? { past: state.past.slice(0, -1), now: before, future: [state.now, ...state.future], touched: "", at: 0 } : state;
+      if (state.past.length === 0) return state;
+      return { past: state.past.slice(0, -1), now: state.past.at(-1)!, future: [state.now, ...state.future], touched: "", at: 0 };
     }
     case "redo": {
-      const [after, ...rest] = state.future;
-      return after ? { past: [...state.past, state.now], now: after, future: rest, touched: "", at: 0 } : state;
+      if (state.future.length === 0) return state;
+      return { past: [...state.past, state.now], now: state.future[0]!, future: state.future.slice(1), touched: "", at: 0 };
     }
     case "replace":
       return { past: [...state.past, state.now], now: action.build, future: [], touched: "", at: 0 };
