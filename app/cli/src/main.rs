@@ -8,7 +8,7 @@ use orthavis_core::mend::everything;
 use orthavis_core::points::PointError;
 use orthavis_core::report::{Report, report};
 use orthavis_store::{Carried, Owner, Store, backup, export_all};
-use std::io::Write;
+use std::io::{IsTerminal, Write};
 use std::net::{Ipv4Addr, SocketAddr};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -149,8 +149,11 @@ struct Place {
 }
 
 fn main() -> ExitCode {
+    // Written by a thread of its own, which drops lines rather than wait: nobody need read what a server logs.
+    let (log, _written_until_the_end) = tracing_appender::non_blocking(std::io::stderr());
     tracing_subscriber::fmt()
-        .with_writer(std::io::stderr)
+        .with_writer(log)
+        .with_ansi(std::io::stderr().is_terminal())
         .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,orthavis_server=info".into()))
         .init();
     let counted = |work: &dyn Fn() -> Result<ExitCode, String>| budget::run(Some(Budget::new(budget::USUAL)), work);

@@ -28,6 +28,8 @@ impl Server {
         let mut child = Command::new(env!("CARGO_BIN_EXE_orthavis"))
             .args([command, "--port", "0", "--db"])
             .arg(folder.path().join("builds.db"))
+            // A line for each request would bury what a failing test says.
+            .env("RUST_LOG", "warn")
             .stdout(Stdio::piped())
             .spawn()
             .expect("the server starts");

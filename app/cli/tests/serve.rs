@@ -35,6 +35,7 @@ impl Server {
 
     fn get(&self, path: &str) -> String {
         let mut stream = TcpStream::connect(&self.1).expect("connected");
+        stream.set_read_timeout(Some(Duration::from_secs(30))).expect("a limit");
         write!(stream, "GET {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n\r\n", self.1).expect("sent");
         let mut answer = String::new();
         stream.read_to_string(&mut answer).expect("answered");
@@ -162,4 +163,16 @@ fn a_file_that_is_removed_meanwhile_is_not_saved_into() {
     let mut answer = String::new();
     stream.read_to_string(&mut answer).expect("answered");
     assert!(answer.starts_with("HTTP/1.1 507") && answer.contains("removed or replaced"), "{answer}");
+}
+
+/// Whoever starts the server and never reads its log is answered all the same.
+#[test]
+fn a_log_that_nobody_reads_stops_nothing() {
+    let folder = TempDir::new().expect("folder");
+    let server = Server::start(&["serve", "--port", "0", "--db", "builds.db"], folder.path());
+    // Ten times what the pipe of the log holds.
+    for _ in 0..4000 {
+        let answer = server.get("/api/v1/builds/1");
+        assert!(answer.starts_with("HTTP/1.1 404"), "{answer}");
+    }
 }
