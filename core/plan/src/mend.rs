@@ -119,7 +119,11 @@ pub fn everything(build: &Build) -> Result<MendedAll, PointError> {
     // What is handed out has passed the whole grammar.
     let value = mended.to_value();
     let mended = parse_value(&value).unwrap_or_else(|_| build.clone());
-    let after = report(&mended)?;
+    // What mends the rest is looked for only where something is left.
+    let mut after = report_at_once(&mended)?;
+    if after.verdict.stops > 0 {
+        after = report(&mended)?;
+    }
     let left = after.findings.iter().filter(|f| f.severity == Severity::Stop && f.follows.is_none()).map(|f| Left {
         title: f.title.clone(),
         advice: f.advice.clone().unwrap_or_else(|| f.remedies.first().map_or(String::new(), |remedy| format!("{}.", remedy.title))),
