@@ -84,7 +84,7 @@ enum Command {
     },
     /// Put a backup in the place of the workshop
     ///
-    /// What was there is kept beside it, with `.before-restore` at its end. A workshop in which something was saved
+    /// What was there is kept beside it under a name with `.before-restore`. A workshop in which something was saved
     /// after the backup is not written over without --force.
     Restore {
         /// A file that `orthavis backup` wrote
@@ -287,9 +287,8 @@ fn back_up(database: &Database, file: &Path) -> Result<ExitCode, String> {
 fn restore(database: &Database, file: &Path, force: bool) -> Result<ExitCode, String> {
     let path = database.path()?;
     let owner = Owner::take(&path).map_err(|error| error.to_string())?;
-    let was_there = owner.is_there();
-    orthavis_store::restore(file, &owner, force).map_err(|error| error.to_string())?;
-    let kept = if was_there { format!("; what was there is kept in {}.before-restore", path.display()) } else { String::new() };
+    let kept = orthavis_store::restore(file, &owner, force).map_err(|error| error.to_string())?;
+    let kept = kept.map_or_else(String::new, |kept| format!("; what was there is kept in {}", kept.display()));
     print(&format!("{} is as it was in {}{kept}\n", path.display(), file.display()))?;
     Ok(ExitCode::SUCCESS)
 }

@@ -48,28 +48,48 @@ fn last_saved(connection: &Connection) -> Result<Option<String>, StoreError> {
     Ok(connection.query_row("SELECT max(saved_at) FROM revisions", [], |row| row.get(0)).optional()?.flatten())
 }
 
-/// Puts a backup in the place of an owned database. What was there is kept beside it, with `.before-restore` at its end.
+/// Puts a backup in the place of an owned database; says where what was there is kept. Until the backup is copied whole,
+/// nothing is moved; what an earlier restore kept is never written over.
 ///
 /// # Errors
 /// [`StoreError::Newer`] where the database has something that was saved after the backup and it is not forced; when
 /// the backup is not ours or damaged.
-pub fn restore(from: &Path, owner: &Owner, force: bool) -> Result<(), StoreError> {
+pub fn restore(from: &Path, owner: &Owner, force: bool) -> Result<Option<PathBuf>, StoreError> {
     let backup = file::read_only(from)?;
-    if owner.is_there() {
+    let here = if owner.is_there() {
         // Opened as it would be served, so that what waits in its log is in it.
         let here = file::open(owner.path())?;
         let (theirs, ours) = (last_saved(&backup)?, last_saved(&here)?);
         if !force && ours > theirs {
             return Err(StoreError::Newer { saved_at: ours.unwrap_or_default(), backup: theirs.unwrap_or_else(|| "nothing".into()) });
         }
+        Some(here)
+    } else {
+        None
+    };
+    // The lock is ours, so what lies there is left from a restore that was cut off.
+    let part = file::beside(owner.path(), ".restoring");
+    drop(std::fs::remove_file(&part));
+    let mut copy = file::create(&part)?;
+    let copied = Backup::new(&backup, &mut copy).and_then(|backup| backup.run_to_completion(PAGES, Duration::ZERO, None));
+    drop(copy);
+    if let Err(error) = copied {
+        drop(std::fs::remove_file(&part));
+        return Err(error.into());
+    }
+    let mut kept = None;
+    if let Some(here) = here {
         here.query_row("PRAGMA wal_checkpoint(TRUNCATE)", [], |_| Ok(()))?;
         drop(here);
-        let kept = file::beside(owner.path(), ".before-restore");
-        std::fs::rename(owner.path(), &kept).map_err(folder(&kept))?;
+        let mut names = (1..).map(|n| file::beside(owner.path(), &if n == 1 { ".before-restore".to_owned() } else { format!(".before-restore-{n}") }));
+        if let Some(free) = names.find(|name| !name.exists()) {
+            std::fs::rename(owner.path(), &free).map_err(folder(&free))?;
+            kept = Some(free);
+        }
         owner.clear()?;
     }
-    let mut copy = file::create(owner.path())?;
-    Ok(Backup::new(&backup, &mut copy)?.run_to_completion(PAGES, Duration::ZERO, None)?)
+    std::fs::rename(&part, owner.path()).map_err(folder(owner.path()))?;
+    Ok(kept)
 }
 
 /// What is in a folder of a workshop in open formats: `workshop.json`.

@@ -67,7 +67,9 @@ async fn a_restore_refuses_what_is_newer_and_keeps_what_was_there() {
     assert_eq!(names(&path).await, ["one", "two"]);
     again(true).expect("forced");
     assert_eq!(names(&path).await, ["one"]);
-    assert_eq!(names(&folder.path().join("builds.db.before-restore")).await, ["one", "two"]);
+    assert_eq!(names(&folder.path().join("builds.db.before-restore-2")).await, ["one", "two"]);
+    assert_eq!(names(&folder.path().join("builds.db.before-restore")).await, ["one"], "what the first one kept is still there");
+    assert!(!folder.path().join("builds.db.restoring").exists());
     std::fs::write(folder.path().join("letter.txt"), "Dear aunt").expect("written");
     let owner = Owner::take(&path).expect("owner");
     assert!(matches!(restore(&folder.path().join("letter.txt"), &owner, true), Err(StoreError::Foreign(_))));

@@ -7,7 +7,7 @@ use orthavis_physics::points::{PointError, solved};
 pub(super) const RULES: [Rule; 11] =
     [led::RULE, light::RULE, resistor::RULE, strip::RULE, converter::RULE, wire::RULE, fuse::RULE, switching::RULE, source::RULE, frame::RULE, place::RULE];
 
-/// All findings of a solved build, worst first; remedies are added by [`add_remedies`].
+/// All findings of a solved build, worst first; remedies are added by [`super::add_remedies`].
 pub fn findings(build: &Build, points: &[PointReport]) -> Vec<Finding> {
     find(build, points, false)
 }
