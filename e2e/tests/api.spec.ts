@@ -21,7 +21,7 @@ const part = {
   what: { kind: "led", led: { colour: "red", vf_v: 2, if_a: 0.02, if_max_a: 0.03, n: null, rs_ohm: null } },
 };
 const ride = { id: "01900000-0000-7000-8000-000000000001", at: "2026-05-02T18:40:00+02:00", kind: "ride", data: { minutes: 40 } };
-const whatIf = { brightness: 0.5, battery: 2, temperature_c: 10, hours: 1 };
+const whatIf = { brightness_factor: 0.5, capacity_factor: 2, temperature_c: 10, hours_factor: 1 };
 
 /** Good bodies by operation; those that need none are named with null. `{id}` is a build that is there. */
 const GOOD: Record<string, unknown[]> = {
@@ -47,13 +47,28 @@ const GOOD: Record<string, unknown[]> = {
   "POST /api/v1/starter": [{ name: "New", vehicle: "drone", chemistry: "lipo", series: 4, capacity_ah: 1.5 }],
   "POST /api/v1/solve": [{ document: van }, { document: trike, scene: "ride", state: "half" }, { document: sample("owl-hexacopter") }],
   "POST /api/v1/remedies": [{ document: van }, { document: sample("camp-rover") }],
-  "POST /api/v1/mend": [{ document: van }, { document: sample("trail-deck") }],
+  "POST /api/v1/jobs": [
+    { kind: "mend", document: van },
+    { kind: "mend", document: sample("trail-deck") },
+  ],
+  "GET /api/v1/jobs/{job}": [null],
+  "GET /api/v1/jobs/{job}/events": [null],
+  "DELETE /api/v1/jobs/{job}": [null],
   "POST /api/v1/report": [{ document: van }, { document: sample("choir-chair") }],
   "POST /api/v1/apply": [{ document: trike, changes: [{ op: "replace", path: "/name", value: "Other" }] }],
+  "POST /api/v1/remove": [
+    { document: trike, part: { kind: "light", id: "tail" } },
+    { document: trike, part: { kind: "converter", id: "step-down-12v" } },
+  ],
   "POST /api/v1/add": [
     { document: trike, part: { kind: "leds", colour: "red", count: 4, place: "rear", length_m: 1 } },
     { document: trike, part: { kind: "step_down", set_v: 5 } },
     { document: trike, part: { kind: "copy_light", id: "tail" } },
+    { document: trike, part: { kind: "junction", from: "source" } },
+    { document: trike, part: { kind: "scene", like: "ride" } },
+    { document: trike, part: { kind: "standing" } },
+    { document: trike, part: { kind: "own_bulb", draw: "filament", holder: "BA15s", volts: 12, watts: 5, lumens: 50, colour_k: 2700 } },
+    { document: trike, part: { kind: "rail" } },
     { document: trike, part: { kind: "light", part, count: 3, place: "rear", length_m: 1 } },
   ],
   "POST /api/v1/choose": [
@@ -68,7 +83,7 @@ const GOOD: Record<string, unknown[]> = {
   "POST /api/v1/measured": [{ document: trike, volts: 38 }],
   "GET /api/v1/reference": [null],
   "GET /api/v1/parts": [null],
-  "POST /api/v1/parts": [part],
+  "PUT /api/v1/parts/{id}": [part],
   "DELETE /api/v1/parts/{id}": [null],
   "POST /api/v1/drain": [{ document: van }, { document: sample("owl-hexacopter") }],
   "POST /api/v1/discharge": [{ document: van, scene: "show" }],
@@ -105,6 +120,10 @@ const BAD: Record<string, [unknown, number][]> = {
   "POST /api/v1/discharge": [[{ document: van, scene: "banana" }, 422]],
   "POST /api/v1/csv": [[{ document: van, table: "banana" }, 422]],
   "POST /api/v1/measured": [[{ document: sample("owl-hexacopter"), volts: 5 }, 422]],
+  "POST /api/v1/remove": [
+    [{ document: trike, part: { kind: "light", id: "nobody" } }, 422],
+    [{ document: trike, part: { kind: "banana", id: "tail" } }, 422],
+  ],
   "POST /api/v1/add": [
     [{ document: trike, part: { kind: "leds", colour: "plaid", count: 4, place: "rear", length_m: 1 } }, 422],
     [{ document: trike, part: { kind: "banana" } }, 422],
@@ -153,6 +172,7 @@ test("every operation answers as it is described", async ({ request }) => {
     return response;
   };
 
+  const mending = async () => ((await (await request.post("/api/v1/jobs", { data: { kind: "mend", document: van } })).json()) as { id: number }).id;
   for (const [path, methods] of Object.entries(api.paths))
     for (const [method, operation] of Object.entries(methods)) {
       const name = `${method.toUpperCase()} ${path}`;
@@ -161,13 +181,19 @@ test("every operation answers as it is described", async ({ request }) => {
       for (const good of goods!) {
         // A build of its own for each, so that one does not hang on another.
         const made = (await (await request.post("/api/v1/builds", { data: trike })).json()) as { id: number };
-        if (name.endsWith("/undelete")) await request.delete(`/api/v1/builds/${made.id}`);
-        if (name === "DELETE /api/v1/parts/{id}") await request.post("/api/v1/parts", { data: part });
-        const at = path.replace("{id}", path.includes("/parts/") ? part.id : String(made.id)).replace("{revision}", "1");
+        if (name.endsWith("/undelete")) await request.delete(`/api/v1/builds/${made.id}`, { headers: { "if-match": '"1"' } });
+        if (name === "DELETE /api/v1/parts/{id}") await request.put(`/api/v1/parts/${part.id}`, { data: part });
+        const job = path.includes("{job}") ? await mending() : 0;
+        const at = path
+          .replace("{id}", path.includes("/parts/") ? part.id : String(made.id))
+          .replace("{revision}", "1")
+          .replace("{job}", String(job));
         const headers: Record<string, string> = operation.parameters?.some((one) => one.name === "If-Match") ? { "if-match": '"1"' } : {};
         const answered = await ask(path, method, at, good === null ? { headers } : { headers, data: good });
         if (!answered.ok()) wrong.push(`${name} refuses a good request: ${(await answered.text()).slice(0, 300)}`);
-        if (path.includes("{id}")) {
+        if (path.includes("{job}")) for (const other of ["999999", "banana"]) await ask(path, method, path.replace("{job}", other), {}, 404);
+        // A part that is not there yet is kept.
+        if (path.includes("{id}") && name !== "PUT /api/v1/parts/{id}") {
           const nowhere = path.replace("{id}", "999999").replace("{revision}", "1");
           await ask(path, method, nowhere, good === null ? { headers } : { headers, data: good }, 404);
           if (!path.includes("/parts/"))
@@ -215,7 +241,7 @@ test("every operation answers as it is described", async ({ request }) => {
 
 test("repeated keys are refused in parts too", async ({ request }) => {
   const twice = JSON.stringify(part).replace('"vf_v":2', '"vf_v":2,"vf_v":3');
-  const kept = await request.post("/api/v1/parts", { headers: { "content-type": "application/json" }, data: twice });
+  const kept = await request.put(`/api/v1/parts/${part.id}`, { headers: { "content-type": "application/json" }, data: twice });
   expect(kept.status()).toBe(422);
   expect(await kept.text()).toContain("twice");
   const added = await request.post("/api/v1/add", {

@@ -1,53 +1,67 @@
 import { readFileSync, readdirSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { Ajv2020 } from "ajv/dist/2020.js";
-import type { Picture, Reach } from "../../web/src/api/client";
-import { heatBranch, layout, ribbon } from "../../web/src/features/build/river";
-import { type History, begin, reduce } from "../../web/src/features/build/history";
-import { type Named, placeLabels } from "../../web/src/features/build/labels";
-import {
-  AMP,
-  AMP_HOUR,
-  INCH,
-  METRE,
-  MILLIAMP,
-  OHM,
-  VOLT,
-  fieldText,
-  hours,
-  of,
-  parseGauge,
-  parseQuantity,
-  read as readQuantity,
-  ruler,
-  say,
-  share,
-} from "../../web/src/units";
+import type { Build, Picture, Reach } from "../../web/src/api/client";
+import { heatBranch, layout, ribbon } from "../../web/src/scene/river";
+import { clear, fieldAt, fieldOf, put, valueAt } from "../../web/src/build/fields";
+import { type History, begin, reduce } from "../../web/src/build/history";
+import { type Named, placeLabels } from "../../web/src/scene/labels";
+import { fieldText, hours, of, parseGauge, parseQuantity, read as readQuantity, ruler, say, share, unitOf } from "../../web/src/units";
+
+const demo = (name: string) => JSON.parse(readFileSync(new URL(`../../core/model/demo/${name}.json`, import.meta.url), "utf8")) as Build;
 
 /** The page's own arithmetic: how figures are read and written, and the geometry of the river. No browser. */
 
 test("figures are read as people type them", () => {
   const cases = [
-    ["12", VOLT, 12],
-    ["12 V", VOLT, 12],
-    ["5v", VOLT, 5],
-    ["1,5 V", VOLT, 1.5],
-    [".5", VOLT, 0.5],
-    ["300mA", AMP, 0.3],
-    ["300mA", MILLIAMP, 300],
-    ["0.3 A", MILLIAMP, 300],
-    ["7000 mAh", AMP_HOUR, 7],
-    ["2.2k", OHM, 2200],
-    ["470 Ω", OHM, 470],
-    ["18in", METRE, 0.4572],
-    ['18 "', METRE, 0.4572],
-    ["90 cm", METRE, 0.9],
-    ["2 ft", METRE, 0.6096],
-    ["18", INCH, 0.4572],
-    ["50cm", INCH, 0.5],
+    ["12", unitOf("V"), 12],
+    ["12 V", unitOf("V"), 12],
+    ["5v", unitOf("V"), 5],
+    ["1,5 V", unitOf("V"), 1.5],
+    [".5", unitOf("V"), 0.5],
+    ["300mA", unitOf("A"), 0.3],
+    ["300mA", unitOf("mA"), 0.3],
+    ["0.3 A", unitOf("mA"), 0.3],
+    ["7000 mAh", unitOf("Ah"), 7],
+    ["2.2k", unitOf("ohm"), 2200],
+    ["470 Ω", unitOf("ohm"), 470],
+    ["18in", unitOf("m"), 0.4572],
+    ['18 "', unitOf("m"), 0.4572],
+    ["90 cm", unitOf("m"), 0.9],
+    ["2 ft", unitOf("m"), 0.6096],
+    ["18", unitOf("m", true), 0.4572],
+    ["50cm", unitOf("m", true), 0.5],
   ] as const;
   for (const [text, unit, value] of cases) expect(parseQuantity(text, unit), text).toBeCloseTo(value, 9);
-  for (const text of ["", "ten", "12 apples", "1.2.3", "--4", "1 2", "5 kg"]) expect(parseQuantity(text, VOLT), text).toBeUndefined();
+  for (const text of ["", "ten", "12 apples", "1.2.3", "--4", "1 2", "5 kg"]) expect(parseQuantity(text, unitOf("V")), text).toBeUndefined();
+});
+
+test("a field is found by its place, whatever its kind", () => {
+  const build = demo("book-delivery-trike");
+  expect(fieldAt(build, "/source/series")).toMatchObject({ shape: "whole", min: 1, label: "Cells in series" });
+  expect(fieldAt(build, "/lights/0/load/led/if_a")).toMatchObject({ unit: "A", shown: "mA", open: true });
+  expect(fieldAt(build, "/scenes/0/lights/tail/level")).toMatchObject({ max: 1, shown: "%" });
+  expect(fieldAt(build, "/usage/minutes/ride")).toMatchObject({ unit: "min" });
+  expect(fieldAt(build, "/lights/0/feeds/0/fuse/style")).toMatchObject({ shape: "word", of: "FuseStyle" });
+  expect(() => fieldAt(build, "/lights/0/load/pixle")).toThrow("/lights/0/load/pixle");
+  expect(fieldOf("bulb.lumens").unit).toBe("lm");
+});
+
+test("writing a field begins what is around it, and emptying it takes that away", () => {
+  const build = demo("book-delivery-trike");
+  build.vehicle.propulsion = null;
+  put(build, "/vehicle/propulsion/power_w", 120);
+  expect(build.vehicle.propulsion).toEqual({ power_w: 120, speed_kmh: fieldOf("Propulsion.speed_kmh").begins });
+  clear(build, "/vehicle/propulsion");
+  expect(build.vehicle.propulsion).toBeNull();
+  const scene = build.scenes[0]!;
+  scene.lights = {};
+  put(build, "/scenes/0/lights/a~1b/duty", 0.5, { level: 0 });
+  expect(scene.lights["a/b"]).toEqual({ level: 0, duty: 0.5, colour: [1, 1, 1] });
+  put(build, "/converters/0/efficiency", [{ vin_v: 30, efficiency: 0.9 }]);
+  expect(fieldAt(build, "/converters/0/efficiency/0/vin_v").unit).toBe("V");
+  expect(valueAt(build, "/converters/0/efficiency/0/efficiency")).toBe(0.9);
+  expect(valueAt(build, "/no/such/place")).toBeUndefined();
 });
 
 test("wires are read as people type them", () => {
@@ -257,6 +271,8 @@ test("every word of the trade that the page marks is explained", () => {
   const marked = new Map<string, string>();
   for (const file of readdirSync(from("web/src"), { recursive: true, encoding: "utf8" }).filter((name) => name.endsWith(".tsx")))
     for (const [, word] of readFileSync(from(`web/src/${file}`), "utf8").matchAll(/(?:term|<Term word)="([^"]+)"/g)) marked.set(word!, file);
-  expect(marked.size).toBeGreaterThan(15);
+  const fields = JSON.parse(readFileSync(from("web/src/api/fields.json"), "utf8")) as { objects: Record<string, Record<string, { term?: string }>> };
+  for (const [object, known] of Object.entries(fields.objects)) for (const { term } of Object.values(known)) if (term) marked.set(term, object);
+  expect(marked.size).toBeGreaterThan(30);
   for (const [word, file] of marked) expect(known.has(word), `${word} in ${file}`).toBe(true);
 });

@@ -4,9 +4,9 @@ import { QueryClient, QueryClientProvider, notifyManager } from "@tanstack/react
 import { Outlet, RouterProvider, createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { STATES, STEPS, type Step } from "./features/build/steps";
-import { VIEWS, type View } from "./features/drain/views";
-import { Shelf } from "./features/shelf/Shelf";
+import { STATES, STEPS, type Step } from "./build/steps";
+import { VIEWS, type View } from "./steps/drain/views";
+import { Shelf } from "./shelf/Shelf";
 import type { SourceState } from "./api/client";
 import { Failure } from "./ui/Failure";
 import { Toasts } from "./ui/toasts";
@@ -37,7 +37,7 @@ const shelf = createRoute({ getParentRoute: () => root, path: "/", component: Sh
 const build = createRoute({
   getParentRoute: () => root,
   path: "/builds/$id",
-  component: lazyRouteComponent(() => import("./features/build/BuildPage"), "BuildPage"),
+  component: lazyRouteComponent(() => import("./workbench/BuildPage"), "BuildPage"),
   validateSearch: (search: Record<string, unknown>): BuildSearch => ({
     step: STEPS.find((step) => step === search.step),
     scene: typeof search.scene === "string" ? search.scene : undefined,

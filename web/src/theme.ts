@@ -183,6 +183,11 @@ const config = defineConfig({
     ".entry": { borderBottomWidth: "1px", paddingBottom: "3", marginBottom: "3", display: "grid", gap: "2" },
     ".entry-head": { display: "grid", gridTemplateColumns: "minmax(0, 1fr) auto", gap: "2", alignItems: "end" },
     ".three": { display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: "2", alignItems: "start" },
+    ".more": { marginTop: "3" },
+    ".more summary": { cursor: "pointer", fontSize: "xs", color: "fg.muted", minHeight: "8", display: "list-item", alignContent: "center" },
+    ".triple": { gridColumn: "1 / -1", minWidth: "0" },
+    ".triple legend": { fontSize: "xs", color: "fg.muted", marginBottom: "1" },
+    ".triple .three + .three": { marginTop: "2" },
     ".tick": { display: "flex", gap: "2", alignItems: "center", minHeight: "8", fontSize: "xs", cursor: "pointer" },
     ".pane.verdict": {
       background: "bg.subtle",

@@ -1,5 +1,7 @@
 /** Quantities as people write and read them. The document keeps SI figures; nothing here knows a rule of the job. */
 
+import { SIZES } from "./build/fields";
+
 type Scale = Record<string, number>;
 
 export interface Unit {
@@ -11,33 +13,47 @@ export interface Unit {
   size?: number;
 }
 
-export const VOLT: Unit = { name: "V", scale: { "": 1, v: 1, mv: 1e-3 } };
-export const AMP: Unit = { name: "A", scale: { "": 1, a: 1, ma: 1e-3 } };
-export const MILLIAMP: Unit = { name: "mA", scale: { "": 1, a: 1e3, ma: 1 } };
-export const AMP_HOUR: Unit = { name: "Ah", scale: { "": 1, ah: 1, mah: 1e-3 } };
-export const OHM: Unit = { name: "Ω", scale: { "": 1, ω: 1, ohm: 1, k: 1e3, kω: 1e3, kohm: 1e3 } };
-export const WATT: Unit = { name: "W", scale: { "": 1, w: 1, mw: 1e-3 } };
 const LENGTHS: Scale = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254, inch: 0.0254, inches: 0.0254, '"': 0.0254, "″": 0.0254, ft: 0.3048, "'": 0.3048 };
-export const METRE: Unit = { name: "m", scale: { "": 1, ...LENGTHS } };
 /** A length that stays in metres and reads in inches. */
-export const INCH: Unit = { name: "in", scale: { "": 0.0254, ...LENGTHS }, size: 0.0254 };
-export const WATT_HOUR: Unit = { name: "Wh", scale: { "": 1, wh: 1, kwh: 1e3 } };
-export const KMH: Unit = { name: "km/h", scale: { "": 1, "km/h": 1, kmh: 1, mph: 1.609344 } };
-export const PERCENT: Unit = { name: "%", scale: { "": 1, "%": 1 } };
-export const MINUTE: Unit = { name: "min", scale: { "": 1, min: 1, h: 60 } };
-export const HOUR: Unit = { name: "h", scale: { "": 1, h: 1, min: 1 / 60 } };
-export const CELSIUS: Unit = { name: "°C", scale: { "": 1, "°c": 1, c: 1 } };
-export const LUMEN: Unit = { name: "lm", scale: { "": 1, lm: 1 } };
-export const KELVIN: Unit = { name: "K", scale: { "": 1, k: 1 } };
-export const COUNT: Unit = { name: "", scale: { "": 1 } };
-export const KILOGRAM: Unit = { name: "kg", scale: { "": 1, kg: 1, g: 1e-3, lb: 0.45359237 } };
+const INCH: Unit = { name: "in", scale: { "": 0.0254, ...LENGTHS }, size: 0.0254 };
+
+/** By the symbol of the field's own unit, or of the one that people write it in. */
+const UNITS: Record<string, Unit> = {
+  "": { name: "", scale: { "": 1 } },
+  "1": { name: "", scale: { "": 1, "%": 0.01 } },
+  "%": { name: "%", scale: { "": 0.01, "%": 0.01 }, size: 0.01 },
+  V: { name: "V", scale: { "": 1, v: 1, mv: 1e-3 } },
+  A: { name: "A", scale: { "": 1, a: 1, ma: 1e-3 } },
+  mA: { name: "mA", scale: { "": 1e-3, a: 1, ma: 1e-3 }, size: 1e-3 },
+  Ah: { name: "Ah", scale: { "": 1, ah: 1, mah: 1e-3 } },
+  Wh: { name: "Wh", scale: { "": 1, wh: 1, kwh: 1e3 } },
+  ohm: { name: "Ω", scale: { "": 1, ω: 1, ohm: 1, k: 1e3, kω: 1e3, kohm: 1e3, mω: 1e-3, mohm: 1e-3 } },
+  "ohm/m": { name: "Ω/m", scale: { "": 1, "ω/m": 1, "ohm/m": 1 } },
+  W: { name: "W", scale: { "": 1, w: 1, mw: 1e-3 } },
+  "W/m": { name: "W/m", scale: { "": 1, "w/m": 1, w: 1 } },
+  m: { name: "m", scale: { "": 1, ...LENGTHS } },
+  mm: { name: "mm", scale: { ...LENGTHS, "": 0.001 }, size: 0.001 },
+  kg: { name: "kg", scale: { "": 1, kg: 1, g: 1e-3, lb: 0.45359237 } },
+  g: { name: "g", scale: { "": 1, g: 1, kg: 1000, oz: 28.3495 } },
+  h: { name: "h", scale: { "": 1, h: 1, min: 1 / 60 } },
+  min: { name: "min", scale: { "": 1, min: 1, h: 60 } },
+  "km/h": { name: "km/h", scale: { "": 1, "km/h": 1, kmh: 1, mph: 1.609344 } },
+  "°C": { name: "°C", scale: { "": 1, "°c": 1, c: 1 } },
+  lm: { name: "lm", scale: { "": 1, lm: 1 } },
+  K: { name: "K", scale: { "": 1, k: 1 } },
+};
+
+/** How a unit is shown and typed. */
+export const unitOf = (symbol: string, imperial = false): Unit =>
+  imperial && (symbol === "m" || symbol === "mm") ? INCH : (UNITS[symbol] ?? { name: symbol, scale: { "": 1 } });
 
 /** A number with an optional unit; comma or point. `undefined` where it is none. */
 export function parseQuantity(text: string, unit: Unit): number | undefined {
   const match = /^\s*([+-]?(?:\d+[.,]?\d*|[.,]\d+))\s*([^\d\s]*)\s*$/.exec(text);
   if (!match) return undefined;
   const size = unit.scale[(match[2] ?? "").toLowerCase()];
-  return size === undefined ? undefined : Number((match[1] ?? "").replace(",", ".")) * size;
+  // Twelve digits: what a factor of ten leaves behind them is not what was typed.
+  return size === undefined ? undefined : Number((Number((match[1] ?? "").replace(",", ".")) * size).toPrecision(12));
 }
 
 /** A conductor size as people write it: `22 AWG`, `22awg`, `0.5 mm2`, `0,5mm²`; a bare number by the preference. */
@@ -46,8 +62,8 @@ export function parseGauge(text: string, metric: boolean): { awg: number } | { m
   if (!match) return undefined;
   const value = Number(match[1]!.replace(",", "."));
   const unit = (match[2] ?? (metric ? "mm2" : "awg")).toLowerCase();
-  if (unit.startsWith("mm")) return value > 0 && value <= 1000 ? { mm2: value } : undefined;
-  return Number.isInteger(value) && value <= 44 ? { awg: value } : undefined;
+  if (unit.startsWith("mm")) return value > 0 && value <= SIZES.most_mm2 ? { mm2: value } : undefined;
+  return Number.isInteger(value) && value <= SIZES.most_awg ? { awg: value } : undefined;
 }
 
 /** A figure as it stands in a field: short, and exact enough to give itself back. */

@@ -248,7 +248,12 @@ fn bench() -> Result<(), String> {
 
 fn api() -> Result<(), String> {
     packages()?;
-    for (command, file) in [("openapi", "web/openapi.json"), ("schema", "docs/orthavis.build-1.schema.json"), ("checks", "docs/findings.md")] {
+    for (command, file) in [
+        ("openapi", "web/openapi.json"),
+        ("schema", "docs/orthavis.build-1.schema.json"),
+        ("checks", "docs/findings.md"),
+        ("fields", "web/src/api/fields.json"),
+    ] {
         let output = Command::new(cargo())
             .args(["run", "--quiet", "--package", "orthavis", "--", command])
             .current_dir(root())

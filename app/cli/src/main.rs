@@ -120,6 +120,9 @@ enum Command {
         #[arg(long)]
         fresh: bool,
     },
+    /// Print the table of the document's fields that the page edits by
+    #[command(hide = true)]
+    Fields,
     /// Print the description of the HTTP API (OpenAPI 3.1)
     #[command(hide = true)]
     Openapi,
@@ -170,6 +173,7 @@ fn main() -> ExitCode {
         Command::Import { folder, database } => import(&database, folder),
         Command::Serve(place) => serve(&place, "workshop.db", false, false),
         Command::Demo { place, fresh } => serve(&place, "demo.db", true, fresh),
+        Command::Fields => print(&orthavis_server::fields()).map(|()| ExitCode::SUCCESS),
         Command::Openapi => print(&orthavis_server::openapi()).map(|()| ExitCode::SUCCESS),
     };
     outcome.unwrap_or_else(|message| {

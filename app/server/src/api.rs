@@ -1,7 +1,7 @@
 //! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
 
 use crate::workshop::Workshop;
-use crate::{builds, drain, journal, own_parts, questions, reference};
+use crate::{builds, drain, jobs, journal, own_parts, questions, reference};
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
@@ -15,6 +15,7 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .merge(builds::router())
         .merge(journal::router())
         .merge(questions::router())
+        .merge(jobs::router())
         .merge(drain::router())
         .merge(reference::router())
         .merge(own_parts::router())

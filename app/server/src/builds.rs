@@ -1,7 +1,7 @@
 //! Builds: kept, saved, renamed, copied, taken off the shelf and put back, with their history.
 
 use crate::problem::{Answer, Problem};
-use crate::request::{Body, Id, Ids, expected_revision};
+use crate::request::{Body, Id, Ids, Key, expected_revision};
 use crate::stored::StoredBuild;
 use crate::workshop::Workshop;
 use axum::Json;
@@ -30,11 +30,15 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(name_revision))
 }
 
-/// A new build, from a document.
-#[utoipa::path(post, path = "/api/v1/builds", request_body = Build, responses((status = 201, body = StoredBuild), (status = 422, body = Problem)))]
-async fn create(State(store): State<Store>, Body(document): Body<Box<RawValue>>) -> Answer<Response> {
+/// A new build, from a document. Asked again under the same `Idempotency-Key`, it is the one that was made.
+#[utoipa::path(post, path = "/api/v1/builds", params(("Idempotency-Key" = Option<String>, Header)), request_body = Build, responses((status = 201, body = StoredBuild), (status = 422, body = Problem)))]
+async fn create(State(store): State<Store>, key: Key, Body(document): Body<Box<RawValue>>) -> Answer<Response> {
     let build = parse(document.get())?;
-    Ok(made(store.create(build).await?.into()))
+    let stored = match key.0 {
+        Some(key) => store.create_as(build, key).await,
+        None => store.create(build).await,
+    };
+    Ok(made(stored?.into()))
 }
 
 /// A new build, with where it is.
@@ -83,17 +87,18 @@ async fn save(State(store): State<Store>, Id(id): Id, headers: HeaderMap, Body(d
 }
 
 /// Takes a build off the shelf; `undelete` puts it back.
-#[utoipa::path(delete, path = "/api/v1/builds/{id}", params(("id" = i64, Path)), responses((status = 204), (status = 404, body = Problem)))]
-async fn remove(State(store): State<Store>, Id(id): Id) -> Answer<StatusCode> {
-    store.set_deleted(id, true).await?;
+#[utoipa::path(delete, path = "/api/v1/builds/{id}", params(("id" = i64, Path), ("If-Match" = String, Header)),
+    responses((status = 204), (status = 404, body = Problem), (status = 412, body = Problem)))]
+async fn remove(State(store): State<Store>, Id(id): Id, headers: HeaderMap) -> Answer<StatusCode> {
+    store.set_deleted(id, Some(expected_revision(&headers)?), true).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 /// Puts a deleted build back; without a body where this version cannot read it.
-#[utoipa::path(post, path = "/api/v1/builds/{id}/undelete", params(("id" = i64, Path)),
-    responses((status = 200, body = StoredBuild), (status = 204), (status = 404, body = Problem)))]
-async fn undelete(State(store): State<Store>, Id(id): Id) -> Answer<Response> {
-    store.set_deleted(id, false).await?;
+#[utoipa::path(post, path = "/api/v1/builds/{id}/undelete", params(("id" = i64, Path), ("If-Match" = String, Header)),
+    responses((status = 200, body = StoredBuild), (status = 204), (status = 404, body = Problem), (status = 412, body = Problem)))]
+async fn undelete(State(store): State<Store>, Id(id): Id, headers: HeaderMap) -> Answer<Response> {
+    store.set_deleted(id, Some(expected_revision(&headers)?), false).await?;
     match store.open_build(id).await {
         Err(StoreError::Damaged(_)) => Ok(StatusCode::NO_CONTENT.into_response()),
         opened => Ok(StoredBuild::from(opened?).into_response()),
@@ -118,10 +123,14 @@ async fn rename(State(store): State<Store>, Id(id): Id, headers: HeaderMap, Body
     Ok(store.save(id, revision, build).await?.into())
 }
 
-/// A copy on the shelf.
-#[utoipa::path(post, path = "/api/v1/builds/{id}/duplicate", params(("id" = i64, Path)), responses((status = 201, body = StoredBuild), (status = 404, body = Problem)))]
-async fn duplicate(State(store): State<Store>, Id(id): Id) -> Answer<Response> {
-    Ok(made(store.duplicate(id).await?.into()))
+/// A copy on the shelf; under the same `Idempotency-Key` only one.
+#[utoipa::path(post, path = "/api/v1/builds/{id}/duplicate", params(("id" = i64, Path), ("Idempotency-Key" = Option<String>, Header)), responses((status = 201, body = StoredBuild), (status = 404, body = Problem)))]
+async fn duplicate(State(store): State<Store>, Id(id): Id, key: Key) -> Answer<Response> {
+    let stored = match key.0 {
+        Some(key) => store.duplicate_as(id, key).await,
+        None => store.duplicate(id).await,
+    };
+    Ok(made(stored?.into()))
 }
 
 /// One line of a build's history.
@@ -151,21 +160,21 @@ struct RevisionName {
 }
 
 /// Names a revision, so that it is kept for good while others are thinned out.
-#[utoipa::path(put, path = "/api/v1/builds/{id}/revisions/{revision}/label", params(("id" = i64, Path), ("revision" = i64, Path)), request_body = RevisionName,
-    responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-async fn name_revision(State(store): State<Store>, Ids(id, revision): Ids, Body(new): Body<RevisionName>) -> Answer<StatusCode> {
+#[utoipa::path(put, path = "/api/v1/builds/{id}/revisions/{revision}/label", params(("id" = i64, Path), ("revision" = i64, Path), ("If-Match" = String, Header)), request_body = RevisionName,
+    responses((status = 204), (status = 404, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+async fn name_revision(State(store): State<Store>, Ids(id, revision): Ids, headers: HeaderMap, Body(new): Body<RevisionName>) -> Answer<StatusCode> {
     let label = Some(new.label.trim().to_owned()).filter(|label| !label.is_empty());
     if let Some(long) = label.as_ref().map(|label| label.chars().count()).filter(|length| *length > 100) {
         let detail = format!("It is {long} characters long; give it at most 100.");
         return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "label", "The name is too long", detail));
     }
-    store.label(id, revision, label).await?;
+    store.label(id, Some(expected_revision(&headers)?), revision, label).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 /// Saves an old revision again as the newest.
-#[utoipa::path(post, path = "/api/v1/builds/{id}/revisions/{revision}/restore", params(("id" = i64, Path), ("revision" = i64, Path)),
-    responses((status = 200, body = StoredBuild), (status = 404, body = Problem)))]
-async fn restore(State(store): State<Store>, Ids(id, revision): Ids) -> Answer<StoredBuild> {
-    Ok(store.restore(id, revision).await?.into())
+#[utoipa::path(post, path = "/api/v1/builds/{id}/revisions/{revision}/restore", params(("id" = i64, Path), ("revision" = i64, Path), ("If-Match" = String, Header)),
+    responses((status = 200, body = StoredBuild), (status = 404, body = Problem), (status = 412, body = Problem)))]
+async fn restore(State(store): State<Store>, Ids(id, revision): Ids, headers: HeaderMap) -> Answer<StoredBuild> {
+    Ok(store.restore(id, Some(expected_revision(&headers)?), revision).await?.into())
 }

@@ -78,9 +78,13 @@ impl Hands {
 
     /// Work on a budget of its own.
     pub async fn compute_within<T: Send + 'static>(&self, steps: u64, work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
+        self.compute_on(Budget::new(steps), work).await
+    }
+
+    /// Work on a budget that is there already.
+    pub async fn compute_on<T: Send + 'static>(&self, budget: Arc<Budget>, work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
         let busy = || Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Too much at once", "The workshop is busy or closing. Try again in a moment.");
         let turn = timeout(TURN, self.0.turns.clone().acquire_owned()).await.map_err(|_| busy())?.map_err(|_| busy())?;
-        let budget = Budget::new(steps);
         self.0.register(&budget);
         let waiting = CallOff(budget.clone());
         let task = tokio::task::spawn_blocking(move || {

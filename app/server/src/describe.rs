@@ -29,6 +29,7 @@ pub fn complete(description: &mut OpenApi) {
         for operation in operations.into_iter().flatten() {
             let parameters = operation.parameters.as_deref().unwrap_or_default();
             let revision = parameters.iter().any(|parameter| parameter.name == "If-Match");
+            let keyed = parameters.iter().any(|parameter| parameter.name == "Idempotency-Key");
             let query = parameters.iter().any(|parameter| parameter.parameter_in == utoipa::openapi::path::ParameterIn::Query);
             let kept = path.starts_with("/api/v1/builds") || path.starts_with("/api/v1/parts");
             add(operation, &ANY);
@@ -39,6 +40,9 @@ pub fn complete(description: &mut OpenApi) {
             }
             if operation.request_body.is_some() {
                 add(operation, &BODY);
+            }
+            if keyed {
+                add(operation, &BODY[..1]);
             }
             if query {
                 add(operation, &BODY[..1]);

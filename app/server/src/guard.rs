@@ -1,22 +1,27 @@
 //! Who may talk to this server, and what a browser may do with its pages.
 
 use crate::problem::Problem;
-use crate::request_id::numbered;
+use crate::request_id::{Numbers, within};
 use axum::Router;
 use axum::extract::{DefaultBodyLimit, Request, State};
 use axum::http::{HeaderMap, HeaderName, HeaderValue, StatusCode, header};
-use axum::middleware::{Next, from_fn_with_state};
+use axum::middleware::{Next, from_fn, from_fn_with_state};
 use axum::response::{IntoResponse, Response};
 use orthavis_core::document::MAX_BYTES;
 use std::net::SocketAddr;
 use std::sync::Arc;
-use std::time::Instant;
+use std::time::Duration;
+use tower_http::request_id::{PropagateRequestIdLayer, SetRequestIdLayer};
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::trace::TraceLayer;
+use tracing::Span;
 
 /// The page needs nothing from elsewhere. The style library puts an empty `<style>` on the page and fills it through
 /// the style sheet's own interface; the hash is that of the empty text.
 const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self' 'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='; font-src 'self'; img-src 'self' data: blob:; connect-src 'self'; \
      manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
+/// What each answer tells the browser.
 const HEADERS: [(HeaderName, &str); 5] = [
     (header::CONTENT_SECURITY_POLICY, POLICY),
     (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
@@ -35,14 +40,38 @@ fn hosts(address: SocketAddr) -> Vec<String> {
     hosts
 }
 
-/// Puts the checks and headers around everything.
-pub fn guarded(router: Router, address: SocketAddr) -> Router {
-    let allowed: Arc<[String]> = hosts(address).into();
-    router.layer(DefaultBodyLimit::max(MAX_BYTES + 64 * 1024)).layer(from_fn_with_state(allowed, check))
+/// What the API answers is of this moment, and nobody else's.
+pub fn of_this_moment<S: Clone + Send + Sync + 'static>(api: Router<S>) -> Router<S> {
+    api.layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")))
 }
 
-/// The number under which a request stands in the log.
-const REQUEST_ID: HeaderName = HeaderName::from_static("x-request-id");
+/// Puts the checks and headers around everything; each request gets a number, and a line in the log.
+pub fn guarded(router: Router, address: SocketAddr) -> Router {
+    let allowed: Arc<[String]> = hosts(address).into();
+    let router = router.layer(DefaultBodyLimit::max(MAX_BYTES + 64 * 1024)).layer(from_fn_with_state(allowed, own_page_only));
+    let router =
+        HEADERS.into_iter().fold(router, |router, (name, value)| router.layer(SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))));
+    let log = TraceLayer::new_for_http().make_span_with(span).on_request(()).on_response(answered);
+    // Outermost first: the number, then what is said under it.
+    router.layer(log).layer(from_fn(within)).layer(PropagateRequestIdLayer::x_request_id()).layer(SetRequestIdLayer::x_request_id(Numbers::default()))
+}
+
+fn span(request: &Request) -> Span {
+    let number = crate::request_id::current();
+    let (method, path) = (request.method(), request.uri().path());
+    // The page's own files, a dozen at each opening, are of no interest.
+    if path.starts_with("/api/") { tracing::info_span!("request", number, %method, path) } else { tracing::debug_span!("file", number, %method, path) }
+}
+
+fn answered(response: &Response, latency: Duration, span: &Span) {
+    let (status, micros) = (response.status().as_u16(), latency.as_micros());
+    if span.metadata().is_some_and(|known| known.name() == "request") {
+        tracing::info!(parent: span, status, micros, "answered");
+    } else {
+        tracing::debug!(parent: span, status, micros, "answered");
+    }
+}
+
 /// Says where a request comes from, in browsers that know.
 const SEC_FETCH_SITE: HeaderName = HeaderName::from_static("sec-fetch-site");
 
@@ -55,33 +84,10 @@ fn is_own(headers: &HeaderMap, allowed: &[String]) -> bool {
     host && origin && near && [header::HOST, header::ORIGIN, SEC_FETCH_SITE].iter().all(single)
 }
 
-async fn check(State(allowed): State<Arc<[String]>>, request: Request, next: Next) -> Response {
-    let started = Instant::now();
-    let (method, path) = (request.method().clone(), request.uri().path().to_owned());
-    let answer = async {
-        if is_own(request.headers(), &allowed) {
-            return next.run(request).await;
-        }
-        let detail = "This server answers only its own page. Open the address that it printed when it started.";
-        Problem::new(StatusCode::FORBIDDEN, "foreign", "Not from here", detail).into_response()
-    };
-    let (number, mut response) = numbered(answer).await;
-    if path.starts_with("/api/") {
-        // What is answered is of this moment, and nobody else's.
-        response.headers_mut().entry(header::CACHE_CONTROL).or_insert(HeaderValue::from_static("no-store"));
+async fn own_page_only(State(allowed): State<Arc<[String]>>, request: Request, next: Next) -> Response {
+    if is_own(request.headers(), &allowed) {
+        return next.run(request).await;
     }
-    for (name, value) in HEADERS {
-        response.headers_mut().insert(name, HeaderValue::from_static(value));
-    }
-    if let Ok(value) = HeaderValue::from_str(&number) {
-        response.headers_mut().insert(REQUEST_ID, value);
-    }
-    let (status, micros) = (response.status().as_u16(), started.elapsed().as_micros());
-    if path.starts_with("/api/") {
-        tracing::info!(request = number, %method, path, status, micros, "answered");
-    } else {
-        // The page's own files, a dozen at each opening.
-        tracing::debug!(request = number, %method, path, status, micros, "answered");
-    }
-    response
+    let detail = "This server answers only its own page. Open the address that it printed when it started.";
+    Problem::new(StatusCode::FORBIDDEN, "foreign", "Not from here", detail).into_response()
 }

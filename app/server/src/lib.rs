@@ -9,6 +9,8 @@ mod compute;
 mod describe;
 mod drain;
 mod guard;
+mod job_book;
+mod jobs;
 mod journal;
 mod own_parts;
 mod page;
@@ -22,7 +24,7 @@ mod shelf;
 mod stored;
 mod workshop;
 
-pub use schema::build_schema;
+pub use schema::{build_schema, fields};
 
 use axum::Router;
 use axum::http::header;
@@ -47,7 +49,9 @@ pub fn app(store: Store, address: SocketAddr) -> Router {
 fn app_on(store: Store, pool: Arc<Pool>, address: SocketAddr) -> Router {
     let (api, _) = api::router().split_for_parts();
     let described = get(|| async { ([(header::CONTENT_TYPE, "application/json")], openapi()) });
-    let router = api.route("/api/v1/openapi.json", described).with_state(Workshop { store, pool }).fallback(page::serve);
+    let router = guard::of_this_moment(api.route("/api/v1/openapi.json", described))
+        .with_state(Workshop { store, pool, jobs: Default::default() })
+        .fallback(page::serve);
     guard::guarded(router, address)
 }
 
@@ -55,7 +59,11 @@ fn app_on(store: Store, pool: Arc<Pool>, address: SocketAddr) -> Router {
 pub fn openapi() -> String {
     let (_, mut description) = api::router().split_for_parts();
     describe::complete(&mut description);
-    description.to_pretty_json().unwrap_or_default() + "\n"
+    let mut described = serde_json::to_value(description).unwrap_or_default();
+    for (name, schema) in described["components"]["schemas"].as_object_mut().into_iter().flatten() {
+        schema::annotate(name, schema);
+    }
+    serde_json::to_string_pretty(&described).unwrap_or_default() + "\n"
 }
 
 /// Connections at a time; more wait to be accepted.

@@ -15,7 +15,7 @@ use utoipa_axum::routes;
 
 /// The paths of this module.
 pub(crate) fn router() -> OpenApiRouter<Workshop> {
-    OpenApiRouter::new().routes(routes!(own_parts, keep_part)).routes(routes!(forget_part))
+    OpenApiRouter::new().routes(routes!(own_parts)).routes(routes!(keep_part, forget_part))
 }
 
 /// Parts of the person's own.
@@ -24,13 +24,17 @@ async fn own_parts(State(store): State<Store>) -> Answer<Json<Vec<Part>>> {
     Ok(Json(store.parts().await?))
 }
 
-/// Keeps a part; one with the same id is replaced.
-#[utoipa::path(post, path = "/api/v1/parts", request_body = Part, responses((status = 200, body = Part), (status = 422, body = Problem)))]
-async fn keep_part(State(store): State<Store>, Body(document): Body<Box<RawValue>>) -> Answer<Json<Part>> {
+/// Keeps a part under its id; the one before is replaced.
+#[utoipa::path(put, path = "/api/v1/parts/{id}", params(("id" = String, Path)), request_body = Part,
+    responses((status = 200, body = Part), (status = 422, body = Problem)))]
+async fn keep_part(State(store): State<Store>, Path(id): Path<String>, Body(document): Body<Box<RawValue>>) -> Answer<Json<Part>> {
     let part = parse_part_text(document.get())?;
-    if parts::find(&part.id).is_some() {
-        let detail = format!("`{}` is a part of the library that ships; give yours another id.", part.id);
-        return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", "The id is taken", detail));
+    let refused = |title: &'static str, detail: String| Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "part", title, detail));
+    if part.id != id {
+        return refused("Two ids", format!("The part says that it is `{}`, the path `{id}`; give both the same.", part.id));
+    }
+    if parts::find(&id).is_some() {
+        return refused("The id is taken", format!("`{id}` is a part of the library that ships; give yours another id."));
     }
     store.keep_part(part.clone()).await?;
     Ok(Json(part))

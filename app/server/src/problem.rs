@@ -7,6 +7,7 @@ use orthavis_core::document::{DocumentError, Fault, PatchError};
 use orthavis_core::network::SolveError;
 use orthavis_core::points::PointError;
 use orthavis_core::propose::WishError;
+use orthavis_core::remove::RemovalError;
 use orthavis_store::StoreError;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -51,7 +52,7 @@ impl IntoResponse for Problem {
             tracing::error!(request = self.request, kind = self.kind, detail = %self.detail, "request failed");
         }
         let body = serde_json::to_vec(&self).unwrap_or_default();
-        (status, [(header::CONTENT_TYPE, "application/problem+json")], body).into_response()
+        (status, [(header::CONTENT_TYPE, "application/problem+json"), (header::CACHE_CONTROL, "no-store")], body).into_response()
     }
 }
 
@@ -87,6 +88,12 @@ impl From<PointError> for Problem {
 impl From<WishError> for Problem {
     fn from(error: WishError) -> Self {
         Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "wish", "The part cannot be added like this", error.to_string())
+    }
+}
+
+impl From<RemovalError> for Problem {
+    fn from(error: RemovalError) -> Self {
+        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "removal", "It cannot be taken out", error.to_string())
     }
 }
 

@@ -9,13 +9,14 @@ use axum::http::StatusCode;
 use orthavis_core::cautions::{Caution, cautions};
 use orthavis_core::choose::size::Sized;
 use orthavis_core::choose::{self, Choice};
-use orthavis_core::document::{Build, Chemistry, Part, VehicleKind, What, parse, parse_part, parse_value, patched, read_strict};
+use orthavis_core::document::stands::{Stand, stands};
+use orthavis_core::document::{Build, Chemistry, Draw, Part, VehicleKind, What, parse, parse_part, parse_value, patched, read_strict};
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Card, Finding, Remedy};
-use orthavis_core::mend::{MendedAll, everything};
 use orthavis_core::picture::{self, Picture, picture};
 use orthavis_core::points::PointReport;
-use orthavis_core::propose::{self, LightWish, Wish};
+use orthavis_core::propose::{self, LightWish, PrintedBulb, Wish};
+use orthavis_core::remove::{Removal, remove};
 use orthavis_core::report::{Report, report, report_at_once};
 use orthavis_core::resistor::Series;
 use orthavis_core::sheet::{SourceSheet, source_sheet};
@@ -32,13 +33,13 @@ use utoipa_axum::routes;
 /// The paths of this module.
 pub(crate) fn router() -> OpenApiRouter<Workshop> {
     OpenApiRouter::new()
-        .routes(routes!(mend))
         .routes(routes!(starter))
         .routes(routes!(solve))
         .routes(routes!(remedies))
         .routes(routes!(whole_report))
         .routes(routes!(apply))
         .routes(routes!(add))
+        .routes(routes!(take_out))
         .routes(routes!(choose))
         .routes(routes!(size))
 }
@@ -49,6 +50,8 @@ struct Start {
     name: String,
     #[schema(value_type = VehicleKind)]
     vehicle: String,
+    /// Which form of it, as in the reference; absent: the first.
+    variant: Option<String>,
     #[schema(value_type = Chemistry)]
     chemistry: String,
     /// Cells in series.
@@ -62,7 +65,7 @@ struct Start {
 async fn starter(Body(start): Body<Start>) -> Answer<Json<Build>> {
     let vehicle = word_of("vehicle", &start.vehicle, VehicleKind::WORDS)?;
     let chemistry = word_of("chemistry", &start.chemistry, Chemistry::WORDS)?;
-    let build = propose::starter(&start.name, vehicle, chemistry, start.series, start.capacity_ah);
+    let build = propose::starter(&start.name, vehicle, start.variant.as_deref(), chemistry, start.series, start.capacity_ah);
     Ok(Json(parse_value(&build.to_value())?))
 }
 
@@ -92,6 +95,8 @@ struct Solved {
     feeds: BTreeMap<String, Vec<Fact>>,
     /// Absent when the build has no scene.
     picture: Option<Picture>,
+    /// What empty fields stand for.
+    stands: Vec<Stand>,
     /// What to know of the battery or rail.
     source: SourceSheet,
     /// What no figure shows, by step of the job.
@@ -109,7 +114,7 @@ fn solved(build: &Build, scene: Option<&str>, state: Option<&str>) -> Answer<Sol
     let here = |point: &&PointReport| picture.as_ref().is_some_and(|p| p.scene == point.scene && p.state == point.state);
     let feeds = report.points.iter().find(here).map(|point| picture::feeds(build, point)).unwrap_or_default();
     let Report { verdict, findings, cards, .. } = report;
-    Ok(Solved { verdict, findings, cards, states, feeds, picture, source: source_sheet(build), cautions: cautions(build) })
+    Ok(Solved { verdict, findings, cards, states, feeds, picture, stands: stands(build), source: source_sheet(build), cautions: cautions(build) })
 }
 
 /// Solves a document without keeping it: what a person looks at, at once.
@@ -140,13 +145,6 @@ async fn remedies(hands: Hands, Body(request): Body<DocumentRequest>) -> Answer<
             Ok(Json(cards.into_iter().map(|Card { code, subject, remedies, advice, .. }| Mending { code, subject, remedies, advice }).collect()))
         })
         .await
-}
-
-/// A short list of changes after which nothing stands against building it, and what only the person can do for the
-/// rest.
-#[utoipa::path(post, path = "/api/v1/mend", request_body = DocumentRequest, responses((status = 200, body = MendedAll), (status = 422, body = Problem)))]
-async fn mend(hands: Hands, Body(request): Body<DocumentRequest>) -> Answer<Json<MendedAll>> {
-    hands.compute(move || Ok(Json(everything(&parse(request.document.get())?)?))).await
 }
 
 /// The whole report `orthavis.report/1` of a document.
@@ -227,6 +225,44 @@ enum Addition {
     },
     /// A copy of a light.
     CopyLight { id: String },
+    /// A point where one feed becomes several.
+    Junction {
+        /// `source`, a converter or a junction.
+        from: String,
+    },
+    /// A scene, lit at first like another one.
+    Scene {
+        /// Id of that one; absent: everything is off.
+        like: Option<String>,
+    },
+    /// Something small that is always on.
+    Standing,
+    /// Bulbs that are there.
+    Bulbs {
+        /// Id of a bulb of the library or among the build's own parts.
+        part: String,
+    },
+    /// A bulb by what is printed on it, kept among the build's own parts.
+    OwnBulb {
+        #[schema(value_type = Draw)]
+        draw: String,
+        holder: String,
+        /// V.
+        volts: f64,
+        /// W.
+        watts: f64,
+        /// lm.
+        lumens: f64,
+        /// Colour temperature, K.
+        colour_k: f64,
+    },
+    /// A pack of the library or of a person's own in the battery's place; how it is tapped and used stays.
+    Pack {
+        #[schema(value_type = Part)]
+        part: serde_json::Value,
+    },
+    /// An existing regulated rail instead of the battery.
+    Rail,
 }
 
 fn wish_of(addition: Addition) -> Answer<Wish> {
@@ -235,6 +271,19 @@ fn wish_of(addition: Addition) -> Answer<Wish> {
     Ok(match addition {
         Addition::StepDown { set_v } => Wish::StepDown { set_v },
         Addition::CopyLight { id } => Wish::CopyLight { id },
+        Addition::Junction { from } => Wish::Junction { from },
+        Addition::Scene { like } => Wish::Scene { like },
+        Addition::Standing => Wish::Standing,
+        Addition::Bulbs { part } => Wish::Bulbs { part },
+        Addition::OwnBulb { draw, holder, volts, watts, lumens, colour_k } => {
+            let draw = word_of("draw", &draw, Draw::WORDS)?;
+            Wish::OwnBulb(PrintedBulb { draw, holder, volts, watts, lumens, colour_k })
+        }
+        Addition::Pack { part } => match parse_part(&part)?.what {
+            What::Battery { battery } => Wish::Pack { battery: Box::new(battery) },
+            _ => return Err(misplaced("a battery")),
+        },
+        Addition::Rail => Wish::Rail,
         Addition::Leds { colour, count, place, from, length_m } => {
             Wish::Light { what: LightWish::Leds { led: propose::usual_led(&colour)?, count }, place, from, wire_m: length_m }
         }
@@ -269,6 +318,50 @@ async fn add(hands: Hands, Body(request): Body<AddRequest>) -> Answer<Json<Build
             };
             let wish = wish_of(serde_json::from_value(read_strict(request.part.get())?).map_err(unread)?)?;
             Ok(Json(parse_value(&propose::add(&build, &wish)?.to_value())?))
+        })
+        .await
+}
+
+/// A part to take out.
+#[derive(Deserialize, ToSchema)]
+#[serde(tag = "kind", content = "id", rename_all = "snake_case")]
+enum Taken {
+    /// A light: it leaves every scene, and a driver that fed nothing else leaves with it.
+    Light(String),
+    /// A converter: what it fed falls back on what fed it.
+    Converter(String),
+    /// A junction: what it fed falls back on what fed it.
+    Junction(String),
+    /// A load that is always there.
+    Standing(String),
+    /// A scene, with its minutes of an outing.
+    Scene(String),
+    /// Bulbs of the audit.
+    Bulbs(String),
+}
+
+/// A document and a part to take out of it.
+#[derive(Deserialize, ToSchema)]
+struct RemoveRequest {
+    #[schema(value_type = Build)]
+    document: Box<RawValue>,
+    part: Taken,
+}
+
+/// Takes a part out with what belongs to it, without keeping the document.
+#[utoipa::path(post, path = "/api/v1/remove", request_body = RemoveRequest, responses((status = 200, body = Build), (status = 422, body = Problem)))]
+async fn take_out(hands: Hands, Body(request): Body<RemoveRequest>) -> Answer<Json<Build>> {
+    hands
+        .compute(move || {
+            let what = match request.part {
+                Taken::Light(id) => Removal::Light(id),
+                Taken::Converter(id) => Removal::Converter(id),
+                Taken::Junction(id) => Removal::Junction(id),
+                Taken::Standing(id) => Removal::Standing(id),
+                Taken::Scene(id) => Removal::Scene(id),
+                Taken::Bulbs(id) => Removal::Bulbs(id),
+            };
+            Ok(Json(remove(&parse(request.document.get())?, &what)?))
         })
         .await
 }

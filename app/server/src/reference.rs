@@ -9,7 +9,6 @@ use orthavis_core::document::{Build, Chemistry, Part, Source, parse};
 use orthavis_core::findings::{CHECKS, Check};
 use orthavis_core::glossary::{self, Entry};
 use orthavis_core::parts;
-use orthavis_core::practice::{PRACTICE, Practice};
 use orthavis_core::sheet::{self, FromLabel, Measured};
 use orthavis_core::vehicle::{self, VehicleSheet};
 use serde::{Deserialize, Serialize};
@@ -78,12 +77,10 @@ struct Reference {
     vehicles: &'static [VehicleSheet],
     /// Every kind of finding, by code.
     checks: &'static [Check],
-    /// What some fields stand for while they are empty.
-    practice: Practice,
 }
 
 /// Parts, words and vehicles.
 #[utoipa::path(get, path = "/api/v1/reference", responses((status = 200, body = Reference)))]
 async fn reference() -> Json<Reference> {
-    Json(Reference { parts: parts::library(), glossary: glossary::entries(), vehicles: vehicle::sheets(), checks: &CHECKS, practice: PRACTICE })
+    Json(Reference { parts: parts::library(), glossary: glossary::entries(), vehicles: vehicle::sheets(), checks: &CHECKS })
 }

@@ -72,6 +72,21 @@ pub(crate) fn expected_revision(headers: &HeaderMap) -> Answer<i64> {
     })
 }
 
+/// What a request that makes something may be known by, so that sending it again makes no second one.
+pub(crate) struct Key(pub(crate) Option<String>);
+
+impl<S: Send + Sync> FromRequestParts<S> for Key {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, _: &S) -> Answer<Self> {
+        let Some(value) = parts.headers.get("idempotency-key") else { return Ok(Key(None)) };
+        let sound = value.to_str().ok().filter(|key| (1..=200).contains(&key.len()));
+        let detail = "Give `Idempotency-Key` 1 to 200 plain characters, or leave it out.";
+        let key = sound.ok_or_else(|| Problem::new(StatusCode::BAD_REQUEST, "key", "The key cannot be used", detail))?;
+        Ok(Key(Some(key.to_owned())))
+    }
+}
+
 /// The value that a word stands for.
 pub(crate) fn word_of<T: Copy>(field: &str, word: &str, words: &[(&'static str, T)]) -> Answer<T> {
     let known = words.iter().find(|(known, _)| *known == word).map(|(_, value)| *value);

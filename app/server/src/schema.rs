@@ -1,15 +1,14 @@
 //! The JSON Schema of the build document, from the same Rust types as the API.
 
-use orthavis_core::demo;
-use orthavis_core::document::limits::{LEAST_PITCH_M, LEAST_SEGMENT_M, MAX_BYTES, MAX_DEPTH, MAX_FEEDS, MAX_FIGURES, MAX_LIST, MAX_SCENES, MAX_TAPS};
-use orthavis_core::document::{FORMAT, parse, parse_value};
+use orthavis_core::document::FORMAT;
+use orthavis_core::document::field::{Empty, Field, Shape, Table};
+use orthavis_core::document::limits::{MAX_BYTES, MAX_DEPTH, MAX_FIGURES, MAX_TAPS};
+use orthavis_core::document::tables;
 use serde_json::{Map, Value, json};
-use std::collections::{BTreeMap, BTreeSet};
 
 /// The schema (draft 2020-12) of `orthavis.build/1`, as JSON.
 ///
-/// The types say what there is and of what kind. What may be left out is asked of the parser: a field counts as
-/// required when no sample build can be read without it.
+/// The types say what there is and of what kind, the table of fields what may be left out and within which limits.
 pub fn build_schema() -> String {
     let api: Value = serde_json::from_str(&crate::openapi()).unwrap_or_default();
     let all = api["components"]["schemas"].as_object().cloned().unwrap_or_default();
@@ -21,12 +20,10 @@ pub fn build_schema() -> String {
         references(&mut schema, &mut wanted);
         definitions.insert(name, schema);
     }
-    for (name, schema) in &mut definitions {
-        bound(name, schema);
-    }
-    let optional = optional();
-    for (name, schema) in &mut definitions {
-        loosen(schema, optional.get(name.as_str()));
+    for table in tables::TABLES {
+        if let Some(schema) = definitions.get_mut(table.name) {
+            loosen(schema, table);
+        }
     }
     let schema = json!({
         "$schema": "https://json-schema.org/draft/2020-12/schema",
@@ -38,38 +35,6 @@ pub fn build_schema() -> String {
         "$defs": definitions,
     });
     serde_json::to_string_pretty(&schema).unwrap_or_default() + "\n"
-}
-
-/// Writes the limits of lists and the least lengths into a definition.
-fn bound(name: &str, schema: &mut Value) {
-    let lists: &[(&str, usize)] = match name {
-        "Build" => &[
-            ("junctions", MAX_LIST),
-            ("converters", MAX_LIST),
-            ("lights", MAX_LIST),
-            ("standing", MAX_LIST),
-            ("places", MAX_LIST),
-            ("parts", MAX_LIST),
-            ("scenes", MAX_SCENES),
-        ],
-        "Light" => &[("feeds", MAX_FEEDS)],
-        _ => &[],
-    };
-    for (field, most) in lists {
-        if let Some(list) = schema.pointer_mut(&format!("/properties/{field}")).and_then(Value::as_object_mut) {
-            list.insert("maxItems".into(), json!(most));
-        }
-    }
-    let least = match name {
-        "Strip" => Some(("segment_m", LEAST_SEGMENT_M)),
-        "Pixels" => Some(("pitch_m", LEAST_PITCH_M)),
-        _ => None,
-    };
-    if let Some((field, least)) = least
-        && let Some(length) = schema.pointer_mut(&format!("/properties/{field}")).and_then(Value::as_object_mut)
-    {
-        length.insert("minimum".into(), json!(least));
-    }
 }
 
 /// Points every reference at `$defs` and lists what it names.
@@ -89,89 +54,142 @@ fn references(schema: &mut Value, wanted: &mut Vec<String>) {
     }
 }
 
-/// Takes what may be left out from every `required` of a definition.
-fn loosen(schema: &mut Value, optional: Option<&BTreeSet<String>>) {
-    match schema {
-        Value::Object(map) => {
-            if let (Some(Value::Array(required)), Some(optional)) = (map.get_mut("required"), optional) {
-                required.retain(|name| name.as_str().is_some_and(|name| !optional.contains(name)));
-                if required.is_empty() {
-                    map.remove("required");
-                }
-            }
-            map.values_mut().for_each(|value| loosen(value, optional));
+/// Writes what the table of fields says into the description of its object.
+pub(crate) fn annotate(name: &str, schema: &mut Value) {
+    if let Some(table) = tables::TABLES.iter().find(|table| table.name == name) {
+        table.fields.iter().for_each(|field| describe(field, schema));
+    }
+    if name == "What" {
+        for kind in schema["oneOf"].as_array_mut().into_iter().flatten() {
+            let word = kind["properties"]["kind"]["enum"][0].as_str().unwrap_or_default();
+            let table = tables::PART_KINDS.iter().find(|table| table.name == word);
+            table.into_iter().flat_map(|table| table.fields).for_each(|field| describe(field, kind));
         }
-        Value::Array(items) => items.iter_mut().for_each(|value| loosen(value, optional)),
+    }
+    if let Some(list) = tables::word_lists().into_iter().find(|list| list.name == name)
+        && let Some(schema) = schema.as_object_mut()
+    {
+        schema.insert("x-names".into(), list.words.iter().map(|(word, called)| ((*word).to_owned(), json!(called))).collect());
+    }
+    if name == "Gauge" {
+        let sizes = tables::sizes();
+        for way in schema["oneOf"].as_array_mut().into_iter().flatten() {
+            if let Some(awg) = way.pointer_mut("/properties/awg").and_then(Value::as_object_mut) {
+                awg.extend([("minimum".into(), json!(sizes.awg.0)), ("maximum".into(), json!(sizes.awg.1))]);
+            }
+            if let Some(mm2) = way.pointer_mut("/properties/mm2").and_then(Value::as_object_mut) {
+                mm2.extend([("exclusiveMinimum".into(), json!(0)), ("maximum".into(), json!(sizes.most_mm2)), ("x-unit".into(), json!("mm²"))]);
+            }
+        }
+    }
+}
+
+fn describe(field: &Field, object: &mut Value) {
+    let rule = &field.rule;
+    let Some(property) = object.pointer_mut(&format!("/properties/{}", field.name)).and_then(Value::as_object_mut) else { return };
+    let ranged = match field.shape {
+        Shape::Number | Shape::Whole => Some(&mut *property),
+        Shape::Triple => property.get_mut("items").and_then(Value::as_object_mut),
+        Shape::List => property.get_mut("additionalProperties").and_then(Value::as_object_mut).filter(|items| items.contains_key("type")),
+        _ => None,
+    };
+    if let Some(figures) = ranged {
+        figures.insert(if rule.range.open { "exclusiveMinimum" } else { "minimum" }.into(), plain(rule.range.min));
+        figures.insert("maximum".into(), plain(rule.range.max));
+    }
+    let mut put = |name: &str, value: Value| drop(property.insert(name.into(), value));
+    match field.shape {
+        Shape::Text => put("maxLength", json!(rule.most)),
+        Shape::List if rule.most > 0 => put(if field.holds.starts_with("Vec") { "maxItems" } else { "maxProperties" }, json!(rule.most)),
         _ => {}
     }
-}
-
-/// By definition: the fields without which some sample build is still read.
-fn optional() -> BTreeMap<&'static str, BTreeSet<String>> {
-    let mut found: BTreeMap<&'static str, BTreeSet<String>> = BTreeMap::new();
-    for build in demo::BUILDS.iter().filter_map(|text| parse(text).ok()) {
-        let whole = build.to_value();
-        visit(&whole, String::new(), &mut |pointer, object| {
-            let Some(definition) = definition(pointer, object) else { return };
-            for name in object.keys() {
-                let mut without = whole.clone();
-                if let Some(Value::Object(map)) = without.pointer_mut(pointer) {
-                    map.remove(name);
-                }
-                if parse_value(&without).is_ok() {
-                    found.entry(definition).or_default().insert(name.clone());
-                }
-            }
-        });
+    for (name, words) in [("x-unit", rule.range.unit), ("x-label", rule.label), ("x-term", rule.term), ("x-shown", rule.shown), ("x-empty", rule.nothing)] {
+        if !words.is_empty() {
+            put(name, json!(words));
+        }
     }
-    found
-}
-
-/// Every object of a document with its pointer.
-fn visit(value: &Value, pointer: String, seen: &mut impl FnMut(&str, &Map<String, Value>)) {
-    match value {
-        Value::Object(map) => {
-            seen(&pointer, map);
-            for (name, value) in map {
-                visit(value, format!("{pointer}/{}", name.replace('~', "~0").replace('/', "~1")), seen);
-            }
-        }
-        Value::Array(items) => {
-            for (index, value) in items.iter().enumerate() {
-                visit(value, format!("{pointer}/{index}"), seen);
-            }
-        }
-        _ => {}
+    match rule.empty {
+        Empty::Number(x) => put("default", if field.shape == Shape::Triple { json!([x, x, x]) } else { plain(x) }),
+        Empty::Word(word) => put("default", json!(word)),
+        Empty::Flag(flag) => put("default", json!(flag)),
+        Empty::Needed | Empty::Blank => {}
+    }
+    if let Some(with) = rule.begins {
+        put("x-begins", plain(with));
+    }
+    if !rule.suggests.is_empty() {
+        put("examples", json!(rule.suggests));
     }
 }
 
-/// The definition that an object of a document follows, by where it stands.
-fn definition(pointer: &str, object: &Map<String, Value>) -> Option<&'static str> {
-    let kind = object.get("kind").and_then(Value::as_str).unwrap_or_default();
-    let steps: Vec<&str> = pointer.split('/').skip(1).filter(|step| step.parse::<usize>().is_err()).collect();
-    Some(match steps[..] {
-        [] => "Build",
-        ["vehicle"] => "Vehicle",
-        ["source"] if kind == "rail" => "Rail",
-        ["source"] => "Battery",
-        ["converters"] => "Converter",
-        ["lights"] => "Light",
-        ["junctions"] => "Junction",
-        [.., "feed" | "feeds"] => "Feed",
-        ["lights", "load"] => match kind {
-            "led_array" => "LedArray",
-            "strip" => "Strip",
-            "pixels" => "Pixels",
-            _ => "Module",
-        },
-        ["lights", "load", "led"] => "Led",
-        ["standing"] => "Standing",
-        ["scenes"] => "Scene",
-        ["scenes", "lights", _] => "SceneLight",
-        ["usage"] => "Usage",
-        ["audit"] => "Audit",
-        ["audit", "bulbs"] => "AuditBulb",
-        ["places"] => "Place",
-        _ => return None,
-    })
+/// A whole figure without a point.
+fn plain(x: f64) -> Value {
+    if x.fract() == 0.0 && x.abs() < 1e15 { json!(x as i64) } else { json!(x) }
+}
+
+/// Takes what may be left out from what a definition asks for.
+fn loosen(schema: &mut Value, table: &Table) {
+    if let Some(Value::Array(required)) = schema.get_mut("required") {
+        required.retain(|name| table.fields.iter().all(|field| name.as_str() != Some(field.name) || field.needed()));
+    }
+}
+
+/// The table of fields as the page reads it: objects with their fields, choices, lists of words and sizes of wire.
+pub fn fields() -> String {
+    let field = |field: &Field| {
+        let rule = &field.rule;
+        let mut said = Map::new();
+        let mut put = |name: &str, value: Value| drop(said.insert(name.into(), value));
+        put("shape", json!(field.shape));
+        put("of", json!(field.item()));
+        if matches!(field.shape, Shape::Number | Shape::Whole | Shape::Triple) || field.item() == "f64" {
+            put("min", plain(rule.range.min));
+            put("max", plain(rule.range.max));
+            if rule.range.open {
+                put("open", json!(true));
+            }
+        }
+        if field.optional {
+            put("optional", json!(true));
+        }
+        if field.shape == Shape::Text {
+            put("most", json!(rule.most));
+        }
+        for (name, words) in [("unit", rule.range.unit), ("label", rule.label), ("term", rule.term), ("shown", rule.shown), ("nothing", rule.nothing)] {
+            if !words.is_empty() {
+                put(name, json!(words));
+            }
+        }
+        match rule.empty {
+            Empty::Number(x) => put("usual", plain(x)),
+            Empty::Word(word) => put("usual", json!(word)),
+            Empty::Flag(flag) => put("usual", json!(flag)),
+            Empty::Needed | Empty::Blank => {}
+        }
+        if let Some(with) = rule.begins {
+            put("begins", plain(with));
+        }
+        if !rule.suggests.is_empty() {
+            put("suggests", json!(rule.suggests));
+        }
+        (field.name.to_owned(), Value::Object(said))
+    };
+    let objects: Map<String, Value> =
+        tables::TABLES.iter().map(|table| (table.name.to_owned(), Value::Object(table.fields.iter().map(field).collect()))).collect();
+    let parts: Map<String, Value> =
+        tables::PART_KINDS.iter().map(|table| (table.name.to_owned(), Value::Object(table.fields.iter().map(field).collect()))).collect();
+    let choices: Map<String, Value> = tables::CHOICES
+        .iter()
+        .map(|(name, kinds)| ((*name).to_owned(), Value::Object(kinds.iter().map(|(word, record)| ((*word).to_owned(), json!(record))).collect())))
+        .collect();
+    let words: Map<String, Value> = tables::word_lists().into_iter().map(|list| (list.name.to_owned(), json!(list.words))).collect();
+    let sizes = tables::sizes();
+    let said = json!({
+        "objects": objects,
+        "parts": parts,
+        "choices": choices,
+        "words": words,
+        "sizes": { "awg": sizes.usual_awg, "mm2": sizes.usual_mm2, "most_awg": sizes.awg.1, "least_awg": sizes.awg.0, "most_mm2": sizes.most_mm2 },
+    });
+    serde_json::to_string_pretty(&said).unwrap_or_default() + "\n"
 }

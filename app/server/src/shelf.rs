@@ -29,6 +29,9 @@ struct Summary {
     #[serde(skip_serializing_if = "Option::is_none", default)]
     #[schema(value_type = Option<VehicleKind>)]
     vehicle: Option<String>,
+    /// Which form of it; absent: the first.
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    variant: Option<String>,
     lights: usize,
     /// The verdict in a few words; absent when it cannot be read or has no steady state.
     #[serde(skip_serializing_if = "Option::is_none", default)]
@@ -132,7 +135,8 @@ async fn work_out(hands: &Hands, store: &Store, entry: &Entry) -> Answer<Option<
 
 fn summary_of(document: &str) -> Summary {
     let glows = |glows: &[Glow]| serde_json::value::to_raw_value(glows).unwrap_or_default();
-    let mut summary = Summary { vehicle: None, lights: 0, headline: None, stops: None, fixes: None, trouble: None, readable: false, glows: glows(&[]) };
+    let mut summary =
+        Summary { vehicle: None, variant: None, lights: 0, headline: None, stops: None, fixes: None, trouble: None, readable: false, glows: glows(&[]) };
     let build: Build = match parse_stored(document) {
         Ok(build) => build,
         Err(error) => {
@@ -142,6 +146,7 @@ fn summary_of(document: &str) -> Summary {
     };
     summary.readable = true;
     summary.vehicle = Some(build.vehicle.kind.word().to_owned());
+    summary.variant.clone_from(&build.vehicle.variant);
     summary.lights = build.lights.len();
     match report_at_once(&build) {
         Ok(report) => {

@@ -51,6 +51,19 @@ impl Client {
         self.call(Method::POST, path, &[], Some(&body.to_string())).await
     }
 
+    /// How mending a document ends.
+    async fn mended(&self, document: &Value) -> Value {
+        let taken = self.post("/api/v1/jobs", &json!({ "kind": "mend", "document": document })).await;
+        let told = self.get(&format!("{}/events", taken.headers["location"].to_str().expect("a path"))).await;
+        states(&told.body).pop().expect("a last word")
+    }
+
+    /// Keeps a part of one's own under its id.
+    async fn keep(&self, part: &Value) -> Answer {
+        let path = format!("/api/v1/parts/{}", part["id"].as_str().expect("an id"));
+        self.call(Method::PUT, &path, &[], Some(&part.to_string())).await
+    }
+
     async fn get(&self, path: &str) -> Answer {
         self.call(Method::GET, path, &[], None).await
     }
@@ -98,12 +111,14 @@ async fn a_build_goes_through_its_life() {
 
     let renamed = client.call(Method::POST, &format!("{path}/rename"), &[("if-match", "2")], Some(r#"{"name":"Renamed"}"#)).await;
     assert_eq!((&renamed.body["revision"], &renamed.body["document"]["name"]), (&json!(3), &json!("Renamed")));
-    let restored = client.call(Method::POST, &format!("{path}/revisions/1/restore"), &[], None).await;
+    let restored = client.call(Method::POST, &format!("{path}/revisions/1/restore"), &[("if-match", "3")], None).await;
     assert_eq!((&restored.body["revision"], &restored.body["document"]["name"]), (&json!(4), &json!("Book-delivery trike")));
     assert_eq!(client.get(&format!("{path}/revisions")).await.body.as_array().map(Vec::len), Some(4));
 
     assert_eq!(client.call(Method::POST, &format!("{path}/duplicate"), &[], None).await.status, StatusCode::CREATED);
-    assert_eq!(client.call(Method::DELETE, &path, &[], None).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(client.call(Method::DELETE, &path, &[], None).await.status, StatusCode::PRECONDITION_REQUIRED);
+    assert_problem(&client.call(Method::DELETE, &path, &[("if-match", "3")], None).await, StatusCode::PRECONDITION_FAILED, "saved elsewhere");
+    assert_eq!(client.call(Method::DELETE, &path, &[("if-match", "4")], None).await.status, StatusCode::NO_CONTENT);
     assert_problem(&client.get(&path).await, StatusCode::NOT_FOUND, "no such build");
     let shelf = client.get("/api/v1/builds").await.body["builds"].clone();
     assert_eq!(shelf.as_array().map(Vec::len), Some(1));
@@ -111,7 +126,7 @@ async fn a_build_goes_through_its_life() {
     assert_eq!((&shown["stops"], &shown["lights"]), (&json!(1), &json!(2)));
     assert_eq!(shown["headline"], "Not safe to build yet");
     assert!(shown["glows"][0]["output"].as_f64().is_some_and(|output| output > 0.5), "{shelf}");
-    assert_eq!(client.call(Method::POST, &format!("{path}/undelete"), &[], None).await.status, StatusCode::OK);
+    assert_eq!(client.call(Method::POST, &format!("{path}/undelete"), &[("if-match", "4")], None).await.status, StatusCode::OK);
 }
 
 #[tokio::test]
@@ -270,13 +285,13 @@ async fn parts_of_the_library_and_of_ones_own_become_lights() {
     assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "a light");
 
     let mut own = part("led-5mm-red");
-    let taken = client.post("/api/v1/parts", &own).await;
+    let taken = client.keep(&own).await;
     assert_problem(&taken, StatusCode::UNPROCESSABLE_ENTITY, "another id");
     own["id"] = json!("own-red");
-    assert_eq!(client.post("/api/v1/parts", &own).await.status, StatusCode::OK);
+    assert_eq!(client.keep(&own).await.status, StatusCode::OK);
     assert_eq!(client.get("/api/v1/parts").await.body, json!([own]));
     own["what"]["led"]["vf_v"] = json!(-2);
-    assert_problem(&client.post("/api/v1/parts", &own).await, StatusCode::UNPROCESSABLE_ENTITY, "/what/led/vf_v");
+    assert_problem(&client.keep(&own).await, StatusCode::UNPROCESSABLE_ENTITY, "/what/led/vf_v");
     assert_eq!(client.call(Method::DELETE, "/api/v1/parts/own-red", &[], None).await.status, StatusCode::NO_CONTENT);
     assert_eq!(client.get("/api/v1/parts").await.body, json!([]));
 }
@@ -325,7 +340,7 @@ async fn what_the_lights_cost_is_told() {
 #[tokio::test]
 async fn a_change_is_tried_beside_the_plan() {
     let client = Client::new();
-    let ask = |brightness: f64| json!({ "document": trike(), "scene": "ride", "change": { "brightness": brightness, "battery": 1.0, "temperature_c": 25.0, "hours": 1.0 } });
+    let ask = |brightness: f64| json!({ "document": trike(), "scene": "ride", "change": { "brightness_factor": brightness, "capacity_factor": 1.0, "temperature_c": 25.0, "hours_factor": 1.0 } });
     let tried = client.post("/api/v1/what-if", &ask(0.5)).await.body;
     let hours = tried["pairs"].as_array().expect("pairs").iter().find(|pair| pair["plan"]["key"] == "hours").expect("hours").clone();
     assert!(hours["changed"]["value"].as_f64() > hours["plan"]["value"].as_f64(), "{hours}");
@@ -376,16 +391,16 @@ async fn what_is_too_large_to_compute_is_refused_and_says_what_is_large() {
         ("solve", json!({})),
         ("report", json!({})),
         ("remedies", json!({})),
-        ("mend", json!({})),
         ("drain", json!({})),
         ("tables", json!({})),
-        ("what-if", json!({ "scene": "scene-0", "change": { "brightness": 0.5, "battery": 1.0, "temperature_c": 25.0, "hours": 1.0 } })),
+        ("what-if", json!({ "scene": "scene-0", "change": { "brightness_factor": 0.5, "capacity_factor": 1.0, "temperature_c": 25.0, "hours_factor": 1.0 } })),
     ] {
         let mut body = rest;
         body["document"] = document.clone();
         let answer = client.post(&format!("/api/v1/{path}"), &body).await;
         assert_problem(&answer, StatusCode::UNPROCESSABLE_ENTITY, "large");
     }
+    assert!(client.mended(&document).await["problem"]["detail"].as_str().is_some_and(|detail| detail.contains("large")));
     let mut chain = trike();
     let links: Vec<Value> = (0..40).map(|n| json!({ "id": format!("link-{n}"), "feed": { "from": if n == 0 { "source".into() } else { format!("link-{}", n - 1) }, "length_m": 0.1, "gauge": { "awg": 18 } } })).collect();
     chain["junctions"] = json!(links);
@@ -405,15 +420,14 @@ async fn what_solve_refuses_the_others_refuse_first() {
     hunting["converters"][0]["min_in_v"] = json!(36.0);
     let refused = client.post("/api/v1/solve", &json!({ "document": hunting })).await;
     assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "cannot stay on");
-    let change = json!({ "brightness": 0.01, "battery": 1.0, "temperature_c": 25.0, "hours": 1.0 });
-    for (path, rest) in
-        [("drain", json!({})), ("what-if", json!({ "scene": "ride", "change": change })), ("discharge", json!({ "scene": "ride" })), ("mend", json!({}))]
-    {
+    let change = json!({ "brightness_factor": 0.01, "capacity_factor": 1.0, "temperature_c": 25.0, "hours_factor": 1.0 });
+    for (path, rest) in [("drain", json!({})), ("what-if", json!({ "scene": "ride", "change": change })), ("discharge", json!({ "scene": "ride" }))] {
         let mut body = rest;
         body["document"] = hunting.clone();
         let answer = client.post(&format!("/api/v1/{path}"), &body).await;
         assert_eq!(answer.body["detail"], refused.body["detail"], "{path}");
     }
+    assert_eq!(client.mended(&hunting).await["problem"]["detail"], refused.body["detail"]);
 }
 
 #[tokio::test]
@@ -497,17 +511,21 @@ async fn a_build_that_cannot_be_read_is_still_in_hand() {
     assert_eq!(client.get(&format!("/api/v1/builds/{good}/text")).await.body["errors"], json!([]));
 
     for ask in ["duplicate", "revisions/2/restore"] {
-        assert_problem(&client.call(Method::POST, &format!("{path}/{ask}"), &[], None).await, StatusCode::UNPROCESSABLE_ENTITY, "cannot be read");
+        assert_problem(
+            &client.call(Method::POST, &format!("{path}/{ask}"), &[("if-match", "2")], None).await,
+            StatusCode::UNPROCESSABLE_ENTITY,
+            "cannot be read",
+        );
     }
     let named = client.call(Method::POST, &format!("{path}/rename"), &[("if-match", "2")], Some(r#"{"name":"Other"}"#)).await;
     assert_problem(&named, StatusCode::UNPROCESSABLE_ENTITY, "cannot be read");
-    assert_eq!(client.call(Method::DELETE, &path, &[], None).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(client.call(Method::DELETE, &path, &[("if-match", "2")], None).await.status, StatusCode::NO_CONTENT);
     assert_eq!(client.get("/api/v1/builds").await.body["builds"].as_array().map(Vec::len), Some(1));
-    assert_eq!(client.call(Method::POST, &format!("{path}/undelete"), &[], None).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(client.call(Method::POST, &format!("{path}/undelete"), &[("if-match", "2")], None).await.status, StatusCode::NO_CONTENT);
     assert_eq!(client.get("/api/v1/builds").await.body["builds"].as_array().map(Vec::len), Some(2));
 
     assert_eq!(client.get(&format!("{path}/revisions")).await.body.as_array().map(Vec::len), Some(2));
-    let restored = client.call(Method::POST, &format!("{path}/revisions/1/restore"), &[], None).await;
+    let restored = client.call(Method::POST, &format!("{path}/revisions/1/restore"), &[("if-match", "2")], None).await;
     assert_eq!((&restored.body["revision"], &restored.body["document"]["name"]), (&json!(3), &json!("Book-delivery trike")));
     assert_eq!(client.get(&path).await.status, StatusCode::OK);
 
@@ -601,7 +619,7 @@ async fn a_revision_is_named_and_keeps_its_name() {
     document["name"] = json!("Later");
     client.save(id, "\"1\"", &document).await;
     let label = format!("/api/v1/builds/{id}/revisions/1/label");
-    let name = async |label: &str, text: &str| client.call(Method::PUT, label, &[], Some(&json!({ "label": text }).to_string())).await;
+    let name = async |label: &str, text: &str| client.call(Method::PUT, label, &[("if-match", "2")], Some(&json!({ "label": text }).to_string())).await;
     assert_eq!(name(&label, "  as drawn first ").await.status, StatusCode::NO_CONTENT);
     let revisions = format!("/api/v1/builds/{id}/revisions");
     let history = client.get(&revisions).await.body;
@@ -647,4 +665,71 @@ async fn an_answer_says_where_a_new_build_is_and_under_which_number_it_was_asked
     assert_ne!(one.body["request"], two.body["request"]);
     let foreign = client.call(Method::GET, "/api/v1/builds", &[("sec-fetch-site", "cross-site")], None).await;
     assert!(foreign.body["request"].is_string() && foreign.headers.contains_key("x-request-id"));
+}
+
+#[tokio::test]
+async fn asking_twice_under_one_key_makes_one_build() {
+    let client = Client::new();
+    let ask = async |path: &str, key: &str, body: Option<&str>| client.call(Method::POST, path, &[("idempotency-key", key)], body).await;
+    let once = ask("/api/v1/builds", "a-1", Some(TRIKE)).await;
+    let again = ask("/api/v1/builds", "a-1", Some(TRIKE)).await;
+    assert_eq!((once.status, again.status, &once.body["id"]), (StatusCode::CREATED, StatusCode::CREATED, &again.body["id"]));
+    assert_eq!(once.headers["location"], again.headers["location"]);
+    assert_ne!(ask("/api/v1/builds", "a-2", Some(TRIKE)).await.body["id"], once.body["id"]);
+    let copies = format!("/api/v1/builds/{}/duplicate", once.body["id"]);
+    let copy = ask(&copies, "c-1", None).await;
+    assert_eq!(ask(&copies, "c-1", None).await.body["id"], copy.body["id"]);
+    assert_eq!(client.get("/api/v1/builds").await.body["builds"].as_array().map(Vec::len), Some(3));
+    assert_problem(&ask("/api/v1/builds", &"x".repeat(201), Some(TRIKE)).await, StatusCode::BAD_REQUEST, "Idempotency-Key");
+}
+
+#[tokio::test]
+async fn a_part_is_kept_under_its_own_id_only() {
+    let client = Client::new();
+    let parts = client.get("/api/v1/reference").await.body["parts"].clone();
+    let mut part = parts.as_array().expect("parts").iter().find(|part| part["id"] == "led-5mm-red").expect("a part").clone();
+    assert_problem(&client.keep(&part).await, StatusCode::UNPROCESSABLE_ENTITY, "library that ships");
+    part["id"] = json!("mine");
+    let elsewhere = client.call(Method::PUT, "/api/v1/parts/yours", &[], Some(&part.to_string())).await;
+    assert_problem(&elsewhere, StatusCode::UNPROCESSABLE_ENTITY, "both the same");
+    assert_eq!(client.keep(&part).await.status, StatusCode::OK);
+}
+
+/// The states that a job went through, from its events.
+fn states(events: &Value) -> Vec<Value> {
+    let text = events.as_str().expect("events");
+    text.split("\n\n")
+        .filter_map(|event| event.lines().find_map(|line| line.strip_prefix("data: ")))
+        .map(|data| serde_json::from_str(data).expect("json"))
+        .collect()
+}
+
+#[tokio::test]
+async fn long_work_is_taken_in_told_of_and_answered() {
+    let client = Client::new();
+    let taken = client.post("/api/v1/jobs", &json!({ "kind": "mend", "document": trike() })).await;
+    assert_eq!((taken.status, &taken.body["state"]), (StatusCode::ACCEPTED, &json!("running")));
+    let at = taken.headers["location"].to_str().expect("a path").to_owned();
+    let told = client.get(&format!("{at}/events")).await;
+    assert_eq!(told.headers["content-type"], "text/event-stream");
+    let last = states(&told.body).pop().expect("a last word");
+    assert_eq!(last["state"], "done", "{last}");
+    assert!(last["answer"]["steps"].as_array().is_some_and(|steps| !steps.is_empty()), "{last}");
+    // Whoever comes late is told the same.
+    assert_eq!(client.get(&at).await.body, last);
+    assert_eq!(states(&client.get(&format!("{at}/events")).await.body), [last]);
+    assert_eq!(client.call(Method::DELETE, &at, &[], None).await.status, StatusCode::NO_CONTENT);
+    assert_problem(&client.get(&at).await, StatusCode::NOT_FOUND, "called off");
+    assert_problem(&client.post("/api/v1/jobs", &json!({ "kind": "mend", "document": {} })).await, StatusCode::UNPROCESSABLE_ENTITY, "missing");
+}
+
+#[tokio::test]
+async fn a_job_that_cannot_be_done_says_why() {
+    let client = Client::new();
+    let mut heavy = trike();
+    // A battery that nothing can be drawn from.
+    heavy["source"]["resistance_ohm"] = json!(1e9);
+    let last = client.mended(&heavy).await;
+    assert_eq!(last["state"], "failed", "{last}");
+    assert!(last["problem"]["detail"].as_str().is_some_and(|detail| !detail.is_empty()), "{last}");
 }

@@ -26,6 +26,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/002_parts.sql")),
     M::up(include_str!("../migrations/003_shelf.sql")),
     M::up(include_str!("../migrations/004_journal.sql")),
+    M::up(include_str!("../migrations/005_once.sql")),
 ];
 const NOW: &str = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 
@@ -329,6 +330,35 @@ impl Store {
         self.run(move |t| insert(t, &build)).await
     }
 
+    /// Creates a build under a key of the asker's; asked again under the same key, it is the one that is there.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when that one was deleted meanwhile, or when the database fails.
+    pub async fn create_as(&self, build: Build, key: String) -> Result<Stored, StoreError> {
+        self.once(key, move |t| insert(t, &build)).await
+    }
+
+    /// [`Self::duplicate`] under a key of the asker's.
+    ///
+    /// # Errors
+    /// As [`Self::duplicate`] and [`Self::create_as`].
+    pub async fn duplicate_as(&self, id: i64, key: String) -> Result<Stored, StoreError> {
+        self.once(key, move |t| duplicate(t, id)).await
+    }
+
+    async fn once(&self, key: String, make: impl FnOnce(&Transaction<'_>) -> Result<Stored, StoreError> + Send + 'static) -> Result<Stored, StoreError> {
+        self.run(move |t| {
+            let there = t.prepare_cached("SELECT id FROM builds WHERE asked_as = ?1")?.query_row(params![key], |row| row.get(0)).optional()?;
+            if let Some(id) = there {
+                return newest(t, id);
+            }
+            let made = make(t)?;
+            t.prepare_cached("UPDATE builds SET asked_as = ?2 WHERE id = ?1")?.execute(params![made.id, key])?;
+            Ok(made)
+        })
+        .await
+    }
+
     /// Saves on top of `revision`.
     ///
     /// # Errors
@@ -349,20 +379,19 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`], or when the database fails.
     pub async fn duplicate(&self, id: i64) -> Result<Stored, StoreError> {
-        self.run(move |t| {
-            let mut build = newest(t, id)?.build;
-            build.name = format!("{} (copy)", build.name).chars().take(200).collect();
-            insert(t, &build)
-        })
-        .await
+        self.run(move |t| duplicate(t, id)).await
     }
 
-    /// Takes a build off the shelf (`true`) or puts it back.
+    /// Takes a build off the shelf (`true`) or puts it back; at this revision of it, if one is named.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`], or when the database fails.
-    pub async fn set_deleted(&self, id: i64, deleted: bool) -> Result<(), StoreError> {
-        self.run(move |t| set_deleted(t, id, deleted)).await
+    /// [`StoreError::NotFound`], [`StoreError::Stale`], or when the database fails.
+    pub async fn set_deleted(&self, id: i64, on: Option<i64>, deleted: bool) -> Result<(), StoreError> {
+        self.run(move |t| {
+            expect(t, id, on)?;
+            set_deleted(t, id, deleted)
+        })
+        .await
     }
 
     /// The history of a build, newest first.
@@ -384,9 +413,10 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::NotFound`], or when the database fails.
-    pub async fn label(&self, id: i64, revision: i64, label: Option<String>) -> Result<(), StoreError> {
+    pub async fn label(&self, id: i64, on: Option<i64>, revision: i64, label: Option<String>) -> Result<(), StoreError> {
         self.run(move |t| {
             newest_text(t, id)?;
+            expect(t, id, on)?;
             let changed = t.prepare_cached("UPDATE revisions SET label = ?3 WHERE build_id = ?1 AND revision = ?2")?.execute(params![id, revision, label])?;
             if changed == 0 { Err(StoreError::NotFound) } else { Ok(()) }
         })
@@ -427,9 +457,10 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::NotFound`], or when the database fails.
-    pub async fn restore(&self, id: i64, revision: i64) -> Result<Stored, StoreError> {
+    pub async fn restore(&self, id: i64, on: Option<i64>, revision: i64) -> Result<Stored, StoreError> {
         self.run(move |t| {
             let current = newest_text(t, id)?;
+            expect(t, id, on)?;
             let old = t
                 .query_row(
                     "SELECT build_id, revision, saved_at, name, document FROM revisions WHERE build_id = ?1 AND revision = ?2",
@@ -458,6 +489,22 @@ impl Text {
 /// Brings the schema up to date.
 fn migrate(connection: &mut Connection) -> Result<(), StoreError> {
     Ok(Migrations::from_slice(MIGRATIONS).to_latest(connection)?)
+}
+
+fn duplicate(t: &Transaction<'_>, id: i64) -> Result<Stored, StoreError> {
+    let mut build = newest(t, id)?.build;
+    build.name = format!("{} (copy)", build.name).chars().take(200).collect();
+    insert(t, &build)
+}
+
+/// Refuses a change that was made on another revision than the newest.
+fn expect(t: &Transaction<'_>, id: i64, on: Option<i64>) -> Result<(), StoreError> {
+    let Some(on) = on else { return Ok(()) };
+    let mut query = t.prepare_cached(
+        "SELECT b.id, r.revision, r.saved_at, r.name, r.document FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision WHERE b.id = ?1",
+    )?;
+    let newest = query.query_row(params![id], text).optional()?.ok_or(StoreError::NotFound)?;
+    if newest.revision == on { Ok(()) } else { Err(StoreError::Stale(Box::new(newest))) }
 }
 
 fn set_deleted(t: &Transaction<'_>, id: i64, deleted: bool) -> Result<(), StoreError> {

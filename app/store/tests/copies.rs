@@ -87,7 +87,7 @@ async fn a_workshop_in_open_formats_comes_back_equal() {
     let gone = store.create(build("gone")).await.expect("created").id;
     store.append_events(one, vec![event(1), event(2)]).await.expect("appended");
     store.append_events(gone, vec![event(3)]).await.expect("appended");
-    store.set_deleted(gone, true).await.expect("deleted");
+    store.set_deleted(gone, None, true).await.expect("deleted");
     let mut part = orthavis_core::parts::library()[3].clone();
     part.id = "mine".into();
     store.keep_part(part.clone()).await.expect("kept");
@@ -155,7 +155,7 @@ async fn a_history_is_thinned_but_for_what_has_a_name() {
         SELECT 1, i, strftime('%Y-%m-%dT%H:%M:%fZ', 'now', format('-%d minutes', 10 * (4320 - i))), 'one', '{}' FROM n";
     beside.execute(fill, []).expect("filled");
     beside.execute("UPDATE builds SET revision = 4319", []).expect("newest");
-    store.label(id, 7, Some("as drawn first".into())).await.expect("named");
+    store.label(id, None, 7, Some("as drawn first".into())).await.expect("named");
     store.save(id, 4319, build("now")).await.expect("saved");
     let left = store.revisions(id).await.expect("history");
     assert!(left.iter().any(|revision| revision.label.as_deref() == Some("as drawn first")));
@@ -164,5 +164,5 @@ async fn a_history_is_thinned_but_for_what_has_a_name() {
     assert!((day + week + rest - 5..=day + week + rest + 5).contains(&left.len()), "{} are left", left.len());
     assert_eq!((left[0].revision, left[0].name.as_str()), (4320, "now"));
     assert!(left.windows(2).all(|pair| pair[0].revision > pair[1].revision));
-    assert!(matches!(store.label(id, 5, None).await, Err(StoreError::NotFound)), "thinned out");
+    assert!(matches!(store.label(id, None, 5, None).await, Err(StoreError::NotFound)), "thinned out");
 }

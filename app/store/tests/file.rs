@@ -121,8 +121,8 @@ async fn one_unreadable_build_hides_nothing() {
     assert!(matches!(store.open_build(bad).await, Err(StoreError::Damaged(_))));
     assert!(store.text(bad).await.expect("text").document.contains("build/9"));
     assert_eq!(store.revisions(bad).await.expect("history").len(), 2);
-    assert_eq!(store.restore(bad, 1).await.expect("restored").build.name, "bad");
-    store.set_deleted(bad, true).await.expect("deleted");
+    assert_eq!(store.restore(bad, None, 1).await.expect("restored").build.name, "bad");
+    store.set_deleted(bad, None, true).await.expect("deleted");
     assert_eq!(store.list(None, 10, "1").await.expect("a shelf").len(), 1);
 }
 
@@ -147,7 +147,7 @@ async fn samples_come_once_and_all_together() {
     let store = Store::open(&inside(&folder)).expect("open");
     store.create_once("demo", vec![build("one"), build("two")]).await.expect("created");
     for entry in store.list(None, 10, "1").await.expect("a shelf") {
-        store.set_deleted(entry.id, true).await.expect("deleted");
+        store.set_deleted(entry.id, None, true).await.expect("deleted");
     }
     store.create_once("demo", vec![build("one"), build("two")]).await.expect("nothing");
     assert!(store.list(None, 10, "1").await.expect("a shelf").is_empty(), "what was deleted stays so");

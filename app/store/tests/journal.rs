@@ -85,10 +85,10 @@ async fn a_deleted_build_keeps_its_journal() {
     let folder = TempDir::new().expect("folder");
     let store = Store::open(&folder.path().join("builds.db")).expect("store");
     let id = store.create(build()).await.expect("created").id;
-    store.set_deleted(id, true).await.expect("deleted");
+    store.set_deleted(id, None, true).await.expect("deleted");
     // What a phone wrote while it was away arrives late, and is not lost.
     store.append_events(id, vec![event(1, "2026-05-02T18:40:00+02:00", "ride")]).await.expect("appended");
-    store.set_deleted(id, false).await.expect("back");
+    store.set_deleted(id, None, false).await.expect("back");
     assert_eq!(numbers(&store.all_events(id).await.expect("all")), [1]);
 }
 

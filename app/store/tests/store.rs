@@ -44,11 +44,11 @@ async fn an_old_revision_comes_back_as_the_newest() {
     let store = store(&folder);
     let id = store.create(build("one")).await.expect("created").id;
     store.save(id, 1, build("two")).await.expect("saved");
-    let restored = store.restore(id, 1).await.expect("restored");
+    let restored = store.restore(id, None, 1).await.expect("restored");
     assert_eq!((restored.revision, restored.build.name.as_str()), (3, "one"));
     let history: Vec<_> = store.revisions(id).await.expect("history").into_iter().map(|r| (r.revision, r.name)).collect();
     assert_eq!(history, [(3, "one".into()), (2, "two".into()), (1, "one".into())]);
-    assert!(matches!(store.restore(id, 9).await, Err(StoreError::NotFound)));
+    assert!(matches!(store.restore(id, None, 9).await, Err(StoreError::NotFound)));
 }
 
 #[tokio::test]
@@ -57,12 +57,12 @@ async fn deleting_can_be_undone() {
     let store = store(&folder);
     let id = store.create(build("one")).await.expect("created").id;
     let copy = store.duplicate(id).await.expect("copied");
-    store.set_deleted(id, true).await.expect("deleted");
+    store.set_deleted(id, None, true).await.expect("deleted");
     assert!(matches!(store.open_build(id).await, Err(StoreError::NotFound)));
-    assert!(matches!(store.set_deleted(id, true).await, Err(StoreError::NotFound)));
+    assert!(matches!(store.set_deleted(id, None, true).await, Err(StoreError::NotFound)));
     let names: Vec<_> = store.list(None, 10, "1").await.expect("list").into_iter().map(|entry| entry.name).collect();
     assert_eq!(names, ["one (copy)"]);
-    store.set_deleted(id, false).await.expect("back");
+    store.set_deleted(id, None, false).await.expect("back");
     assert_eq!(store.list(None, 10, "1").await.expect("list").len(), 2);
     assert_ne!(copy.id, id);
 }

@@ -72,7 +72,7 @@ fn reports(c: &mut Criterion) {
     }
     let stage = parse(orthavis_core::demo::BUILDS[0]).expect("a sample build");
     let scene = &stage.scenes[0].id;
-    let change = WhatIf { brightness: 0.8, battery: 1.5, temperature_c: 10.0, hours: 1.2 };
+    let change = WhatIf { brightness_factor: 0.8, capacity_factor: 1.5, temperature_c: 10.0, hours_factor: 1.2 };
     c.bench_function("verdict_stage", |b| b.iter(|| black_box(report_at_once(&stage).expect("a report"))));
     c.bench_function("drain_stage", |b| b.iter(|| black_box(drain(&stage).expect("solved"))));
     c.bench_function("discharge_stage", |b| b.iter(|| black_box(discharge(&stage, scene).expect("a solution").expect("a battery"))));

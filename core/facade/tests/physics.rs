@@ -54,7 +54,7 @@ fn fuses_open_by_their_limits() {
 
 #[test]
 fn batteries_by_their_table() {
-    let build = starter("pack", orthavis_core::document::VehicleKind::Bicycle, Chemistry::LiIon, 10, 14.0);
+    let build = starter("pack", orthavis_core::document::VehicleKind::Bicycle, None, Chemistry::LiIon, 10, 14.0);
     let Source::Battery(pack) = &build.source else { panic!("a battery") };
     for (soc, volts) in [(1.0, 42.0), (0.5, 37.2), (0.25, 36.05), (0.0, 30.0), (-1.0, 30.0), (2.0, 42.0)] {
         close(pack.emf_v(soc), volts, &format!("at {soc}"));
@@ -63,7 +63,7 @@ fn batteries_by_their_table() {
     close(pack.peukert_factor(1.0), 1.0, "below its rated current");
     close(pack.peukert_factor(28.0), 10f64.powf(0.03), "ten times its rated current");
     assert_eq!(build.source.states(), [State::Full, State::Half, State::Reserve]);
-    let primary = starter("cells", orthavis_core::document::VehicleKind::Other, Chemistry::Alkaline, 4, 2.0);
+    let primary = starter("cells", orthavis_core::document::VehicleKind::Other, None, Chemistry::Alkaline, 4, 2.0);
     let Source::Battery(mut cells) = primary.source.clone() else { panic!("a battery") };
     cells.used_while_charging = true;
     assert!(!Source::Battery(cells).states().contains(&State::Charging), "a primary cell is never charged");
@@ -224,7 +224,7 @@ fn endurance_ends_in_the_dark_where_the_light_goes_first() {
 
 #[test]
 fn added_parts_have_figures_that_work() {
-    let empty = starter("new", orthavis_core::document::VehicleKind::Bicycle, Chemistry::LiIon, 10, 14.0);
+    let empty = starter("new", orthavis_core::document::VehicleKind::Bicycle, None, Chemistry::LiIon, 10, 14.0);
     let leds = |colour: &str, count: u32, from: &str| Wish::Light {
         what: LightWish::Leds { led: usual_led(colour).expect("a colour"), count },
         place: "rear".into(),
@@ -243,7 +243,7 @@ fn added_parts_have_figures_that_work() {
     assert_eq!(build.lights[1].id, "rear-2", "ids stay unique");
     assert!(matches!(usual_led("beige"), Err(WishError::UnknownColour(_))));
     assert!(matches!(add(&build, &leds("red", 1, "moon")), Err(WishError::UnknownSupplier(_))));
-    let low = starter("low", orthavis_core::document::VehicleKind::Other, Chemistry::Alkaline, 1, 2.0);
+    let low = starter("low", orthavis_core::document::VehicleKind::Other, None, Chemistry::Alkaline, 1, 2.0);
     assert!(matches!(add(&low, &leds("white", 1, "source")), Err(WishError::SupplyTooLow { .. })));
 }
 
@@ -272,7 +272,7 @@ fn labels_and_measured_voltages() {
         assert_eq!(from_label(chemistry, volts, None, Some(10.0 * volts)).map(|l| (l.series, l.capacity_ah)), Some((series, 10.0)), "{volts} V");
     }
     assert_eq!(from_label(Chemistry::LiIon, 36.0, None, None), None, "neither Ah nor Wh");
-    let build = starter("pack", orthavis_core::document::VehicleKind::Rv, Chemistry::Lifepo4, 4, 100.0);
+    let build = starter("pack", orthavis_core::document::VehicleKind::Rv, None, Chemistry::Lifepo4, 4, 100.0);
     let Source::Battery(pack) = &build.source else { panic!("a battery") };
     for step in 0..=20 {
         let soc = 0.05 * f64::from(step);
@@ -316,7 +316,7 @@ fn parts_find_a_supply_that_fits() {
         (Chemistry::Lipo, 3, "pixel-5v-60", "step-down-5v"),
         (Chemistry::LiIon, 10, "emitter-1w-white", "driver-262ma"),
     ] {
-        let empty = starter("new", orthavis_core::document::VehicleKind::Other, chemistry, series, 10.0);
+        let empty = starter("new", orthavis_core::document::VehicleKind::Other, None, chemistry, series, 10.0);
         let built = add(&empty, &wish(part(id, Some(0.5)))).expect(id);
         assert_eq!(built.lights[0].feeds[0].from, expect, "{id} on {series} cells");
         let stops: Vec<_> = solved(&built).findings.iter().map(|f| f.code).filter(|code| !code.starts_with("fuse.")).collect();

@@ -12,11 +12,14 @@ use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 /// twenty.
 pub const USUAL: u64 = 20_000_000;
 
+/// Hears how far a question has come: so much done, of so much.
+pub type Listener = Box<dyn Fn(u64, u64) + Send + Sync>;
+
 /// What is left, shared by all threads that work on one question.
-#[derive(Debug)]
 pub struct Budget {
     left: AtomicU64,
     called_off: AtomicBool,
+    listener: Option<Listener>,
 }
 
 /// Why a computation ended without an answer.
@@ -31,7 +34,12 @@ pub enum Stopped {
 impl Budget {
     /// So many steps.
     pub fn new(steps: u64) -> Arc<Self> {
-        Arc::new(Budget { left: AtomicU64::new(steps), called_off: AtomicBool::new(false) })
+        Arc::new(Budget { left: AtomicU64::new(steps), called_off: AtomicBool::new(false), listener: None })
+    }
+
+    /// So many steps, with someone who hears of progress.
+    pub fn heard(steps: u64, listener: Listener) -> Arc<Self> {
+        Arc::new(Budget { left: AtomicU64::new(steps), called_off: AtomicBool::new(false), listener: Some(listener) })
     }
 
     /// Ends whatever runs on it at its next step.
@@ -84,6 +92,15 @@ pub fn spend(steps: u64) -> Result<(), Stopped> {
     CURRENT.with(|current| current.borrow().as_ref().and_then(|budget| budget.take(steps)).map_or(Ok(()), Err))
 }
 
+/// Tells whoever listens how far the work on this thread has come.
+pub fn progress(done: u64, of: u64) {
+    if let Some(budget) = current()
+        && let Some(listener) = &budget.listener
+    {
+        listener(done, of);
+    }
+}
+
 /// Whether work on this thread has been stopped: what it found meanwhile is not the whole.
 pub fn stopped() -> Option<Stopped> {
     CURRENT.with(|current| current.borrow().as_ref().and_then(|budget| budget.stopped()))
@@ -105,6 +122,16 @@ mod tests {
         assert_eq!(stopped(), None);
         budget.call_off();
         run(Some(budget), || assert_eq!(spend(0), Err(Stopped::CalledOff)));
+    }
+
+    #[test]
+    fn progress_is_told_to_whoever_listens() {
+        progress(1, 2);
+        let told = Arc::new(std::sync::Mutex::new(Vec::new()));
+        let hear = told.clone();
+        let budget = Budget::heard(10, Box::new(move |done, of| hear.lock().expect("heard").push((done, of))));
+        run(Some(budget), || (1..=3).for_each(|done| progress(done, 3)));
+        assert_eq!(*told.lock().expect("told"), [(1, 3), (2, 3), (3, 3)]);
     }
 
     #[test]

@@ -27,19 +27,6 @@ pub const OVER_AMPACITY: f64 = 1.1;
 pub const RAIL_MAX_A: f64 = 6.0;
 /// Heat that a bare linear regulator gets rid of in still air without metal behind it, W.
 pub const LINEAR_MAX_LOSS_W: f64 = 1.2;
-/// Figures of practice that an empty field stands for.
-#[derive(Clone, Copy, Debug, PartialEq, serde::Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Practice {
-    /// Along the rails of a strip or of pixels, A.
-    pub rail_max_a: f64,
-    /// Heat of a bare linear regulator, W.
-    pub linear_max_loss_w: f64,
-}
-
-/// What an empty field stands for.
-pub const PRACTICE: Practice = Practice { rail_max_a: RAIL_MAX_A, linear_max_loss_w: LINEAR_MAX_LOSS_W };
-
 /// Share of what a converter can get rid of as heat that it is used to.
 pub const HEAT_SHARE: f64 = 0.6;
 
@@ -60,3 +47,11 @@ pub const WARM_BELOW_K: f64 = 3300.0;
 pub fn white_of(colour_k: f64) -> &'static str {
     if colour_k < WARM_BELOW_K { "warm white" } else { "white" }
 }
+
+/// Temperature of a battery that nobody named, °C.
+pub const USUAL_C: f64 = 25.0;
+
+/// Colours that single LEDs come in.
+pub const LED_COLOURS: [&str; 7] = ["white", "red", "amber", "green", "blue", "violet", "infrared"];
+/// Colours of insulation that single wires are sold in.
+pub const INSULATION: [&str; 7] = ["red", "black", "yellow", "blue", "brown", "white", "green"];

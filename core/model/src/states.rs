@@ -3,6 +3,7 @@
 use crate::document::{Build, Light, Load, Scene, SceneLight, Source};
 use crate::practice::DARK;
 use crate::words;
+use std::sync::Arc;
 
 words! {
     /// State of the source.
@@ -34,21 +35,36 @@ impl State {
 }
 
 /// How a light is lit.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Lit {
     /// 0 to 1.
     pub level: f64,
     /// Red, green, blue, each 0 to 1.
     pub colour: [f64; 3],
+    /// The colour of each pixel, where they differ; pixels beyond its end are dark.
+    pub each: Option<Arc<[[f64; 3]]>>,
 }
 
 impl Lit {
     /// Not lit.
-    pub const OFF: Lit = Lit { level: 0.0, colour: [1.0; 3] };
+    pub const OFF: Lit = Lit { level: 0.0, colour: [1.0; 3], each: None };
 
     /// As a scene has it.
     pub fn of(light: &SceneLight) -> Lit {
-        Lit { level: light.level, colour: light.colour }
+        Lit { level: light.level, colour: light.colour, each: None }
+    }
+}
+
+impl Lit {
+    /// Every pixel in a colour of its own.
+    pub fn frame(colours: Arc<[[f64; 3]]>) -> Lit {
+        Lit { level: 1.0, colour: [1.0; 3], each: Some(colours) }
+    }
+
+    /// Colour of one pixel.
+    pub fn colour_of(&self, pixel: usize) -> &[f64; 3] {
+        const DARK: [f64; 3] = [0.0; 3];
+        self.each.as_ref().map_or(&self.colour, |each| each.get(pixel).unwrap_or(&DARK))
     }
 }
 
@@ -113,7 +129,10 @@ impl Light {
     /// Whether a scene asks light of it: a level above 0, and of pixels a colour that is not black.
     pub fn is_asked(&self, lit: &Lit) -> bool {
         match &self.load {
-            Load::Pixels(pixels) => crate::laws::pixels::asked_a(pixels, lit.level, &lit.colour) > 0.0,
+            Load::Pixels(pixels) => {
+                let asks = |colour: &[f64; 3]| crate::laws::pixels::asked_a(pixels, lit.level, colour) > 0.0;
+                lit.each.as_ref().map_or_else(|| asks(&lit.colour), |each| each.iter().take(pixels.count as usize).any(asks))
+            }
             _ => lit.level > 0.0,
         }
     }

@@ -75,12 +75,12 @@ pub struct VehicleView {
     pub places: Vec<DrawnPlace>,
 }
 
-/// A kind of vehicle.
+/// One form that a kind of vehicle comes in.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct VehicleSheet {
-    /// The kind.
-    pub kind: VehicleKind,
+pub struct Variant {
+    /// As `vehicle.variant` names it.
+    pub id: String,
     /// As people call it.
     pub name: String,
     /// Mass ready to move, kg, where nobody weighed it.
@@ -91,6 +91,18 @@ pub struct VehicleSheet {
     pub places: Vec<UsualPlace>,
     /// From where its places are seen best; then from above, where left and right would hide each other.
     pub views: Vec<VehicleView>,
+}
+
+/// A kind of vehicle.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct VehicleSheet {
+    /// The kind.
+    pub kind: VehicleKind,
+    /// As people call it.
+    pub name: String,
+    /// Its forms; the first one stands where a build names none.
+    pub variants: Vec<Variant>,
 }
 
 #[derive(Deserialize)]
@@ -115,6 +127,14 @@ struct FileBattery {
 struct FileSheet {
     kind: String,
     name: String,
+    variants: Vec<FileVariant>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct FileVariant {
+    id: String,
+    name: String,
     mass_kg: f64,
     battery: FileBattery,
     places: Vec<FilePlace>,
@@ -138,13 +158,21 @@ fn word<T: Copy>(words: &[(&'static str, T)], wanted: &str) -> Result<T, String>
 
 fn read(text: &str) -> Result<VehicleSheet, String> {
     let file: FileSheet = serde_json::from_str(text).map_err(|error| error.to_string())?;
+    if file.variants.is_empty() {
+        return Err("it has no variant".into());
+    }
+    let variants = file.variants.into_iter().map(variant).collect::<Result<_, _>>()?;
+    Ok(VehicleSheet { kind: word(VehicleKind::WORDS, &file.kind)?, name: file.name, variants })
+}
+
+fn variant(file: FileVariant) -> Result<Variant, String> {
     let place = |place: FilePlace| -> Result<UsualPlace, String> {
         let traits = place.traits.iter().map(|name| word(Trait::WORDS, name)).collect::<Result<_, _>>()?;
         Ok(UsualPlace { name: place.name, traits, hint: place.hint })
     };
     let FileBattery { chemistry, series, capacity_ah } = file.battery;
-    Ok(VehicleSheet {
-        kind: word(VehicleKind::WORDS, &file.kind)?,
+    Ok(Variant {
+        id: file.id,
         name: file.name,
         mass_kg: file.mass_kg,
         battery: UsualBattery { chemistry: word(Chemistry::WORDS, &chemistry)?, series, capacity_ah },
@@ -167,22 +195,29 @@ pub fn sheets() -> &'static [VehicleSheet] {
     SHEETS.get_or_init(|| read_sheets().unwrap_or_default())
 }
 
-/// What is known of a kind.
-pub fn sheet(kind: VehicleKind) -> Option<&'static VehicleSheet> {
-    sheets().iter().find(|sheet| sheet.kind == kind)
+/// The forms of a kind of vehicle.
+pub fn variants(kind: VehicleKind) -> &'static [Variant] {
+    sheets().iter().find(|sheet| sheet.kind == kind).map_or(&[], |sheet| &sheet.variants)
 }
 
-/// Usual places of a kind of vehicle.
-pub fn places(kind: VehicleKind) -> &'static [UsualPlace] {
-    sheet(kind).map_or(&[], |sheet| &sheet.places)
+/// One form of a kind of vehicle: the named one, else the first.
+pub fn form(kind: VehicleKind, variant: Option<&str>) -> Option<&'static Variant> {
+    let all = variants(kind);
+    all.iter().find(|known| variant == Some(known.id.as_str())).or(all.first())
 }
 
 impl Build {
+    /// The form of its vehicle.
+    pub fn form(&self) -> Option<&'static Variant> {
+        form(self.vehicle.kind, self.vehicle.variant.as_deref())
+    }
+
     /// What a place does to a light and its wire: what was noted of it, else what such a place usually does.
     pub fn traits_of(&self, place: &str) -> Vec<Trait> {
         if let Some(noted) = self.places.iter().find(|known| known.name == place) {
             return noted.traits.clone();
         }
-        places(self.vehicle.kind).iter().find(|known| known.name == place).map_or_else(Vec::new, |known| known.traits.clone())
+        let usual = self.form().and_then(|form| form.places.iter().find(|known| known.name == place));
+        usual.map_or_else(Vec::new, |known| known.traits.clone())
     }
 }

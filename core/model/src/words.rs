@@ -1,9 +1,10 @@
 //! Closed lists of words that documents and answers use.
 
-/// An enum whose values have a word each in JSON, with the list of them.
+/// An enum whose values have a word each in JSON, with the list of them; `called` is what a person reads, where it is
+/// not the word itself.
 #[macro_export]
 macro_rules! words {
-    ($(#[$meta:meta])* $name:ident { $($(#[$vmeta:meta])* $variant:ident = $word:literal),+ $(,)? }) => {
+    ($(#[$meta:meta])* $name:ident { $($(#[$vmeta:meta])* $variant:ident = $word:literal $(called $called:literal)?),+ $(,)? }) => {
         $(#[$meta])*
         #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, ::serde::Serialize)]
         #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -14,10 +15,26 @@ macro_rules! words {
             /// Every value with the word the document uses for it.
             pub const WORDS: &[(&'static str, $name)] = &[$(($word, $name::$variant)),+];
 
+            /// What a person reads.
+            pub fn called(self) -> &'static str {
+                match self { $($name::$variant => $crate::called!($word $(, $called)?)),+ }
+            }
+
             /// The word the document uses.
             pub fn word(self) -> &'static str {
                 match self { $($name::$variant => $word),+ }
             }
         }
+    };
+}
+
+/// What a person reads for a word: its own, or the word itself.
+#[macro_export]
+macro_rules! called {
+    ($word:literal) => {
+        $word
+    };
+    ($word:literal, $called:literal) => {
+        $called
     };
 }

@@ -97,8 +97,10 @@ pub fn everything(build: &Build) -> Result<MendedAll, PointError> {
     let mut left = if small { TRIED.min(orthavis_judge::findings::affordable(build) * 4).max(40) } else { 30 };
     let mut seen: Vec<Build> = Vec::new();
     let (mut sideways, mut best) = (0, None::<(usize, usize, Build)>);
+    let begun = here.as_ref().map_or(0, Place::stops);
     while let Some(place) = &here {
         let stops = place.stops();
+        budget::progress(begun.saturating_sub(stops) as u64, begun as u64);
         if best.as_ref().is_none_or(|(fewest, ..)| stops < *fewest) {
             best = Some((stops, steps.len(), place.build.clone()));
         }

@@ -5,16 +5,14 @@
 
 use crate::choose::Pick;
 use crate::choose::supply::{Need, Way, need_of};
+use orthavis_model::document::library;
 use orthavis_model::document::*;
 use orthavis_model::edit::{converter_name, free_id, plain_feed};
-use orthavis_model::laws::led::arrange;
+use orthavis_model::laws::led::{arrange, usual_vf};
 use orthavis_model::practice::{INPUT_V, rating_above, white_of};
 use orthavis_model::vehicle;
 use orthavis_physics::offered::offered_v;
 use std::collections::BTreeMap;
-
-/// Forward voltage at 20 mA by colour, V, when no datasheet is at hand.
-pub const COLOURS: [(&str, f64); 7] = [("white", 3.1), ("red", 2.0), ("amber", 2.1), ("green", 3.0), ("blue", 3.1), ("violet", 3.3), ("infrared", 1.3)];
 
 /// A part to add.
 #[derive(Clone, Debug)]
@@ -47,6 +45,49 @@ pub enum Wish {
         /// Which.
         id: String,
     },
+    /// A point where one feed becomes several.
+    Junction {
+        /// `source`, a converter or a junction.
+        from: String,
+    },
+    /// A scene, lit at first like another one.
+    Scene {
+        /// Which; none: everything is off.
+        like: Option<String>,
+    },
+    /// Something small that is always on.
+    Standing,
+    /// Bulbs that are there, by their part.
+    Bulbs {
+        /// A bulb of the library or among the build's own parts.
+        part: String,
+    },
+    /// A bulb by what is printed on it, kept among the build's own parts.
+    OwnBulb(PrintedBulb),
+    /// Another pack in the battery's place; how it is tapped and used stays.
+    Pack {
+        /// Its figures.
+        battery: Box<Battery>,
+    },
+    /// An existing regulated rail instead of the battery.
+    Rail,
+}
+
+/// What is printed on a bulb.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PrintedBulb {
+    /// How it draws.
+    pub draw: Draw,
+    /// The holder it fits.
+    pub holder: String,
+    /// V.
+    pub volts: f64,
+    /// W.
+    pub watts: f64,
+    /// lm.
+    pub lumens: f64,
+    /// Colour temperature, K.
+    pub colour_k: f64,
 }
 
 /// A light to add.
@@ -107,9 +148,9 @@ pub fn piece(mut load: Load, count: Option<u32>, piece_m: Option<f64>, colour: S
 /// An LED by the colour of its light, with figures as usual for a 5 mm LED.
 ///
 /// # Errors
-/// When the colour is none of [`COLOURS`].
+/// When the colour is none of [`orthavis_model::practice::LED_COLOURS`].
 pub fn usual_led(colour: &str) -> Result<Led, WishError> {
-    let vf_v = COLOURS.iter().find(|(name, _)| *name == colour).map(|(_, v)| *v).ok_or_else(|| WishError::UnknownColour(colour.into()))?;
+    let vf_v = usual_vf(colour).ok_or_else(|| WishError::UnknownColour(colour.into()))?;
     Ok(Led { colour: colour.into(), vf_v, if_a: 0.02, if_max_a: 0.03, n: None, rs_ohm: None })
 }
 
@@ -135,17 +176,23 @@ pub enum WishError {
     /// No such light.
     #[error("`{0}` is no light in this build; name one of its own")]
     UnknownLight(String),
+    /// No such scene.
+    #[error("`{0}` is no scene in this build; name one of its own")]
+    UnknownScene(String),
+    /// No such bulb.
+    #[error("`{0}` is no bulb of the library or of this build; name one")]
+    UnknownBulb(String),
 }
 
 /// A build with a battery, one scene and nothing lit yet.
-pub fn starter(name: &str, kind: VehicleKind, chemistry: Chemistry, series: u32, capacity_ah: f64) -> Build {
-    let mass_kg = vehicle::sheet(kind).map_or(10.0, |sheet| sheet.mass_kg);
+pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: Chemistry, series: u32, capacity_ah: f64) -> Build {
+    let mass_kg = vehicle::form(kind, variant).map_or(10.0, |form| form.mass_kg);
     let battery = Battery {
         chemistry,
         series,
         parallel: 1,
         capacity_ah,
-        rated_hours: if matches!(chemistry, Chemistry::LeadAgm | Chemistry::LeadFlooded) { 20.0 } else { 5.0 },
+        rated_hours: chemistry.rated_hours(),
         resistance_ohm: None,
         // Two hours' worth of capacity an hour is within what packs of every rechargeable chemistry here stand.
         max_current_a: (2.0 * capacity_ah).max(0.1),
@@ -161,7 +208,7 @@ pub fn starter(name: &str, kind: VehicleKind, chemistry: Chemistry, series: u32,
         format: FORMAT.into(),
         name: name.into(),
         notes: String::new(),
-        vehicle: Vehicle { kind, mass_kg, frame_return_ohm: None, propulsion: None, hover: None },
+        vehicle: Vehicle { kind, variant: variant.map(str::to_owned), mass_kg, frame_return_ohm: None, propulsion: None, hover: None },
         source: Source::Battery(battery),
         junctions: vec![],
         converters: vec![],
@@ -186,8 +233,84 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
         Wish::Converter { figures, from } => add_converter(&mut build, figures, from)?,
         Wish::Light { what, place, from, wire_m } => add_light(&mut build, what, place, from.as_deref(), *wire_m)?,
         Wish::CopyLight { id } => copy_light(&mut build, id)?,
+        Wish::Junction { from } => {
+            most_v(&build, from)?;
+            let id = free_id(&build, "block");
+            build.junctions.push(Junction { id, feed: plain_feed(from, 0.3, Gauge::Awg(18)) });
+        }
+        Wish::Scene { like } => add_scene(&mut build, like.as_deref())?,
+        Wish::Standing => {
+            let id = free_among(build.standing.iter().map(|one| one.id.as_str()), "alarm");
+            build.standing.push(Standing { id, current_a: 0.02, hours_per_day: 24.0, ahead_of_disconnect: false });
+        }
+        Wish::Bulbs { part } => add_bulbs(&mut build, part)?,
+        Wish::OwnBulb(printed) => own_bulb(&mut build, printed)?,
+        Wish::Pack { battery } => {
+            let kept = match &build.source {
+                Source::Battery(old) => {
+                    Battery { used_while_charging: old.used_while_charging, tap: old.tap, tap_limit_a: old.tap_limit_a, ..(**battery).clone() }
+                }
+                Source::Rail(_) => (**battery).clone(),
+            };
+            build.source = Source::Battery(kept);
+        }
+        // A receiver's or flight controller's 5 V, until it is measured.
+        Wish::Rail => build.source = Source::Rail(Rail { voltage_v: 5.0, resistance_ohm: 0.02, max_current_a: 2.0, other_load_a: 0.0 }),
     }
     Ok(build)
+}
+
+/// An id that none of these is yet.
+fn free_among<'a>(taken: impl Iterator<Item = &'a str> + Clone, wish: &str) -> String {
+    let free = |id: &String| !taken.clone().any(|known| known == id);
+    std::iter::once(wish.to_owned()).chain((2..).map(|n| format!("{wish}-{n}"))).find(free).unwrap_or_default()
+}
+
+/// Names of scenes that people light a vehicle for.
+const SCENES: [&str; 5] = ["Riding", "Parked", "Show", "Emergency", "Night"];
+
+fn add_scene(build: &mut Build, like: Option<&str>) -> Result<(), WishError> {
+    let lights = match like {
+        Some(id) => build.scenes.iter().find(|scene| scene.id == id).ok_or_else(|| WishError::UnknownScene(id.into()))?.lights.clone(),
+        None => BTreeMap::new(),
+    };
+    let unused = SCENES.iter().find(|name| build.scenes.iter().all(|scene| scene.name != **name));
+    let name = unused.map_or_else(|| format!("Scene {}", build.scenes.len() + 1), |name| (*name).to_owned());
+    let id = free_among(build.scenes.iter().map(|scene| scene.id.as_str()), &name.to_lowercase().replace(' ', "-"));
+    build.usage.minutes.insert(id.clone(), 10.0);
+    build.scenes.push(Scene { id, name, lights });
+    Ok(())
+}
+
+fn add_bulbs(build: &mut Build, part: &str) -> Result<(), WishError> {
+    library::bulb(build, part).ok_or_else(|| WishError::UnknownBulb(part.into()))?;
+    let audit = build.audit.get_or_insert_default();
+    let id = free_among(audit.bulbs.iter().map(|bulb| bulb.id.as_str()), "bulbs");
+    audit.bulbs.push(AuditBulb { id, part: part.into(), count: 1, usual: 1, hours_per_day: 1.0, replacement: None });
+    Ok(())
+}
+
+/// Bulbs stand a quarter more than their rated voltage: a charging battery.
+const BULB_HEADROOM: f64 = 1.25;
+
+fn own_bulb(build: &mut Build, printed: &PrintedBulb) -> Result<(), WishError> {
+    let PrintedBulb { draw, holder, volts, watts, lumens, colour_k } = printed;
+    let word = if *draw == Draw::Filament { "Bulb" } else { "LED" };
+    let tidy: String = holder.trim().to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
+    let wish: String = format!("own-{}-{watts}w-{tidy}", word.to_lowercase()).chars().take(60).collect();
+    let id = free_among(build.parts.iter().map(|part| part.id.as_str()), &wish);
+    let module = Module { draw: *draw, voltage_v: *volts, power_w: *watts, min_v: 0.0, max_v: BULB_HEADROOM * volts };
+    build.parts.push(Part {
+        id: id.clone(),
+        name: format!("{word} {volts} V {watts} W, {}, mine", holder.trim()),
+        figures_from: "As printed on it".into(),
+        size_mm: None,
+        mass_g: None,
+        price_eur: None,
+        what: What::Bulb { load: Load::Module(module), holder: holder.trim().into(), lumens: *lumens, colour_k: *colour_k, polarised: false },
+    });
+    // An old bulb was looked at because it is there; an LED because it might replace one.
+    if *draw == Draw::Filament { add_bulbs(build, &id) } else { Ok(()) }
 }
 
 /// Highest voltage that a supplier shows, V.

@@ -48,7 +48,7 @@ export interface paths {
         /** The shelf, a page at a time. */
         get: operations["list"];
         put?: never;
-        /** A new build, from a document. */
+        /** A new build, from a document. Asked again under the same `Idempotency-Key`, it is the one that was made. */
         post: operations["create"];
         delete?: never;
         options?: never;
@@ -84,7 +84,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A copy on the shelf. */
+        /** A copy on the shelf; under the same `Idempotency-Key` only one. */
         post: operations["duplicate"];
         delete?: never;
         options?: never;
@@ -314,6 +314,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes work in; it goes on whether or not anyone looks. */
+        post: operations["take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a job is, now. */
+        get: operations["look"];
+        put?: never;
+        post?: never;
+        /** Calls a job off and forgets it. */
+        delete: operations["call_off"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job as it goes on: server-sent events named `job`, each with its state; the last one says how it ended. */
+        get: operations["follow"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/label": {
         parameters: {
             query?: never;
@@ -348,26 +400,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/mend": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * A short list of changes after which nothing stands against building it, and what only the person can do for the
-         *     rest.
-         */
-        post: operations["mend"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/parts": {
         parameters: {
             query?: never;
@@ -378,8 +410,7 @@ export interface paths {
         /** Parts of the person's own. */
         get: operations["own_parts"];
         put?: never;
-        /** Keeps a part; one with the same id is replaced. */
-        post: operations["keep_part"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -394,7 +425,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Keeps a part under its id; the one before is replaced. */
+        put: operations["keep_part"];
         post?: never;
         /** Forgets a part of the person's own. */
         delete: operations["forget_part"];
@@ -431,6 +463,23 @@ export interface paths {
         put?: never;
         /** Tries what could mend a document's findings and says what does, card by card. */
         post: operations["remedies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a part out with what belongs to it, without keeping the document. */
+        post: operations["take_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -620,6 +669,56 @@ export interface components {
             id: string;
             /** @enum {string} */
             kind: "copy_light";
+        } | {
+            /** @description `source`, a converter or a junction. */
+            from: string;
+            /** @enum {string} */
+            kind: "junction";
+        } | {
+            /** @enum {string} */
+            kind: "scene";
+            /** @description Id of that one; absent: everything is off. */
+            like?: string | null;
+        } | {
+            /** @enum {string} */
+            kind: "standing";
+        } | {
+            /** @enum {string} */
+            kind: "bulbs";
+            /** @description Id of a bulb of the library or among the build's own parts. */
+            part: string;
+        } | {
+            /**
+             * Format: double
+             * @description Colour temperature, K.
+             */
+            colour_k: number;
+            draw: components["schemas"]["Draw"];
+            holder: string;
+            /** @enum {string} */
+            kind: "own_bulb";
+            /**
+             * Format: double
+             * @description lm.
+             */
+            lumens: number;
+            /**
+             * Format: double
+             * @description V.
+             */
+            volts: number;
+            /**
+             * Format: double
+             * @description W.
+             */
+            watts: number;
+        } | {
+            /** @enum {string} */
+            kind: "pack";
+            part: components["schemas"]["Part"];
+        } | {
+            /** @enum {string} */
+            kind: "rail";
         };
         /** @description A changed document and what the change does. */
         Applied: {
@@ -648,6 +747,7 @@ export interface components {
             /**
              * Format: double
              * @description Hours a day that those are on.
+             * @default 0
              */
             hours_per_day: number;
             /** @description Unique in the audit. */
@@ -659,6 +759,7 @@ export interface components {
             /**
              * Format: int32
              * @description How many are on in a usual evening.
+             * @default 0
              */
             usual: number;
         };
@@ -790,6 +891,7 @@ export interface components {
             /**
              * Format: int32
              * @description Strings in parallel.
+             * @default 1
              */
             parallel: number;
             /**
@@ -802,6 +904,7 @@ export interface components {
             /**
              * Format: double
              * @description Discharge time the capacity is stated for, h.
+             * @default 5
              */
             rated_hours: number;
             /**
@@ -814,7 +917,10 @@ export interface components {
              * @description Cells in series.
              */
             series: number;
-            /** @description Where the lights are tapped. */
+            /**
+             * @description Where the lights are tapped.
+             * @default main
+             */
             tap: components["schemas"]["Tap"];
             /**
              * Format: double
@@ -826,7 +932,10 @@ export interface components {
              * @description Share of the capacity that may be used; `None`: by chemistry.
              */
             usable_fraction?: number | null;
-            /** @description Lights may be on while the charger is. */
+            /**
+             * @description Lights may be on while the charger is.
+             * @default false
+             */
             used_while_charging: boolean;
         };
         /** @description One build. */
@@ -842,7 +951,10 @@ export interface components {
             lights: components["schemas"]["Light"][];
             /** @description What the person calls it. */
             name: string;
-            /** @description Free text. */
+            /**
+             * @description Free text.
+             * @default
+             */
             notes: string;
             /** @description Parts of the person's own that this build uses. */
             parts?: components["schemas"]["Part"][];
@@ -1038,9 +1150,13 @@ export interface components {
             /**
              * Format: double
              * @description Least difference between input and output of a step-down, V.
+             * @default 1
              */
             dropout_v: number;
-            /** @description Output power over input power. */
+            /**
+             * @description Output power over input power.
+             * @default 1
+             */
             efficiency: components["schemas"]["Efficiency"];
             /** @description What feeds it. */
             feed: components["schemas"]["Feed"];
@@ -1049,6 +1165,7 @@ export interface components {
             /**
              * Format: double
              * @description Input current with nothing on the output, A.
+             * @default 0
              */
             idle_a: number;
             /** @description What it does. */
@@ -1056,6 +1173,7 @@ export interface components {
             /**
              * Format: double
              * @description Mass, g.
+             * @default 0
              */
             mass_g: number;
             /**
@@ -1086,6 +1204,7 @@ export interface components {
             /**
              * Format: double
              * @description Diode drop of a step-up that passes its input through, V.
+             * @default 0.4
              */
             pass_drop_v: number;
             /**
@@ -1300,11 +1419,13 @@ export interface components {
             /**
              * Format: double
              * @description Where it joins a strip, m from its start.
+             * @default 0
              */
             at_m: number;
             /**
              * Format: int32
              * @description Loaded circuits that run in one bundle with it, itself included.
+             * @default 1
              */
             bundled: number;
             /**
@@ -1315,6 +1436,7 @@ export interface components {
             /**
              * Format: int32
              * @description Mated plugs in it.
+             * @default 0
              */
             contacts: number;
             /** @description `source`, or a converter's or junction's id. */
@@ -1327,11 +1449,32 @@ export interface components {
              * @description One way, slack included, m.
              */
             length_m: number;
-            /** @description Insulation colour of the minus conductor. */
+            /**
+             * @description Insulation colour of the minus conductor.
+             * @example red
+             * @example black
+             * @example yellow
+             * @example blue
+             * @example brown
+             * @example white
+             * @example green
+             */
             minus_colour?: string | null;
-            /** @description Insulation colour of the plus conductor. */
+            /**
+             * @description Insulation colour of the plus conductor.
+             * @example red
+             * @example black
+             * @example yellow
+             * @example blue
+             * @example brown
+             * @example white
+             * @example green
+             */
             plus_colour?: string | null;
-            /** @description Way back. */
+            /**
+             * @description Way back.
+             * @default wire
+             */
             return: components["schemas"]["Return"];
             /**
              * Format: double
@@ -1511,6 +1654,46 @@ export interface components {
              */
             power_w: number;
         };
+        /** @description Where a job is. */
+        Job: {
+            /**
+             * Format: int64
+             * @description So much is done.
+             */
+            done: number;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description Of so much; 0 while that is not known.
+             */
+            of: number;
+            /** @enum {string} */
+            state: "running";
+        } | {
+            /** @description What came of it. */
+            answer: components["schemas"]["MendedAll"];
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @enum {string} */
+            state: "done";
+        } | {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description Why. */
+            problem: components["schemas"]["Problem"];
+            /** @enum {string} */
+            state: "failed";
+        };
         /** @description One thing that happened. */
         JournalEvent: {
             /** @description When, RFC 3339 with the offset of the place. */
@@ -1590,7 +1773,17 @@ export interface components {
         };
         /** @description One LED's datasheet figures. */
         Led: {
-            /** @description Colour by name. */
+            /**
+             * @description Colour by name.
+             * @default white
+             * @example white
+             * @example red
+             * @example amber
+             * @example green
+             * @example blue
+             * @example violet
+             * @example infrared
+             */
             colour: string;
             /**
              * Format: double
@@ -1635,6 +1828,7 @@ export interface components {
             /**
              * Format: double
              * @description Its power rating, W.
+             * @default 0
              */
             resistor_w: number;
             /**
@@ -1663,9 +1857,13 @@ export interface components {
             /**
              * Format: double
              * @description Mass, g.
+             * @default 0
              */
             mass_g: number;
-            /** @description Where it sits, in the words of the vehicle's outline or the person's own. */
+            /**
+             * @description Where it sits, in the words of the vehicle's outline or the person's own.
+             * @default
+             */
             place: string;
         };
         /** @description A light at one point. */
@@ -1807,11 +2005,13 @@ export interface components {
             /**
              * Format: double
              * @description Highest input, V.
+             * @default 1000
              */
             max_v: number;
             /**
              * Format: double
              * @description Lowest input, V.
+             * @default 0
              */
             min_v: number;
             /**
@@ -1984,6 +2184,7 @@ export interface components {
             /**
              * Format: double
              * @description Current of a dark pixel, A.
+             * @default 0
              */
             idle_a: number;
             /** @description Voltage below which a channel is dark, V. */
@@ -2015,7 +2216,10 @@ export interface components {
         Place: {
             /** @description As lights name it in `place`. */
             name: string;
-            /** @description The person's words. */
+            /**
+             * @description The person's words.
+             * @default
+             */
             note?: string;
             /** @description What it does to a light and its wire. */
             traits: components["schemas"]["Trait"][];
@@ -2040,19 +2244,6 @@ export interface components {
             source: components["schemas"]["SourceReport"];
             /** @description State of the source. */
             state: components["schemas"]["State"];
-        };
-        /** @description Figures of practice that an empty field stands for. */
-        Practice: {
-            /**
-             * Format: double
-             * @description Heat of a bare linear regulator, W.
-             */
-            linear_max_loss_w: number;
-            /**
-             * Format: double
-             * @description Along the rails of a strip or of pixels, A.
-             */
-            rail_max_a: number;
         };
         /** @description RFC 9457 problem details. */
         Problem: {
@@ -2143,11 +2334,13 @@ export interface components {
             /**
              * Format: double
              * @description What else draws from it, A.
+             * @default 0
              */
             other_load_a: number;
             /**
              * Format: double
              * @description Source resistance, ohm.
+             * @default 0
              */
             resistance_ohm: number;
             /**
@@ -2202,8 +2395,6 @@ export interface components {
             glossary: components["schemas"]["Entry"][];
             /** @description The parts library. */
             parts: components["schemas"]["Part"][];
-            /** @description What some fields stand for while they are empty. */
-            practice: components["schemas"]["Practice"];
             /** @description Kinds of vehicle with their usual places. */
             vehicles: components["schemas"]["VehicleSheet"][];
         };
@@ -2213,6 +2404,11 @@ export interface components {
             changes: Record<string, never>[];
             /** @description What it does, as on a button. */
             title: string;
+        };
+        /** @description A document and a part to take out of it. */
+        RemoveRequest: {
+            document: components["schemas"]["Build"];
+            part: components["schemas"]["Taken"];
         };
         /** @description What became of a build. */
         Report: {
@@ -2257,7 +2453,10 @@ export interface components {
             lights: {
                 [key: string]: components["schemas"]["SceneLight"];
             };
-            /** @description Name for people. */
+            /**
+             * @description Name for people.
+             * @default
+             */
             name: string;
         };
         /** @description What a scene costs the battery. */
@@ -2286,16 +2485,25 @@ export interface components {
         };
         /** @description How a scene lights one light. */
         SceneLight: {
-            /** @description Red, green, blue, each 0 to 1; used by pixels. */
+            /**
+             * @description Red, green, blue, each 0 to 1; used by pixels.
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
             colour: number[];
             /**
              * Format: double
              * @description Share of the time it is on, 0 to 1.
+             * @default 1
              */
             duty: number;
             /**
              * Format: double
              * @description 0 to 1.
+             * @default 1
              */
             level: number;
         };
@@ -2389,6 +2597,8 @@ export interface components {
             picture?: null | components["schemas"]["Picture"];
             /** @description What to know of the battery or rail. */
             source: components["schemas"]["SourceSheet"];
+            /** @description What empty fields stand for. */
+            stands: components["schemas"]["Stand"][];
             /** @description The states that this source is solved at, fullest first. */
             states: components["schemas"]["State"][];
             verdict: components["schemas"]["Verdict"];
@@ -2430,7 +2640,6 @@ export interface components {
             own_pack_for: string[];
             /** @description Where it may be tapped and where not; empty for a rail. */
             taps: components["schemas"]["TapAdvice"][];
-            usual?: null | components["schemas"]["Usual"];
         };
         /** @description One split. */
         Split: {
@@ -2483,9 +2692,22 @@ export interface components {
              */
             y: number;
         };
+        /** @description The figure that an empty field stands for. */
+        Stand: {
+            /** @description JSON pointer to the field. */
+            at: string;
+            /**
+             * Format: double
+             * @description The figure, in the unit of the field; 1 or 0 for true or false.
+             */
+            value: number;
+        };
         /** @description A load that is always there. */
         Standing: {
-            /** @description It is wired ahead of the main disconnect and stays on: a gas alarm, a bilge pump. */
+            /**
+             * @description It is wired ahead of the main disconnect and stays on: a gas alarm, a bilge pump.
+             * @default false
+             */
             ahead_of_disconnect?: boolean;
             /**
              * Format: double
@@ -2495,6 +2717,7 @@ export interface components {
             /**
              * Format: double
              * @description Hours it is on, per day.
+             * @default 24
              */
             hours_per_day: number;
             /** @description Unique among standing loads. */
@@ -2514,6 +2737,8 @@ export interface components {
              * @description Cells in series.
              */
             series: number;
+            /** @description Which form of it, as in the reference; absent: the first. */
+            variant?: string | null;
             vehicle: components["schemas"]["VehicleKind"];
         };
         /**
@@ -2601,6 +2826,8 @@ export interface components {
             stops?: number | null;
             /** @description Why it has no verdict: it cannot be read, or not be solved. */
             trouble?: string | null;
+            /** @description Which form of it; absent: the first. */
+            variant?: string | null;
             vehicle?: null | components["schemas"]["VehicleKind"];
         };
         /** @description A switch. */
@@ -2628,6 +2855,38 @@ export interface components {
             /** @description Name of the table, as in `discharge`. */
             table: string;
         };
+        /** @description A part to take out. */
+        Taken: {
+            /** @description A light: it leaves every scene, and a driver that fed nothing else leaves with it. */
+            id: string;
+            /** @enum {string} */
+            kind: "light";
+        } | {
+            /** @description A converter: what it fed falls back on what fed it. */
+            id: string;
+            /** @enum {string} */
+            kind: "converter";
+        } | {
+            /** @description A junction: what it fed falls back on what fed it. */
+            id: string;
+            /** @enum {string} */
+            kind: "junction";
+        } | {
+            /** @description A load that is always there. */
+            id: string;
+            /** @enum {string} */
+            kind: "standing";
+        } | {
+            /** @description A scene, with its minutes of an outing. */
+            id: string;
+            /** @enum {string} */
+            kind: "scene";
+        } | {
+            /** @description Bulbs of the audit. */
+            id: string;
+            /** @enum {string} */
+            kind: "bulbs";
+        };
         /**
          * @description Where the lights are tapped from the battery.
          * @enum {string}
@@ -2642,6 +2901,16 @@ export interface components {
             /** @description Why. */
             why: string;
         };
+        /** @description What is to be done, and with which document. */
+        Task: {
+            document: components["schemas"]["Build"];
+            kind: components["schemas"]["TaskKind"];
+        };
+        /**
+         * @description What can be done.
+         * @enum {string}
+         */
+        TaskKind: "mend";
         /** @description A build as it is kept, to be read by people where this version cannot. */
         TextOfBuild: {
             /** @description What this version cannot read; empty where it can. */
@@ -2695,6 +2964,7 @@ export interface components {
             /**
              * Format: double
              * @description Outings a week.
+             * @default 0
              */
             outings_per_week: number;
             /**
@@ -2702,21 +2972,6 @@ export interface components {
              * @description Temperature of the battery, °C; `None`: 25.
              */
             temperature_c?: number | null;
-        };
-        /** @description What is usual for a battery of this chemistry and size. */
-        Usual: {
-            /** @description Whether something switches it off before its cells are harmed. */
-            protected: boolean;
-            /**
-             * Format: double
-             * @description Resistance of the pack, ohm.
-             */
-            resistance_ohm: number;
-            /**
-             * Format: double
-             * @description Share of the charge that may be used.
-             */
-            usable_fraction: number;
         };
         /** @description The battery that such a vehicle often has: a place to start from. */
         UsualBattery: {
@@ -2742,6 +2997,24 @@ export interface components {
             /** @description What it does to a light and its wire. */
             traits: components["schemas"]["Trait"][];
         };
+        /** @description One form that a kind of vehicle comes in. */
+        Variant: {
+            /** @description The battery it often has. */
+            battery: components["schemas"]["UsualBattery"];
+            /** @description As `vehicle.variant` names it. */
+            id: string;
+            /**
+             * Format: double
+             * @description Mass ready to move, kg, where nobody weighed it.
+             */
+            mass_kg: number;
+            /** @description As people call it. */
+            name: string;
+            /** @description In the order in which people look for them. */
+            places: components["schemas"]["UsualPlace"][];
+            /** @description From where its places are seen best; then from above, where left and right would hide each other. */
+            views: components["schemas"]["VehicleView"][];
+        };
         /** @description What is lit. */
         Vehicle: {
             /**
@@ -2758,29 +3031,22 @@ export interface components {
              */
             mass_kg: number;
             propulsion?: null | components["schemas"]["Propulsion"];
+            /** @description Which form of it, where there are several; `None`: the first. */
+            variant?: string | null;
         };
         /**
          * @description What is being lit.
          * @enum {string}
          */
-        VehicleKind: "skateboard" | "bicycle" | "wheelchair" | "rc_model" | "drone" | "rv" | "other";
+        VehicleKind: "bicycle" | "skateboard" | "wheelchair" | "rc_model" | "drone" | "rv" | "other";
         /** @description A kind of vehicle. */
         VehicleSheet: {
-            /** @description The battery it often has. */
-            battery: components["schemas"]["UsualBattery"];
             /** @description The kind. */
             kind: components["schemas"]["VehicleKind"];
-            /**
-             * Format: double
-             * @description Mass ready to move, kg, where nobody weighed it.
-             */
-            mass_kg: number;
             /** @description As people call it. */
             name: string;
-            /** @description In the order in which people look for them. */
-            places: components["schemas"]["UsualPlace"][];
-            /** @description From where its places are seen best; then from above, where left and right would hide each other. */
-            views: components["schemas"]["VehicleView"][];
+            /** @description Its forms; the first one stands where a build names none. */
+            variants: components["schemas"]["Variant"][];
         };
         /** @description One drawing of a vehicle, on a canvas of 560 by 300. */
         VehicleView: {
@@ -2827,7 +3093,10 @@ export interface components {
             /** @description Its figures. */
             led: components["schemas"]["Led"];
         } | {
-            /** @description Colour of its light by name. */
+            /**
+             * @description Colour of its light by name.
+             * @default white
+             */
             colour: string;
             /** @enum {string} */
             kind: "light";
@@ -2850,7 +3119,10 @@ export interface components {
              * @description Luminous flux at its rated voltage, lm.
              */
             lumens: number;
-            /** @description Whether it only works one way round. */
+            /**
+             * @description Whether it only works one way round.
+             * @default false
+             */
             polarised: boolean;
         } | {
             /** @description Its figures. */
@@ -2861,6 +3133,7 @@ export interface components {
             /**
              * Format: int32
              * @description Conductors side by side.
+             * @default 1
              */
             conductors: number;
             /** @description Size. */
@@ -2898,19 +3171,19 @@ export interface components {
         WhatIf: {
             /**
              * Format: double
-             * @description Capacity times this.
-             */
-            battery: number;
-            /**
-             * Format: double
              * @description Every level of every scene times this.
              */
-            brightness: number;
+            brightness_factor: number;
+            /**
+             * Format: double
+             * @description Capacity times this.
+             */
+            capacity_factor: number;
             /**
              * Format: double
              * @description Minutes of every scene times this.
              */
-            hours: number;
+            hours_factor: number;
             /**
              * Format: double
              * @description Temperature of the battery, °C.
@@ -3201,7 +3474,9 @@ export interface operations {
     create: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3515,7 +3790,9 @@ export interface operations {
     remove: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                "If-Match": string;
+            };
             path: {
                 id: number;
             };
@@ -3547,8 +3824,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Saved elsewhere meanwhile */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The body says what cannot be */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which revision it was made on */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3588,7 +3883,9 @@ export interface operations {
     duplicate: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 id: number;
             };
@@ -3602,6 +3899,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoredBuild"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not from a page of this server */
@@ -4304,7 +4610,9 @@ export interface operations {
     name_revision: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                "If-Match": string;
+            };
             path: {
                 id: number;
                 revision: number;
@@ -4359,6 +4667,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Saved elsewhere meanwhile */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The body is too large */
             413: {
                 headers: {
@@ -4379,6 +4696,15 @@ export interface operations {
             };
             /** @description The body says what cannot be */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which revision it was made on */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4418,7 +4744,9 @@ export interface operations {
     restore: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                "If-Match": string;
+            };
             path: {
                 id: number;
                 revision: number;
@@ -4453,8 +4781,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Saved elsewhere meanwhile */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The body says what cannot be */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which revision it was made on */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4569,7 +4915,9 @@ export interface operations {
     undelete: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                "If-Match": string;
+            };
             path: {
                 id: number;
             };
@@ -4609,8 +4957,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Saved elsewhere meanwhile */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The body says what cannot be */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which revision it was made on */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5027,6 +5393,297 @@ export interface operations {
             };
         };
     };
+    take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Task"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description Not from a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    call_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not from a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["Job"];
+                };
+            };
+            /** @description Not from a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     label: {
         parameters: {
             query?: never;
@@ -5217,101 +5874,6 @@ export interface operations {
             };
         };
     };
-    mend: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DocumentRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MendedAll"];
-                };
-            };
-            /** @description The body cannot be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not from a page of this server */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body did not arrive in time */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body is too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body is not JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body says what cannot be */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too much at once, or closing */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     own_parts: {
         parameters: {
             query?: never;
@@ -5371,7 +5933,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                id: string;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -5399,6 +5963,15 @@ export interface operations {
             };
             /** @description Not from a page of this server */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5609,6 +6182,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mending"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemoveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Build"];
                 };
             };
             /** @description The body cannot be read */

@@ -1,5 +1,6 @@
 import { type ReactNode, memo, useEffect, useId, useRef, useState } from "react";
-import { INCH, METRE, type Unit, fieldText, parseGauge, parseQuantity } from "../units";
+import { SIZES } from "../build/fields";
+import { type Unit, fieldText, parseGauge, parseQuantity } from "../units";
 import { usePrefs } from "./prefs";
 import { useSteady } from "./steady";
 import { Term } from "./Figure";
@@ -18,9 +19,11 @@ interface NumberFieldProps {
   label: string;
   value: number | null;
   unit: Unit;
-  /** Least value in the unit shown. */
+  /** Least value. */
   min?: number;
   max?: number;
+  /** `min` itself is outside. */
+  open?: boolean;
   whole?: boolean;
   /** An empty field means `null`. */
   optional?: boolean;
@@ -35,7 +38,7 @@ export function NumberField(props: NumberFieldProps) {
   return <Quantity {...props} onChange={useSteady(props.onChange)} />;
 }
 
-const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6, whole, optional, hint, term, onChange }: NumberFieldProps) {
+const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6, open, whole, optional, hint, term, onChange }: NumberFieldProps) {
   const id = useId();
   const size = unit.size ?? 1;
   const shown = value === null ? "" : fieldText(value / size);
@@ -62,6 +65,7 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
     const units = Object.keys(unit.scale).filter(Boolean).join(", ");
     if (parsed === undefined) setFault(`Give a number${units ? `, with ${units} if you like` : ""}`);
     else if (whole && !Number.isInteger(parsed)) setFault("Give a whole number");
+    else if (open && parsed <= min) setFault(`Give more than ${fieldText(min / size)} ${unit.name}`);
     else if (parsed < min) setFault(`Give at least ${fieldText(min / size)} ${unit.name}`);
     else if (parsed > max) setFault(`Give at most ${fieldText(max / size)} ${unit.name}`);
     else {
@@ -145,12 +149,15 @@ export function TextField({
   value,
   suggestions,
   placeholder,
+  most = 200,
   onChange,
 }: {
   label: string;
   value: string;
-  suggestions?: string[];
+  suggestions?: readonly string[];
   placeholder?: string;
+  /** Most characters. */
+  most?: number;
   onChange: (value: string) => void;
 }) {
   const id = useId();
@@ -161,7 +168,7 @@ export function TextField({
         className="control"
         id={id}
         list={suggestions && `${id}-list`}
-        maxLength={200}
+        maxLength={most}
         value={value}
         placeholder={placeholder}
         onChange={(event) => onChange(event.target.value)}
@@ -182,16 +189,8 @@ export function FieldGrid({ children }: { children: ReactNode }) {
   return <div className="field-grid">{children}</div>;
 }
 
-/** A length, kept in metres, read and written as the person prefers. */
-export function LengthField(props: Omit<NumberFieldProps, "unit">) {
-  const { imperial } = usePrefs();
-  return <NumberField {...props} unit={imperial ? INCH : METRE} />;
-}
-
 type Gauge = { awg: number } | { mm2: number };
 export const gaugeName = (gauge: Gauge) => ("awg" in gauge ? `${gauge.awg} AWG` : `${gauge.mm2} mm²`);
-const AWG = [28, 26, 24, 22, 20, 18, 16, 14, 12, 10, 8, 6];
-const MM2 = [0.14, 0.25, 0.34, 0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10];
 
 /** A conductor size, typed as people write it. */
 export function GaugeField({ label, value, term, onChange }: { label: string; value: Gauge; term?: string; onChange: (gauge: Gauge) => void }) {
@@ -235,7 +234,7 @@ export function GaugeField({ label, value, term, onChange }: { label: string; va
         }}
       />
       <datalist id={`${id}-sizes`}>
-        {(metric ? MM2.map((mm2) => gaugeName({ mm2 })) : AWG.map((awg) => gaugeName({ awg }))).map((name) => (
+        {(metric ? SIZES.mm2.map((mm2) => gaugeName({ mm2 })) : SIZES.awg.map((awg) => gaugeName({ awg }))).map((name) => (
           <option key={name} value={name} />
         ))}
       </datalist>

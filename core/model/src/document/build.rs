@@ -1,47 +1,49 @@
 //! A whole build, and how its parts hang together.
 
+use super::field::{list, text, thing};
+use super::limits::{MAX_LIST, MAX_SCENES};
 use super::part::Part;
+use super::record::record;
 use super::things::*;
-use serde::Serialize;
 
 /// The value of `format` that this version reads and writes.
 pub const FORMAT: &str = "orthavis.build/1";
 
-/// One build.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Build {
-    /// Always [`FORMAT`].
-    pub format: String,
-    /// What the person calls it.
-    pub name: String,
-    /// Free text.
-    pub notes: String,
-    /// What is lit.
-    pub vehicle: Vehicle,
-    /// Where the power comes from.
-    pub source: Source,
-    /// Points where one feed becomes several.
-    pub junctions: Vec<Junction>,
-    /// Converters.
-    pub converters: Vec<Converter>,
-    /// Lights.
-    pub lights: Vec<Light>,
-    /// What else lives on this battery.
-    pub standing: Vec<Standing>,
-    /// What is lit together.
-    pub scenes: Vec<Scene>,
-    /// How it is used.
-    pub usage: Usage,
-    /// What is on the battery now, where someone looked.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub audit: Option<Audit>,
-    /// Notes on places of the vehicle.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub places: Vec<Place>,
-    /// Parts of the person's own that this build uses.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub parts: Vec<Part>,
+record! {
+    /// One build.
+    pub struct Build {
+        /// Always [`FORMAT`].
+        pub format: String = text(40).only(FORMAT),
+        /// What the person calls it.
+        pub name: String = text(200).label("Name"),
+        /// Free text.
+        pub notes: String = text(100_000).or_word("").label("Notes"),
+        /// What is lit.
+        pub vehicle: Vehicle = thing(),
+        /// Where the power comes from.
+        pub source: Source = thing(),
+        /// Points where one feed becomes several.
+        pub junctions: Vec<Junction> = list(MAX_LIST),
+        /// Converters.
+        pub converters: Vec<Converter> = list(MAX_LIST),
+        /// Lights.
+        pub lights: Vec<Light> = list(MAX_LIST),
+        /// What else lives on this battery.
+        pub standing: Vec<Standing> = list(MAX_LIST),
+        /// What is lit together.
+        pub scenes: Vec<Scene> = list(MAX_SCENES),
+        /// How it is used.
+        pub usage: Usage = thing().or_blank(),
+        /// What is on the battery now, where someone looked.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub audit: Option<Audit> = thing(),
+        /// Notes on places of the vehicle.
+        #[serde(skip_serializing_if = "Vec::is_empty")]
+        pub places: Vec<Place> = list(MAX_LIST),
+        /// Parts of the person's own that this build uses.
+        #[serde(skip_serializing_if = "Vec::is_empty")]
+        pub parts: Vec<Part> = list(MAX_LIST),
+    }
 }
 
 impl Build {

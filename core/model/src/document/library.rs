@@ -4,8 +4,8 @@
 //! cannot get in. Every part says where its figures come from; prices are a rough guide for a parts list.
 
 use super::build::Build;
-use super::parse::parse_part;
 use super::part::{Part, What};
+use super::part_reader::parse_part;
 use super::things::Load;
 use std::sync::OnceLock;
 

@@ -5,21 +5,29 @@
 //! Later code relies on that and does not check again.
 
 mod build;
+pub mod field;
+mod forms;
 pub mod library;
 pub mod limits;
-mod parse;
+mod migrate;
 mod part;
+mod part_reader;
 mod patch;
 mod read;
 mod reader;
+mod record;
+pub mod stands;
+mod strict;
+pub mod tables;
 mod things;
 mod validate;
 
 pub use build::{Build, FORMAT};
 pub use limits::MAX_BYTES;
-pub use parse::{parse_part, parse_part_text, read_strict};
 pub use part::{Part, What};
+pub use part_reader::{parse_part, parse_part_text};
 pub use patch::{PatchError, patched};
 pub use read::{DocumentError, Fault};
 pub use reader::{is_sound, parse, parse_stored, parse_value};
+pub use strict::read_strict;
 pub use things::*;

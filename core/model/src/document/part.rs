@@ -1,97 +1,115 @@
 //! A part as it stands in the library or in a drawer.
 
-use super::things::{Battery, Converter, Fuse, Gauge, Led, Load};
+use super::field::{Range, count, id, number, text, thing};
+use super::read::{Node, Object};
+use super::record::{Record, kinds, record};
+use super::things::{AMP, Battery, Converter, Fuse, Gauge, Led, Load};
 use serde::Serialize;
+use serde_json::{Value, json};
 
-/// A part.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Part {
-    /// Unique in the library.
-    pub id: String,
-    /// As on a shopping list.
-    pub name: String,
-    /// Where its figures come from.
-    pub figures_from: String,
-    /// Length, width, height, mm; of a strip or wire, of one metre.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub size_mm: Option<[f64; 3]>,
-    /// Mass, g; of a strip or wire, of one metre.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub mass_g: Option<f64>,
-    /// Typical price, euro; of a strip or wire, of one metre.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub price_eur: Option<f64>,
-    /// What it is, with its figures.
-    pub what: What,
+record! {
+    /// A part.
+    pub struct Part {
+        /// Unique in the library.
+        pub id: String = id(),
+        /// As on a shopping list.
+        pub name: String = text(200).label("Name"),
+        /// Where its figures come from.
+        pub figures_from: String = text(500).label("Figures from"),
+        /// Length, width, height, mm; of a strip or wire, of one metre.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub size_mm: Option<[f64; 3]> = number(Range::within(0.0, 100_000.0, "mm")).label("Length, width, height"),
+        /// Mass, g; of a strip or wire, of one metre.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub mass_g: Option<f64> = number(Range::within(0.0, 1e6, "g")).label("Mass"),
+        /// Typical price, euro; of a strip or wire, of one metre.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub price_eur: Option<f64> = number(Range::within(0.0, 1e6, "€")).label("Price"),
+        /// What it is, with its figures.
+        pub what: What = thing(),
+    }
 }
 
-/// What a part is.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(tag = "kind", rename_all = "snake_case")]
-pub enum What {
-    /// A battery pack.
-    Battery {
-        /// Its figures.
-        battery: Battery,
-    },
-    /// A single LED.
-    Led {
-        /// Its figures.
-        led: Led,
-    },
-    /// A strip (of one metre), pixels (of one metre) or a sealed module.
-    Light {
-        /// Its figures.
-        load: Load,
-        /// Colour of its light by name.
-        colour: String,
-    },
-    /// A bulb, incandescent or LED.
-    Bulb {
-        /// Its figures.
-        load: Load,
-        /// The holder it fits.
-        holder: String,
-        /// Luminous flux at its rated voltage, lm.
-        lumens: f64,
-        /// Colour temperature, K.
-        colour_k: f64,
-        /// Whether it only works one way round.
-        polarised: bool,
-    },
-    /// A converter; its feed is only a place holder.
-    Converter {
-        /// Its figures.
-        #[cfg_attr(feature = "schema", schema(value_type = Object))]
-        #[serde(serialize_with = "without_place")]
-        figures: Converter,
-    },
-    /// Wire by the metre.
-    Wire {
-        /// Size.
-        gauge: Gauge,
-        /// Conductors side by side.
-        conductors: u32,
-    },
-    /// A fuse.
-    Fuse {
-        /// Style and rating.
-        fuse: Fuse,
-    },
-    /// A switch.
-    Switch {
-        /// Rating, A.
-        rating_a: f64,
-    },
-    /// A plug and socket.
-    Connector {
-        /// Rating of a pole, A.
-        rating_a: f64,
-        /// Poles.
-        poles: u32,
-    },
+kinds! {
+    /// What a part is.
+    pub enum What {
+        /// A battery pack.
+        Battery {
+            /// Its figures.
+            battery: Battery = thing(),
+        } = "battery",
+        /// A single LED.
+        Led {
+            /// Its figures.
+            led: Led = thing(),
+        } = "led",
+        /// A strip (of one metre), pixels (of one metre) or a sealed module.
+        Light {
+            /// Its figures.
+            load: Load = thing(),
+            /// Colour of its light by name.
+            colour: String = text(40).or_word("white").label("Colour"),
+        } = "light",
+        /// A bulb, incandescent or LED.
+        Bulb {
+            /// Its figures.
+            load: Load = thing(),
+            /// The holder it fits.
+            holder: String = text(80).label("Holder").term("holder"),
+            /// Luminous flux at its rated voltage, lm.
+            lumens: f64 = number(Range::above_zero(1e6, "lm")).label("Light").term("lumen"),
+            /// Colour temperature, K.
+            colour_k: f64 = number(Range::within(1000.0, 20_000.0, "K")).label("Colour of its light").term("colour temperature"),
+            /// Whether it only works one way round.
+            polarised: bool = thing().or_flag(false).label("Works one way round only").term("polarity"),
+        } = "bulb",
+        /// A converter; its feed is only a place holder.
+        Converter {
+            /// Its figures.
+            #[cfg_attr(feature = "schema", schema(value_type = Object))]
+            #[serde(serialize_with = "without_place")]
+            figures: Converter = thing() => unplaced,
+        } = "converter",
+        /// Wire by the metre.
+        Wire {
+            /// Size.
+            gauge: Gauge = thing().label("Wire").term("gauge"),
+            /// Conductors side by side.
+            conductors: u32 = count(1, 100).or(1.0).label("Conductors"),
+        } = "wire",
+        /// A fuse.
+        Fuse {
+            /// Style and rating.
+            fuse: Fuse = thing(),
+        } = "fuse",
+        /// A switch.
+        Switch {
+            /// Rating, A.
+            rating_a: f64 = number(AMP).label("Rating"),
+        } = "switch",
+        /// A plug and socket.
+        Connector {
+            /// Rating of a pole, A.
+            rating_a: f64 = number(AMP).label("Rating of a pole"),
+            /// Poles.
+            poles: u32 = count(1, 100).label("Poles"),
+        } = "connector",
+    }
+}
+
+/// A converter as a part has neither id nor feed; in memory it carries place holders.
+fn unplaced(object: &mut Object<'_, '_>, name: &'static str) -> Option<Converter> {
+    let node = object.need(name)?;
+    let Some(map) = node.value.as_object() else { return node.object(object.faults, Converter::fill).flatten() };
+    if let Some(field) = ["id", "feed"].into_iter().find(|field| map.contains_key(*field)) {
+        object.faults.add(format!("{}/{field}", node.path), format!("`{field}` is not a field of a part"), "Remove it");
+        return None;
+    }
+    let mut map = map.clone();
+    map.insert("id".into(), "part".into());
+    map.insert("feed".into(), json!({ "from": "source", "length_m": 0.3, "gauge": { "awg": 20 } }));
+    let placed = Node { value: &Value::Object(map), path: node.path }.object(object.faults, Converter::fill).flatten()?;
+    Some(Converter { id: String::new(), ..placed })
 }
 
 /// A converter of the library has neither id nor feed.

@@ -3,8 +3,10 @@
 //! Every fault is collected with its JSON pointer and a remedy, so a person sees all that is wrong at once.
 //! After a fault the reader hands back a placeholder; [`super::parse`] returns no build once there is one.
 
+use super::field::{Field, Range, Rule, Shape};
 use serde_json::{Map, Value};
 use std::borrow::Cow;
+use std::collections::BTreeMap;
 use std::fmt;
 
 /// One thing wrong with a document.
@@ -49,40 +51,6 @@ impl Faults {
     }
 }
 
-/// The physical range of a figure.
-#[derive(Clone, Copy, Debug)]
-pub(super) struct Range {
-    min: f64,
-    open: bool,
-    max: f64,
-    unit: &'static str,
-}
-
-impl Range {
-    /// 0 < x <= max.
-    pub const fn above_zero(max: f64, unit: &'static str) -> Self {
-        Range { min: 0.0, open: true, max, unit }
-    }
-
-    /// min <= x <= max.
-    pub const fn within(min: f64, max: f64, unit: &'static str) -> Self {
-        Range { min, open: false, max, unit }
-    }
-
-    fn holds(&self, x: f64) -> bool {
-        x.is_finite() && x <= self.max && if self.open { x > self.min } else { x >= self.min }
-    }
-
-    fn words(&self) -> String {
-        let unit = if self.unit.is_empty() { String::new() } else { format!(" {}", self.unit) };
-        if self.open {
-            format!("a number above {} and at most {}{unit}", self.min, self.max)
-        } else {
-            format!("a number from {} to {}{unit}", self.min, self.max)
-        }
-    }
-}
-
 /// How a value reads in a message: short, and never the whole document.
 fn shown(value: &Value) -> String {
     match value {
@@ -99,66 +67,61 @@ pub(super) struct Node<'v> {
 }
 
 impl<'v> Node<'v> {
-    pub fn number(&self, range: Range, faults: &mut Faults) -> f64 {
-        match self.value.as_f64() {
-            Some(x) if range.holds(x) => x,
-            Some(x) => {
-                faults.add(&self.path, format!("{x} is outside its range"), format!("Give {}", range.words()));
-                f64::NAN
-            }
-            None => {
-                faults.add(&self.path, format!("{} is not a number", shown(self.value)), format!("Give {}", range.words()));
-                f64::NAN
-            }
-        }
+    pub fn number(&self, range: Range, faults: &mut Faults) -> Option<f64> {
+        let problem = match self.value.as_f64() {
+            Some(x) if range.holds(x) => return Some(x),
+            Some(x) => format!("{x} is outside its range"),
+            None => format!("{} is not a number", shown(self.value)),
+        };
+        faults.add(&self.path, problem, format!("Give {}", range.words()));
+        None
     }
 
-    pub fn integer(&self, min: i64, max: i64, faults: &mut Faults) -> i64 {
+    pub fn integer(&self, min: i64, max: i64, faults: &mut Faults) -> Option<i64> {
         let whole = self.value.as_i64().or_else(|| self.value.as_f64().filter(|x| x.fract() == 0.0 && x.abs() < 1e15).map(|x| x as i64));
-        match whole {
-            Some(x) if (min..=max).contains(&x) => x,
-            _ => {
-                faults.add(&self.path, format!("{} is not a whole number in range", shown(self.value)), format!("Give a whole number from {min} to {max}"));
-                min
-            }
+        let found = whole.filter(|x| (min..=max).contains(x));
+        if found.is_none() {
+            faults.add(&self.path, format!("{} is not a whole number in range", shown(self.value)), format!("Give a whole number from {min} to {max}"));
         }
+        found
     }
 
-    pub fn triple(&self, range: Range, faults: &mut Faults) -> [f64; 3] {
-        match self.value.as_array() {
-            Some(items) if items.len() == 3 => {
-                let mut out = [f64::NAN; 3];
-                for (index, item) in items.iter().enumerate() {
-                    out[index] = Node { value: item, path: format!("{}/{index}", self.path) }.number(range, faults);
-                }
-                out
-            }
-            _ => {
-                faults.add(&self.path, format!("{} is not three numbers", shown(self.value)), "Give three numbers: red, green, blue");
-                [f64::NAN; 3]
+    pub fn triple(&self, range: Range, faults: &mut Faults) -> Option<[f64; 3]> {
+        let Some(items) = self.value.as_array().filter(|items| items.len() == 3) else {
+            faults.add(&self.path, format!("{} is not three numbers", shown(self.value)), "Give three numbers: red, green, blue; or length, width, height");
+            return None;
+        };
+        let mut out = [f64::NAN; 3];
+        let mut whole = true;
+        for (index, item) in items.iter().enumerate() {
+            match (Node { value: item, path: format!("{}/{index}", self.path) }).number(range, faults) {
+                Some(x) => out[index] = x,
+                None => whole = false,
             }
         }
+        whole.then_some(out)
     }
 
-    pub fn text(&self, max_chars: usize, faults: &mut Faults) -> String {
+    pub fn text(&self, max_chars: usize, faults: &mut Faults) -> Option<String> {
         match self.value.as_str() {
-            Some(text) if text.chars().count() <= max_chars => text.to_owned(),
+            Some(text) if text.chars().count() <= max_chars => Some(text.to_owned()),
             Some(_) => {
                 faults.add(&self.path, "the text is too long", format!("Keep it to {max_chars} characters"));
-                String::new()
+                None
             }
             None => {
                 faults.add(&self.path, format!("{} is not text", shown(self.value)), "Give text in quotes");
-                String::new()
+                None
             }
         }
     }
 
-    pub fn flag(&self, faults: &mut Faults) -> bool {
-        self.value.as_bool().unwrap_or_else(|| {
+    pub fn flag(&self, faults: &mut Faults) -> Option<bool> {
+        let flag = self.value.as_bool();
+        if flag.is_none() {
             faults.add(&self.path, format!("{} is neither true nor false", shown(self.value)), "Give true or false");
-            false
-        })
+        }
+        flag
     }
 
     /// One of a few words.
@@ -169,6 +132,33 @@ impl<'v> Node<'v> {
             faults.add(&self.path, format!("{} is not known here", shown(self.value)), format!("Use one of {}", names.join(", ")));
         }
         found.map(|(_, value)| *value)
+    }
+
+    /// A list. Items that could not be read are left out (and are faults).
+    pub fn list<T>(&self, max: usize, faults: &mut Faults, mut read: impl FnMut(Node<'v>, &mut Faults) -> Option<T>) -> Option<Vec<T>> {
+        let Some(items) = self.value.as_array() else {
+            faults.add(&self.path, format!("{} is not a list", shown(self.value)), "Give a list in brackets");
+            return None;
+        };
+        if items.len() > max {
+            faults.add(&self.path, format!("{} entries are too many", items.len()), format!("Keep it to {max}"));
+            return None;
+        }
+        let items = items.iter().enumerate();
+        Some(items.filter_map(|(index, value)| read(Node { value, path: format!("{}/{index}", self.path) }, faults)).collect())
+    }
+
+    /// A map from ids to something.
+    pub fn map<T>(&self, faults: &mut Faults, mut read: impl FnMut(Node<'v>, &mut Faults) -> Option<T>) -> Option<BTreeMap<String, T>> {
+        let Some(entries) = self.value.as_object() else {
+            faults.add(&self.path, format!("{} is not an object", shown(self.value)), "Give an object in braces");
+            return None;
+        };
+        let read = entries.iter().filter_map(|(key, value)| {
+            let item = read(Node { value, path: format!("{}/{}", self.path, escape(key)) }, faults)?;
+            Some((key.clone(), item))
+        });
+        Some(read.collect())
     }
 
     /// Reads an object; fields that `read` did not ask for are faults.
@@ -182,6 +172,18 @@ impl<'v> Node<'v> {
         object.refuse_unknown();
         Some(out)
     }
+}
+
+/// A value that a field of the document can hold.
+pub(super) trait Read: Sized {
+    const SHAPE: Shape;
+    const OPTIONAL: bool = false;
+
+    /// The value, or nothing after a fault was noted.
+    fn read(node: &Node<'_>, rule: &Rule, faults: &mut Faults) -> Option<Self>;
+
+    /// What stands where nothing is written; `None`: the field is needed.
+    fn empty(rule: &Rule) -> Option<Self>;
 }
 
 /// An object whose fields are being read.
@@ -208,90 +210,44 @@ impl<'v> Object<'v, '_> {
     pub fn need(&mut self, name: &'static str) -> Option<Node<'v>> {
         let found = self.maybe(name);
         if found.is_none() {
-            let problem = if self.map.contains_key(name) { "the value is null" } else { "the field is missing" };
-            self.faults.add(self.at(name), problem, format!("Add `{name}`"));
+            self.missing(name);
         }
         found
     }
 
-    pub fn number(&mut self, name: &'static str, range: Range) -> f64 {
-        self.need(name).map_or(f64::NAN, |node| node.number(range, self.faults))
+    fn missing(&mut self, name: &'static str) {
+        let problem = if self.map.contains_key(name) { "the value is null" } else { "the field is missing" };
+        self.faults.add(self.at(name), problem, format!("Add `{name}`"));
     }
 
-    pub fn number_or(&mut self, name: &'static str, default: f64, range: Range) -> f64 {
-        self.maybe_number(name, range).unwrap_or(default)
+    /// The value of a declared field.
+    pub fn take<T: Read>(&mut self, field: &'static Field) -> Option<T> {
+        match self.maybe(field.name) {
+            Some(node) => T::read(&node, &field.rule, self.faults),
+            None => {
+                let empty = T::empty(&field.rule);
+                if empty.is_none() {
+                    self.missing(field.name);
+                }
+                empty
+            }
+        }
     }
 
-    pub fn maybe_number(&mut self, name: &'static str, range: Range) -> Option<f64> {
-        self.maybe(name).map(|node| node.number(range, self.faults))
+    /// Whether something stands in a field.
+    pub fn has(&self, name: &str) -> bool {
+        self.map.get(name).is_some_and(|value| !value.is_null())
     }
 
-    pub fn count(&mut self, name: &'static str, min: u32, max: u32) -> u32 {
-        self.need(name).map_or(min, |node| node.integer(min.into(), max.into(), self.faults) as u32)
-    }
-
-    pub fn count_or(&mut self, name: &'static str, default: u32, min: u32, max: u32) -> u32 {
-        self.maybe(name).map_or(default, |node| node.integer(min.into(), max.into(), self.faults) as u32)
-    }
-
-    pub fn triple(&mut self, name: &'static str, range: Range) -> [f64; 3] {
-        self.need(name).map_or([f64::NAN; 3], |node| node.triple(range, self.faults))
-    }
-
-    pub fn flag_or(&mut self, name: &'static str, default: bool) -> bool {
-        self.maybe(name).map_or(default, |node| node.flag(self.faults))
-    }
-
-    pub fn text(&mut self, name: &'static str, max_chars: usize) -> String {
-        self.need(name).map_or_else(String::new, |node| node.text(max_chars, self.faults))
-    }
-
-    pub fn text_or(&mut self, name: &'static str, default: &str, max_chars: usize) -> String {
-        self.maybe(name).map_or_else(|| default.to_owned(), |node| node.text(max_chars, self.faults))
+    /// A fault at one of its fields.
+    pub fn fault(&mut self, name: &str, problem: impl Into<String>, remedy: &str) {
+        let path = self.at(name);
+        self.faults.add(path, problem, remedy);
     }
 
     /// A field whose value is one of a few words.
     pub fn word<T: Copy>(&mut self, name: &'static str, words: &[(&'static str, T)]) -> Option<T> {
         self.need(name)?.word(words, self.faults)
-    }
-
-    pub fn word_or<T: Copy>(&mut self, name: &'static str, default: T, words: &[(&'static str, T)]) -> T {
-        if self.map.get(name).is_none_or(Value::is_null) {
-            self.known.push(name);
-            return default;
-        }
-        self.word(name, words).unwrap_or(default)
-    }
-
-    /// A list; absent is empty. Items that could not be read are left out (and are faults).
-    pub fn list<T>(&mut self, name: &'static str, max: usize, mut read: impl FnMut(Node<'v>, &mut Faults) -> Option<T>) -> Vec<T> {
-        let Some(node) = self.maybe(name) else { return Vec::new() };
-        let Some(items) = node.value.as_array() else {
-            self.faults.add(&node.path, format!("{} is not a list", shown(node.value)), "Give a list in brackets");
-            return Vec::new();
-        };
-        if items.len() > max {
-            self.faults.add(&node.path, format!("{} entries are too many", items.len()), format!("Keep it to {max}"));
-            return Vec::new();
-        }
-        let items = items.iter().enumerate();
-        items.filter_map(|(index, value)| read(Node { value, path: format!("{}/{index}", node.path) }, self.faults)).collect()
-    }
-
-    /// A map from ids to something; absent is empty.
-    pub fn map<T>(&mut self, name: &'static str, mut read: impl FnMut(Node<'v>, &mut Faults) -> Option<T>) -> std::collections::BTreeMap<String, T> {
-        let Some(node) = self.maybe(name) else { return Default::default() };
-        let Some(entries) = node.value.as_object() else {
-            self.faults.add(&node.path, format!("{} is not an object", shown(node.value)), "Give an object in braces");
-            return Default::default();
-        };
-        let entries = entries.iter();
-        entries
-            .filter_map(|(key, value)| {
-                let item = read(Node { value, path: format!("{}/{}", node.path, escape(key)) }, self.faults)?;
-                Some((key.clone(), item))
-            })
-            .collect()
     }
 
     fn refuse_unknown(&mut self) {

@@ -2,8 +2,10 @@
 
 use super::build::Build;
 use super::limits::MAX_BYTES;
-use super::parse::{build, strict, whole};
+use super::migrate::{STEPS, upgraded};
 use super::read::{DocumentError, Faults, Node};
+use super::record::Record;
+use super::strict::{read_strict, whole};
 use super::validate::check;
 use serde_json::Value;
 
@@ -24,7 +26,7 @@ pub fn parse(text: &str) -> Result<Build, DocumentError> {
 /// # Errors
 /// As [`parse`], but for its length.
 pub fn parse_stored(text: &str) -> Result<Build, DocumentError> {
-    parse_value(&strict(text)?)
+    parse_value(&read_strict(text)?)
 }
 
 /// Reads a document that is already JSON.
@@ -32,8 +34,10 @@ pub fn parse_stored(text: &str) -> Result<Build, DocumentError> {
 /// # Errors
 /// As [`parse`].
 pub fn parse_value(value: &Value) -> Result<Build, DocumentError> {
+    let upgraded = upgraded(value, STEPS);
+    let value = upgraded.as_ref().unwrap_or(value);
     let mut faults = Faults::default();
-    let build = Node { value, path: String::new() }.object(&mut faults, build).flatten();
+    let build = Node { value, path: String::new() }.object(&mut faults, Build::fill).flatten();
     if let Some(build) = build.filter(|_| faults.0.is_empty()) {
         check(&build, &mut faults);
         if faults.0.is_empty() {

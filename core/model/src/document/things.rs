@@ -1,34 +1,48 @@
 //! What a build consists of, one type a thing.
 
+use super::field::{Empty, Range, Rule, count, id, list, number, text, thing};
+use super::limits::{LEAST_PITCH_M, LEAST_SEGMENT_M, MAX_FEEDS, MAX_LIST, MAX_TAPS};
+use super::record::{choice, read_words, record};
+use crate::practice::{INSULATION, LED_COLOURS};
 use crate::words;
 use serde::Serialize;
 use std::collections::BTreeMap;
 
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, PartialEq, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
+const VOLT: Range = Range::above_zero(1000.0, "V");
+const VOLT_OR_ZERO: Range = Range::within(0.0, 1000.0, "V");
+pub(super) const AMP: Range = Range::above_zero(10_000.0, "A");
+const AMP_OR_ZERO: Range = Range::within(0.0, 10_000.0, "A");
+const WATT: Range = Range::above_zero(1e6, "W");
+const WATT_OR_ZERO: Range = Range::within(0.0, 1e6, "W");
+const OHM: Range = Range::within(0.0, 1e9, "ohm");
+const OHM_PER_METRE: Range = Range::within(0.0, 1e9, "ohm/m");
+const METRE: Range = Range::above_zero(10_000.0, "m");
+/// Nothing is cut or spaced finer; shorter ones would only ask for more work than there is.
+const SEGMENT: Range = Range::within(LEAST_SEGMENT_M, 10_000.0, "m");
+const PITCH: Range = Range::within(LEAST_PITCH_M, 10_000.0, "m");
+const METRE_OR_ZERO: Range = Range::within(0.0, 10_000.0, "m");
+const SHARE: Range = Range::within(0.0, 1.0, "1");
+const SHARE_ABOVE_ZERO: Range = Range::above_zero(1.0, "1");
+const DAY: Range = Range::within(0.0, 24.0, "h");
+const GRAM: Range = Range::within(0.0, 1e6, "g");
 
 words! {
     /// What is being lit.
     VehicleKind {
+        /// Two or three wheels, with pedals.
+        Bicycle = "bicycle" called "bicycle or trike",
         /// A deck on four wheels.
         Skateboard = "skateboard",
-        /// Two or three wheels, with pedals.
-        Bicycle = "bicycle",
         /// A power wheelchair: a medical device.
-        Wheelchair = "wheelchair",
+        Wheelchair = "wheelchair" called "power wheelchair",
         /// A radio-controlled car, boat or plane.
-        RcModel = "rc_model",
+        RcModel = "rc_model" called "RC model",
         /// A multirotor.
         Drone = "drone",
         /// A camper or trailer.
-        Rv = "rv",
+        Rv = "rv" called "camper or trailer",
         /// Anything else.
-        Other = "other",
+        Other = "other" called "something else",
     }
 }
 
@@ -36,17 +50,17 @@ words! {
     /// Cell chemistry of a battery.
     Chemistry {
         /// Lithium-ion with a cobalt or manganese oxide cathode.
-        LiIon = "li_ion",
+        LiIon = "li_ion" called "lithium-ion",
         /// Lithium polymer pouch, high discharge rate.
-        Lipo = "lipo",
+        Lipo = "lipo" called "lithium polymer",
         /// Lithium iron phosphate.
-        Lifepo4 = "lifepo4",
+        Lifepo4 = "lifepo4" called "lithium iron phosphate",
         /// Flooded lead-acid.
-        LeadFlooded = "lead_flooded",
+        LeadFlooded = "lead_flooded" called "flooded lead-acid",
         /// Lead-acid with absorbed glass mat.
-        LeadAgm = "lead_agm",
+        LeadAgm = "lead_agm" called "sealed lead-acid",
         /// Nickel metal hydride.
-        Nimh = "nimh",
+        Nimh = "nimh" called "nickel metal hydride",
         /// Primary alkaline.
         Alkaline = "alkaline",
     }
@@ -56,13 +70,13 @@ words! {
     /// Where the lights are tapped from the battery.
     Tap {
         /// The main discharge leads.
-        Main = "main",
+        Main = "main" called "main leads",
         /// An accessory output with its own limit.
-        Accessory = "accessory",
+        Accessory = "accessory" called "accessory output",
         /// The balance connector: thin, and it unbalances the cells.
-        BalanceLead = "balance_lead",
+        BalanceLead = "balance_lead" called "balance lead",
         /// One battery of a series pair: it empties before its neighbour.
-        OneOfSeries = "one_of_series",
+        OneOfSeries = "one_of_series" called "one battery of a series pair",
     }
 }
 
@@ -70,9 +84,9 @@ words! {
     /// How current gets back from a consumer.
     Return {
         /// A wire of the feed's own gauge.
-        Wire = "wire",
+        Wire = "wire" called "a wire",
         /// The metal frame of the vehicle.
-        Frame = "frame",
+        Frame = "frame" called "the frame",
     }
 }
 
@@ -80,16 +94,16 @@ words! {
     /// A fuse's family; each has its own standard ratings.
     FuseStyle {
         /// Automotive blade fuse, 32 V.
-        Blade = "blade",
+        Blade = "blade" called "blade fuse",
         /// Blade fuse for 58 V.
         #[serde(rename = "blade_58v")]
-        Blade58v = "blade_58v",
+        Blade58v = "blade_58v" called "blade fuse, 58 V",
         /// Glass cartridge.
-        Glass = "glass",
+        Glass = "glass" called "glass fuse",
         /// Ceramic cartridge.
-        Ceramic = "ceramic",
+        Ceramic = "ceramic" called "ceramic fuse",
         /// Self-resetting polymer fuse; the rating is its hold current.
-        Ptc = "ptc",
+        Ptc = "ptc" called "self-resetting",
     }
 }
 
@@ -97,15 +111,15 @@ words! {
     /// What a converter does with voltage or current.
     ConverterKind {
         /// Switching step-down.
-        Buck = "buck",
+        Buck = "buck" called "step-down",
         /// Switching step-up.
-        Boost = "boost",
+        Boost = "boost" called "step-up",
         /// Switching, either way.
-        BuckBoost = "buck_boost",
+        BuckBoost = "buck_boost" called "step-up-down",
         /// Linear regulator.
-        Linear = "linear",
+        Linear = "linear" called "linear regulator",
         /// Constant-current step-down driver.
-        CurrentDriver = "current_driver",
+        CurrentDriver = "current_driver" called "constant-current driver",
     }
 }
 
@@ -113,13 +127,13 @@ words! {
     /// How a sealed module draws current.
     Draw {
         /// A switching supply inside: constant power.
-        ConstantPower = "constant_power",
+        ConstantPower = "constant_power" called "constant power: a switching supply inside",
         /// A linear regulator inside: constant current.
-        ConstantCurrent = "constant_current",
+        ConstantCurrent = "constant_current" called "constant current: a linear regulator inside",
         /// Ohmic.
-        Resistive = "resistive",
+        Resistive = "resistive" called "ohmic, like a resistor",
         /// An incandescent lamp.
-        Filament = "filament",
+        Filament = "filament" called "filament",
     }
 }
 
@@ -135,419 +149,391 @@ words! {
         /// What sits there must come off again.
         Removable = "removable",
         /// No holes here.
-        NoDrill = "no_drill",
+        NoDrill = "no_drill" called "no drilling",
     }
 }
 
-data! {
+record! {
     /// What is to be known of a place on the vehicle.
     pub struct Place {
         /// As lights name it in `place`.
-        pub name: String,
+        pub name: String = text(200).label("Name"),
         /// What it does to a light and its wire.
-        pub traits: Vec<Trait>,
+        pub traits: Vec<Trait> = list(20).label("What it is like"),
         /// The person's words.
         #[serde(skip_serializing_if = "String::is_empty")]
-        pub note: String,
+        pub note: String = text(2000).or_word("").label("Note"),
     }
 
     /// What is lit.
     pub struct Vehicle {
         /// Kind, which decides the outline and the cautions.
-        pub kind: VehicleKind,
+        pub kind: VehicleKind = thing(),
+        /// Which form of it, where there are several; `None`: the first.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub variant: Option<String> = text(40).label("Form"),
         /// Mass ready to move, kg.
-        pub mass_kg: f64,
+        pub mass_kg: f64 = number(Range::above_zero(100_000.0, "kg")).label("Mass, ready to move"),
         /// Measured resistance of the frame between the two places used as a return, ohm.
-        pub frame_return_ohm: Option<f64>,
+        pub frame_return_ohm: Option<f64> = number(OHM).label("Frame as return, measured").term("return").nothing("not measured"),
         /// `None` when the motor is not on this battery.
-        pub propulsion: Option<Propulsion>,
+        pub propulsion: Option<Propulsion> = thing(),
         /// How it hovers without these lights, where a rail hides the flight battery.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub hover: Option<Hover>,
+        pub hover: Option<Hover> = thing(),
     }
 
     /// A craft that hovers, without the lights.
     pub struct Hover {
         /// Power that hovering takes, W.
-        pub power_w: f64,
+        pub power_w: f64 = number(WATT).label("Power"),
         /// How long it hovers on one charge, min.
-        pub minutes: f64,
+        pub minutes: f64 = number(Range::above_zero(10_000.0, "min")).label("Time").begins(15.0),
     }
 
     /// What moving takes from the same battery.
     pub struct Propulsion {
         /// Mean power at `speed_kmh`, W.
-        pub power_w: f64,
+        pub power_w: f64 = number(WATT_OR_ZERO).label("Motor on this battery").nothing("no motor on it"),
         /// Usual speed, km/h.
-        pub speed_kmh: f64,
-    }
-
-    /// Where the power comes from.
-    #[serde(tag = "kind", rename_all = "snake_case")]
-    pub enum Source {
-        /// A battery of cells.
-        Battery(Battery),
-        /// An existing regulated rail.
-        Rail(Rail),
+        pub speed_kmh: f64 = number(Range::within(0.0, 1000.0, "km/h")).label("Usual speed").begins(15.0),
     }
 
     /// A battery.
     pub struct Battery {
         /// Cell chemistry.
-        pub chemistry: Chemistry,
+        pub chemistry: Chemistry = thing().label("Chemistry"),
         /// Cells in series.
-        pub series: u32,
+        pub series: u32 = count(1, 400).label("Cells in series").term("series"),
         /// Strings in parallel.
-        pub parallel: u32,
+        pub parallel: u32 = count(1, 10_000).or(1.0).label("Strings in parallel").term("parallel"),
         /// Capacity of the whole pack at its rated discharge, Ah.
-        pub capacity_ah: f64,
+        pub capacity_ah: f64 = number(Range::above_zero(100_000.0, "Ah")).label("Capacity").term("amp-hour"),
         /// Discharge time the capacity is stated for, h.
-        pub rated_hours: f64,
+        pub rated_hours: f64 = number(Range::above_zero(1000.0, "h")).or(5.0).label("Stated for"),
         /// Measured resistance of the pack, ohm; `None`: by chemistry.
-        pub resistance_ohm: Option<f64>,
+        pub resistance_ohm: Option<f64> = number(OHM).label("Own resistance"),
         /// Discharge limit, A.
-        pub max_current_a: f64,
+        pub max_current_a: f64 = number(AMP).label("Discharge limit"),
         /// Share of the capacity that may be used; `None`: by chemistry.
-        pub usable_fraction: Option<f64>,
+        pub usable_fraction: Option<f64> = number(SHARE_ABOVE_ZERO).label("Usable share").term("reserve").shown("%"),
         /// Peukert exponent; `None`: by chemistry.
-        pub peukert: Option<f64>,
+        pub peukert: Option<f64> = number(Range::within(1.0, 2.0, "")).label("Peukert exponent").term("Peukert"),
         /// Charging voltage of one cell, V; `None`: by chemistry.
-        pub charge_v: Option<f64>,
+        pub charge_v: Option<f64> = number(Range::above_zero(10.0, "V")).label("Charging voltage of a cell"),
         /// Lights may be on while the charger is.
-        pub used_while_charging: bool,
+        pub used_while_charging: bool = thing().or_flag(false).label("Lights may be on while it charges"),
         /// Where the lights are tapped.
-        pub tap: Tap,
+        pub tap: Tap = thing().or_word("main").label("Tapped at"),
         /// Limit of that tap, A.
-        pub tap_limit_a: Option<f64>,
+        pub tap_limit_a: Option<f64> = number(AMP).label("Limit of the tap").nothing("none known"),
         /// Whether something switches it off before its cells are harmed; `None`: by chemistry.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub protected: Option<bool>,
+        pub protected: Option<bool> = thing().label("Something switches it off when it is empty"),
     }
 
     /// An existing regulated rail.
     pub struct Rail {
         /// Voltage without load, V.
-        pub voltage_v: f64,
+        pub voltage_v: f64 = number(VOLT).label("Voltage, measured").term("rail"),
         /// Source resistance, ohm.
-        pub resistance_ohm: f64,
+        pub resistance_ohm: f64 = number(OHM).or(0.0).label("Its resistance"),
         /// Limit, A.
-        pub max_current_a: f64,
+        pub max_current_a: f64 = number(AMP).label("Limit"),
         /// What else draws from it, A.
-        pub other_load_a: f64,
+        pub other_load_a: f64 = number(AMP_OR_ZERO).or(0.0).label("Other load on it"),
     }
 
     /// A point where one feed becomes several.
     pub struct Junction {
         /// Unique among suppliers and lights.
-        pub id: String,
+        pub id: String = id(),
         /// What feeds it.
-        pub feed: Feed,
+        pub feed: Feed = thing(),
     }
 
     /// A converter. `set_v` is present unless it is a current driver, `set_a` is present when it is one.
-    pub struct Converter {
+    pub struct Converter with sense::converter {
         /// Unique among suppliers and lights.
-        pub id: String,
+        pub id: String = id(),
         /// What feeds it.
-        pub feed: Feed,
+        pub feed: Feed = thing(),
         /// What it does.
-        pub kind: ConverterKind,
+        pub kind: ConverterKind = thing().label("Kind"),
         /// Output voltage, V.
-        pub set_v: Option<f64>,
+        pub set_v: Option<f64> = number(VOLT).label("Set to"),
         /// Output current of a driver, A.
-        pub set_a: Option<f64>,
+        pub set_a: Option<f64> = number(AMP).label("Set to").shown("mA"),
         /// Below this input it is off, V.
-        pub min_in_v: f64,
+        pub min_in_v: f64 = number(VOLT_OR_ZERO).label("Input from"),
         /// Above this input it breaks, V.
-        pub max_in_v: f64,
+        pub max_in_v: f64 = number(VOLT).label("Input up to"),
         /// Output limit, A.
-        pub max_out_a: f64,
+        pub max_out_a: f64 = number(AMP).label("Output limit"),
         /// Input limit, A.
-        pub max_in_a: Option<f64>,
+        pub max_in_a: Option<f64> = number(AMP).label("Input limit").nothing("none known"),
         /// Least difference between input and output of a step-down, V.
-        pub dropout_v: f64,
+        pub dropout_v: f64 = number(Range::within(0.0, 100.0, "V")).or(1.0).label("Drop-out").term("drop-out"),
         /// Diode drop of a step-up that passes its input through, V.
-        pub pass_drop_v: f64,
+        pub pass_drop_v: f64 = number(Range::within(0.0, 100.0, "V")).or(0.4).label("Drop when passing through"),
         /// Output power over input power.
-        pub efficiency: Efficiency,
+        pub efficiency: Efficiency = number(SHARE_ABOVE_ZERO).or(1.0).label("Efficiency").term("efficiency").shown("%"),
         /// Input current with nothing on the output, A.
-        pub idle_a: f64,
+        pub idle_a: f64 = number(AMP_OR_ZERO).or(0.0).label("Idle current").term("idle current").shown("mA"),
         /// Heat that it can get rid of, W; `None`: 1.2 for a linear regulator, unknown for the others.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub max_loss_w: Option<f64>,
+        pub max_loss_w: Option<f64> = number(WATT).label("Heat it gets rid of").nothing("not known"),
         /// Mass, g.
-        pub mass_g: f64,
-    }
-
-    /// Efficiency of a converter: one figure, or points over input voltage.
-    #[serde(untagged)]
-    pub enum Efficiency {
-        /// The same at every input.
-        Constant(f64),
-        /// Linear between points, flat outside; input voltages rise.
-        Table(Vec<EfficiencyPoint>),
+        pub mass_g: f64 = number(GRAM).or(0.0).label("Mass"),
     }
 
     /// One point of an efficiency table.
     pub struct EfficiencyPoint {
         /// Input voltage, V.
-        pub vin_v: f64,
+        pub vin_v: f64 = number(VOLT).label("At an input of"),
         /// Efficiency there, 0 to 1.
-        pub efficiency: f64,
+        pub efficiency: f64 = number(SHARE_ABOVE_ZERO).label("Efficiency").shown("%"),
     }
 
     /// A light.
     pub struct Light {
         /// Unique among suppliers and lights.
-        pub id: String,
+        pub id: String = id(),
         /// Where it sits, in the words of the vehicle's outline or the person's own.
-        pub place: String,
+        pub place: String = text(200).or_word("").label("Place"),
         /// At least one; only a strip or pixels may have several.
-        pub feeds: Vec<Feed>,
+        pub feeds: Vec<Feed> = list(MAX_FEEDS),
         /// What it is.
-        pub load: Load,
+        pub load: Load = thing(),
         /// Mass, g.
-        pub mass_g: f64,
+        pub mass_g: f64 = number(GRAM).or(0.0).label("Mass"),
         /// Colour of its light by name, where the load does not say.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub colour: Option<String>,
+        pub colour: Option<String> = text(40).label("Colour of its light"),
     }
 
     /// Two conductors from a supplier to a consumer, with what sits in them.
-    pub struct Feed {
+    pub struct Feed with sense::feed {
         /// `source`, or a converter's or junction's id.
-        pub from: String,
+        pub from: String = text(80).label("Fed from"),
         /// Where it joins a strip, m from its start.
-        pub at_m: f64,
+        pub at_m: f64 = number(METRE_OR_ZERO).or(0.0).label("Joins it at"),
         /// One way, slack included, m.
-        pub length_m: f64,
+        pub length_m: f64 = number(METRE_OR_ZERO).label("Length, one way"),
         /// Conductor size.
-        pub gauge: Gauge,
+        pub gauge: Gauge = thing().label("Wire").term("gauge"),
         /// Way back.
         #[serde(rename = "return")]
-        pub return_path: Return,
+        pub return_path: Return = thing().or_word("wire").label("Way back").term("return"),
         /// Fuse at its start.
-        pub fuse: Option<Fuse>,
+        pub fuse: Option<Fuse> = thing(),
         /// Switch in it.
-        pub switch: Option<Switch>,
+        pub switch: Option<Switch> = thing(),
         /// Mated plugs in it.
-        pub contacts: u32,
+        pub contacts: u32 = count(0, 1000).or(0.0).label("Plugs"),
         /// Their rating, A.
-        pub contact_rating_a: Option<f64>,
+        pub contact_rating_a: Option<f64> = number(AMP).label("A plug carries").nothing("not known"),
         /// Loaded circuits that run in one bundle with it, itself included.
-        pub bundled: u32,
+        pub bundled: u32 = count(1, 1000).or(1.0).label("Circuits in its bundle").term("bundle"),
         /// Part of `length_m` that is slack for folding, steering and lifting, m.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub slack_m: Option<f64>,
+        pub slack_m: Option<f64> = number(METRE_OR_ZERO).label("Slack in it").term("slack").nothing("none named"),
         /// Insulation colour of the plus conductor.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub plus_colour: Option<String>,
+        pub plus_colour: Option<String> = text(40).label("Colour of plus").suggests(&INSULATION),
         /// Insulation colour of the minus conductor.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub minus_colour: Option<String>,
+        pub minus_colour: Option<String> = text(40).label("Colour of minus").suggests(&INSULATION),
     }
 
     /// A fuse.
     pub struct Fuse {
         /// Family.
-        pub style: FuseStyle,
+        pub style: FuseStyle = thing().label("Fuse at its start"),
         /// Rating, A.
-        pub rating_a: f64,
+        pub rating_a: f64 = number(AMP).label("Fuse rating").begins(3.0),
     }
 
     /// A switch.
     pub struct Switch {
         /// Rating, A.
-        pub rating_a: f64,
-    }
-
-    /// What a light is, electrically.
-    #[serde(tag = "kind", rename_all = "snake_case")]
-    pub enum Load {
-        /// Single LEDs in strings.
-        LedArray(LedArray),
-        /// Cut-to-length strip.
-        Strip(Strip),
-        /// Addressable pixels.
-        Pixels(Pixels),
-        /// Sealed module or bulb.
-        Module(Module),
+        pub rating_a: f64 = number(AMP).label("Switch rating").nothing("no switch"),
     }
 
     /// One LED's datasheet figures.
     pub struct Led {
         /// Colour by name.
-        pub colour: String,
+        pub colour: String = text(40).or_word("white").label("Colour").suggests(&LED_COLOURS),
         /// Forward voltage at `if_a`, V.
-        pub vf_v: f64,
+        pub vf_v: f64 = number(Range::above_zero(100.0, "V")).label("Forward voltage").term("forward voltage"),
         /// Rated current, A.
-        pub if_a: f64,
+        pub if_a: f64 = number(Range::above_zero(100.0, "A")).label("Rated current").term("rated current").shown("mA"),
         /// Absolute limit, A.
-        pub if_max_a: f64,
+        pub if_max_a: f64 = number(Range::above_zero(100.0, "A")).label("Absolute limit").shown("mA"),
         /// Ideality factor; `None`: 2.
-        pub n: Option<f64>,
+        pub n: Option<f64> = number(Range::above_zero(20.0, "")).label("Ideality factor"),
         /// Series resistance, ohm; `None`: `0.08 * vf_v / if_a`.
-        pub rs_ohm: Option<f64>,
+        pub rs_ohm: Option<f64> = number(OHM).label("Series resistance"),
     }
 
     /// `parallel` strings of `series` LEDs, each string with a resistor of its own.
     pub struct LedArray {
         /// The LED.
-        pub led: Led,
+        pub led: Led = thing(),
         /// LEDs in a string.
-        pub series: u32,
+        pub series: u32 = count(1, 1000).label("LEDs in a row").term("row"),
         /// Strings.
-        pub parallel: u32,
+        pub parallel: u32 = count(1, 10_000).label("Rows side by side").term("parallel"),
         /// Resistor of each string, ohm; 0: none.
-        pub resistor_ohm: f64,
+        pub resistor_ohm: f64 = number(OHM).label("Resistor per row").term("resistor"),
         /// Its power rating, W.
-        pub resistor_w: f64,
+        pub resistor_w: f64 = number(WATT_OR_ZERO).or(0.0).label("Its rating"),
     }
 
     /// Cut-to-length strip, not addressable.
     pub struct Strip {
         /// Rated voltage, V.
-        pub voltage_v: f64,
+        pub voltage_v: f64 = number(VOLT).label("Rated voltage"),
         /// Power at that voltage, W/m.
-        pub power_w_per_m: f64,
+        pub power_w_per_m: f64 = number(Range::above_zero(1e6, "W/m")).label("Power a metre"),
         /// Distance between cuts, m.
-        pub segment_m: f64,
+        pub segment_m: f64 = number(SEGMENT).label("Segment").term("segment").shown("mm"),
         /// LEDs in series in a segment.
-        pub leds_per_segment: u32,
+        pub leds_per_segment: u32 = count(1, 1000).label("LEDs in a segment"),
         /// Forward voltage of each, V.
-        pub led_vf_v: f64,
+        pub led_vf_v: f64 = number(Range::above_zero(100.0, "V")).label("Forward voltage of each").term("forward voltage"),
         /// Resistance of each rail, ohm/m.
-        pub rail_ohm_per_m: f64,
+        pub rail_ohm_per_m: f64 = number(OHM_PER_METRE).label("Resistance of a rail"),
         /// Largest current along either rail, A; `None`: what the copper of a common strip carries.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub rail_max_a: Option<f64>,
+        pub rail_max_a: Option<f64> = number(AMP).label("Its rails carry"),
         /// Length, m.
-        pub length_m: f64,
+        pub length_m: f64 = number(METRE).label("Length").term("strip"),
     }
 
     /// Addressable pixels on one data line.
     pub struct Pixels {
         /// Rated voltage, V.
-        pub voltage_v: f64,
+        pub voltage_v: f64 = number(VOLT).label("Rated voltage"),
         /// Full current of each channel, A.
-        pub channel_a: [f64; 3],
+        pub channel_a: [f64; 3] = number(Range::within(0.0, 10.0, "A")).label("Full current of red, green, blue").shown("mA"),
         /// Current of a dark pixel, A.
-        pub idle_a: f64,
+        pub idle_a: f64 = number(Range::within(0.0, 10.0, "A")).or(0.0).label("Current of a dark pixel").shown("mA"),
         /// Distance between pixels, m.
-        pub pitch_m: f64,
+        pub pitch_m: f64 = number(PITCH).label("From pixel to pixel").shown("mm"),
         /// Resistance of each rail, ohm/m.
-        pub rail_ohm_per_m: f64,
+        pub rail_ohm_per_m: f64 = number(OHM_PER_METRE).label("Resistance of a rail"),
         /// Largest current along either rail, A; `None`: what the copper of a common strip carries.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub rail_max_a: Option<f64>,
+        pub rail_max_a: Option<f64> = number(AMP).label("Its rails carry"),
         /// Voltage from which a channel holds its current, V.
-        pub regulation_v: [f64; 3],
+        pub regulation_v: [f64; 3] = number(VOLT).label("Holds its current from"),
         /// Voltage below which a channel is dark, V.
-        pub off_v: [f64; 3],
+        pub off_v: [f64; 3] = number(VOLT_OR_ZERO).label("Dark below"),
         /// Number of pixels.
-        pub count: u32,
+        pub count: u32 = count(1, MAX_TAPS as u32).label("Pixels").term("pixel"),
     }
 
     /// Sealed module or bulb.
     pub struct Module {
         /// How it draws.
-        pub draw: Draw,
+        pub draw: Draw = thing().label("How it draws"),
         /// Rated voltage, V.
-        pub voltage_v: f64,
+        pub voltage_v: f64 = number(VOLT).label("Rated voltage"),
         /// Power at that voltage, W.
-        pub power_w: f64,
+        pub power_w: f64 = number(WATT).label("Power"),
         /// Lowest input, V.
-        pub min_v: f64,
+        pub min_v: f64 = number(VOLT_OR_ZERO).or(0.0).label("Works from"),
         /// Highest input, V.
-        pub max_v: f64,
+        pub max_v: f64 = number(VOLT).or(1000.0).label("Stands up to"),
     }
 
     /// A load that is always there.
     pub struct Standing {
         /// Unique among standing loads.
-        pub id: String,
+        pub id: String = id(),
         /// Current at the source, A.
-        pub current_a: f64,
+        pub current_a: f64 = number(AMP_OR_ZERO).label("Draws"),
         /// Hours it is on, per day.
-        pub hours_per_day: f64,
+        pub hours_per_day: f64 = number(DAY).or(24.0).label("a day"),
         /// It is wired ahead of the main disconnect and stays on: a gas alarm, a bilge pump.
         #[serde(skip_serializing_if = "std::ops::Not::not")]
-        pub ahead_of_disconnect: bool,
+        pub ahead_of_disconnect: bool = thing().or_flag(false).label("stays on with the main disconnect open"),
     }
 
     /// What is lit together. A light that is not named is off.
-    pub struct Scene {
+    pub struct Scene with sense::scene {
         /// Unique among scenes.
-        pub id: String,
+        pub id: String = id(),
         /// Name for people.
-        pub name: String,
+        pub name: String = text(200).or_word("").label("Name"),
         /// By light id.
-        pub lights: BTreeMap<String, SceneLight>,
+        pub lights: BTreeMap<String, SceneLight> = list(MAX_LIST),
     }
 
     /// How a scene lights one light.
     pub struct SceneLight {
         /// 0 to 1.
-        pub level: f64,
+        pub level: f64 = number(SHARE).or(1.0).label("Brightness here").term("level").shown("%"),
         /// Red, green, blue, each 0 to 1; used by pixels.
-        pub colour: [f64; 3],
+        pub colour: [f64; 3] = number(SHARE).or(1.0).label("Colour"),
         /// Share of the time it is on, 0 to 1.
-        pub duty: f64,
+        pub duty: f64 = number(SHARE).or(1.0).label("On-time when blinking").term("duty").shown("%"),
     }
 
     /// How the build is used.
     #[derive(Default)]
     pub struct Usage {
         /// Outings a week.
-        pub outings_per_week: f64,
+        pub outings_per_week: f64 = number(Range::within(0.0, 10_000.0, "")).or(0.0).label("Outings a week"),
         /// Minutes of each scene in an outing, by scene id.
-        pub minutes: BTreeMap<String, f64>,
+        pub minutes: BTreeMap<String, f64> = Rule { empty: Empty::Blank, ..number(Range::within(0.0, 100_000.0, "min")) }.label("an outing"),
         /// Temperature of the battery, °C; `None`: 25.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub temperature_c: Option<f64>,
+        pub temperature_c: Option<f64> = number(Range::within(0.0, 40.0, "°C")).label("Its temperature"),
         /// What age has left of the capacity, 0 to 1; `None`: all of it.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub capacity_left: Option<f64>,
+        pub capacity_left: Option<f64> = number(Range::within(0.1, 1.0, "1")).label("Capacity that age has left").term("amp-hour").shown("%"),
         /// Current of the charger, A.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub charger_a: Option<f64>,
+        pub charger_a: Option<f64> = number(AMP).label("Charger").nothing("not known"),
         /// What sun or an engine brings back each day.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub gain: Option<Gain>,
+        pub gain: Option<Gain> = thing(),
     }
 
     /// Charging by the day.
     pub struct Gain {
         /// Hours a day.
-        pub hours_per_day: f64,
+        pub hours_per_day: f64 = number(DAY).label("Sun or engine, a day").nothing("none"),
         /// At this mean current into the battery, A.
-        pub current_a: f64,
+        pub current_a: f64 = number(AMP_OR_ZERO).label("at, mean").begins(3.0),
     }
 
     /// What is on the battery now, before anything is replaced.
     #[derive(Default)]
     pub struct Audit {
         /// Bulbs by type.
-        pub bulbs: Vec<AuditBulb>,
+        pub bulbs: Vec<AuditBulb> = list(200),
         /// What a meter said, A.
-        pub measured: AuditMeasured,
+        pub measured: AuditMeasured = thing().or_blank(),
     }
 
     /// Bulbs of one type.
-    pub struct AuditBulb {
+    pub struct AuditBulb with sense::audit_bulb {
         /// Unique in the audit.
-        pub id: String,
+        pub id: String = id(),
         /// Id of a bulb in the library or among the build's own parts.
-        pub part: String,
+        pub part: String = text(80).label("Bulb"),
         /// How many there are.
-        pub count: u32,
+        pub count: u32 = count(0, 10_000).label("There are"),
         /// How many are on in a usual evening.
-        pub usual: u32,
+        pub usual: u32 = count(0, 10_000).or(0.0).label("usually on"),
         /// Hours a day that those are on.
-        pub hours_per_day: f64,
+        pub hours_per_day: f64 = number(DAY).or(0.0).label("for"),
         /// Id of the bulb that replaces them.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub replacement: Option<String>,
+        pub replacement: Option<String> = text(80).label("Replaced by"),
     }
 
     /// Currents that a meter showed at the battery, A.
@@ -555,17 +541,50 @@ data! {
     pub struct AuditMeasured {
         /// In a usual evening.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub usual_a: Option<f64>,
+        pub usual_a: Option<f64> = number(AMP_OR_ZERO).label("A usual evening"),
         /// With everything on.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub all_a: Option<f64>,
+        pub all_a: Option<f64> = number(AMP_OR_ZERO).label("Everything on"),
         /// With every light off.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub rest_a: Option<f64>,
+        pub rest_a: Option<f64> = number(AMP_OR_ZERO).label("Everything off"),
         /// With the main disconnect open.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub disconnected_a: Option<f64>,
+        pub disconnected_a: Option<f64> = number(AMP_OR_ZERO).label("Disconnect open"),
     }
+}
+
+choice! {
+    /// Where the power comes from.
+    pub enum Source {
+        /// A battery of cells.
+        Battery(Battery) = "battery",
+        /// An existing regulated rail.
+        Rail(Rail) = "rail",
+    }
+
+    /// What a light is, electrically.
+    pub enum Load {
+        /// Single LEDs in strings.
+        LedArray(LedArray) = "led_array",
+        /// Cut-to-length strip.
+        Strip(Strip) = "strip",
+        /// Addressable pixels.
+        Pixels(Pixels) = "pixels",
+        /// Sealed module or bulb.
+        Module(Module) = "module",
+    }
+}
+
+/// Efficiency of a converter: one figure, or points over input voltage.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(untagged)]
+pub enum Efficiency {
+    /// The same at every input.
+    Constant(f64),
+    /// Linear between points, flat outside; input voltages rise.
+    Table(Vec<EfficiencyPoint>),
 }
 
 /// Conductor size.
@@ -614,5 +633,45 @@ impl Strip {
     /// Whole segments in its length.
     pub fn segments(&self) -> u32 {
         (self.length_m / self.segment_m + 1e-9).floor() as u32
+    }
+}
+
+read_words!(VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
+
+/// What the fields of one object say together, once each of them could be read by itself.
+mod sense {
+    use super::super::read::Object;
+    use super::{AuditBulb, Converter, ConverterKind, Feed, Scene};
+
+    pub(super) fn converter(converter: &mut Converter, o: &mut Object<'_, '_>) {
+        let (name, set) = match converter.kind {
+            ConverterKind::CurrentDriver => ("set_a", converter.set_a),
+            _ => ("set_v", converter.set_v),
+        };
+        if set.is_none() {
+            o.fault(name, format!("a {} needs it", converter.kind.word()), "Give the figure that it is set to");
+        }
+        if converter.min_in_v > converter.max_in_v {
+            o.fault("min_in_v", format!("{} V is above `max_in_v`", converter.min_in_v), "Give the lower end of the input range");
+        }
+    }
+
+    pub(super) fn feed(feed: &mut Feed, o: &mut Object<'_, '_>) {
+        if feed.slack_m.is_some_and(|slack| slack > feed.length_m) {
+            o.fault("slack_m", "the slack is longer than the wire", "Count the slack into `length_m`");
+        }
+    }
+
+    /// A scene that nobody named goes by its id.
+    pub(super) fn scene(scene: &mut Scene, o: &mut Object<'_, '_>) {
+        if !o.has("name") {
+            scene.name.clone_from(&scene.id);
+        }
+    }
+
+    pub(super) fn audit_bulb(bulb: &mut AuditBulb, o: &mut Object<'_, '_>) {
+        if bulb.usual > bulb.count {
+            o.fault("usual", format!("{} on of {} that there are", bulb.usual, bulb.count), "Give at most `count`");
+        }
     }
 }

@@ -4,6 +4,7 @@ use super::library;
 use super::limits::{MAX_DEPTH, MAX_FIGURES, MAX_TAPS};
 use super::read::{Faults, escape};
 use super::*;
+use crate::vehicle;
 use std::collections::{HashMap, HashSet};
 
 pub(super) fn check(build: &Build, faults: &mut Faults) {
@@ -13,12 +14,22 @@ pub(super) fn check(build: &Build, faults: &mut Faults) {
         let problem = format!("{} scenes of {parts} parts and feeds are too many", build.scenes.len());
         faults.add("/scenes", problem, format!("Keep the number of scenes times that of parts to {MAX_FIGURES}"));
     }
+    variant(build, faults);
     unique_ids(build, faults);
     references(build, faults);
     loads(build, faults);
     if faults.0.is_empty() {
         no_loops(build, faults);
         drivers(build, faults);
+    }
+}
+
+fn variant(build: &Build, faults: &mut Faults) {
+    let Some(named) = &build.vehicle.variant else { return };
+    let known = vehicle::variants(build.vehicle.kind);
+    if !known.iter().any(|one| one.id == *named) {
+        let names: Vec<_> = known.iter().map(|one| format!("`{}`", one.id)).collect();
+        faults.add("/vehicle/variant", format!("`{named}` is no form of this vehicle"), format!("Use one of {}", names.join(", ")));
     }
 }
 

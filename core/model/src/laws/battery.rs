@@ -21,26 +21,22 @@ pub struct Cell {
     pub ohm_ah: f64,
     /// Voltage of one cell as labels count it, V.
     pub nominal_v: f64,
-    /// Name for people.
-    pub name: &'static str,
 }
 
 /// What a glass or a resettable fuse still breaks, A.
 const SMALL_SHORT_A: f64 = 30.0;
 
-const fn cell(name: &'static str, nominal_v: f64, ocv_v: [f64; 11], usable_fraction: f64, peukert: f64, charge_v: Option<f64>, ohm_ah: f64) -> Cell {
-    Cell { ocv_v, usable_fraction, peukert, charge_v, ohm_ah, nominal_v, name }
+const fn cell(nominal_v: f64, ocv_v: [f64; 11], usable_fraction: f64, peukert: f64, charge_v: Option<f64>, ohm_ah: f64) -> Cell {
+    Cell { ocv_v, usable_fraction, peukert, charge_v, ohm_ah, nominal_v }
 }
 
-const LI_ION: Cell = cell("lithium-ion", 3.6, [3.00, 3.45, 3.58, 3.63, 3.67, 3.72, 3.80, 3.89, 3.98, 4.08, 4.20], 0.80, 1.03, Some(4.20), 0.110);
-const LIPO: Cell = cell("lithium polymer", 3.7, [3.27, 3.69, 3.73, 3.77, 3.79, 3.82, 3.87, 3.95, 4.02, 4.11, 4.20], 0.80, 1.03, Some(4.20), 0.025);
-const LIFEPO4: Cell = cell("lithium iron phosphate", 3.2, [2.50, 3.00, 3.20, 3.22, 3.25, 3.26, 3.27, 3.30, 3.32, 3.35, 3.40], 0.85, 1.02, Some(3.65), 0.060);
-const LEAD_FLOODED: Cell =
-    cell("flooded lead-acid", 2.0, [1.893, 1.918, 1.943, 1.968, 1.993, 2.017, 2.040, 2.062, 2.083, 2.103, 2.122], 0.50, 1.20, Some(2.45), 0.080);
-const LEAD_AGM: Cell =
-    cell("sealed lead-acid", 2.0, [1.920, 1.945, 1.967, 1.990, 2.012, 2.033, 2.055, 2.077, 2.098, 2.120, 2.142], 0.50, 1.10, Some(2.42), 0.050);
-const NIMH: Cell = cell("nickel metal hydride", 1.2, [1.00, 1.18, 1.21, 1.23, 1.24, 1.25, 1.26, 1.28, 1.30, 1.34, 1.40], 0.90, 1.05, Some(1.55), 0.060);
-const ALKALINE: Cell = cell("alkaline", 1.5, [0.90, 1.06, 1.13, 1.18, 1.22, 1.25, 1.29, 1.33, 1.38, 1.45, 1.58], 0.90, 1.15, None, 0.300);
+const LI_ION: Cell = cell(3.6, [3.00, 3.45, 3.58, 3.63, 3.67, 3.72, 3.80, 3.89, 3.98, 4.08, 4.20], 0.80, 1.03, Some(4.20), 0.110);
+const LIPO: Cell = cell(3.7, [3.27, 3.69, 3.73, 3.77, 3.79, 3.82, 3.87, 3.95, 4.02, 4.11, 4.20], 0.80, 1.03, Some(4.20), 0.025);
+const LIFEPO4: Cell = cell(3.2, [2.50, 3.00, 3.20, 3.22, 3.25, 3.26, 3.27, 3.30, 3.32, 3.35, 3.40], 0.85, 1.02, Some(3.65), 0.060);
+const LEAD_FLOODED: Cell = cell(2.0, [1.893, 1.918, 1.943, 1.968, 1.993, 2.017, 2.040, 2.062, 2.083, 2.103, 2.122], 0.50, 1.20, Some(2.45), 0.080);
+const LEAD_AGM: Cell = cell(2.0, [1.920, 1.945, 1.967, 1.990, 2.012, 2.033, 2.055, 2.077, 2.098, 2.120, 2.142], 0.50, 1.10, Some(2.42), 0.050);
+const NIMH: Cell = cell(1.2, [1.00, 1.18, 1.21, 1.23, 1.24, 1.25, 1.26, 1.28, 1.30, 1.34, 1.40], 0.90, 1.05, Some(1.55), 0.060);
+const ALKALINE: Cell = cell(1.5, [0.90, 1.06, 1.13, 1.18, 1.22, 1.25, 1.29, 1.33, 1.38, 1.45, 1.58], 0.90, 1.15, None, 0.300);
 
 /// Typical figures of a chemistry.
 pub fn cell_of(chemistry: Chemistry) -> &'static Cell {
@@ -52,6 +48,13 @@ pub fn cell_of(chemistry: Chemistry) -> &'static Cell {
         Chemistry::LeadAgm => &LEAD_AGM,
         Chemistry::Nimh => &NIMH,
         Chemistry::Alkaline => &ALKALINE,
+    }
+}
+
+impl Chemistry {
+    /// Discharge time that labels state a capacity for, h: 20 for lead (EN 50342), 5 for the others (IEC 61960).
+    pub fn rated_hours(self) -> f64 {
+        if matches!(self, Chemistry::LeadAgm | Chemistry::LeadFlooded) { 20.0 } else { 5.0 }
     }
 }
 
@@ -117,7 +120,11 @@ impl Battery {
 
     /// How much faster than its current the charge goes, by Peukert: `max(1, I / I_rated)^(k - 1)`.
     pub fn peukert_factor(&self, current_a: f64) -> f64 {
-        let exponent = self.peukert.unwrap_or(cell_of(self.chemistry).peukert) - 1.0;
-        (current_a / (self.capacity_ah / self.rated_hours)).max(1.0).powf(exponent)
+        (current_a / (self.capacity_ah / self.rated_hours)).max(1.0).powf(self.exponent() - 1.0)
+    }
+
+    /// Peukert exponent.
+    pub fn exponent(&self) -> f64 {
+        self.peukert.unwrap_or(cell_of(self.chemistry).peukert)
     }
 }

@@ -5,13 +5,38 @@
 
 use crate::document::{Led, LedArray, Strip};
 use crate::laws::resistor::{self, Series};
+use crate::practice::LED_COLOURS;
 
 /// Thermal voltage at 300 K, V.
 pub const THERMAL_V: f64 = 0.02585;
+/// Forward voltage at 20 mA of each of [`LED_COLOURS`], V, when no datasheet is at hand.
+const LED_VF: [f64; LED_COLOURS.len()] = [3.1, 2.0, 2.1, 3.0, 3.1, 3.3, 1.3];
+
+/// Usual forward voltage of a colour, V.
+pub fn usual_vf(colour: &str) -> Option<f64> {
+    LED_COLOURS.iter().position(|known| *known == colour).map(|at| LED_VF[at])
+}
+
+/// Ideality factor of an LED whose datasheet does not say.
+const IDEALITY: f64 = 2.0;
+/// Part of the rated forward voltage that drops in an LED's series resistance at rated current.
+const SERIES_SHARE: f64 = 0.08;
 
 /// Current beyond this multiple of rated is continued on the tangent, so that a string without resistance still
 /// has a finite slope.
 const MAX_LOG_RATIO: f64 = 16.0;
+
+impl Led {
+    /// Ideality factor.
+    pub fn ideality(&self) -> f64 {
+        self.n.unwrap_or(IDEALITY)
+    }
+
+    /// Series resistance, ohm.
+    pub fn series_ohm(&self) -> f64 {
+        self.rs_ohm.unwrap_or(SERIES_SHARE * self.vf_v / self.if_a)
+    }
+}
 
 /// `series` equal LEDs and one resistor in a row.
 #[derive(Clone, Copy, Debug)]
@@ -39,7 +64,7 @@ impl DiodeString {
     /// `series` LEDs of one kind with a resistor.
     pub fn new(led: &Led, series: u32, resistor_ohm: f64) -> Self {
         let count = f64::from(series);
-        Self::of(led.if_a, count * led.vf_v, count * led.n.unwrap_or(2.0) * THERMAL_V, count * led.rs_ohm.unwrap_or(0.08 * led.vf_v / led.if_a), resistor_ohm)
+        Self::of(led.if_a, count * led.vf_v, count * led.ideality() * THERMAL_V, count * led.series_ohm(), resistor_ohm)
     }
 
     /// One segment of a strip; its resistor follows from the strip's rated power.
@@ -47,7 +72,7 @@ impl DiodeString {
         let count = f64::from(strip.leds_per_segment);
         let if_a = strip.power_w_per_m * strip.segment_m / strip.voltage_v;
         let vf_v = count * strip.led_vf_v;
-        Self::of(if_a, vf_v, count * 2.0 * THERMAL_V, 0.08 * vf_v / if_a, (strip.voltage_v - vf_v) / if_a)
+        Self::of(if_a, vf_v, count * IDEALITY * THERMAL_V, SERIES_SHARE * vf_v / if_a, (strip.voltage_v - vf_v) / if_a)
     }
 
     fn of(if_a: f64, vf_v: f64, slope_v: f64, rs_ohm: f64, resistor_ohm: f64) -> Self {

@@ -21,11 +21,11 @@ pub const CONTACT_OHM: f64 = 0.010;
 pub const SWITCH_OHM: f64 = 0.010;
 
 /// AWG number and ampacity of one circuit in free air, A; thinnest first.
-const AMPACITY: [(i32, f64); 13] =
+pub(crate) const AMPACITY: [(i32, f64); 13] =
     [(30, 0.86), (28, 1.4), (26, 2.2), (24, 3.5), (22, 6.0), (20, 10.0), (18, 15.0), (16, 20.0), (14, 25.0), (12, 35.0), (10, 50.0), (8, 70.0), (6, 100.0)];
 
 /// Metric sizes in common use, mm².
-const METRIC_MM2: [f64; 12] = [0.14, 0.22, 0.25, 0.34, 0.5, 0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0];
+pub(crate) const METRIC_MM2: [f64; 12] = [0.14, 0.22, 0.25, 0.34, 0.5, 0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0];
 
 fn awg_area(number: i32) -> Area {
     let diameter = Length::new::<millimeter>(0.127 * 92f64.powf(f64::from(36 - number) / 39.0));

@@ -18,7 +18,7 @@ struct Builder {
     branches: usize,
     cells: usize,
     rails: Vec<(Node, Node, f64)>,
-    taps: Vec<(Node, Node, f64)>,
+    taps: Vec<(Node, Node, std::ops::Range<usize>)>,
     sections: Vec<Section>,
 }
 
@@ -29,7 +29,7 @@ struct Section {
     right: Option<(Node, Node)>,
     first: usize,
     links: Vec<f64>,
-    taps: Vec<f64>,
+    taps: Vec<std::ops::Range<usize>>,
 }
 
 /// A light with its nodes: where each feed joins, where each tap is, and which of `Builder::taps` are its own.
@@ -63,7 +63,7 @@ impl Builder {
             Load::Pixels(pixels) => (pixels.pitch_m, pixels.rail_ohm_per_m, pixels.count),
             Load::LedArray(_) | Load::Module(_) => {
                 let (plus, minus) = self.pair(&light.id);
-                self.taps.push((plus, minus, 1.0));
+                self.taps.push((plus, minus, 0..1));
                 return Placed { joins: vec![(plus, minus)], spots: vec![Spot::Nodes(plus, minus)], taps: first_tap..first_tap + 1, along: Vec::new() };
             }
         };
@@ -101,7 +101,7 @@ impl Builder {
                 let section =
                     section.get_or_insert_with(|| Section { light: index, left: None, right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
                 section.links.push(if section.left.is_none() && section.taps.is_empty() { 0.0 } else { siemens });
-                section.taps.push(taps as f64);
+                section.taps.push(spots.len()..spots.len() + taps);
                 spots.extend(std::iter::repeat_n(Spot::Cell(self.cells), taps));
                 self.cells += 1;
                 continue;
@@ -124,7 +124,7 @@ impl Builder {
             }
             section = Some(Section { light: index, left: Some(pair), right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
             if taps > 0 {
-                self.taps.push((pair.0, pair.1, taps as f64));
+                self.taps.push((pair.0, pair.1, spots.len()..spots.len() + taps));
                 spots.extend(std::iter::repeat_n(Spot::Nodes(pair.0, pair.1), taps));
             }
         }
@@ -195,7 +195,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
     let size = nodes + b.branches;
     let mut pattern = Pattern::default();
     let source_stamp = branch_stamp(&mut pattern, source_plus, None, nodes + source_branch);
-    let mut conductors = Vec::new();
+    let (mut conductors, mut ohms, mut across) = (Vec::new(), Vec::new(), Vec::new());
     for (feed, (out, back)) in feeds.iter().zip(branches) {
         let (plus, minus) = supply.get(feed.feed.from.as_str()).copied().unwrap_or_default();
         let (to_plus, to_minus) = match feed.consumer {
@@ -206,11 +206,13 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         for (from, to, branch, ohm) in [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, minus, back, feed.feed.back_ohm(build.vehicle.frame_return_ohm))]
         {
             let branch = nodes + branch;
-            conductors.push(Conductor { from, to, branch, ohm: ohm.max(LEAST_OHM), stamp: branch_stamp(&mut pattern, from, to, branch) });
+            ohms.push(ohm.max(LEAST_OHM));
+            conductors.push(Conductor { from, to, branch, stamp: branch_stamp(&mut pattern, from, to, branch) });
         }
+        across.push(quad(&mut pattern, to_plus, to_minus));
     }
     let rails = b.rails.iter().map(|&(x, y, siemens)| Rail { a: x, b: y, siemens, quad: quad(&mut pattern, x, y) }).collect();
-    let taps = b.taps.iter().map(|&(plus, minus, count)| Tap { plus, minus, count, quad: quad(&mut pattern, plus, minus) }).collect();
+    let taps = b.taps.iter().map(|(plus, minus, own)| Tap { plus: *plus, minus: *minus, own: own.clone(), quad: quad(&mut pattern, *plus, *minus) }).collect();
     let ladders = (b.sections.into_iter())
         .map(|section| {
             let nodes = [section.left, section.right].map(Option::unwrap_or_default);
@@ -255,7 +257,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
             .then(|| build.lights.iter().position(|light| light.feeds.iter().any(|feed| feed.from == part.id)))
             .flatten();
         converters.push(ConverterNet {
-            part: part.clone(),
+            id: part.id.clone(),
             in_plus,
             minus,
             out_plus,
@@ -266,12 +268,13 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
             stamp,
         });
     }
-    let mut lights = Vec::new();
+    let (mut lights, mut laws) = (Vec::new(), Vec::new());
     let mut first_feed = build.junctions.len() + build.converters.len();
     for (index, (light, placed)) in build.lights.iter().zip(placed).enumerate() {
         let law = match &light.load {
             Load::LedArray(array) => Law::Strings {
-                string: DiodeString::of_array(array),
+                rows: vec![Row { string: DiodeString::of_array(array), count: f64::from(array.parallel) }],
+                if_a: array.led.if_a,
                 parallel: f64::from(array.parallel),
                 driven: converters.iter().any(|net| net.drives == Some(index)),
             },
@@ -289,30 +292,30 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         };
         let along = placed.along.into_iter().map(counted).collect();
         first_feed += light.feeds.len();
-        lights.push(LightNet { id: light.id.clone(), law, taps: placed.taps, spots, entry: placed.joins[0], along });
+        laws.push(law);
+        lights.push(LightNet { id: light.id.clone(), taps: placed.taps, spots, entry: placed.joins[0], along });
     }
 
     let not_ordered = |_| SolveError::NotConverged { place: "source".into() };
-    Ok(Network {
+    let wiring = Wiring {
         size,
         nodes,
+        cells: b.cells,
         source_plus,
         source_branch: nodes + source_branch,
         source_stamp,
         conductors,
+        across,
         rails,
         taps,
         ladders,
-        elimination: Elimination::of(size, b.cells),
         lights,
         converters,
         meetings,
         places: b.places,
-        matrix: pattern.finish(size).map_err(not_ordered)?,
-        residual: vec![0.0; size + b.cells],
-        step: vec![0.0; size + b.cells],
-        trial: vec![0.0; size + b.cells],
-        steps: 0,
-        close: newton::TIGHT,
-    })
+        order: Arc::new(pattern.finish(size).map_err(not_ordered)?),
+    };
+    let given = Values { ohms, across: Vec::new(), converters: build.converters.clone(), laws };
+    let work = Work::of(&wiring);
+    Ok(Network { wiring: Arc::new(wiring), values: given.clone(), given: Arc::new(given), work })
 }

@@ -18,8 +18,9 @@ pub(super) struct Ladder {
     pub cells: std::ops::Range<usize>,
     /// Conductance of one rail before, between and after the spots, S; 0 at an open end.
     pub links: Vec<f64>,
-    /// Taps at each spot: more than one where rails without resistance make them one place.
-    pub taps: Vec<f64>,
+    /// Taps at each spot, by their places along the light: more than one where rails without resistance make them one
+    /// place.
+    pub taps: Vec<std::ops::Range<usize>>,
     /// Conductance of one rail from feed to feed, S; 0 with an open end.
     pub through: f64,
     /// Entries over plus and minus of the left feed, then of the right.
@@ -60,11 +61,11 @@ impl Ladder {
         let mut near = Near::default();
         for (step, cell) in self.cells.clone().enumerate() {
             let d = x[cell];
-            let (current, slope) = law.current_near(lit, true, d, &mut near);
+            let (current, slope) = law.current(lit, &self.taps[step], true, d, &mut near);
             let (g_left, g_right) = (self.links[step], self.links[step + 1]);
             let after = if step + 1 < self.taps.len() { x[cell + 1] } else { between(x, self.right) };
-            residual[cell] = g_left * (d - before) + g_right * (d - after) + 2.0 * load * self.taps[step] * current;
-            work.pivot[cell - work.first] = g_left + g_right + 2.0 * load * self.taps[step] * slope;
+            residual[cell] = g_left * (d - before) + g_right * (d - after) + 2.0 * load * current;
+            work.pivot[cell - work.first] = g_left + g_right + 2.0 * load * slope;
             before = d;
         }
         let even = self.through * (mean(x, self.left) - mean(x, self.right));
@@ -78,6 +79,19 @@ impl Ladder {
                 }
             }
         }
+    }
+
+    /// Potentials of both rails at one of its cells, V: the mean of both falls evenly from feed to feed.
+    pub fn potentials(&self, x: &[f64], cell: usize) -> (f64, f64) {
+        let step = cell - self.cells.start;
+        let sum = match self.left {
+            Some(_) => {
+                let even = self.through * (mean(x, self.left) - mean(x, self.right));
+                mean(x, self.left) - if even == 0.0 { 0.0 } else { even * self.links[..=step].iter().map(|g| 1.0 / g).sum::<f64>() }
+            }
+            None => mean(x, self.right),
+        };
+        (0.5 * (sum + x[cell]), 0.5 * (sum - x[cell]))
     }
 
     /// Eliminates the cells: adds what is left of the stretch to the matrix and to the right-hand side.

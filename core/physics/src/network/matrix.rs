@@ -1,4 +1,4 @@
-//! A square sparse matrix whose pattern is fixed once and whose values change at every Newton step.
+//! A square sparse matrix: its order, found once and shared, and the values that change at every Newton step.
 //!
 //! The factorization is faer's sparse LU with its symbolic part kept, so that a step after the first allocates
 //! nothing of its own.
@@ -7,6 +7,7 @@ use faer::dyn_stack::{MemBuffer, MemStack};
 use faer::sparse::linalg::lu::{LuSymbolicParams, NumericLu, SymbolicLu, factorize_symbolic_lu};
 use faer::sparse::{SparseColMatRef, SymbolicSparseColMatRef};
 use faer::{Conj, MatMut, Par};
+use std::sync::Arc;
 
 /// Where one entry of the pattern keeps its value.
 pub type Slot = usize;
@@ -28,7 +29,7 @@ impl Pattern {
     ///
     /// # Errors
     /// When the matrix is too large to be ordered.
-    pub fn finish(self, size: usize) -> Result<Matrix, SingularMatrix> {
+    pub fn finish(self, size: usize) -> Result<Order, SingularMatrix> {
         let mut order: Vec<usize> = (0..self.entries.len()).collect();
         order.sort_unstable_by_key(|slot| (self.entries[*slot].1, self.entries[*slot].0));
         let (mut place, mut rows, mut column_ends) = (vec![0; order.len()], Vec::new(), vec![0usize; size + 1]);
@@ -47,8 +48,7 @@ impl Pattern {
         }
         let pattern = SymbolicSparseColMatRef::new_checked(size, size, &column_ends, None, &rows);
         let symbolic = factorize_symbolic_lu(pattern, LuSymbolicParams::default()).map_err(|_| SingularMatrix)?;
-        let scratch = symbolic.factorize_numeric_lu_scratch::<f64>(Par::Seq, Default::default()).or(symbolic.solve_in_place_scratch::<f64>(1, Par::Seq));
-        Ok(Matrix { size, place, column_ends, values: vec![0.0; rows.len()], rows, symbolic, numeric: NumericLu::new(), scratch: MemBuffer::new(scratch) })
+        Ok(Order { size, place, column_ends, rows, symbolic })
     }
 }
 
@@ -56,19 +56,32 @@ impl Pattern {
 #[derive(Debug)]
 pub struct SingularMatrix;
 
-/// The matrix with its factorization.
-pub struct Matrix {
+/// Which entries there are, and the order in which they are eliminated.
+#[derive(Debug)]
+pub struct Order {
     size: usize,
     place: Vec<usize>,
     column_ends: Vec<usize>,
     rows: Vec<usize>,
-    values: Vec<f64>,
     symbolic: SymbolicLu<usize>,
+}
+
+/// The values of a matrix with its factorization.
+pub struct Matrix {
+    order: Arc<Order>,
+    values: Vec<f64>,
     numeric: NumericLu<usize, f64>,
     scratch: MemBuffer,
 }
 
 impl Matrix {
+    /// A matrix of this order, all zero.
+    pub fn of(order: Arc<Order>) -> Self {
+        let scratch =
+            order.symbolic.factorize_numeric_lu_scratch::<f64>(Par::Seq, Default::default()).or(order.symbolic.solve_in_place_scratch::<f64>(1, Par::Seq));
+        Matrix { values: vec![0.0; order.rows.len()], numeric: NumericLu::new(), scratch: MemBuffer::new(scratch), order }
+    }
+
     /// Sets every value to 0.
     pub fn clear(&mut self) {
         self.values.fill(0.0);
@@ -77,7 +90,7 @@ impl Matrix {
     /// Adds to an entry.
     pub fn add(&mut self, slot: Option<Slot>, value: f64) {
         if let Some(slot) = slot {
-            self.values[self.place[slot]] += value;
+            self.values[self.order.place[slot]] += value;
         }
     }
 
@@ -86,12 +99,13 @@ impl Matrix {
     /// # Errors
     /// When the matrix is singular.
     pub fn solve(&mut self, right: &mut [f64]) -> Result<(), SingularMatrix> {
-        let pattern = SymbolicSparseColMatRef::new_checked(self.size, self.size, &self.column_ends, None, &self.rows);
+        let Order { size, column_ends, rows, symbolic, .. } = &*self.order;
+        let pattern = SymbolicSparseColMatRef::new_checked(*size, *size, column_ends, None, rows);
         let matrix = SparseColMatRef::<'_, usize, f64>::new(pattern, &self.values);
         let stack = MemStack::new(&mut self.scratch);
-        let lu = self.symbolic.factorize_numeric_lu(&mut self.numeric, matrix, Par::Seq, stack, Default::default()).map_err(|_| SingularMatrix)?;
+        let lu = symbolic.factorize_numeric_lu(&mut self.numeric, matrix, Par::Seq, stack, Default::default()).map_err(|_| SingularMatrix)?;
         let stack = MemStack::new(&mut self.scratch);
-        lu.solve_in_place_with_conj(Conj::No, MatMut::from_column_major_slice_mut(right, self.size, 1), Par::Seq, stack);
+        lu.solve_in_place_with_conj(Conj::No, MatMut::from_column_major_slice_mut(right, *size, 1), Par::Seq, stack);
         if right.iter().all(|x| x.is_finite()) { Ok(()) } else { Err(SingularMatrix) }
     }
 }

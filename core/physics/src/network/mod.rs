@@ -5,21 +5,29 @@
 //! are Kirchhoff's current law at every node and one voltage equation a branch. The inside of a strip is a ladder of
 //! its own, see `ladder`; what a tap draws depends on the voltage between the rails there.
 //!
-//! What a document makes of it is fixed in [`Network::new`]; a [`Point`] says what is lit and how full the battery
-//! is; [`Network::solve`] finds the voltages.
+//! A network has three parts. How everything hangs together and in which order it is eliminated is found once in
+//! [`Network::new`] and shared by [`Network::fork`]; what the elements are, [`Network::change`] can override one by
+//! one (a fault, a measured figure) and [`Network::restore`] puts back; the third is room to work in. A [`Point`] says
+//! what is lit and how full the battery is; [`Network::solve`] finds the voltages, [`Network::potential`] reads any.
 
 mod build;
+mod change;
 mod ladder;
 mod matrix;
 mod modes;
 mod newton;
+mod probe;
+
+pub use change::{Change, Side};
+pub use probe::Terminal;
 
 use ladder::{Elimination, Ladder};
-use matrix::{Matrix, Slot};
+use matrix::{Matrix, Order, Slot};
 use orthavis_model::budget::Stopped;
 use orthavis_model::document::{Build, Converter, Module, Pixels, Scene};
 use orthavis_model::laws::led::{DiodeString, Near};
 use orthavis_model::states::{Lit, State};
+use std::sync::Arc;
 
 /// Index of an unknown; `None` is ground.
 type Node = Option<usize>;
@@ -95,7 +103,6 @@ struct Conductor {
     from: Node,
     to: Node,
     branch: usize,
-    ohm: f64,
     stamp: BranchStamp,
 }
 
@@ -130,8 +137,8 @@ struct Rail {
 struct Tap {
     plus: Node,
     minus: Node,
-    /// Taps that share these nodes.
-    count: f64,
+    /// The taps that share these nodes, by their places among the light's spots.
+    own: std::ops::Range<usize>,
     quad: Quad,
 }
 
@@ -145,16 +152,29 @@ enum Spot {
 /// The law by which a light's taps draw.
 #[derive(Clone, Debug)]
 enum Law {
-    Strings { string: DiodeString, parallel: f64, driven: bool },
+    Strings {
+        rows: Vec<Row>,
+        if_a: f64,
+        parallel: f64,
+        driven: bool,
+    },
     Segments(DiodeString),
     Pixels(Pixels),
     Module(Module),
+    /// It blocks but for a leak, S.
+    Dead(f64),
+}
+
+/// Strings of an LED array that are alike.
+#[derive(Clone, Debug)]
+struct Row {
+    string: DiodeString,
+    count: f64,
 }
 
 #[derive(Clone, Debug)]
 struct LightNet {
     id: String,
-    law: Law,
     /// Index into `taps`: those that sit where a feed joins.
     taps: std::ops::Range<usize>,
     /// Every tap along the light.
@@ -191,7 +211,7 @@ enum Item {
 
 #[derive(Clone, Debug)]
 struct ConverterNet {
-    part: Converter,
+    id: String,
     in_plus: Node,
     minus: Node,
     out_plus: Node,
@@ -215,26 +235,46 @@ struct ConverterStamp {
     leak: Quad,
 }
 
-/// A build as a network.
-pub struct Network {
+/// How the elements of a build hang together: fixed, and shared by every network of it.
+struct Wiring {
     /// Unknowns of the matrix: nodes, then branches. The ladders' cells follow them.
     size: usize,
     nodes: usize,
+    /// Cells of all ladders.
+    cells: usize,
     source_plus: Node,
     source_branch: usize,
     source_stamp: BranchStamp,
     /// Two per feed, plus and minus, in the order of [`Build::feeds`].
     conductors: Vec<Conductor>,
+    /// Between the terminals of what each feed feeds.
+    across: Vec<Quad>,
     rails: Vec<Rail>,
     taps: Vec<Tap>,
     ladders: Vec<Ladder>,
-    elimination: Elimination,
     lights: Vec<LightNet>,
     converters: Vec<ConverterNet>,
     /// Strips at which several supplies meet.
     meetings: Vec<Meeting>,
     /// The part that each node belongs to.
     places: Vec<String>,
+    order: Arc<Order>,
+}
+
+/// What the elements are: as the document says, or as a change has them.
+#[derive(Clone, Debug)]
+struct Values {
+    /// Of each conductor, ohm.
+    ohms: Vec<f64>,
+    /// Between the terminals of what a feed feeds, S; feeds without one are not named.
+    across: Vec<(usize, f64)>,
+    converters: Vec<Converter>,
+    laws: Vec<Law>,
+}
+
+/// Room to work in.
+struct Work {
+    elimination: Elimination,
     matrix: Matrix,
     residual: Vec<f64>,
     step: Vec<f64>,
@@ -242,6 +282,30 @@ pub struct Network {
     steps: usize,
     /// Kirchhoff's law is met to this, A, and to this share of the largest branch current, before Newton stops.
     close: (f64, f64),
+}
+
+impl Work {
+    fn of(wiring: &Wiring) -> Self {
+        let zeros = || vec![0.0; wiring.size + wiring.cells];
+        Work {
+            elimination: Elimination::of(wiring.size, wiring.cells),
+            matrix: Matrix::of(wiring.order.clone()),
+            residual: zeros(),
+            step: zeros(),
+            trial: zeros(),
+            steps: 0,
+            close: newton::TIGHT,
+        }
+    }
+}
+
+/// A build as a network.
+pub struct Network {
+    wiring: Arc<Wiring>,
+    /// As the document has them.
+    given: Arc<Values>,
+    values: Values,
+    work: Work,
 }
 
 /// Which converters and modules run.
@@ -315,19 +379,25 @@ impl Network {
         build::network(build)
     }
 
+    /// Another network of the same build, unchanged, with room of its own; nothing is ordered anew.
+    #[must_use]
+    pub fn fork(&self) -> Self {
+        Network { wiring: self.wiring.clone(), given: self.given.clone(), values: (*self.given).clone(), work: Work::of(&self.wiring) }
+    }
+
     /// Number of unknowns.
     pub fn unknowns(&self) -> usize {
-        self.residual.len()
+        self.work.residual.len()
     }
 
     /// Lets Newton stop where the balance is good enough to be accepted: for judging, where no figure is shown.
     pub fn judge_only(&mut self) {
-        self.close = newton::ACCEPTED;
+        self.work.close = newton::ACCEPTED;
     }
 
     /// Newton steps taken since it was made.
     pub fn steps(&self) -> usize {
-        self.steps
+        self.work.steps
     }
 
     /// Voltages and currents of one point; `near` is a solution of a similar point to start from.
@@ -349,12 +419,12 @@ impl Network {
 
     /// Source terminal voltage, V, and current, A.
     pub fn source(&self, solution: &Solution) -> (f64, f64) {
-        (voltage(&solution.x, self.source_plus), solution.x[self.source_branch])
+        (voltage(&solution.x, self.wiring.source_plus), solution.x[self.wiring.source_branch])
     }
 
     /// A feed, by its place in [`Build::feeds`].
     pub fn feed(&self, solution: &Solution, index: usize) -> FeedFlow {
-        let (plus, minus) = (&self.conductors[2 * index], &self.conductors[2 * index + 1]);
+        let (plus, minus) = (&self.wiring.conductors[2 * index], &self.wiring.conductors[2 * index + 1]);
         let (out, back) = (solution.x[plus.branch], solution.x[minus.branch]);
         let between = |c: &Conductor| voltage(&solution.x, c.from) - voltage(&solution.x, c.to);
         let (drop_out, drop_back) = (between(plus), between(minus));
@@ -364,41 +434,43 @@ impl Network {
 
     /// A converter, by its place in the document.
     pub fn converter(&self, solution: &Solution, index: usize) -> ConverterFlow {
-        let net = &self.converters[index];
+        let (net, part) = (&self.wiring.converters[index], &self.values.converters[index]);
         let on = solution.modes.converters[index];
         let minus = voltage(&solution.x, net.minus);
         let in_v = voltage(&solution.x, net.in_plus) - minus;
         let out_v = voltage(&solution.x, net.out_plus) - minus;
         // What the equations leave of no current is none.
         let out_a = if solution.x[net.branch].abs() < 1e-15 { 0.0 } else { solution.x[net.branch] };
-        let in_a = if on { net.part.input_a(in_v, out_v, out_a).value } else { 0.0 };
+        let in_a = if on { part.input_a(in_v, out_v, out_a).value } else { 0.0 };
         ConverterFlow { on, in_v, in_a, out_v, out_a }
     }
 
     /// Voltage between the nodes that a light's first feed joins, V.
     pub fn light_v(&self, solution: &Solution, index: usize) -> f64 {
-        let (plus, minus) = self.lights[index].entry;
+        let (plus, minus) = self.wiring.lights[index].entry;
         voltage(&solution.x, plus) - voltage(&solution.x, minus)
     }
 
     /// Every tap of a light, by its place in the document.
     pub fn taps<'a>(&'a self, solution: &'a Solution, index: usize, lit: &'a Lit) -> impl Iterator<Item = TapFlow> + 'a {
-        let light = &self.lights[index];
+        let (light, law) = (&self.wiring.lights[index], &self.values.laws[index]);
         let runs = solution.modes.lights[index];
         let mut near = Near::default();
-        light.spots.iter().map(move |spot| {
+        light.spots.iter().enumerate().map(move |(tap, spot)| {
             let voltage_v = match *spot {
                 Spot::Nodes(plus, minus) => voltage(&solution.x, plus) - voltage(&solution.x, minus),
                 Spot::Cell(cell) => solution.x[cell],
             };
-            let (current_a, _) = light.law.current_near(lit, runs, voltage_v, &mut near);
-            TapFlow { voltage_v, current_a, output: light.law.output(lit, voltage_v, current_a) }
+            let (current_a, _) = law.current_near(lit, tap, runs, voltage_v, &mut near);
+            TapFlow { voltage_v, current_a, output: law.output(lit, tap, voltage_v, current_a) }
         })
     }
 
-    /// Mean output of a light over its taps; 0 where it has none.
+    /// Mean output of a light over its taps, of a frame over the pixels that are asked for light; 0 where there are none.
     pub fn output(&self, solution: &Solution, index: usize, lit: &Lit) -> f64 {
-        let (sum, count) = self.taps(solution, index, lit).fold((0.0, 0.0), |(sum, n), tap| (sum + tap.output, n + 1.0));
+        let dark = |tap: usize| lit.each.is_some() && lit.colour_of(tap).iter().all(|share| *share == 0.0);
+        let asked = self.taps(solution, index, lit).enumerate().filter(|(tap, _)| !dark(*tap));
+        let (sum, count) = asked.fold((0.0, 0.0), |(sum, n), (_, tap)| (sum + tap.output, n + 1.0));
         if count > 0.0 { sum / count } else { 0.0 }
     }
 
@@ -406,7 +478,7 @@ impl Network {
     ///
     /// What passes a place is what the feeds before it bring less what the taps before it take, in either rail.
     pub fn rail_a(&self, solution: &Solution, index: usize, lit: &Lit) -> Option<f64> {
-        let along = &self.lights[index].along;
+        let along = &self.wiring.lights[index].along;
         if along.is_empty() {
             return None;
         }
@@ -415,8 +487,8 @@ impl Network {
         for (place, here) in along.iter().enumerate() {
             match here.item {
                 Item::Feed(feed) => {
-                    plus += solution.x[self.conductors[2 * feed].branch];
-                    minus += solution.x[self.conductors[2 * feed + 1].branch];
+                    plus += solution.x[self.wiring.conductors[2 * feed].branch];
+                    minus += solution.x[self.wiring.conductors[2 * feed + 1].branch];
                 }
                 Item::Tap(tap) => {
                     plus -= drawn[tap];
@@ -451,8 +523,10 @@ impl Network {
         match why {
             Stopped::CalledOff => SolveError::CalledOff,
             Stopped::TooMuch => {
-                let taps = self.lights.iter().map(|light| light.spots.len()).sum::<usize>();
-                SolveError::TooMuch { size: format!("{} lights with {taps} segments and pixels, {} converters", self.lights.len(), self.converters.len()) }
+                let taps = self.wiring.lights.iter().map(|light| light.spots.len()).sum::<usize>();
+                SolveError::TooMuch {
+                    size: format!("{} lights with {taps} segments and pixels, {} converters", self.wiring.lights.len(), self.wiring.converters.len()),
+                }
             }
         }
     }
@@ -463,22 +537,34 @@ fn voltage(x: &[f64], node: Node) -> f64 {
 }
 
 impl Law {
-    /// Current of one tap, A, and its slope, S.
-    fn current(&self, lit: &Lit, runs: bool, voltage_v: f64) -> (f64, f64) {
-        self.current_near(lit, runs, voltage_v, &mut Near::default())
+    /// Current of taps at one place, A, and its slope, S.
+    #[inline]
+    fn current(&self, lit: &Lit, taps: &std::ops::Range<usize>, runs: bool, voltage_v: f64, near: &mut Near) -> (f64, f64) {
+        if lit.each.is_some() && matches!(self, Law::Pixels(_)) {
+            return taps.clone().fold((0.0, 0.0), |(current, slope), tap| {
+                let (more, steeper) = self.current_near(lit, tap, runs, voltage_v, near);
+                (current + more, slope + steeper)
+            });
+        }
+        let (current, slope) = self.current_near(lit, taps.start, runs, voltage_v, near);
+        let count = taps.len() as f64;
+        (count * current, count * slope)
     }
 
-    /// [`Self::current`], for taps side by side.
-    fn current_near(&self, lit: &Lit, runs: bool, voltage_v: f64, near: &mut Near) -> (f64, f64) {
+    /// Current of one tap, A, and its slope, S; `near` is for taps side by side.
+    #[inline]
+    fn current_near(&self, lit: &Lit, tap: usize, runs: bool, voltage_v: f64, near: &mut Near) -> (f64, f64) {
         match self {
-            Law::Strings { string, parallel, driven } => {
+            Law::Strings { rows, driven, .. } => {
                 // A driver sets the current itself; its level is not pulsed at the array.
                 let level = if *driven { 1.0 } else { lit.level };
                 if level == 0.0 {
                     return (0.0, 0.0);
                 }
-                let (current, slope) = string.current(voltage_v);
-                (level * parallel * current, level * parallel * slope)
+                rows.iter().fold((0.0, 0.0), |(sum, steep), row| {
+                    let (current, slope) = row.string.current(voltage_v);
+                    (sum + level * row.count * current, steep + level * row.count * slope)
+                })
             }
             Law::Segments(string) => {
                 if lit.level == 0.0 {
@@ -488,24 +574,27 @@ impl Law {
                 (lit.level * current, lit.level * slope)
             }
             Law::Pixels(pixels) => {
-                let (current, slope, _) = orthavis_model::laws::pixels::current(pixels, lit.level, &lit.colour, voltage_v);
+                let (current, slope, _) = orthavis_model::laws::pixels::current(pixels, lit.level, lit.colour_of(tap), voltage_v);
                 (current, slope)
             }
             Law::Module(module) if runs && lit.level > 0.0 => module.current(lit.level, voltage_v),
             Law::Module(_) => (0.0, 0.0),
+            Law::Dead(leak) => (leak * voltage_v, *leak),
         }
     }
 
     /// Light of one tap relative to rated (pixels: to what is asked).
-    fn output(&self, lit: &Lit, voltage_v: f64, current_a: f64) -> f64 {
+    fn output(&self, lit: &Lit, tap: usize, voltage_v: f64, current_a: f64) -> f64 {
         match self {
-            Law::Strings { string, parallel, .. } => current_a / (parallel * string.if_a),
+            Law::Strings { if_a, parallel, .. } => current_a / (parallel * if_a),
             Law::Segments(string) => current_a / string.if_a,
             Law::Pixels(pixels) => {
-                let asked = orthavis_model::laws::pixels::asked_a(pixels, lit.level, &lit.colour);
-                if asked > 0.0 { orthavis_model::laws::pixels::current(pixels, lit.level, &lit.colour, voltage_v).2 / asked } else { 0.0 }
+                let colour = lit.colour_of(tap);
+                let asked = orthavis_model::laws::pixels::asked_a(pixels, lit.level, colour);
+                if asked > 0.0 { orthavis_model::laws::pixels::current(pixels, lit.level, colour, voltage_v).2 / asked } else { 0.0 }
             }
             Law::Module(module) => module.output(lit.level, voltage_v, current_a),
+            Law::Dead(_) => 0.0,
         }
     }
 }

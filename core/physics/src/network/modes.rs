@@ -12,17 +12,17 @@ use super::*;
 impl Network {
     /// Input voltage of the unit: converters first, then lights.
     fn unit_v(&self, x: &[f64], unit: usize) -> f64 {
-        match unit.checked_sub(self.converters.len()) {
-            None => voltage(x, self.converters[unit].in_plus) - voltage(x, self.converters[unit].minus),
-            Some(light) => voltage(x, self.lights[light].entry.0) - voltage(x, self.lights[light].entry.1),
+        match unit.checked_sub(self.wiring.converters.len()) {
+            None => voltage(x, self.wiring.converters[unit].in_plus) - voltage(x, self.wiring.converters[unit].minus),
+            Some(light) => voltage(x, self.wiring.lights[light].entry.0) - voltage(x, self.wiring.lights[light].entry.1),
         }
     }
 
     fn can_run(&self, x: &[f64], unit: usize) -> bool {
         let v = self.unit_v(x, unit);
-        match unit.checked_sub(self.converters.len()) {
-            None => self.converters[unit].part.runs_at(v),
-            Some(light) => match &self.lights[light].law {
+        match unit.checked_sub(self.wiring.converters.len()) {
+            None => self.values.converters[unit].runs_at(v),
+            Some(light) => match &self.values.laws[light] {
                 Law::Module(module) => module.runs_at(v),
                 _ => true,
             },
@@ -32,9 +32,9 @@ impl Network {
     /// How near to its range the input of a unit is that cannot run: 1 at its edge, 0 far away.
     fn fit(&self, x: &[f64], unit: usize) -> f64 {
         let v = self.unit_v(x, unit);
-        let (least, most) = match unit.checked_sub(self.converters.len()) {
-            None => (self.converters[unit].part.min_in_v, f64::INFINITY),
-            Some(light) => match &self.lights[light].law {
+        let (least, most) = match unit.checked_sub(self.wiring.converters.len()) {
+            None => (self.values.converters[unit].min_in_v, f64::INFINITY),
+            Some(light) => match &self.values.laws[light] {
                 Law::Module(module) => (module.min_v, module.max_v),
                 _ => return 1.0,
             },
@@ -45,9 +45,9 @@ impl Network {
     /// Whether the input is below what the unit starts at.
     fn too_low(&self, x: &[f64], unit: usize) -> bool {
         let v = self.unit_v(x, unit);
-        match unit.checked_sub(self.converters.len()) {
-            None => !self.converters[unit].part.runs_at(v),
-            Some(light) => match &self.lights[light].law {
+        match unit.checked_sub(self.wiring.converters.len()) {
+            None => !self.values.converters[unit].runs_at(v),
+            Some(light) => match &self.values.laws[light] {
                 Law::Module(module) => v < module.max_v && !module.runs_at(v),
                 _ => false,
             },
@@ -56,7 +56,7 @@ impl Network {
 
     /// Everything on but what no voltage in the unloaded network could start; drawing current only lowers it.
     fn hopeful(&self, point: &Point, units: &[usize]) -> Modes {
-        let count = self.converters.len();
+        let count = self.wiring.converters.len();
         let mut modes = self.all(true, units);
         loop {
             let x = self.nominal(point, &modes);
@@ -72,29 +72,26 @@ impl Network {
 
     /// Units that can switch, for this point.
     fn units(&self, point: &Point) -> Vec<usize> {
-        let modules = self
-            .lights
-            .iter()
-            .enumerate()
-            .filter(|(index, light)| point.lights[*index].level > 0.0 && matches!(&light.law, Law::Module(module) if module.has_window()));
-        (0..self.converters.len()).chain(modules.map(|(index, _)| index + self.converters.len())).collect()
+        let windowed = |law: &Law| matches!(law, Law::Module(module) if module.has_window());
+        let modules = self.values.laws.iter().enumerate().filter(|(index, law)| point.lights[*index].level > 0.0 && windowed(law));
+        (0..self.wiring.converters.len()).chain(modules.map(|(index, _)| index + self.wiring.converters.len())).collect()
     }
 
     fn depth(&self, unit: usize) -> usize {
-        self.converters.get(unit).map_or(usize::MAX, |net| net.depth)
+        self.wiring.converters.get(unit).map_or(usize::MAX, |net| net.depth)
     }
 
     fn place(&self, unit: usize) -> String {
-        match unit.checked_sub(self.converters.len()) {
-            None => self.converters[unit].part.id.clone(),
-            Some(light) => self.lights[light].id.clone(),
+        match unit.checked_sub(self.wiring.converters.len()) {
+            None => self.wiring.converters[unit].id.clone(),
+            Some(light) => self.wiring.lights[light].id.clone(),
         }
     }
 
     fn all(&self, on: bool, units: &[usize]) -> Modes {
-        let mut modes = Modes { converters: vec![true; self.converters.len()], lights: vec![true; self.lights.len()] };
+        let mut modes = Modes { converters: vec![true; self.wiring.converters.len()], lights: vec![true; self.wiring.lights.len()] };
         for unit in units {
-            *modes.of(self.converters.len(), *unit) = on;
+            *modes.of(self.wiring.converters.len(), *unit) = on;
         }
         modes
     }
@@ -131,7 +128,7 @@ pub(super) fn settle(net: &mut Network, point: &Point, near: Option<&Solution>, 
 
 /// Of every choice of what runs, the one that agrees with its own voltages; `None` where there is none.
 fn only_balance(net: &mut Network, point: &Point, units: &[usize]) -> Option<Result<Solution, SolveError>> {
-    let count = net.converters.len();
+    let count = net.wiring.converters.len();
     let mut found: Option<Solution> = None;
     for choice in (0..1u32 << units.len()).rev() {
         let mut modes = net.all(false, units);
@@ -162,7 +159,7 @@ fn only_balance(net: &mut Network, point: &Point, units: &[usize]) -> Option<Res
 
 /// [`settle`] by switching off what cannot run.
 fn walk(net: &mut Network, point: &Point, units: &[usize], near: Option<&Solution>, rests: bool) -> Result<Solution, SolveError> {
-    let count = net.converters.len();
+    let count = net.wiring.converters.len();
     let Descent { mut x, mut modes, mut sagged } = descend(net, point, units, near, false)?;
     let hunts = |net: &Network, x: &[f64], sagged: &[(usize, f64)]| sagged.iter().copied().find(|(unit, _)| net.can_run(x, *unit));
     if let Some((unit, running_v)) = hunts(net, &x, &sagged) {
@@ -200,7 +197,7 @@ struct Descent {
 /// From everything on that might run, switches off what cannot: those nearest to the source together, or of these
 /// only the one that is furthest out of its range.
 fn descend(net: &mut Network, point: &Point, units: &[usize], near: Option<&Solution>, singly: bool) -> Result<Descent, SolveError> {
-    let count = net.converters.len();
+    let count = net.wiring.converters.len();
     let mut modes = net.hopeful(point, units);
     let mut sagged = Vec::new();
     loop {
@@ -222,7 +219,7 @@ fn descend(net: &mut Network, point: &Point, units: &[usize], near: Option<&Solu
 
 /// What runs when everything starts from rest; `None` when that does not settle.
 fn start_up(net: &mut Network, point: &Point, units: &[usize]) -> Option<Modes> {
-    let count = net.converters.len();
+    let count = net.wiring.converters.len();
     let mut modes = net.all(false, units);
     for _ in 0..=units.len() {
         let x = net.newton_or_continue(point, &modes, None).ok()?;

@@ -6,10 +6,9 @@
 
 use orthavis_model::document::{Battery, Build, Chemistry, Source};
 use orthavis_model::laws::habits::habits_of;
+use orthavis_model::practice::USUAL_C;
 use orthavis_model::working::{Fact, Rule, fact, quantity};
 
-/// Temperature that figures are stated for, °C.
-pub const USUAL_C: f64 = 25.0;
 /// Where the curves are tabulated, °C.
 const TABLED_C: [f64; 4] = [0.0, 10.0, 20.0, USUAL_C];
 /// Resistance gained for each share of the capacity lost.

@@ -11,13 +11,13 @@ use serde::Serialize;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct WhatIf {
     /// Every level of every scene times this.
-    pub brightness: f64,
+    pub brightness_factor: f64,
     /// Capacity times this.
-    pub battery: f64,
+    pub capacity_factor: f64,
     /// Temperature of the battery, °C.
     pub temperature_c: f64,
     /// Minutes of every scene times this.
-    pub hours: f64,
+    pub hours_factor: f64,
 }
 
 /// A figure of the plan beside the same of the change.
@@ -53,10 +53,10 @@ impl WhatIf {
     /// The first that cannot, with its range.
     pub fn check(&self, build: &Build) -> Result<(), String> {
         let parts = [
-            ("brightness", self.brightness, 0.01, 10.0),
-            ("battery", self.battery, 0.05, 20.0),
+            ("brightness_factor", self.brightness_factor, 0.01, 10.0),
+            ("capacity_factor", self.capacity_factor, 0.05, 20.0),
             ("temperature_c", self.temperature_c, 0.0, 40.0),
-            ("hours", self.hours, 0.0, 20.0),
+            ("hours_factor", self.hours_factor, 0.0, 20.0),
         ];
         let wrong = parts.iter().find(|(_, value, low, high)| !(low..=high).contains(&value));
         if let Some((name, value, low, high)) = wrong {
@@ -70,19 +70,19 @@ impl WhatIf {
         let mut changed = build.clone();
         for scene in &mut changed.scenes {
             for light in scene.lights.values_mut() {
-                light.level = (light.level * self.brightness).clamp(0.0, 1.0);
+                light.level = (light.level * self.brightness_factor).clamp(0.0, 1.0);
             }
         }
         if let Source::Battery(battery) = &mut changed.source {
-            battery.capacity_ah *= self.battery;
+            battery.capacity_ah *= self.capacity_factor;
             // Cells side by side share the current: a measured resistance goes down with them.
-            battery.resistance_ohm = battery.resistance_ohm.map(|ohm| ohm / self.battery);
-            let usual = build.usage.temperature_c.unwrap_or(super::conditions::USUAL_C);
+            battery.resistance_ohm = battery.resistance_ohm.map(|ohm| ohm / self.capacity_factor);
+            let usual = build.usage.temperature_c.unwrap_or(orthavis_model::practice::USUAL_C);
             if self.temperature_c != usual {
                 changed.usage.temperature_c = Some(self.temperature_c);
             }
         }
-        changed.usage.minutes.values_mut().for_each(|minutes| *minutes *= self.hours);
+        changed.usage.minutes.values_mut().for_each(|minutes| *minutes *= self.hours_factor);
         changed
     }
 }

@@ -188,7 +188,7 @@ fn an_audit_that_names_no_bulb_is_refused() {
 #[test]
 fn what_is_tried_can_be_taken_over() {
     let build = sample("Book-delivery trike");
-    let change = WhatIf { brightness: 0.5, battery: 2.0, temperature_c: 0.0, hours: 1.5 };
+    let change = WhatIf { brightness_factor: 0.5, capacity_factor: 2.0, temperature_c: 0.0, hours_factor: 1.5 };
     assert_eq!(change.check(&build), Ok(()));
     let tried = what_if(&build, "ride", &change).expect("solved");
     let mut value = build.to_value();
@@ -197,7 +197,7 @@ fn what_is_tried_can_be_taken_over() {
     assert_eq!(taken, change.apply(&build));
     let hours = tried.pairs.iter().find(|pair| pair.plan.as_ref().is_some_and(|fact| fact.key == "hours")).expect("hours");
     close(hours.changed.as_ref().expect("a figure").value, self::value(&drain(&taken).expect("solved").scenes[0].facts, "hours"), 1e-9);
-    let same = what_if(&build, "ride", &WhatIf { brightness: 1.0, battery: 1.0, temperature_c: 25.0, hours: 1.0 }).expect("solved");
+    let same = what_if(&build, "ride", &WhatIf { brightness_factor: 1.0, capacity_factor: 1.0, temperature_c: 25.0, hours_factor: 1.0 }).expect("solved");
     assert!(same.changes.0.is_empty(), "{}", same.changes);
 }
 
@@ -354,20 +354,20 @@ proptest! {
     #[test]
     fn more_brightness_never_lengthens_the_light(index in 0usize..CASES.len(), low in 0.2..1.0f64) {
         let plan = case(CASES[index]);
-        let dimmed = WhatIf { brightness: low, battery: 1.0, temperature_c: 25.0, hours: 1.0 }.apply(&plan);
+        let dimmed = WhatIf { brightness_factor: low, capacity_factor: 1.0, temperature_c: 25.0, hours_factor: 1.0 }.apply(&plan);
         prop_assert!(hours(&plan) <= hours(&dimmed) * (1.0 + 1e-3), "{}", CASES[index]);
     }
 
     #[test]
     fn a_bigger_battery_never_shortens_the_light(index in 0usize..CASES.len(), factor in 1.0..4.0f64) {
         let plan = case(CASES[index]);
-        let bigger = WhatIf { brightness: 1.0, battery: factor, temperature_c: 25.0, hours: 1.0 }.apply(&plan);
+        let bigger = WhatIf { brightness_factor: 1.0, capacity_factor: factor, temperature_c: 25.0, hours_factor: 1.0 }.apply(&plan);
         prop_assert!(hours(&bigger) >= hours(&plan) * (1.0 - 1e-3), "{}", CASES[index]);
     }
 
     #[test]
     fn colder_never_lengthens_the_light(index in 0usize..CASES.len(), warm in 0.0..40.0f64, share in 0.0..1.0f64) {
-        let at = |temperature_c| WhatIf { brightness: 1.0, battery: 1.0, temperature_c, hours: 1.0 }.apply(&case(CASES[index]));
+        let at = |temperature_c| WhatIf { brightness_factor: 1.0, capacity_factor: 1.0, temperature_c, hours_factor: 1.0 }.apply(&case(CASES[index]));
         prop_assert!(hours(&at(warm * share)) <= hours(&at(warm)) * (1.0 + 1e-3), "{}", CASES[index]);
     }
 
@@ -386,10 +386,10 @@ fn a_change_that_cannot_be_is_refused_with_the_field() {
     let mut build = case("trike-arrays");
     let Source::Battery(battery) = &mut build.source else { panic!("a battery") };
     battery.capacity_ah = 90_000.0;
-    let change = WhatIf { brightness: 1.0, battery: 20.0, temperature_c: 25.0, hours: 1.0 };
+    let change = WhatIf { brightness_factor: 1.0, capacity_factor: 20.0, temperature_c: 25.0, hours_factor: 1.0 };
     let fault = change.check(&build).expect_err("1.8 MAh is no battery");
     assert!(fault.contains("/source/capacity_ah"), "{fault}");
-    assert_eq!(WhatIf { battery: 1.0, ..change }.check(&build), Ok(()));
+    assert_eq!(WhatIf { capacity_factor: 1.0, ..change }.check(&build), Ok(()));
 }
 
 /// A bulb that does not stand the battery is marked so, whatever its words are, and comes after those that do.

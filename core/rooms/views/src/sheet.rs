@@ -21,9 +21,6 @@ pub struct SourceSheet {
     /// What its label would say; absent for a rail.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub label: Option<Label>,
-    /// What fields of the battery stand for while they are empty; absent for a rail.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub usual: Option<Usual>,
 }
 
 /// What is printed on a battery like this one.
@@ -34,18 +31,6 @@ pub struct Label {
     pub nominal_v: f64,
     /// Energy at that voltage, Wh.
     pub energy_wh: f64,
-}
-
-/// What is usual for a battery of this chemistry and size.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Usual {
-    /// Share of the charge that may be used.
-    pub usable_fraction: f64,
-    /// Resistance of the pack, ohm.
-    pub resistance_ohm: f64,
-    /// Whether something switches it off before its cells are harmed.
-    pub protected: bool,
 }
 
 /// A way to tap a battery.
@@ -117,7 +102,6 @@ pub fn source_sheet(build: &Build) -> SourceSheet {
                 own_pack_for: vec!["The rail feeds something that must not stop: a receiver, a flight controller, a drive."],
                 own_pack_against: vec!["One more thing to charge, and more mass."],
                 label: None,
-                usual: None,
             }
         }
     }
@@ -165,8 +149,6 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
     let taps =
         taps.into_iter().filter(|(tap, ..)| *tap != Tap::BalanceLead || battery.is_lithium()).map(|(tap, right, why)| TapAdvice { tap, right, why }).collect();
     let nominal_v = f64::from(battery.series) * cell_of(battery.chemistry).nominal_v;
-    // The same with nothing of its own entered.
-    let plain = Battery { usable_fraction: None, resistance_ohm: None, protected: None, ..battery.clone() };
     let mut own_pack_for = Vec::new();
     if build.vehicle.kind == VehicleKind::Wheelchair {
         own_pack_for.push("A medical device stays as its maker built it.");
@@ -184,7 +166,6 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
         own_pack_for,
         own_pack_against: vec!["One more thing to charge, and to forget.", "More mass and one more box to find a dry place for."],
         label: Some(Label { nominal_v, energy_wh: nominal_v * battery.capacity_ah }),
-        usual: Some(Usual { usable_fraction: plain.usable(), resistance_ohm: plain.pack_ohm(), protected: plain.is_protected() }),
     }
 }
 

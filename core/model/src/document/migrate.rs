@@ -1,0 +1,76 @@
+//! Documents of earlier formats, brought up to the one that this version reads.
+//!
+//! A format grows by optional fields under the same number. A change that would break a reader raises the number and adds
+//! a step here; stored and imported documents then go up step by step before they are read.
+
+use serde_json::Value;
+
+/// From one format to the next.
+#[derive(Clone, Copy)]
+pub(super) struct Step {
+    /// Format that it starts from.
+    pub from: &'static str,
+    /// Format that it leads to.
+    pub to: &'static str,
+    /// What it changes, apart from `format` itself.
+    pub change: fn(&mut Value),
+}
+
+/// In the order in which the formats came. The first format is still the newest.
+pub(super) const STEPS: &[Step] = &[];
+
+/// The document as the newest format that the steps lead to; `None` where it is not of an earlier one.
+pub(super) fn upgraded(value: &Value, steps: &[Step]) -> Option<Value> {
+    let format = |value: &Value| value.get("format").and_then(Value::as_str).unwrap_or_default().to_owned();
+    let mut now = format(value);
+    let mut document = None;
+    for step in steps {
+        if step.from == now {
+            let changed: &mut Value = document.get_or_insert_with(|| value.clone());
+            (step.change)(changed);
+            changed["format"] = step.to.into();
+            now = step.to.into();
+        }
+    }
+    document
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use serde_json::json;
+
+    const MADE_UP: &[Step] = &[
+        Step {
+            from: "lamp/1",
+            to: "lamp/2",
+            change: |value| {
+                let watts = value["watts"].take();
+                value["power_w"] = watts;
+                if let Some(map) = value.as_object_mut() {
+                    map.remove("watts");
+                }
+            },
+        },
+        Step { from: "lamp/2", to: "lamp/3", change: |value| value["lit"] = json!(true) },
+    ];
+
+    #[test]
+    fn a_document_goes_up_step_by_step() {
+        assert_eq!(upgraded(&json!({ "format": "lamp/1", "watts": 3 }), MADE_UP), Some(json!({ "format": "lamp/3", "power_w": 3, "lit": true })));
+        assert_eq!(upgraded(&json!({ "format": "lamp/2", "power_w": 3 }), MADE_UP), Some(json!({ "format": "lamp/3", "power_w": 3, "lit": true })));
+    }
+
+    #[test]
+    fn what_is_new_or_foreign_is_left_alone() {
+        for document in [json!({ "format": "lamp/3" }), json!({ "format": "lamp/9" }), json!({}), json!([1])] {
+            assert_eq!(upgraded(&document, MADE_UP), None);
+        }
+    }
+
+    #[test]
+    fn the_steps_that_ship_lead_to_the_format_that_is_read() {
+        assert!(STEPS.windows(2).all(|pair| pair[0].to == pair[1].from));
+        assert!(STEPS.last().is_none_or(|last| last.to == super::super::FORMAT));
+    }
+}

@@ -1,0 +1,97 @@
+//! Every object of the document with its fields, and every list of words: what the schema, the docs and the editors walk.
+
+use super::build::Build;
+use super::field::{Field, Table};
+use super::forms::{AWG, CROSS_SECTION};
+use super::part::{Part, What};
+use super::record::Record;
+use super::things::*;
+use crate::laws::wire::{AMPACITY, METRIC_MM2};
+
+const fn table<T: Record>(name: &'static str) -> Table {
+    Table { name, fields: T::FIELDS }
+}
+
+/// The objects, by the name of their type.
+pub const TABLES: &[Table] = &[
+    table::<Build>("Build"),
+    table::<Vehicle>("Vehicle"),
+    table::<Propulsion>("Propulsion"),
+    table::<Hover>("Hover"),
+    table::<Battery>("Battery"),
+    table::<Rail>("Rail"),
+    table::<Junction>("Junction"),
+    table::<Converter>("Converter"),
+    table::<EfficiencyPoint>("EfficiencyPoint"),
+    table::<Light>("Light"),
+    table::<Feed>("Feed"),
+    table::<Fuse>("Fuse"),
+    table::<Switch>("Switch"),
+    table::<LedArray>("LedArray"),
+    table::<Led>("Led"),
+    table::<Strip>("Strip"),
+    table::<Pixels>("Pixels"),
+    table::<Module>("Module"),
+    table::<Standing>("Standing"),
+    table::<Scene>("Scene"),
+    table::<SceneLight>("SceneLight"),
+    table::<Usage>("Usage"),
+    table::<Gain>("Gain"),
+    table::<Audit>("Audit"),
+    table::<AuditBulb>("AuditBulb"),
+    table::<AuditMeasured>("AuditMeasured"),
+    table::<Place>("Place"),
+    table::<Part>("Part"),
+];
+
+/// A choice of records: its name, and by `kind` which record follows.
+pub type Choice = (&'static str, &'static [(&'static str, &'static str)]);
+
+/// The choices of records.
+pub const CHOICES: &[Choice] = &[("Source", Source::KINDS), ("Load", Load::KINDS)];
+
+/// The kinds of part, each with its fields.
+pub const PART_KINDS: &[Table] = What::KINDS;
+
+/// One list of words.
+#[derive(Clone, Debug)]
+pub struct Words {
+    /// Name of its type.
+    pub name: &'static str,
+    /// Each word of the document with what a person reads.
+    pub words: Vec<(&'static str, &'static str)>,
+}
+
+macro_rules! lists {
+    ($($name:ident),+ $(,)?) => {
+        vec![$( Words { name: stringify!($name), words: $name::WORDS.iter().map(|(word, value)| (*word, value.called())).collect() } ),+]
+    };
+}
+
+/// The lists of words.
+pub fn word_lists() -> Vec<Words> {
+    lists!(VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait)
+}
+
+/// Sizes of conductors.
+#[derive(Clone, Debug)]
+pub struct Sizes {
+    /// Least and largest wire gauge number.
+    pub awg: (i64, i64),
+    /// Largest cross-section, mm².
+    pub most_mm2: f64,
+    /// Wire gauge numbers in common use, thinnest first.
+    pub usual_awg: Vec<i32>,
+    /// Cross-sections in common use, mm².
+    pub usual_mm2: Vec<f64>,
+}
+
+/// What sizes of conductors there are.
+pub fn sizes() -> Sizes {
+    Sizes { awg: AWG, most_mm2: CROSS_SECTION.max, usual_awg: AMPACITY.iter().map(|(number, _)| *number).collect(), usual_mm2: METRIC_MM2.to_vec() }
+}
+
+/// A field by the type and the name that it has in the document.
+pub fn field(table: &str, name: &str) -> Option<&'static Field> {
+    TABLES.iter().find(|known| known.name == table)?.fields.iter().find(|field| field.name == name)
+}

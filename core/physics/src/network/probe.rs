@@ -1,0 +1,61 @@
+//! The potential of any place in a solved network.
+
+use super::*;
+
+/// A place that a probe can touch. Feeds go by their place in [`Build::feeds`], parts by theirs in the document.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Terminal {
+    /// The source.
+    Source(Side),
+    /// Where a feed leaves its supply.
+    From(usize, Side),
+    /// Where a feed arrives.
+    To(usize, Side),
+    /// The input of a converter.
+    In(usize, Side),
+    /// The output of a converter.
+    Out(usize, Side),
+    /// A rail of a strip or of pixels (of any other light: its terminals) at one of its taps, counted from its start.
+    Rail(usize, usize, Side),
+}
+
+impl Network {
+    /// Voltage of a place against the source's minus, V; `None` where there is no such place.
+    pub fn potential(&self, solution: &Solution, at: Terminal) -> Option<f64> {
+        let x = &solution.x;
+        let of = |pair: (Node, Node), side: Side| voltage(x, if side == Side::Plus { pair.0 } else { pair.1 });
+        Some(match at {
+            Terminal::Source(side) => of((self.wiring.source_plus, None), side),
+            Terminal::From(feed, side) => {
+                let pair = self.wiring.conductors.get(2 * feed..2 * feed + 2)?;
+                of((pair[0].from, pair[1].to), side)
+            }
+            Terminal::To(feed, side) => {
+                let pair = self.wiring.conductors.get(2 * feed..2 * feed + 2)?;
+                of((pair[0].to, pair[1].from), side)
+            }
+            Terminal::In(index, side) => {
+                let net = self.wiring.converters.get(index)?;
+                of((net.in_plus, net.minus), side)
+            }
+            Terminal::Out(index, side) => {
+                let net = self.wiring.converters.get(index)?;
+                of((net.out_plus, net.minus), side)
+            }
+            Terminal::Rail(light, tap, side) => match *self.wiring.lights.get(light)?.spots.get(tap)? {
+                Spot::Nodes(plus, minus) => of((plus, minus), side),
+                Spot::Cell(cell) => {
+                    let ladder = self.wiring.ladders.iter().find(|ladder| ladder.cells.contains(&cell))?;
+                    let (plus, minus) = ladder.potentials(x, cell);
+                    if side == Side::Plus { plus } else { minus }
+                }
+            },
+        })
+    }
+
+    /// Places of the taps along a light, m from its start; empty where it has no length.
+    pub fn taps_at_m(&self, light: usize) -> impl Iterator<Item = f64> + '_ {
+        let along = self.wiring.lights.get(light).map_or(&[][..], |light| &light.along);
+        along.iter().filter(|here| matches!(here.item, Item::Tap(_))).map(|here| here.at_m)
+    }
+}

@@ -1,0 +1,95 @@
+//! Parts taken out of a build, with what goes or falls back when they do.
+
+use orthavis_model::document::{Build, ConverterKind, Light};
+
+/// What to take out, by its id.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Removal {
+    /// A light: it leaves every scene, and a driver that fed nothing else leaves with it.
+    Light(String),
+    /// A converter: what it fed falls back on what fed it.
+    Converter(String),
+    /// A junction: what it fed falls back on what fed it.
+    Junction(String),
+    /// A load that is always there.
+    Standing(String),
+    /// A scene, with its minutes of an outing.
+    Scene(String),
+    /// Bulbs of the audit.
+    Bulbs(String),
+}
+
+/// Why something stays.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum RemovalError {
+    /// Nothing of that kind goes by that id.
+    #[error("`{0}` is not in this build; name one of its own")]
+    Unknown(String),
+    /// A build without scenes shows nothing.
+    #[error("`{0}` is the only scene; add another one first")]
+    LastScene(String),
+}
+
+/// The build without it.
+///
+/// # Errors
+/// When there is no such part, or the build needs it.
+pub fn remove(build: &Build, what: &Removal) -> Result<Build, RemovalError> {
+    let mut build = build.clone();
+    match what {
+        Removal::Light(id) => light(&mut build, id)?,
+        Removal::Converter(id) => {
+            let at = place(&build.converters, id, |one| &one.id)?;
+            let gone = build.converters.remove(at);
+            fall_back(&mut build, id, &gone.feed.from);
+        }
+        Removal::Junction(id) => {
+            let at = place(&build.junctions, id, |one| &one.id)?;
+            let gone = build.junctions.remove(at);
+            fall_back(&mut build, id, &gone.feed.from);
+        }
+        Removal::Standing(id) => {
+            let at = place(&build.standing, id, |one| &one.id)?;
+            build.standing.remove(at);
+        }
+        Removal::Scene(id) => {
+            let at = place(&build.scenes, id, |one| &one.id)?;
+            if build.scenes.len() == 1 {
+                return Err(RemovalError::LastScene(id.clone()));
+            }
+            build.scenes.remove(at);
+            build.usage.minutes.remove(id);
+        }
+        Removal::Bulbs(id) => {
+            let audit = build.audit.as_mut().ok_or_else(|| RemovalError::Unknown(id.clone()))?;
+            let at = place(&audit.bulbs, id, |one| &one.id)?;
+            audit.bulbs.remove(at);
+        }
+    }
+    Ok(build)
+}
+
+fn place<T>(list: &[T], id: &str, name: impl Fn(&T) -> &String) -> Result<usize, RemovalError> {
+    list.iter().position(|one| name(one) == id).ok_or_else(|| RemovalError::Unknown(id.into()))
+}
+
+fn light(build: &mut Build, id: &str) -> Result<(), RemovalError> {
+    let at = place(&build.lights, id, |light: &Light| &light.id)?;
+    let gone = build.lights.remove(at);
+    for scene in &mut build.scenes {
+        scene.lights.remove(id);
+    }
+    let idle = |driver: &str| !build.lights.iter().any(|light| light.feeds.iter().any(|feed| feed.from == driver));
+    let fed_by = gone.feeds.first().map(|feed| feed.from.clone()).filter(|from| idle(from));
+    build.converters.retain(|part| part.kind != ConverterKind::CurrentDriver || Some(&part.id) != fed_by.as_ref());
+    Ok(())
+}
+
+/// What hung on a part that is gone hangs on what fed that part.
+fn fall_back(build: &mut Build, gone: &str, from: &str) {
+    let lights = build.lights.iter_mut().flat_map(|light| &mut light.feeds);
+    let parts = build.converters.iter_mut().map(|one| &mut one.feed).chain(build.junctions.iter_mut().map(|one| &mut one.feed));
+    for feed in lights.chain(parts).filter(|feed| feed.from == gone) {
+        from.clone_into(&mut feed.from);
+    }
+}

@@ -1,0 +1,130 @@
+//! What comes with a part that is added, and what goes with one that is taken out.
+
+use orthavis_model::demo;
+use orthavis_model::document::{Battery, Build, Chemistry, ConverterKind, Draw, Load, Source, Tap, VehicleKind, What, library, parse, parse_value};
+use orthavis_model::edit::plain_feed;
+use orthavis_plan::propose::{LightWish, PrintedBulb, Wish, WishError, add, starter, usual_led};
+use orthavis_plan::remove::{Removal, RemovalError, remove};
+use orthavis_testing::case;
+
+fn samples() -> impl Iterator<Item = Build> {
+    demo::BUILDS.iter().map(|text| parse(text).expect("a sample build"))
+}
+
+fn sound(build: &Build) {
+    assert_eq!(&parse_value(&build.to_value()).expect("sound"), build);
+}
+
+#[test]
+fn whatever_is_taken_out_the_rest_is_still_a_build() {
+    for build in samples() {
+        let mut ways: Vec<Removal> = build.lights.iter().map(|one| Removal::Light(one.id.clone())).collect();
+        ways.extend(build.converters.iter().filter(|one| one.kind != ConverterKind::CurrentDriver).map(|one| Removal::Converter(one.id.clone())));
+        ways.extend(build.junctions.iter().map(|one| Removal::Junction(one.id.clone())));
+        ways.extend(build.standing.iter().map(|one| Removal::Standing(one.id.clone())));
+        ways.extend(build.scenes.iter().map(|one| Removal::Scene(one.id.clone())));
+        ways.extend(build.audit.iter().flat_map(|audit| &audit.bulbs).map(|one| Removal::Bulbs(one.id.clone())));
+        for way in ways {
+            let left = remove(&build, &way).unwrap_or_else(|error| panic!("{}: {way:?}: {error}", build.name));
+            sound(&left);
+            assert_eq!(remove(&left, &way).map_err(|error| matches!(error, RemovalError::Unknown(_))), Err(true), "{way:?} twice");
+        }
+    }
+}
+
+#[test]
+fn what_a_part_fed_falls_back_on_what_fed_it() {
+    let mut build = case("trike-arrays");
+    let converter = build.converters[0].id.clone();
+    let over = build.converters[0].feed.from.clone();
+    let left = remove(&build, &Removal::Converter(converter.clone())).expect("left");
+    assert!(left.lights.iter().all(|light| light.feeds.iter().all(|feed| feed.from == over)));
+    // A block in between goes the same way.
+    build.junctions.push(orthavis_model::document::Junction { id: "block".into(), feed: plain_feed(&converter, 0.2, build.lights[0].feeds[0].gauge) });
+    build.lights[0].feeds[0].from = "block".into();
+    let left = remove(&build, &Removal::Junction("block".into())).expect("left");
+    assert_eq!(left.lights[0].feeds[0].from, converter);
+}
+
+#[test]
+fn a_driver_leaves_with_the_light_it_drove_and_the_light_leaves_its_scenes() {
+    let build = case("boost-and-driver");
+    let driver = build.converters.iter().find(|one| one.kind == ConverterKind::CurrentDriver).expect("a driver").id.clone();
+    let driven = build.lights.iter().find(|light| light.feeds[0].from == driver).expect("its light").id.clone();
+    let left = remove(&build, &Removal::Light(driven.clone())).expect("left");
+    assert!(left.converters.iter().all(|one| one.id != driver));
+    assert_eq!(left.converters.len(), build.converters.len() - 1);
+    assert!(left.scenes.iter().all(|scene| !scene.lights.contains_key(&driven)));
+    sound(&left);
+}
+
+#[test]
+fn the_last_scene_stays() {
+    let build = starter("one", VehicleKind::Bicycle, None, Chemistry::LiIon, 10, 14.0);
+    assert_eq!(remove(&build, &Removal::Scene("ride".into())), Err(RemovalError::LastScene("ride".into())));
+    let two = add(&build, &Wish::Scene { like: Some("ride".into()) }).expect("two scenes");
+    assert_eq!((two.scenes.len(), two.usage.minutes.len()), (2, 2));
+    let one = remove(&two, &Removal::Scene("ride".into())).expect("one left");
+    assert_eq!((one.scenes.len(), one.usage.minutes.contains_key("ride")), (1, false));
+    assert_eq!(add(&build, &Wish::Scene { like: Some("nowhere".into()) }), Err(WishError::UnknownScene("nowhere".into())));
+}
+
+#[test]
+fn a_form_brings_its_mass_and_a_chemistry_its_rating() {
+    let glider = starter("g", VehicleKind::RcModel, Some("glider"), Chemistry::Lipo, 1, 0.3);
+    assert_eq!((glider.vehicle.mass_kg, glider.vehicle.variant.as_deref()), (0.25, Some("glider")));
+    let Source::Battery(lead) = starter("w", VehicleKind::Wheelchair, None, Chemistry::LeadAgm, 12, 36.0).source else { panic!("a battery") };
+    assert_eq!(lead.rated_hours, 20.0);
+    sound(&glider);
+}
+
+#[test]
+fn another_pack_is_tapped_and_used_as_the_one_before() {
+    let mut build = case("trike-arrays");
+    let Source::Battery(old) = &mut build.source else { panic!("a battery") };
+    (old.tap, old.tap_limit_a, old.used_while_charging) = (Tap::Accessory, Some(2.0), true);
+    let pack = library::library().iter().find_map(|part| if let What::Battery { battery } = &part.what { Some(battery.clone()) } else { None });
+    let pack: Battery = pack.expect("a pack in the library");
+    let changed = add(&build, &Wish::Pack { battery: Box::new(pack.clone()) }).expect("changed");
+    let Source::Battery(now) = &changed.source else { panic!("a battery") };
+    assert_eq!(*now, Battery { tap: Tap::Accessory, tap_limit_a: Some(2.0), used_while_charging: true, ..pack });
+    let rail = add(&changed, &Wish::Rail).expect("a rail");
+    assert!(matches!(rail.source, Source::Rail(_)));
+    sound(&rail);
+}
+
+#[test]
+fn a_bulb_by_what_is_printed_on_it_travels_with_the_build() {
+    let build = starter("van", VehicleKind::Rv, None, Chemistry::Lifepo4, 4, 100.0);
+    let old = PrintedBulb { draw: Draw::Filament, holder: " BA 15s ".into(), volts: 12.0, watts: 10.0, lumens: 120.0, colour_k: 2700.0 };
+    let once = add(&build, &Wish::OwnBulb(old.clone())).expect("kept");
+    let part = &once.parts[0];
+    let What::Bulb { load: Load::Module(module), holder, .. } = &part.what else { panic!("a bulb") };
+    assert_eq!((holder.as_str(), module.max_v), ("BA 15s", 15.0));
+    // An old one is there; a new one may replace it, and is not counted.
+    assert_eq!(once.audit.as_ref().expect("an audit").bulbs[0].part, part.id);
+    let new = add(&once, &Wish::OwnBulb(PrintedBulb { draw: Draw::ConstantPower, ..old.clone() })).expect("kept");
+    assert_eq!((new.parts.len(), new.audit.as_ref().expect("an audit").bulbs.len()), (2, 1));
+    // The same again gets a name of its own.
+    let again = add(&once, &Wish::OwnBulb(old)).expect("kept");
+    assert_ne!(again.parts[0].id, again.parts[1].id);
+    sound(&new);
+    sound(&again);
+}
+
+#[test]
+fn small_things_get_names_of_their_own() {
+    let mut build = starter("many", VehicleKind::Rv, None, Chemistry::Lifepo4, 4, 100.0);
+    for _ in 0..3 {
+        build = add(&build, &Wish::Standing).expect("a load");
+        build = add(&build, &Wish::Junction { from: "source".into() }).expect("a block");
+    }
+    build =
+        add(&build, &Wish::Light { what: LightWish::Leds { led: usual_led("red").expect("red"), count: 3 }, place: "rear".into(), from: None, wire_m: 1.0 })
+            .expect("a light");
+    assert_eq!(build.standing.iter().map(|one| one.id.as_str()).collect::<Vec<_>>(), ["alarm", "alarm-2", "alarm-3"]);
+    assert_eq!(build.junctions.iter().map(|one| one.id.as_str()).collect::<Vec<_>>(), ["block", "block-2", "block-3"]);
+    sound(&build);
+    assert_eq!(add(&build, &Wish::Junction { from: "nowhere".into() }), Err(WishError::UnknownSupplier("nowhere".into())));
+    assert_eq!(add(&build, &Wish::Bulbs { part: "strip-12v-white-48".into() }), Err(WishError::UnknownBulb("strip-12v-white-48".into())));
+}

@@ -1,0 +1,138 @@
+/** Fields of the document by their place in it, from the core's own table: what they hold, their limits and words. */
+import table from "../api/fields.json" with { type: "json" };
+import type { Build } from "../api/client";
+
+/** What is known of one field. */
+export interface FieldSpec {
+  shape: "number" | "whole" | "text" | "flag" | "word" | "triple" | "object" | "list";
+  /** Type of one value in it. */
+  of: string;
+  label?: string;
+  /** SI unit symbol of its value; `1` for a share. */
+  unit?: string;
+  /** The unit that people write it in, where it is another. */
+  shown?: string;
+  min?: number;
+  max?: number;
+  /** `min` itself is outside. */
+  open?: boolean;
+  /** Most characters. */
+  most?: number;
+  /** It may hold nothing. */
+  optional?: boolean;
+  /** Word of the glossary. */
+  term?: string;
+  /** What nothing stands for, in words. */
+  nothing?: string;
+  /** What leaving it out is read as. */
+  usual?: number | string | boolean;
+  /** What it holds in an object that is begun by another of its fields. */
+  begins?: number;
+  suggests?: readonly string[];
+}
+
+type Fields = Record<string, FieldSpec>;
+const objects = table.objects as unknown as Record<string, Fields>;
+const parts = table.parts as unknown as Record<string, Fields>;
+const choices = table.choices as Record<string, Record<string, string>>;
+const words = table.words as unknown as Record<string, [string, string][]>;
+
+/** Sizes of conductors in common use, and what there is at all. */
+export const SIZES = table.sizes;
+
+/** The words of a list with what a person reads. */
+export const wordsOf = (list: string): readonly (readonly [string, string])[] => words[list] ?? [];
+
+/** What a person reads for a word. */
+export const called = (list: string, word: string): string => wordsOf(list).find(([known]) => known === word)?.[1] ?? word;
+
+/** A word as the beginning of a line. */
+export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** A field by its object and name, as `Led.if_a`; of a kind of part as `bulb.lumens`. */
+export function fieldOf(name: string): FieldSpec {
+  const [object = "", field = ""] = name.split(".");
+  const spec = objects[object]?.[field] ?? parts[object]?.[field];
+  if (!spec) throw new Error(`${name} is no field of the document`);
+  return spec;
+}
+
+type Value = Record<string, unknown> | readonly unknown[] | string | number | boolean | null | undefined;
+
+const steps = (at: string): string[] =>
+  at
+    .split("/")
+    .slice(1)
+    .map((step) => step.replaceAll("~1", "/").replaceAll("~0", "~"));
+
+/** A step of a pointer. */
+export const escaped = (key: string): string => key.replaceAll("~", "~0").replaceAll("/", "~1");
+
+const inner = (value: Value, step: string): Value =>
+  value === null || typeof value !== "object" ? undefined : ((value as Record<string, unknown>)[step] as Value);
+
+/** The value at a pointer. */
+export const valueAt = (build: Build, at: string): unknown => steps(at).reduce<Value>(inner, build as unknown as Value);
+
+/** The name of the object that a value of this type is, and what it is by its `kind`. */
+function objectOf(type: string, value: Value): string {
+  const kinds = choices[type];
+  if (!kinds) return type;
+  return kinds[String(inner(value, "kind"))] ?? type;
+}
+
+/** What is known of the field at a pointer. */
+export function fieldAt(build: Build, at: string): FieldSpec {
+  let object = "Build";
+  let value = build as unknown as Value;
+  let spec: FieldSpec | undefined;
+  let entry = false;
+  for (const step of steps(at)) {
+    value = inner(value, step);
+    // A step into a list or a map names an entry, which is of the list's own kind.
+    if (entry) entry = false;
+    else {
+      spec = objects[object]?.[step];
+      if (!spec) throw new Error(`${at} is no field of the document`);
+      entry = spec.shape === "list" || (spec.of === "Efficiency" && Array.isArray(value));
+    }
+    object = spec!.of === "Efficiency" ? "EfficiencyPoint" : objectOf(spec!.of, value);
+  }
+  return spec!;
+}
+
+/** A new object of this type: what leaving each field out is read as, and what such an object begins with. */
+function begun(type: string): Record<string, unknown> {
+  const fields = Object.entries(objects[type] ?? {});
+  return Object.fromEntries(fields.map(([name, spec]) => [name, spec.begins ?? begin(spec)]).filter(([, value]) => value !== undefined));
+}
+
+function begin(spec: FieldSpec): unknown {
+  if (spec.optional) return null;
+  if (spec.usual !== undefined) return spec.shape === "triple" ? [spec.usual, spec.usual, spec.usual] : spec.usual;
+  if (spec.shape !== "list") return undefined;
+  return spec.of === "SceneLight" || spec.of === "f64" ? {} : [];
+}
+
+/** Writes a value into a draft; an object that is not there yet is begun. */
+export function put(draft: Build, at: string, value: unknown, begins: Record<string, unknown> = {}): void {
+  const path = steps(at);
+  const last = path.pop()!;
+  let here = draft as unknown as Record<string, unknown>;
+  let pointer = "";
+  for (const step of path) {
+    pointer += `/${escaped(step)}`;
+    if (here[step] === null || here[step] === undefined) here[step] = { ...begun(fieldAt(draft, pointer).of), ...begins };
+    here = here[step] as Record<string, unknown>;
+  }
+  here[last] = value;
+}
+
+/** Takes out what stands at a pointer: an entry of a list or a map, or what a field holds. */
+export function clear(draft: Build, at: string): void {
+  const path = steps(at);
+  const last = path.pop()!;
+  const here = path.reduce<Value>(inner, draft as unknown as Value);
+  if (Array.isArray(here)) here.splice(Number(last), 1);
+  else if (here && typeof here === "object") (here as Record<string, unknown>)[last] = null;
+}

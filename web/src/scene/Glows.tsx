@@ -1,0 +1,83 @@
+import type { Glow } from "../api/client";
+import { lightColour } from "../theme";
+import { type View, spot } from "./outlines";
+
+/** A light with where and how it shines on an outline. */
+export interface Shining {
+  glow: Glow;
+  x: number;
+  y: number;
+  colour: string;
+  /** The path it shines along, of strips and pixels. */
+  along?: string | undefined;
+}
+
+/** Lights at their places; two at one place stand side by side. */
+export function shining(outline: View, glows: readonly Glow[]): Shining[] {
+  const taken: Record<string, number> = {};
+  return glows.map((glow, index) => {
+    const place = spot(outline, glow.place, index);
+    const key = `${place.x},${place.y}`;
+    const neighbours = (taken[key] = (taken[key] ?? -1) + 1);
+    return {
+      glow,
+      x: place.x + 50 * (neighbours % 4),
+      y: place.y + 30 * Math.floor(neighbours / 4),
+      colour: lightColour(glow.colour, glow.rgb),
+      along: (glow.along && place.along) || undefined,
+    };
+  });
+}
+
+/** Widths and opacities of the rings that a strip's light fades through. */
+const HALO = [
+  [58, 0.04],
+  [46, 0.05],
+  [36, 0.06],
+  [27, 0.08],
+  [19, 0.11],
+  [12, 0.18],
+  [7, 0.35],
+] as const;
+
+/** The light itself, as bright as the solver says; `of` tells pictures on one page apart. */
+export function Glows({ lights, of, blink = false }: { lights: readonly Shining[]; of: string; blink?: boolean }) {
+  return (
+    <>
+      <defs>
+        {lights.map(({ glow, colour }) => (
+          <radialGradient key={glow.id} id={`${of}-${glow.id}`}>
+            <stop offset="0" stopColor={colour} stopOpacity="0.95" />
+            <stop offset="0.25" stopColor={colour} stopOpacity="0.5" />
+            <stop offset="1" stopColor={colour} stopOpacity="0" />
+          </radialGradient>
+        ))}
+      </defs>
+      {lights.map(({ glow, x, y, along, colour }) => {
+        const bright = Math.min(Math.max(glow.output, 0), 1.3);
+        const moves = blink && glow.duty < 1 ? "blink" : undefined;
+        if (bright > 0 && along)
+          return (
+            <g key={glow.id} className={moves} fill="none" stroke={colour} strokeLinecap="round" strokeLinejoin="round">
+              {/* Wide and faint to narrow and bright: a halo without a filter, which would be drawn anew at every keystroke. */}
+              {HALO.map(([width, opacity]) => (
+                <path key={width} d={along} strokeWidth={width * (0.4 + 0.6 * Math.sqrt(bright))} opacity={opacity * Math.min(1, 0.3 + bright)} />
+              ))}
+              <path d={along} strokeWidth="2.5" opacity={0.35 + 0.65 * Math.min(bright, 1)} />
+            </g>
+          );
+        return bright > 0 ? (
+          <circle
+            key={glow.id}
+            className={moves}
+            cx={x}
+            cy={y}
+            r={24 + 64 * Math.sqrt(bright)}
+            fill={`url(#${of}-${glow.id})`}
+            opacity={0.25 + 0.7 * Math.min(bright, 1)}
+          />
+        ) : null;
+      })}
+    </>
+  );
+}

@@ -1,0 +1,41 @@
+import type { VehicleKind, VehicleSheet } from "../api/client";
+import { wordsOf } from "../build/fields";
+
+/** One form of a kind of vehicle. */
+export type Form = VehicleSheet["variants"][number];
+/** One drawing of it. */
+export type View = Form["views"][number];
+/** A place where light can go, on a canvas of 560 by 300. */
+export type Place = View["places"][number];
+
+// The core's own files, so that the first drawing waits for no answer.
+const files = import.meta.glob<VehicleSheet>("../../../core/model/data/vehicles/*.json", { eager: true, import: "default" });
+const sheets = new Map(Object.values(files).map((sheet) => [sheet.kind, sheet]));
+
+/** In the order in which they are offered. */
+export const KINDS = wordsOf("VehicleKind").map(([kind]) => kind as VehicleKind);
+
+/** What is known of a kind of vehicle, with its forms. */
+export function vehicle(kind: VehicleKind): VehicleSheet {
+  const sheet = sheets.get(kind) ?? sheets.get("other");
+  if (!sheet) throw new Error("the sheets of the vehicles are not here");
+  return sheet;
+}
+
+/** The form of a vehicle: the named one, else the first. */
+export function formOf({ kind, variant }: { kind: VehicleKind; variant?: string | null }): Form {
+  const { variants } = vehicle(kind);
+  return variants.find((known) => known.id === variant) ?? variants[0]!;
+}
+
+/** A vehicle from where its places are seen best. */
+export const outlineOf = (of: { kind: VehicleKind; variant?: string | null }): View => formOf(of).views[0]!;
+
+/** Where a light is drawn: at the named place, else by the words in it, else along the top in its order. */
+export function spot(outline: View, place: string, index: number): Pick<Place, "x" | "y" | "along"> {
+  const words = place.toLowerCase();
+  const named =
+    outline.places.find((known) => known.name === words) ??
+    outline.places.find((known) => words !== "" && (known.name.includes(words) || words.includes(known.name)));
+  return named ?? { x: 120 + ((index * 90) % 360), y: 30 };
+}

@@ -1,0 +1,242 @@
+import { Box, Button, Heading, IconButton, Spinner, chakra } from "@chakra-ui/react";
+import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate } from "@tanstack/react-router";
+import { type ChangeEvent, type KeyboardEvent, useRef, useState } from "react";
+import { type Build, type ShelfEntry, answer, api, problemOf } from "../api/client";
+import { ink } from "../theme";
+import { Failure } from "../ui/Failure";
+import { ThemeSwitch } from "../ui/theme-switch";
+import { toaster } from "../ui/toasts";
+import { clock } from "../units";
+import { Glows, shining } from "../scene/Glows";
+import { outlineOf } from "../scene/outlines";
+import { NewBuild } from "./NewBuild";
+import { useRemove } from "./useRemove";
+import { Icon } from "../ui/icons";
+
+/** All builds, and the way to a new one. */
+export function Shelf() {
+  const client = useQueryClient();
+  const shelf = useInfiniteQuery({
+    queryKey: ["shelf"],
+    queryFn: ({ pageParam }) => answer(api.GET("/api/v1/builds", { params: { query: { after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (last) => last.next ?? undefined,
+    staleTime: 0,
+  });
+  const [starting, setStarting] = useState(false);
+  const refresh = () => void client.invalidateQueries({ queryKey: ["shelf"] });
+
+  if (shelf.error) return <Failure problem={problemOf(shelf.error)} retry={() => void shelf.refetch()} />;
+  const builds = shelf.data?.pages.flatMap((page) => page.builds) ?? [];
+  const empty = shelf.data !== undefined && builds.length === 0;
+  return (
+    <Box as="main" maxW="72rem" mx="auto" px={{ base: "4", md: "8" }} py="6">
+      <Box as="header" display="flex" alignItems="center" flexWrap="wrap" gap="3" mb="8">
+        <Heading as="h1" size="xl" color="lantern.fg" mr="auto">
+          Orthavis
+        </Heading>
+        <ImportButton onDone={refresh} />
+        {!empty && (
+          <Button colorPalette="lantern" size="sm" onClick={() => setStarting(true)}>
+            New build
+          </Button>
+        )}
+        <ThemeSwitch />
+      </Box>
+      {shelf.isPending && <Spinner aria-label="Reading the shelf" color="lantern.solid" />}
+      {empty && <FirstUse onStart={() => setStarting(true)} />}
+      {!empty && shelf.data && (
+        <Box as="ul" listStyleType="none" display="grid" gap="5" gridTemplateColumns="repeat(auto-fill, minmax(17rem, 1fr))">
+          {builds.map((entry) => (
+            <BuildCard key={entry.id} entry={entry} refresh={refresh} />
+          ))}
+        </Box>
+      )}
+      {shelf.hasNextPage && (
+        <Box mt="6" textAlign="center">
+          <Button variant="outline" size="sm" loading={shelf.isFetchingNextPage} onClick={() => void shelf.fetchNextPage()}>
+            Older builds
+          </Button>
+        </Box>
+      )}
+      <NewBuild open={starting} onClose={() => setStarting(false)} />
+    </Box>
+  );
+}
+
+function FirstUse({ onStart }: { onStart: () => void }) {
+  return (
+    <Box display="grid" gridTemplateColumns={{ md: "1fr 1fr" }} gap="10" alignItems="center" alignContent="center" minH={{ md: "65vh" }}>
+      <Box>
+        <Heading as="h2" size="3xl" mb="4" lineHeight="1.15">
+          Light on your vehicle, from the battery it already has
+        </Heading>
+        <Box fontSize="md" color="fg.muted" mb="6">
+          Say what battery there is and where light should go. Orthavis works out resistors, modules, wires and fuses, shows how long the light lasts, and stops
+          you where someone could get hurt.
+        </Box>
+        <Button colorPalette="lantern" size="lg" onClick={onStart}>
+          Start your first build
+        </Button>
+      </Box>
+      <svg viewBox="0 0 560 300" aria-hidden>
+        <defs>
+          <radialGradient id="first">
+            <stop offset="0" stopColor="#ffd98a" stopOpacity="0.8" />
+            <stop offset="1" stopColor="#ffd98a" stopOpacity="0" />
+          </radialGradient>
+        </defs>
+        <circle cx="384" cy="96" r="90" fill="url(#first)" />
+        <g fill="none" stroke={ink.line} strokeLinecap="round" strokeLinejoin="round">
+          <path d={outlineOf({ kind: "bicycle" }).detail} strokeWidth="1.3" opacity="0.6" />
+          <path d={outlineOf({ kind: "bicycle" }).body} strokeWidth="2.4" />
+        </g>
+      </svg>
+    </Box>
+  );
+}
+
+function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void }) {
+  const { summary } = entry;
+  const outline = summary?.vehicle ? outlineOf({ kind: summary.vehicle, variant: summary.variant }) : null;
+  const path = { params: { path: { id: entry.id } } };
+  const failed = (error: Error) => toaster.create({ title: problemOf(error).detail, type: "error" });
+  const remove = useRemove(entry);
+  const copy = useMutation({ mutationFn: () => answer(api.POST("/api/v1/builds/{id}/duplicate", path)), onSuccess: refresh, onError: failed });
+  const rename = useMutation({
+    mutationFn: (name: string) =>
+      answer(api.POST("/api/v1/builds/{id}/rename", { params: { path: { id: entry.id }, header: { "If-Match": `"${entry.revision}"` } }, body: { name } })),
+    onSuccess: refresh,
+    onError: failed,
+  });
+  const [name, setName] = useState<string | null>(null);
+  const finish = () => {
+    if (name !== null && name.trim() && name !== entry.name) rename.mutate(name.trim());
+    setName(null);
+  };
+  return (
+    <Box as="li" position="relative" bg="bg.panel" borderWidth="1px" borderRadius="lg" overflow="hidden" _hover={{ borderColor: "lantern.border" }}>
+      {/* A window into the night in either theme. */}
+      <Box className="dark" bg="bg" px="6" py="4">
+        <svg viewBox="0 0 560 300" aria-hidden style={{ display: "block", width: "100%", height: "8.5rem", overflow: "visible" }}>
+          {outline && (
+            <>
+              <Glows lights={shining(outline, summary?.glows ?? [])} of={`shelf-${entry.id}`} />
+              <g fill="none" stroke={ink.line} strokeLinecap="round" strokeLinejoin="round">
+                <path d={outline.detail} strokeWidth="2" opacity="0.6" />
+                <path d={outline.body} strokeWidth="3.5" />
+              </g>
+            </>
+          )}
+        </svg>
+      </Box>
+      <Box p="4">
+        {name === null ? (
+          <Box asChild fontSize="md" fontWeight="semibold" _before={{ content: '""', position: "absolute", inset: "0" }}>
+            <Link to="/builds/$id" params={{ id: String(entry.id) }}>
+              {entry.name}
+            </Link>
+          </Box>
+        ) : (
+          <chakra.input
+            aria-label="New name"
+            autoFocus
+            value={name}
+            maxLength={200}
+            onChange={(event: ChangeEvent<HTMLInputElement>) => setName(event.target.value)}
+            onBlur={finish}
+            onKeyDown={(event: KeyboardEvent) => {
+              if (event.key === "Enter") finish();
+              if (event.key === "Escape") setName(null);
+            }}
+            w="full"
+            bg="bg.muted"
+            px="2"
+            minH="8"
+          />
+        )}
+        <Verdict entry={entry} />
+        <Box display="flex" alignItems="center" mt="3" color="fg.muted" fontSize="xs">
+          <Box flex="1">
+            {summary?.readable && `${summary.lights} light${summary.lights === 1 ? "" : "s"} · `}
+            {clock(entry.saved_at)}
+          </Box>
+          {(
+            [
+              ["Rename", "rename", () => setName(entry.name)],
+              ["Duplicate", "copy", () => copy.mutate()],
+              ["Delete", "remove", () => remove.mutate()],
+            ] as const
+          )
+            // What cannot be read is neither renamed nor copied; it can be looked at, and put away.
+            .filter(([word]) => word === "Delete" || summary?.readable !== false)
+            .map(([word, sign, act]) => (
+              <IconButton
+                key={word}
+                aria-label={`${word} ${entry.name}`}
+                title={word}
+                size="xs"
+                minW="8"
+                minH="8"
+                variant="ghost"
+                position="relative"
+                onClick={act}
+              >
+                <Icon name={sign} />
+              </IconButton>
+            ))}
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+function Verdict({ entry: { summary } }: { entry: ShelfEntry }) {
+  if (!summary) return <Box color="fg.muted">Being worked out …</Box>;
+  if (!summary.readable) return <Box color="stop.fg">✕ Cannot be read; open it to see why</Box>;
+  if (summary.lights === 0) return <Box color="fg.muted">Nothing lit yet</Box>;
+  if (summary.trouble) return <Box color="stop.fg">✕ No steady state</Box>;
+  const [colour, sign] = summary.stops ? ["stop.fg", "✕"] : summary.fixes ? ["fix.fg", "!"] : ["good.fg", "✓"];
+  return (
+    <Box color={colour}>
+      {sign} {summary.headline}
+    </Box>
+  );
+}
+
+function ImportButton({ onDone }: { onDone: () => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const create = useMutation({
+    // The text goes as it is, so that nothing in it is lost before the server has read it.
+    mutationFn: (text: string) => answer(api.POST("/api/v1/builds", { body: text as unknown as Build, bodySerializer: (body) => body as unknown as string })),
+    onSuccess: (stored) => {
+      onDone();
+      void navigate({ to: "/builds/$id", params: { id: String(stored.id) } });
+    },
+    onError: (error) => toaster.create({ title: problemOf(error).detail, type: "error", duration: 20_000 }),
+  });
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        accept=".json,application/json"
+        hidden
+        aria-label="Build file"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = "";
+          if (file) void file.text().then((text) => create.mutate(text));
+        }}
+      />
+      <Button variant="outline" size="sm" aria-label="Open a build file" loading={create.isPending} onClick={() => input.current?.click()}>
+        Open
+        <Box as="span" hideBelow="sm">
+          a build file
+        </Box>
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,275 @@
+import { Box, Button } from "@chakra-ui/react";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { memo, useState } from "react";
+import { type Addition, type Build, type Chemistry, type SourceSheet, answer, api, problemOf } from "../../api/client";
+import { useParts } from "../../api/reference";
+import { called, capital } from "../../build/fields";
+import { useChange } from "../../build/useChange";
+import { Field, Like, MoreFields, useField } from "../../ui/Field";
+import { Segments } from "../../ui/Segments";
+import { Choice, FieldGrid, NumberField } from "../../ui/fields";
+import { Figure } from "../../ui/Figure";
+import { read, unitOf } from "../../units";
+import { Card, Readout, StepHeading } from "../../ui/StepHeading";
+import type { EditorProps } from "../../build/editor";
+import { vehicle } from "../../scene/outlines";
+
+/** What have I got? */
+export function BatteryStep({ build, edit, replace, picture, source: sheet }: EditorProps) {
+  const source = build.source;
+  const { add } = useChange(build, replace);
+  const drawn = (picture?.reaches.find((known) => known.id === "source")?.facts ?? []).filter((fact) => fact.key !== "power_w");
+  const rows = [...(sheet?.facts ?? []), ...drawn].map(
+    (fact) => [fact.label, <Figure key={fact.key} label={fact.label} text={read(fact)} working={fact.working} />] as const,
+  );
+  return (
+    <>
+      <StepHeading title="Battery">What does the vehicle have? Most of it stands on the label.</StepHeading>
+      <SourcePick
+        kind={source.kind}
+        chemistry={source.kind === "battery" ? source.chemistry : null}
+        label={sheet?.label ?? null}
+        own={build.parts}
+        edit={edit}
+        onAdd={add}
+      />
+      {source.kind === "battery" ? (
+        <>
+          <BatteryCard />
+          <MeasuredCard build={build} />
+        </>
+      ) : (
+        <Card title="Regulated rail">
+          <FieldGrid>
+            <Field at="/source/voltage_v" />
+            <Field at="/source/max_current_a" />
+            <Field at="/source/other_load_a" />
+            <Field at="/source/resistance_ohm" />
+          </FieldGrid>
+        </Card>
+      )}
+      <Card title="What it shows and gives">
+        <Readout rows={rows} />
+      </Card>
+      {source.kind === "battery" && sheet && (
+        <Card title="Where to tap it">
+          <div role="radiogroup" aria-label="Tapped at">
+            {sheet.taps.map((advice) => (
+              <label key={advice.tap} className="tap">
+                <input
+                  type="radio"
+                  name="tap"
+                  checked={source.tap === advice.tap}
+                  onChange={() => edit((d) => d.source.kind === "battery" && (d.source.tap = advice.tap), "tap")}
+                />
+                <div>
+                  <b>
+                    <span className={advice.right ? "ink-good" : "ink-stop"}>{advice.right ? "✓ right" : "✕ wrong"}:</span> {capital(called("Tap", advice.tap))}
+                  </b>
+                  <span className="ink-muted">{advice.why}</span>
+                </div>
+              </label>
+            ))}
+          </div>
+          <Box mt="3">
+            <Field at="/source/tap_limit_a" />
+          </Box>
+        </Card>
+      )}
+      {sheet && (
+        <Card title="Or a pack of its own?">
+          <Reasons sign="+" ink="ink-good" reasons={sheet.own_pack_for} />
+          <Reasons sign="−" ink="ink-fix" reasons={sheet.own_pack_against} />
+        </Card>
+      )}
+      <VehicleCard kind={build.vehicle.kind} motor={build.vehicle.propulsion != null} />
+    </>
+  );
+}
+
+function Reasons({ sign, ink, reasons }: { sign: string; ink: string; reasons: readonly string[] }) {
+  return (
+    <ul className="reasons">
+      {reasons.map((reason) => (
+        <li key={reason}>
+          <b className={ink}>{sign}</b>
+          {reason}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+interface PickProps {
+  kind: Build["source"]["kind"];
+  chemistry: Chemistry | null;
+  /** What a label of the battery as it is would say. */
+  label: SourceSheet["label"] | null;
+  own: Build["parts"];
+  edit: EditorProps["edit"];
+  onAdd: (part: Addition) => void;
+}
+
+/** The pack by what it is, or by its label; or a rail instead. */
+const SourcePick = memo(function SourcePick({ kind: shown, chemistry, label: printed, own, edit, onAdd }: PickProps) {
+  const packs = useParts(own).filter((part) => part.what.kind === "battery");
+  // What is there, until something else is typed.
+  const [typedVolts, setVolts] = useState<number | null | undefined>(undefined);
+  const [typedAmount, setAmount] = useState<number | null | undefined>(undefined);
+  const [inWh, setInWh] = useState("wh");
+  const rounded = (value: number) => Number(value.toPrecision(3));
+  const volts = typedVolts === undefined ? (printed ? rounded(printed.nominal_v) : null) : typedVolts;
+  const there = printed && (inWh === "wh" ? printed.energy_wh : printed.energy_wh / printed.nominal_v);
+  const amount = typedAmount === undefined ? (there ? rounded(there) : null) : typedAmount;
+  const label = useMutation({
+    mutationFn: () =>
+      answer(
+        api.POST("/api/v1/label", {
+          body: { chemistry: chemistry ?? "li_ion", volts: volts ?? 0, ...(inWh === "wh" ? { wh: amount ?? 0 } : { ah: amount ?? 0 }) },
+        }),
+      ),
+    onSuccess: (found) =>
+      edit((draft) => {
+        if (draft.source.kind !== "battery") return;
+        draft.source.series = found.series;
+        draft.source.capacity_ah = found.capacity_ah;
+        setVolts(undefined);
+        setAmount(undefined);
+      }, "label"),
+  });
+  return (
+    <Card title="What is it?">
+      <Segments
+        quiet
+        label="Source"
+        value={shown}
+        options={[
+          ["battery", "A battery"],
+          ["rail", "An existing rail"],
+        ]}
+        onChange={(kind) => {
+          if (kind === shown) return;
+          if (kind === "rail") onAdd({ kind: "rail" });
+          else if (packs[0]) onAdd({ kind: "pack", part: packs[0] });
+        }}
+      />
+      {chemistry && (
+        <>
+          <Box mt="3">
+            <Choice
+              label="Choose one like yours"
+              value=""
+              options={[["", "from the parts drawer …"], ...packs.map((part) => [part.id, part.name] as const)]}
+              onChange={(id) => {
+                const part = packs.find((known) => known.id === id);
+                if (part) onAdd({ kind: "pack", part });
+              }}
+            />
+          </Box>
+          <Box mt="3" fontSize="xs" color="fg.muted">
+            or read its label
+          </Box>
+          <Box display="grid" gridTemplateColumns="1fr 1fr 1fr" gap="2" alignItems="end">
+            <Like field="Rail.voltage_v" label="Volts" optional value={volts} onChange={setVolts} />
+            <NumberField label="Amount" unit={unitOf(inWh === "wh" ? "Wh" : "Ah")} optional value={amount} onChange={setAmount} />
+            <Choice
+              label="in"
+              value={inWh}
+              options={[
+                ["wh", "Wh"],
+                ["ah", "Ah"],
+              ]}
+              onChange={setInWh}
+            />
+          </Box>
+          <Button mt="2" size="sm" variant="outline" loading={label.isPending} onClick={() => label.mutate()}>
+            Read cells and capacity from it
+          </Button>
+          {label.data && (
+            <Box mt="1" fontSize="xs" role="status">
+              {label.data.series} cells in series, {label.data.capacity_ah} Ah
+            </Box>
+          )}
+          {label.error && (
+            <Box mt="1" fontSize="xs" role="alert" color="stop.fg">
+              {problemOf(label.error).detail}
+            </Box>
+          )}
+        </>
+      )}
+    </Card>
+  );
+});
+
+/** How full it is, by the meter. */
+function MeasuredCard({ build }: { build: Build }) {
+  const [volts, setVolts] = useState<number | null>(null);
+  const said = useQuery({
+    queryKey: ["measured", build.source, volts],
+    queryFn: () => answer(api.POST("/api/v1/measured", { body: { document: build, volts: volts ?? 0 } })),
+    enabled: volts !== null,
+  });
+  return (
+    <Card title="How full is it?">
+      <Like
+        field="Rail.voltage_v"
+        label="Measured at rest, nothing on"
+        hint={volts === null ? "The meter on volts DC, probes on plus and minus" : undefined}
+        optional
+        value={volts}
+        onChange={setVolts}
+      />
+      {volts !== null && said.data && (
+        <Box mt="2" role="status">
+          {said.data.words}
+        </Box>
+      )}
+    </Card>
+  );
+}
+
+function VehicleCard({ kind, motor }: { kind: Build["vehicle"]["kind"]; motor: boolean }) {
+  return (
+    <Card title="Vehicle">
+      <FieldGrid>
+        <Variant kind={kind} />
+        <Field at="/vehicle/mass_kg" />
+        {kind !== "wheelchair" && <Field at="/vehicle/frame_return_ohm" />}
+        <Field at="/vehicle/propulsion/power_w" clears="/vehicle/propulsion" hint={motor ? "mean power while moving" : undefined} />
+        {motor && <Field at="/vehicle/propulsion/speed_kmh" />}
+      </FieldGrid>
+    </Card>
+  );
+}
+
+/** Which form of the vehicle it is, where there are several. */
+function Variant({ kind }: { kind: Build["vehicle"]["kind"] }) {
+  const { value, write } = useField("/vehicle/variant");
+  const forms = vehicle(kind).variants;
+  if (forms.length < 2) return null;
+  const shown = typeof value === "string" ? value : forms[0]!.id;
+  return <Choice label="Form" value={shown} options={forms.map((form) => [form.id, form.name] as const)} onChange={write} />;
+}
+
+function BatteryCard() {
+  return (
+    <Card title="The pack">
+      <FieldGrid>
+        <Field wide at="/source/chemistry" />
+        <Field at="/source/series" />
+        <Field at="/source/capacity_ah" />
+        <Field at="/source/max_current_a" />
+        <Field at="/source/usable_fraction" />
+        <Field at="/source/used_while_charging" />
+        <Field at="/source/protected" />
+      </FieldGrid>
+      <MoreFields>
+        <Field at="/source/resistance_ohm" />
+        <Field at="/source/parallel" hint="of cells in the pack; the capacity counts them in" />
+        <Field at="/source/rated_hours" hint="as the label or datasheet says" />
+        <Field at="/source/peukert" />
+        <Field at="/source/charge_v" />
+      </MoreFields>
+    </Card>
+  );
+}

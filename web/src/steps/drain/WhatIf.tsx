@@ -1,0 +1,134 @@
+import { Button } from "@chakra-ui/react";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { memo, useId, useState } from "react";
+import { type Build, type Tried, type WhatIf as Change, answer, api, problemOf } from "../../api/client";
+import { say } from "../../units";
+import { numberOf } from "../../build/useSolved";
+import { CsvButton, DataTable } from "./DataTable";
+import { Said } from "./UseView";
+
+const DIALS: readonly { name: keyof Change; label: string; min: number; max: number; step: number; said: (value: number) => string }[] = [
+  { name: "brightness_factor", label: "Brightness", min: 0.1, max: 1.5, step: 0.05, said: (v) => `${Math.round(100 * v)} % of the plan` },
+  { name: "capacity_factor", label: "Battery size", min: 0.25, max: 4, step: 0.05, said: (v) => `${v.toFixed(2)} × the plan` },
+  { name: "temperature_c", label: "Temperature of the battery", min: 0, max: 40, step: 1, said: (v) => `${v} °C` },
+  { name: "hours_factor", label: "Hours of use", min: 0.1, max: 3, step: 0.05, said: (v) => `${v.toFixed(2)} × the plan` },
+];
+
+/** What if: sliders, and the plan beside them. */
+export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; onTake: (document: Build) => void }) {
+  const plan: Change = { brightness_factor: 1, capacity_factor: 1, temperature_c: build.usage.temperature_c ?? 25, hours_factor: 1 };
+  // What is not moved stays with the plan, also when the plan is edited meanwhile.
+  const [dialled, setDialled] = useState<Partial<Change>>({});
+  const change: Change = { ...plan, ...dialled };
+  const moved = DIALS.some(({ name }) => change[name] !== plan[name]);
+  const asked = useQuery({
+    queryKey: ["what-if", numberOf(build), scene, change],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/what-if", { body: { document: build, scene, change }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+  const take = useMutation({
+    mutationFn: (tried: Tried) => answer(api.POST("/api/v1/apply", { body: { document: build, changes: tried.changes } })),
+    onSuccess: (applied) => {
+      setDialled({});
+      onTake(applied.document);
+    },
+  });
+  const error = asked.error ?? take.error;
+  return (
+    <>
+      <div className="dials">
+        {DIALS.filter(({ name }) => build.source.kind === "battery" || name === "brightness_factor" || name === "hours_factor").map((dial) => (
+          <Dial key={dial.name} {...dial} value={change[dial.name]} onChange={(value) => setDialled({ ...dialled, [dial.name]: value })} />
+        ))}
+      </div>
+      {asked.data && <Pairs scene={build.scenes.find((known) => known.id === scene)?.name ?? ""} pairs={asked.data.pairs} />}
+      {error && (
+        <p role="alert" className="field-note fault">
+          {problemOf(error).detail}
+        </p>
+      )}
+      <div className="tools">
+        <Button
+          size="sm"
+          colorPalette="lantern"
+          disabled={!moved || !asked.data || asked.isPlaceholderData}
+          loading={take.isPending}
+          onClick={() => asked.data && take.mutate(asked.data)}
+        >
+          Take it over into the plan
+        </Button>
+        <Button size="sm" variant="outline" disabled={!moved} onClick={() => setDialled({})}>
+          Back to the plan
+        </Button>
+        <CsvButton build={build} table="what-if" tried={{ scene, change }} />
+      </div>
+    </>
+  );
+}
+
+/** Both, figure by figure; drawn again only with a new answer, not with every step of a slider. */
+const Pairs = memo(function Pairs({ scene, pairs }: { scene: string; pairs: Tried["pairs"] }) {
+  return (
+    <DataTable
+      caption={`${scene}: the plan, and the change`}
+      head={["Figure", "Plan", "Changed", "Side by side", "Difference"]}
+      rows={pairs.map(({ plan: before, changed, difference }) => ({
+        key: (before ?? changed)!.key,
+        cells: [
+          (before ?? changed)!.label,
+          <Said key="plan" fact={before ?? undefined} />,
+          <Said key="changed" fact={changed ?? undefined} />,
+          before && changed ? <Bars key="bars" plan={before.value} changed={changed.value} /> : "",
+          before && changed ? said(difference ?? 0, before.unit) : "–",
+        ],
+      }))}
+    />
+  );
+});
+
+/** The plan above, the change below it, on one scale. */
+function Bars({ plan, changed }: { plan: number; changed: number }) {
+  const most = Math.max(plan, changed, 1e-12);
+  return (
+    <div className="pair" aria-hidden>
+      <div className="now" style={{ width: `${(100 * plan) / most}%` }} />
+      <div className="then" style={{ width: `${(100 * changed) / most}%` }} />
+    </div>
+  );
+}
+
+function said(difference: number, unit: string): string {
+  return difference === 0 ? "the same" : `${difference > 0 ? "+" : "−"} ${say({ value: Math.abs(difference), unit })}`;
+}
+
+interface DialProps {
+  label: string;
+  min: number;
+  max: number;
+  step: number;
+  value: number;
+  said: (value: number) => string;
+  onChange: (value: number) => void;
+}
+
+function Dial({ label, min, max, step, value, said, onChange }: DialProps) {
+  const id = useId();
+  return (
+    <div className="dial">
+      <label htmlFor={id}>{label}</label>
+      <output htmlFor={id}>{said(value)}</output>
+      <input
+        id={id}
+        type="range"
+        min={min}
+        max={max}
+        step={step}
+        value={value}
+        aria-valuetext={said(value)}
+        onChange={(event) => onChange(Number(event.target.value))}
+      />
+    </div>
+  );
+}

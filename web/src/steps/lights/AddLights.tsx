@@ -1,0 +1,192 @@
+import { Box, Button } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { type Addition, type Part, answer, api, problemOf } from "../../api/client";
+import { useParts, useReference } from "../../api/reference";
+import { fieldOf } from "../../build/fields";
+import { Like } from "../../ui/Field";
+import { Choice, FieldGrid, TextField } from "../../ui/fields";
+import { Segments } from "../../ui/Segments";
+import { of, read, ruler } from "../../units";
+import { Card } from "../../ui/StepHeading";
+import type { EditorProps } from "../../build/editor";
+import { formOf } from "../../scene/outlines";
+
+type Kind = "leds" | "strip" | "pixels" | "module" | "bulb";
+const KINDS = [
+  ["leds", "LEDs"],
+  ["strip", "Strip"],
+  ["pixels", "Pixels"],
+  ["module", "Sealed"],
+  ["bulb", "Bulb"],
+] as const;
+
+function kindOf(part: Part): Kind | null {
+  const { what } = part;
+  if (what.kind === "led") return "leds";
+  if (what.kind === "bulb") return "bulb";
+  if (what.kind !== "light") return null;
+  return what.load.kind === "strip" ? "strip" : what.load.kind === "pixels" ? "pixels" : "module";
+}
+
+const LED = fieldOf("Led.colour").suggests ?? [];
+
+/** The parts drawer: what it is, how much of it, where. The core finds a supply that fits. */
+export function AddLights({ build, replace, onSelect, place: asked, onPlace }: EditorProps) {
+  const places = formOf(build.vehicle).places;
+  const suppliers = [
+    "source",
+    ...build.converters.filter((one) => one.kind !== "current_driver").map((one) => one.id),
+    ...build.junctions.map((one) => one.id),
+  ];
+  const all = useParts(build.parts);
+  const shipped = useReference()?.parts ?? [];
+  const [kind, setKind] = useState<Kind>("leds");
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [count, setCount] = useState(6);
+  const [piece, setPiece] = useState(0.5);
+  const [own, setPlace] = useState<string | null>(null);
+  const [from, setFrom] = useState("");
+  const [length, setLength] = useState(1);
+  const [sheet, setSheet] = useState(false);
+  const place = own ?? asked ?? places[1]?.name ?? "";
+  const parts = all.filter((part) => kindOf(part) === kind);
+  const part = parts.find((known) => known.id === chosen) ?? parts.find((known) => known.id === "led-5mm-red") ?? parts[0];
+  const add = useMutation({
+    mutationFn: () => {
+      if (!part) throw new Error("Choose a part first.");
+      const wish: Addition = {
+        kind: "light",
+        part,
+        place,
+        from: from || null,
+        length_m: length,
+        count: kind === "leds" ? count : null,
+        piece_m: kind === "strip" || kind === "pixels" ? piece : null,
+      };
+      return answer(api.POST("/api/v1/add", { body: { document: build, part: wish } }));
+    },
+    onSuccess: (document) => {
+      // A part of the person's own travels with the build.
+      const mine = part !== undefined && !shipped.some((known) => known.id === part.id) && !document.parts?.some((known) => known.id === part.id);
+      replace(mine ? { ...document, parts: [...(document.parts ?? []), part] } : document);
+      onSelect(document.lights.at(-1)?.id ?? null);
+      onPlace(null);
+      setPlace(null);
+    },
+  });
+  return (
+    <Card title="Add a light">
+      <Segments quiet label="Kind" value={kind} options={KINDS} onChange={setKind} />
+      <Box mt="3">
+        <Choice label="Part" value={part?.id ?? ""} options={parts.map((known) => [known.id, known.name] as const)} onChange={setChosen} />
+        {part && (
+          <Box fontSize="xs" color="fg.muted" mt="1">
+            {describe(part)}
+          </Box>
+        )}
+      </Box>
+      <Box mt="3">
+        <FieldGrid>
+          {kind === "leds" && <Like field="LedArray.series" label="How many" value={count} onChange={(v) => setCount(v!)} />}
+          {(kind === "strip" || kind === "pixels") && (
+            <Like field="Strip.length_m" label="Measured length" hint="cut to whole segments" value={piece} onChange={(v) => setPiece(v!)} />
+          )}
+          <TextField label="Place" value={place} suggestions={places.map((known) => known.name)} onChange={setPlace} />
+          <Like field="Feed.length_m" label="Wire, one way, with slack" value={length} onChange={(v) => setLength(v!)} />
+          <Choice
+            label="Fed from"
+            value={suppliers.includes(from) ? from : ""}
+            options={[["", "whatever fits"], ...suppliers.map((supplier) => [supplier, supplier === "source" ? "the battery" : supplier] as const)]}
+            onChange={setFrom}
+          />
+        </FieldGrid>
+      </Box>
+      {add.error && (
+        <Box role="alert" mt="2" color="stop.fg">
+          {problemOf(add.error).detail}
+        </Box>
+      )}
+      <Box display="flex" flexWrap="wrap" gap="2" mt="3">
+        <Button size="sm" colorPalette="lantern" disabled={!part} loading={add.isPending} onClick={() => add.mutate()}>
+          Add it
+        </Button>
+        {kind === "leds" && (
+          <Button size="sm" variant="ghost" aria-expanded={sheet} onClick={() => setSheet(!sheet)}>
+            I have a datasheet
+          </Button>
+        )}
+      </Box>
+      {sheet && kind === "leds" && (
+        <Datasheet
+          onKept={(id) => {
+            setChosen(id);
+            setSheet(false);
+          }}
+        />
+      )}
+      {kind === "leds" && (
+        <Box mt="2" fontSize="xs" color="fg.muted">
+          Rows and resistors are worked out for three quarters of rated current: cooler, longer-lived, hardly dimmer.
+        </Box>
+      )}
+    </Card>
+  );
+}
+
+function describe(part: Part): string {
+  const { what } = part;
+  if (what.kind === "led") return `${read(of(what.led, "vf_v"))} at ${read(of(what.led, "if_a"))}, at most ${read(of(what.led, "if_max_a"))}`;
+  if (what.kind === "bulb" && what.load.kind === "module") return `${read(of(what.load, "power_w"))}, ${read(of(what, "lumens"))}, ${what.holder}`;
+  if (what.kind !== "light") return part.figures_from;
+  const { load } = what;
+  if (load.kind === "strip") return `${read(of(load, "voltage_v"))}, ${read(of(load, "power_w_per_m"))}, marks every ${ruler(of(load, "segment_m"))}`;
+  if (load.kind === "pixels") return `${read(of(load, "voltage_v"))}, a pixel every ${ruler(of(load, "pitch_m"))}`;
+  return load.kind === "module" ? `${read(of(load, "power_w"))}, ${read(of(load, "min_v"))} to ${read(of(load, "max_v"))}` : "";
+}
+
+/** An LED by its datasheet, kept among the person's own parts. */
+function Datasheet({ onKept }: { onKept: (id: string) => void }) {
+  const client = useQueryClient();
+  const [name, setName] = useState("");
+  const [colour, setColour] = useState<string>("white");
+  const [vf, setVf] = useState(3.1);
+  const [rated, setRated] = useState(0.02);
+  const [most, setMost] = useState(0.03);
+  const keep = useMutation({
+    mutationFn: () => {
+      const title = name.trim() || `${colour} LED, ${vf} V`;
+      const id = `own-${title.toLowerCase().replace(/[^a-z0-9]+/g, "-")}`;
+      const part: Part = {
+        id,
+        name: title,
+        figures_from: "Entered from a datasheet",
+        what: { kind: "led", led: { colour, vf_v: vf, if_a: rated, if_max_a: most, n: null, rs_ohm: null } },
+      };
+      return answer(api.PUT("/api/v1/parts/{id}", { params: { path: { id } }, body: part }));
+    },
+    onSuccess: (part) => {
+      void client.invalidateQueries({ queryKey: ["parts"] });
+      onKept(part.id);
+    },
+  });
+  return (
+    <Box mt="3" borderTopWidth="1px" pt="3">
+      <FieldGrid>
+        <TextField label="Name" value={name} placeholder="as you will look for it" onChange={setName} />
+        <Choice label="Colour" value={colour} options={LED.map((word) => [word, word] as const)} onChange={setColour} />
+        <Like field="Led.vf_v" value={vf} onChange={(v) => setVf(v!)} />
+        <Like field="Led.if_a" value={rated} onChange={(v) => setRated(v!)} />
+        <Like field="Led.if_max_a" value={most} onChange={(v) => setMost(v!)} />
+      </FieldGrid>
+      <Button mt="3" size="sm" variant="outline" loading={keep.isPending} onClick={() => keep.mutate()}>
+        Keep it among my parts
+      </Button>
+      {keep.error && (
+        <Box role="alert" mt="2" color="stop.fg">
+          {problemOf(keep.error).detail}
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,201 @@
+import { Box, Button, IconButton } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Addition, Build, Converter } from "../../api/client";
+import { useParts } from "../../api/reference";
+import { called, capital } from "../../build/fields";
+import { useChange } from "../../build/useChange";
+import { Choices, Helper } from "../../ui/Choices";
+import { EfficiencyField, Field, Like, MoreFields } from "../../ui/Field";
+import { Choice, FieldGrid } from "../../ui/fields";
+import { Figure, Term } from "../../ui/Figure";
+import { read } from "../../units";
+import { Card, Readout, StepHeading } from "../../ui/StepHeading";
+import type { EditorProps } from "../../build/editor";
+import { Icon } from "../../ui/icons";
+
+/** How does the battery's voltage become what each light wants? */
+export function PowerStep(props: EditorProps) {
+  const { build, edit } = props;
+  const suppliers = [["source", "the battery"], ...build.converters.map((one) => [one.id, one.id]), ...build.junctions.map((one) => [one.id, one.id])] as [
+    string,
+    string,
+  ][];
+  return (
+    <>
+      <StepHeading title="Power">How the battery's voltage becomes what each light wants.</StepHeading>
+      {build.converters.map((converter, index) => (
+        <ConverterCard key={converter.id} {...props} converter={converter} index={index} />
+      ))}
+      {build.lights.length > 0 && (
+        <Card title="What feeds what">
+          {build.lights.map((light, index) => (
+            <Box key={light.id} mb="3">
+              <Choice
+                label={light.id}
+                value={light.feeds[0]!.from}
+                options={suppliers}
+                onChange={(from) =>
+                  edit((draft) => {
+                    for (const feed of draft.lights[index]!.feeds) feed.from = from;
+                  })
+                }
+              />
+              <Helper title="Ways to power it">
+                {() => (
+                  <Choices
+                    build={build}
+                    question={{ kind: "supply", light: light.id }}
+                    figures={["in_a", "heat_w", "efficiency", "rated_a"]}
+                    onTake={props.replace}
+                  />
+                )}
+              </Helper>
+            </Box>
+          ))}
+        </Card>
+      )}
+      <AddConverter {...props} suppliers={suppliers} />
+      <Junctions {...props} suppliers={suppliers} />
+    </>
+  );
+}
+
+/** What hangs on a converter, by name. */
+function fedBy(build: Build, id: string): string {
+  const parts = [...build.junctions, ...build.converters].filter((one) => one.feed.from === id);
+  const lights = build.lights.filter((light) => light.feeds.some((feed) => feed.from === id));
+  return [...parts, ...lights].map((one) => one.id).join(", ") || "nothing yet";
+}
+
+function ConverterCard({ build, replace, picture, state, selected, onSelect, converter, index }: EditorProps & { converter: Converter; index: number }) {
+  const reach = picture?.reaches.find((known) => known.id === converter.id);
+  const fact = (key: string) => reach?.facts.find((known) => known.key === key);
+  const pair = (volts: string, amps: string) => {
+    const [v, a] = [fact(volts), fact(amps)];
+    if (!v || !a) return "–";
+    return (
+      <>
+        <Figure label={v.label} text={read(v)} working={v.working} /> · <Figure label={a.label} text={read(a)} working={a.working} />
+      </>
+    );
+  };
+  const heat = fact("loss_w");
+  const { remove } = useChange(build, replace);
+  const at = `/converters/${index}`;
+  const driver = converter.kind === "current_driver";
+  return (
+    <Card
+      title={`${capital(called("ConverterKind", converter.kind))}: ${converter.id}`}
+      selected={selected === converter.id}
+      onFocus={() => onSelect(converter.id)}
+      aside={
+        <IconButton
+          aria-label={`Remove ${converter.id}`}
+          title="Remove"
+          size="xs"
+          minW="8"
+          minH="8"
+          variant="ghost"
+          onClick={() => remove({ kind: "converter", id: converter.id })}
+        >
+          <Icon name="remove" />
+        </IconButton>
+      }
+    >
+      <FieldGrid>
+        <Field at={driver ? `${at}/set_a` : `${at}/set_v`} />
+        <Field at={`${at}/max_out_a`} />
+        {(converter.kind === "buck" || converter.kind === "linear" || driver) && <Field at={`${at}/dropout_v`} />}
+        {converter.kind === "boost" && <Field at={`${at}/pass_drop_v`} />}
+        <Field at={`${at}/min_in_v`} />
+        <Field at={`${at}/max_in_v`} />
+        <Field at={`${at}/idle_a`} />
+        {converter.kind !== "linear" && <EfficiencyField at={`${at}/efficiency`} />}
+      </FieldGrid>
+      <MoreFields>
+        <Field at={`${at}/max_in_a`} />
+        <Field at={`${at}/max_loss_w`} />
+        <Field at={`${at}/mass_g`} />
+      </MoreFields>
+      <Readout
+        rows={[
+          ["Feeds", fedBy(build, converter.id)],
+          [`In, ${state}`, pair("in_v", "in_a")],
+          ["Out", pair("out_v", "out_a")],
+          ["Heat", heat ? <Figure label={heat.label} text={read(heat)} working={heat.working} /> : "–"],
+        ]}
+      />
+      <Box mt="2" fontSize="xs" color="fg.muted">
+        Set it with a meter <b>before</b> a light is connected.
+      </Box>
+    </Card>
+  );
+}
+
+/** A converter from the parts drawer; the usual step-down is the first on the list. */
+function AddConverter({ build, replace, onSelect, suppliers }: EditorProps & { suppliers: readonly (readonly [string, string])[] }) {
+  const parts = useParts(build.parts).filter((part) => part.what.kind === "converter");
+  const [volts, setVolts] = useState(12);
+  const [chosen, setChosen] = useState("");
+  const [from, setFrom] = useState("source");
+  const part = parts.find((known) => known.id === chosen);
+  const { add, busy } = useChange(build, replace);
+  const wish: Addition = part ? { kind: "converter", part, from } : { kind: "step_down", set_v: volts };
+  const onAdd = () => add(wish, { onSuccess: (document) => onSelect(document.converters.at(-1)?.id ?? null) });
+  return (
+    <Card title="Add a module">
+      <Choice
+        label="Module"
+        term="step-down"
+        value={part ? chosen : ""}
+        options={[["", "Step-down module, 3 A"], ...parts.map((known) => [known.id, known.name] as const)]}
+        onChange={setChosen}
+      />
+      <Box display="flex" gap="3" alignItems="flex-end" mt="3">
+        <Box flex="1">
+          {part ? (
+            <Choice label="Fed from" value={from} options={suppliers} onChange={setFrom} />
+          ) : (
+            <Like field="Converter.set_v" label="Output voltage" value={volts} onChange={(v) => setVolts(v!)} />
+          )}
+        </Box>
+        <Button size="sm" colorPalette="lantern" loading={busy} onClick={onAdd}>
+          Add module
+        </Button>
+      </Box>
+    </Card>
+  );
+}
+
+/** Points where one wire becomes several. */
+function Junctions({ build, edit, replace, suppliers }: EditorProps & { suppliers: readonly (readonly [string, string])[] }) {
+  const { add, remove } = useChange(build, replace);
+  return (
+    <Card
+      title={
+        <Box display="flex" alignItems="center">
+          Terminal blocks <Term word="junction" />
+        </Box>
+      }
+    >
+      {build.junctions.map((one, index) => (
+        <Box key={one.id} display="flex" gap="2" alignItems="flex-end" mb="2">
+          <Box flex="1">
+            <Choice
+              label={one.id}
+              value={one.feed.from}
+              options={suppliers.filter(([id]) => id !== one.id)}
+              onChange={(from) => edit((draft) => void (draft.junctions[index]!.feed.from = from))}
+            />
+          </Box>
+          <IconButton aria-label={`Remove ${one.id}`} size="xs" minW="8" minH="9" variant="ghost" onClick={() => remove({ kind: "junction", id: one.id })}>
+            <Icon name="remove" />
+          </IconButton>
+        </Box>
+      ))}
+      <Button size="sm" variant="outline" onClick={() => add({ kind: "junction", from: "source" })}>
+        Add a block
+      </Button>
+    </Card>
+  );
+}

@@ -1,0 +1,202 @@
+import { Box, Button } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { type Build, type Fact, type Feed, answer, api, problemOf } from "../../api/client";
+import { called, put } from "../../build/fields";
+import { Choices, Helper } from "../../ui/Choices";
+import { EffectView } from "../../ui/Effect";
+import { Field } from "../../ui/Field";
+import { Choice, FieldGrid, gaugeName } from "../../ui/fields";
+import { Figure } from "../../ui/Figure";
+import { of, read, share } from "../../units";
+import { Card, Readout, StepHeading } from "../../ui/StepHeading";
+import type { EditorProps } from "../../build/editor";
+
+interface FeedHere {
+  id: string;
+  owner: string;
+  feed: Feed;
+  /** Its place in the document. */
+  at: string;
+}
+
+function feedsOf(build: Build): FeedHere[] {
+  return [
+    ...build.junctions.map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/junctions/${i}/feed` })),
+    ...build.converters.map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/converters/${i}/feed` })),
+    ...build.lights.flatMap((one, i) =>
+      one.feeds.map((feed, j) => ({ id: j ? `${one.id}#${j}` : one.id, owner: one.id, feed, at: `/lights/${i}/feeds/${j}` })),
+    ),
+  ];
+}
+
+/** Every feed: length, thickness, fuse, switch and plugs. */
+export function WiresStep(props: EditorProps) {
+  const all = feedsOf(props.build);
+  return (
+    <>
+      <StepHeading title="Wires">Lengths one way, with slack where something folds, steers or is lifted.</StepHeading>
+      {all.length === 0 && <Box color="fg.muted">Wires come with the first module or light. Start at step 3, Lights.</Box>}
+      {all.length > 0 && <SizeEverything {...props} />}
+      {all.map((here) => (
+        <FeedCard key={here.id} {...props} here={here} others={all.filter((other) => other !== here)} />
+      ))}
+    </>
+  );
+}
+
+function FeedCard({ build, edit, replace, carried, selected, onSelect, here, others }: EditorProps & { here: FeedHere; others: FeedHere[] }) {
+  const { feed, at } = here;
+  const kind = build.lights.find((light) => light.id === here.owner)?.load.kind;
+  const long = kind === "strip" || kind === "pixels";
+  const open = selected === here.owner;
+  const facts = carried[here.id] ?? [];
+  const source = feed.from === "source" ? (build.source.kind === "rail" ? "the rail" : "the battery") : feed.from;
+  return (
+    <Card
+      title={
+        <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : here.owner)}>
+          {source} → {here.id}
+          <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
+            {gaugeName(feed.gauge)}, {feed.fuse ? `${read(of(feed.fuse, "rating_a"))} ${called("FuseStyle", feed.fuse.style)}` : "no fuse"}
+          </Box>
+        </Box>
+      }
+      selected={open}
+    >
+      <Budgets facts={facts} />
+      {open && (
+        <>
+          <FieldGrid>
+            <Field at={`${at}/length_m`} />
+            <Field at={`${at}/gauge`} />
+            <Field at={`${at}/fuse/style`} none="No fuse" clears={`${at}/fuse`} />
+            {feed.fuse && <Field at={`${at}/fuse/rating_a`} />}
+            <Field at={`${at}/switch/rating_a`} clears={`${at}/switch`} />
+            <Field at={`${at}/slack_m`} />
+            <Field at={`${at}/plus_colour`} />
+            <Field at={`${at}/minus_colour`} />
+            <Field at={`${at}/contacts`} />
+            {feed.contacts > 0 && <Field at={`${at}/contact_rating_a`} />}
+            <Field at={`${at}/bundled`} />
+            <Field at={`${at}/return`} />
+            {long && <Field at={`${at}/at_m`} hint="from its start" />}
+          </FieldGrid>
+          {others.length > 0 && (
+            <Box mt="3">
+              <Choice
+                label="The same wire, fuse and switch as"
+                value=""
+                options={[["", "choose a feed to copy …"], ...others.map((other) => [other.id, other.id] as const)]}
+                onChange={(id) => {
+                  const like = others.find((other) => other.id === id)?.feed;
+                  // Where it goes and how long it is stay its own.
+                  if (like)
+                    edit((draft) => {
+                      const { from, at_m, length_m, slack_m } = feed;
+                      put(draft, at, { ...structuredClone(like), from, at_m, length_m, slack_m });
+                    }, `${at}/copy`);
+                }}
+              />
+            </Box>
+          )}
+          <Readout
+            rows={facts.map(
+              (fact) =>
+                [
+                  fact.label,
+                  <>
+                    <Figure label={fact.label} text={read(fact)} working={fact.working} />
+                    {typeof fact.used === "number" && ` · ${share(fact.used)} used`}
+                  </>,
+                ] as const,
+            )}
+          />
+          <Helper title="How thick">
+            {() => <Choices build={build} question={{ kind: "wire", feed: here.id }} figures={["drop_v", "drop_share", "current_a"]} onTake={replace} />}
+          </Helper>
+          <Helper title="Which fuse">
+            {() => <Choices build={build} question={{ kind: "fuse", feed: here.id }} figures={["rating_a", "fault_a", "opens_s"]} onTake={replace} />}
+          </Helper>
+        </>
+      )}
+    </Card>
+  );
+}
+
+/** What a feed uses of what it may: current against its wire in its bundle, loss against 3 % of the supply. */
+function Budgets({ facts }: { facts: readonly Fact[] }) {
+  return (
+    <div className="budgets">
+      {facts.map(
+        (fact) =>
+          typeof fact.used === "number" && (
+            <div key={fact.key} className={fact.used > 1 ? "budget over" : "budget"}>
+              <span>
+                {read(fact)} {fact.key === "drop_v" ? "lost" : "carried"}
+              </span>
+              <span>
+                {share(fact.used)} of {read(fact.working.given.find((given) => given.symbol === "limit") ?? { value: 0, unit: fact.unit })}
+              </span>
+              <div aria-hidden>
+                <div style={{ width: `${Math.min(100, 100 * fact.used)}%` }} />
+              </div>
+            </div>
+          ),
+      )}
+    </div>
+  );
+}
+
+/** All gauges and fuses at once, shown before anything changes. */
+function SizeEverything({ build, replace }: EditorProps) {
+  const preview = useMutation({
+    mutationFn: async () => {
+      const sized = await answer(api.POST("/api/v1/size", { body: { document: build } }));
+      return { sized, ...(await answer(api.POST("/api/v1/apply", { body: { document: build, changes: sized.changes } }))) };
+    },
+  });
+  const { data, reset } = preview;
+  return (
+    <Card title="Size everything">
+      <Box color="fg.muted" fontSize="xs" mb="2">
+        Every wire for its current and 3 % loss, every fuse for its wire. What is thicker than needed stays.
+      </Box>
+      {data ? (
+        <>
+          {data.sized.lines.length === 0 ? (
+            <Box role="status">Nothing to change: every wire and fuse already fits.</Box>
+          ) : (
+            <Box as="ul" listStyleType="none" fontSize="xs" display="grid" gap="1" mb="2">
+              {data.sized.lines.map((line) => (
+                <Box as="li" key={line.feed}>
+                  <b>{line.feed}</b>: {line.before} → <b>{line.after}</b>
+                  <Box color="fg.muted">{line.why}</Box>
+                </Box>
+              ))}
+            </Box>
+          )}
+          {data.sized.lines.length > 0 && (
+            <EffectView
+              title="All of it"
+              effect={data.effect}
+              onApply={() => {
+                replace(data.document);
+                reset();
+              }}
+              onCancel={reset}
+            />
+          )}
+        </>
+      ) : (
+        <Button size="sm" colorPalette="lantern" loading={preview.isPending} onClick={() => preview.mutate()}>
+          Show what would change
+        </Button>
+      )}
+      {preview.error && (
+        <Box role="alert" mt="2" color="stop.fg" fontSize="xs">
+          {problemOf(preview.error).detail}
+        </Box>
+      )}
+    </Card>
+  );
+}

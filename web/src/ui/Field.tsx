@@ -1,0 +1,270 @@
+import { Button, Switch } from "@chakra-ui/react";
+import { type ReactNode, createContext, useContext } from "react";
+import type { Build, Solved } from "../api/client";
+import { type FieldSpec, capital, clear, fieldAt, fieldOf, put, valueAt, wordsOf } from "../build/fields";
+import type { Edit } from "../build/useBuild";
+import { fieldText, say, unitOf } from "../units";
+import { Choice, FieldGrid, GaugeField, NumberField, TextField } from "./fields";
+import { usePrefs } from "./prefs";
+
+interface Editing {
+  build: Build;
+  edit: Edit;
+  /** What empty fields stand for, by their place. */
+  stands: Solved["stands"];
+}
+
+const Context = createContext<Editing | null>(null);
+
+/** Lets the fields below it read and write one build. */
+export function EditingProvider({ children, ...editing }: Editing & { children: ReactNode }) {
+  return <Context.Provider value={editing}>{children}</Context.Provider>;
+}
+
+function useEditing(): Editing {
+  const editing = useContext(Context);
+  if (!editing) throw new Error("a field stands outside a build");
+  return editing;
+}
+
+/** The value of a field with what writes it, for an editor of one's own. */
+export function useField(at: string): { value: unknown; write: (value: unknown) => void } {
+  const { build, edit } = useEditing();
+  return { value: valueAt(build, at), write: (value) => edit((draft) => put(draft, at, value), at) };
+}
+
+interface FieldProps {
+  /** Its place in the document, a JSON pointer. */
+  at: string;
+  /** What it is called here, where the table's word does not do. */
+  label?: string;
+  hint?: string;
+  /** What it shows while the object around it is not there. */
+  absent?: number;
+  /** What that object begins with, apart from what the table says. */
+  begins?: Record<string, unknown>;
+  /** What goes when this field is emptied, or its `none` chosen. */
+  clears?: string;
+  /** The choice that stands for nothing at all. */
+  none?: string;
+  /** Takes a whole row. */
+  wide?: boolean;
+  /** Suggestions of this build. */
+  suggests?: readonly string[];
+  /** What else an edit of it changes. */
+  then?: (draft: Build) => void;
+}
+
+/** A field of the build: its label, unit, limits and words are the core's. */
+export function Field(props: FieldProps) {
+  const { at, clears, then, begins } = props;
+  const { build, edit, stands } = useEditing();
+  const spec = fieldAt(build, at);
+  const stand = stands.find((known) => known.at === at)?.value;
+  const held = valueAt(build, at);
+  const write = (value: unknown) =>
+    edit((draft) => {
+      if (value === null && clears) clear(draft, clears);
+      else put(draft, at, value, begins);
+      then?.(draft);
+    }, at);
+  const label = props.label ?? spec.label ?? "";
+  switch (spec.shape) {
+    case "number":
+    case "whole": {
+      const value = typeof held === "number" ? held : props.absent;
+      return (
+        <Figure
+          spec={spec}
+          label={label}
+          hint={props.hint ?? hintOf(spec, value, stand)}
+          optional={clears !== undefined}
+          value={value ?? null}
+          onChange={write}
+        />
+      );
+    }
+    case "triple":
+      return <Triple spec={spec} label={label} value={(held ?? [0, 0, 0]) as number[]} onChange={write} />;
+    case "flag":
+      return (
+        <Flag
+          label={label}
+          on={(held as boolean | null | undefined) ?? Boolean(stand ?? spec.usual)}
+          onChange={(on) => write(spec.optional && on === Boolean(stand) ? null : on)}
+        />
+      );
+    case "word": {
+      const named = wordsOf(spec.of).map(([word, called]) => [word, capital(called)] as const);
+      const options = props.none === undefined ? named : [["", props.none] as const, ...named];
+      return (
+        <Choice
+          wide={props.wide}
+          label={label}
+          term={spec.term}
+          value={(held as string | null | undefined) ?? ""}
+          options={options}
+          onChange={(word) => write(word || null)}
+        />
+      );
+    }
+    case "text": {
+      const suggests = props.suggests ?? spec.suggests;
+      return (
+        <TextField
+          label={label}
+          most={spec.most}
+          value={(held as string | null | undefined) ?? ""}
+          suggestions={suggests}
+          onChange={(text) => write(text === "" && spec.optional ? null : text)}
+        />
+      );
+    }
+    case "object":
+      return spec.of === "Gauge" ? <GaugeField label={label} term={spec.term} value={held as { awg: number } | { mm2: number }} onChange={write} /> : null;
+    case "list":
+      return null;
+  }
+}
+
+function hintOf(spec: FieldSpec, value: number | undefined, stand: number | undefined): string | undefined {
+  if (value !== undefined) return undefined;
+  if (stand !== undefined) return `empty: ${say({ value: stand, unit: spec.unit ?? "" })}`;
+  return spec.nothing && `empty: ${spec.nothing}`;
+}
+
+interface FigureProps {
+  spec: FieldSpec;
+  label: string;
+  hint?: string;
+  optional?: boolean;
+  value: number | null;
+  onChange: (value: number | null) => void;
+}
+
+function Figure({ spec, label, hint, optional, value, onChange }: FigureProps) {
+  const { imperial } = usePrefs();
+  return (
+    <NumberField
+      label={label}
+      term={spec.term}
+      hint={hint}
+      unit={unitOf(spec.shown ?? spec.unit ?? "", imperial)}
+      whole={spec.shape === "whole"}
+      optional={optional || spec.optional}
+      min={spec.min}
+      max={spec.max}
+      open={spec.open}
+      value={value}
+      onChange={onChange}
+    />
+  );
+}
+
+/** Red, green and blue of one figure. */
+function Triple({ spec, label, value, onChange }: { spec: FieldSpec; label: string; value: readonly number[]; onChange: (value: number[]) => void }) {
+  return (
+    <fieldset className="triple">
+      <legend>{label}</legend>
+      <div className="three">
+        {["red", "green", "blue"].map((colour, index) => (
+          <Figure
+            key={colour}
+            spec={{ ...spec, term: undefined, optional: false }}
+            label={colour}
+            value={value[index] ?? null}
+            onChange={(next) => onChange(value.map((old, at) => (at === index ? next! : old)))}
+          />
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+/** True or false. */
+function Flag({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
+  return (
+    <Switch.Root className="wide" minH="8" checked={on} onCheckedChange={({ checked }) => onChange(checked)} colorPalette="lantern">
+      <Switch.HiddenInput />
+      <Switch.Control />
+      <Switch.Label fontWeight="normal">{label}</Switch.Label>
+    </Switch.Root>
+  );
+}
+
+interface LikeProps {
+  /** The field of the document whose limits and unit it has, as `Strip.length_m`. */
+  field: string;
+  label?: string;
+  hint?: string;
+  /** It may be left empty for now. */
+  optional?: boolean;
+  value: number | null;
+  onChange: (value: number | null) => void;
+}
+
+/** A figure that is typed before it has a place in the document. */
+export function Like({ field, label, ...props }: LikeProps) {
+  const spec = fieldOf(field);
+  return <Figure {...props} spec={spec} label={label ?? spec.label ?? ""} />;
+}
+
+/** Fields that few people need, folded away. */
+export function MoreFields({ title = "More figures", children }: { title?: string; children: ReactNode }) {
+  return (
+    <details className="more">
+      <summary>{title}</summary>
+      <FieldGrid>{children}</FieldGrid>
+    </details>
+  );
+}
+
+/** An efficiency: one figure, or a table over input voltage. */
+export function EfficiencyField({ at }: { at: string }) {
+  const { build, edit } = useEditing();
+  const held = valueAt(build, at) as number | { vin_v: number; efficiency: number }[];
+  if (!Array.isArray(held))
+    return (
+      <>
+        <Field at={at} />
+        <Button
+          size="xs"
+          variant="ghost"
+          alignSelf="end"
+          minH="9"
+          onClick={() => edit((draft) => put(draft, at, [{ vin_v: valueAt(draft, at.replace(/efficiency$/, "max_in_v")), efficiency: held }]), at)}
+        >
+          It depends on the input …
+        </Button>
+      </>
+    );
+  return (
+    <fieldset className="triple wide">
+      <legend>Efficiency by input voltage</legend>
+      {held.map((point, index) => (
+        <div key={index} className="three">
+          <Field at={`${at}/${index}/vin_v`} />
+          <Field at={`${at}/${index}/efficiency`} />
+          <Button
+            size="xs"
+            variant="ghost"
+            alignSelf="end"
+            minH="9"
+            aria-label={`Remove the point at ${fieldText(point.vin_v)} V`}
+            onClick={() => edit((draft) => (held.length > 1 ? clear(draft, `${at}/${index}`) : put(draft, at, point.efficiency)), at)}
+          >
+            Remove
+          </Button>
+        </div>
+      ))}
+      <Button
+        size="xs"
+        variant="outline"
+        mt="2"
+        onClick={() => edit((draft) => put(draft, at, [...held, { ...held.at(-1)!, vin_v: Number((1.1 * held.at(-1)!.vin_v).toPrecision(3)) }]), at)}
+      >
+        Add a point
+      </Button>
+    </fieldset>
+  );
+}

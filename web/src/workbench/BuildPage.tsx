@@ -1,0 +1,334 @@
+import { Box, Button, Spinner } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { getRouteApi } from "@tanstack/react-router";
+import { type ReactNode, Suspense, lazy, memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { type Build, type Solved, type SourceState, type StoredBuild, answer, api, problemOf } from "../api/client";
+import { useStepOf } from "../api/reference";
+import { Failure } from "../ui/Failure";
+import { EditingProvider } from "../ui/Field";
+import { WorkingProvider } from "../ui/Figure";
+import { Prose } from "../ui/Prose";
+import { setPrefs, usePrefs } from "../ui/prefs";
+import { saveFile } from "../ui/save";
+import { Segments } from "../ui/Segments";
+import { useSteady } from "../ui/steady";
+import { BatteryStep } from "../steps/battery/BatteryStep";
+import { DrainStep } from "../steps/drain/DrainStep";
+import { VIEWS, VIEW_NAMES, type View } from "../steps/drain/views";
+import { LightsStep } from "../steps/lights/LightsStep";
+import { PlacesStep } from "../steps/places/PlacesStep";
+import { PowerStep } from "../steps/power/PowerStep";
+import { WiresStep } from "../steps/wires/WiresStep";
+import type { EditorProps } from "../build/editor";
+import { type Command, Palette, ShortcutSheet } from "./Palette";
+import { River } from "../scene/River";
+import { StepRail } from "./StepRail";
+import { STEPS, STEP_NAMES, type Step } from "../build/steps";
+import { TopBar } from "./TopBar";
+import { Unreadable } from "./Unreadable";
+import { useBuild } from "../build/useBuild";
+import { useAhead, useRemedies, useSolved } from "../build/useSolved";
+import { Vehicle } from "../scene/Vehicle";
+import { VerdictPanel } from "./VerdictPanel";
+
+const route = getRouteApi("/builds/$id");
+
+const DrainView = lazy(() => import("../steps/drain/DrainView"));
+
+const RAIL: readonly SourceState[] = ["rail"];
+const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
+const NO_FEEDS: Solved["feeds"] = {};
+const NO_STANDS: Solved["stands"] = [];
+
+export function BuildPage() {
+  const id = Number(route.useParams().id);
+  const stored = useQuery({
+    queryKey: ["build", id],
+    queryFn: () => answer(api.GET("/api/v1/builds/{id}", { params: { path: { id } } })),
+    gcTime: 0,
+    staleTime: Infinity,
+  });
+  if (stored.error && problemOf(stored.error).type === "unreadable") return <Unreadable id={id} onMended={() => void stored.refetch()} />;
+  if (stored.error) return <Failure problem={problemOf(stored.error)} retry={() => void stored.refetch()} />;
+  if (!stored.data)
+    return (
+      <Box h="100%" display="grid" placeItems="center" role="status" aria-label="Opening the build">
+        <Spinner color="lantern.solid" />
+      </Box>
+    );
+  return (
+    <WorkingProvider>
+      <Workbench key={id} stored={stored.data} />
+    </WorkingProvider>
+  );
+}
+
+function Workbench({ stored }: { stored: StoredBuild }) {
+  const shownRef = useRef<{ scene: string; state: SourceState }>({ scene: "", state: "full" });
+  const editing = useBuild(stored, useAhead(shownRef));
+  const { build, edit, undo, redo } = editing;
+  const search = route.useSearch();
+  const prefs = usePrefs();
+  const navigate = route.useNavigate();
+  const stepOf = useStepOf();
+  const [selected, setSelected] = useState<string | null>(null);
+  const [place, setPlace] = useState<string | null>(null);
+  const [overlay, setOverlay] = useState<"palette" | "keys" | null>(null);
+
+  const scene = build.scenes.find((known) => known.id === search.scene)?.id ?? build.scenes[0]?.id ?? "";
+  const asked = search.state ?? "full";
+
+  shownRef.current = { scene, state: asked };
+  const query = useSolved(build, scene, asked);
+  const solved = query.data;
+  const problem = query.error ? problemOf(query.error) : null;
+  // The verdict is drawn first; the drawings and the figures in the editor follow as soon as there is time.
+  const drawn = useDeferredValue(solved);
+  const picture = drawn?.picture ?? null;
+  const remedies = useRemedies(build);
+  // Which states a source has is the core's to say; until its first answer the dial shows the usual ones.
+  const states: readonly SourceState[] = solved?.states ?? (build.source.kind === "rail" ? RAIL : BATTERY);
+  const state = states.find((known) => known === asked) ?? solved?.picture?.state ?? states[0]!;
+
+  // A chosen place waits for its light only while the places or lights are being worked on.
+  useEffect(() => {
+    if (search.step !== "places" && search.step !== "lights") setPlace(null);
+  }, [search.step]);
+
+  useEffect(() => {
+    document.title = `${build.name} · Orthavis`;
+    return () => {
+      document.title = "Orthavis";
+    };
+  }, [build.name]);
+
+  const openFinding = useCallback(
+    (subject: string, code: string) => {
+      setSelected(subject.split("#")[0] ?? subject);
+      // On a phone the editor is a page of its own; there the finding stays in view.
+      if (window.matchMedia("(min-width: 48rem)").matches) void navigate({ search: (old) => ({ ...old, step: stepOf(code) ?? old.step }), replace: true });
+    },
+    [navigate, stepOf],
+  );
+  const go = useCallback(
+    (change: { step?: Step; scene?: string; state?: SourceState; view?: View }) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true }),
+    [navigate],
+  );
+  const goStep = useCallback((next: Step | undefined) => go({ step: next }), [go]);
+  const onPlace = useCallback(
+    (name: string | null, light?: boolean) => {
+      setPlace(name);
+      if (light) go({ step: "lights" });
+      else if (name !== null) go({ step: "places" });
+    },
+    [go],
+  );
+  const step = search.step;
+  const shownStep: Step = step ?? "battery";
+  const view = search.view ?? "use";
+  // As text, so that the rail is drawn again only when a count changes.
+  const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
+
+  useEffect(() => {
+    const onKey = (event: globalThis.KeyboardEvent) => {
+      const key = event.key.toLowerCase();
+      const typing = document.activeElement instanceof HTMLInputElement && document.activeElement.type !== "radio";
+      if ((event.ctrlKey || event.metaKey) && !event.altKey) {
+        if (key === "k") {
+          event.preventDefault();
+          setOverlay("palette");
+        }
+        if (key !== "z" && key !== "y") return;
+        event.preventDefault();
+        // A field with the caret in it takes its new value only when it lets go.
+        if (document.activeElement instanceof HTMLInputElement) document.activeElement.blur();
+        if (key === "y" || event.shiftKey) redo();
+        else undo();
+        return;
+      }
+      if (typing || event.altKey || document.activeElement instanceof HTMLSelectElement || document.querySelector("[role=dialog][data-state=open]")) return;
+      if (event.key === "?") setOverlay("keys");
+      else if (/^[1-9]$/.test(key) && STEPS[Number(key) - 1]) go({ step: STEPS[Number(key) - 1] });
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [undo, redo, go]);
+
+  const commands = (): Command[] => [
+    ...STEPS.map((name, index) => ({ name: `Go to ${STEP_NAMES[name]}`, keys: String(index + 1), act: () => go({ step: name }) })),
+    ...VIEWS.map((known) => ({ name: `Drain: ${VIEW_NAMES[known].toLowerCase()}`, act: () => go({ step: "drain", view: known }) })),
+    ...build.scenes.map((known) => ({ name: `Scene: ${known.name}`, act: () => go({ scene: known.id }) })),
+    ...states.map((known) => ({ name: `Battery: ${known}`, act: () => go({ state: known }) })),
+    ...[...build.converters, ...build.lights].map((part) => ({ name: `Open ${part.id}`, act: () => setSelected(part.id) })),
+    { name: "Add a light", act: () => onPlace("", true) },
+    { name: "Undo", keys: "Ctrl Z", act: undo },
+    { name: "Redo", keys: "Ctrl Shift Z", act: redo },
+    { name: "Export the build", act: () => download(build) },
+    { name: prefs.imperial ? "Lengths in metres" : "Lengths in inches", act: () => setPrefs({ imperial: !prefs.imperial }) },
+    { name: prefs.metric ? "Wires in AWG" : "Wires in mm²", act: () => setPrefs({ metric: !prefs.metric }) },
+    { name: prefs.blink ? "Keep blinking lights still" : "Let blinking lights blink", act: () => setPrefs({ blink: !prefs.blink }) },
+    { name: "Shortcuts", keys: "?", act: () => setOverlay("keys") },
+  ];
+
+  const cautions = useMemo(() => (solved?.cautions ?? []).filter((caution) => caution.step === shownStep), [solved?.cautions, shownStep]);
+  const editor: EditorProps = {
+    source: drawn?.source ?? null,
+    carried: drawn?.feeds ?? NO_FEEDS,
+    place,
+    onPlace,
+    build,
+    edit,
+    replace: editing.replace,
+    picture,
+    scene,
+    state,
+    selected,
+    onSelect: setSelected,
+  };
+  return (
+    <div className="workbench">
+      <TopBar
+        id={stored.id}
+        name={build.name}
+        scenes={build.scenes}
+        scene={scene}
+        states={states}
+        state={state}
+        revision={editing.revision}
+        savedAt={editing.savedAt}
+        save={editing.save}
+        canUndo={editing.canUndo}
+        canRedo={editing.canRedo}
+        edit={edit}
+        undo={undo}
+        redo={redo}
+        go={go}
+        onRestore={useSteady(editing.adopt)}
+        onExport={useSteady(() => download(build))}
+        onPalette={useSteady(() => setOverlay("palette"))}
+      />
+      {overlay === "palette" && <Palette commands={commands()} onClose={() => setOverlay(null)} />}
+      {overlay === "keys" && <ShortcutSheet onClose={() => setOverlay(null)} />}
+      {editing.save.kind === "stale" && (
+        <Banner text={`This build was saved elsewhere meanwhile, as revision ${editing.save.theirs.revision}. Nothing you typed is lost.`}>
+          <Button size="xs" variant="outline" onClick={editing.keepMine}>
+            Keep mine on top
+          </Button>
+          <Button size="xs" variant="outline" onClick={() => editing.save.kind === "stale" && editing.adopt(editing.save.theirs)}>
+            Take theirs (undo brings mine back)
+          </Button>
+        </Banner>
+      )}
+      {(editing.save.kind === "failed" || editing.save.kind === "refused") && <Banner text={`Not saved: ${editing.save.problem.detail}`} />}
+
+      <main>
+        <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={goStep} />
+        <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
+          <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
+            <Editor step={shownStep} view={view} {...editor} />
+          </EditingProvider>
+        </section>
+        {shownStep === "drain" && (
+          <section aria-label="What it costs" className={step ? "pane drain" : "pane drain away"}>
+            <header>
+              <Segments
+                label="Show"
+                quiet
+                value={view}
+                options={VIEWS.map((known) => [known, VIEW_NAMES[known]] as const)}
+                onChange={(next) => go({ view: next })}
+              />
+            </header>
+            {view !== "vehicle" && (
+              <div className="drain-body">
+                <Suspense fallback={<p className="quiet">Fetching the figures …</p>}>
+                  <DrainView build={build} scene={scene} view={view} edit={edit} onTake={editing.replace} />
+                </Suspense>
+              </div>
+            )}
+          </section>
+        )}
+        {(shownStep !== "drain" || view === "vehicle") && (
+          <section
+            aria-label="The build"
+            className={`pane scene${shownStep === "drain" ? " below" : ""}${step && shownStep !== "drain" ? " away" : ""}${problem ? " faded" : ""}`}
+          >
+            <Vehicle
+              kind={build.vehicle.kind}
+              variant={build.vehicle.variant}
+              picture={picture}
+              selected={selected}
+              onSelect={setSelected}
+              place={place}
+              onPlace={shownStep === "places" || shownStep === "lights" ? onPlace : undefined}
+              blink={prefs.blink}
+            />
+            <div className="river">
+              <River picture={picture} selected={selected} onSelect={setSelected} />
+            </div>
+          </section>
+        )}
+        <section aria-label="Verdict" className={step ? "pane verdict away" : "pane verdict"}>
+          <VerdictPanel
+            build={solved?.build ?? build}
+            solved={solved ?? null}
+            remedies={remedies}
+            problem={problem}
+            scene={scene}
+            cautions={cautions}
+            selected={selected}
+            onSelect={openFinding}
+            onApply={editing.replace}
+          />
+        </section>
+      </main>
+    </div>
+  );
+}
+
+/** What is edited at a step of the job. */
+const Editor = memo(function Editor({ step, view, ...editor }: EditorProps & { step: Step; view: View }) {
+  switch (step) {
+    case "battery":
+      return <BatteryStep {...editor} />;
+    case "places":
+      return <PlacesStep {...editor} />;
+    case "lights":
+      return <LightsStep {...editor} />;
+    case "power":
+      return <PowerStep {...editor} />;
+    case "wires":
+      return <WiresStep {...editor} />;
+    case "drain":
+      return <DrainStep {...editor} view={view} />;
+  }
+});
+
+function download(build: Build) {
+  saveFile(`${build.name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "build"}.json`, "application/json", JSON.stringify(build, null, 2));
+}
+
+function Banner({ text, children }: { text: string; children?: ReactNode }) {
+  return (
+    <Box
+      role="alert"
+      display="flex"
+      flexWrap="wrap"
+      gap="3"
+      alignItems="center"
+      px="4"
+      py="2"
+      bg="fix.bg"
+      color="fix.fg"
+      borderBottomWidth="1px"
+      borderColor="fix.line"
+    >
+      <Box whiteSpace="pre-line">
+        <Prose text={text} />
+      </Box>
+      {children}
+    </Box>
+  );
+}

@@ -1,0 +1,92 @@
+import { Box } from "@chakra-ui/react";
+import { memo } from "react";
+import { STEPS, STEP_NAMES, type Step } from "../build/steps";
+
+interface RailProps {
+  current: Step | null;
+  shown: Step;
+  /** Stops of each step, in order, as in `0,1,0,0`. */
+  stops: string;
+  onStep: (step: Step | undefined) => void;
+}
+
+/** The order of the job: down the left edge, or along the bottom of a phone. */
+export const StepRail = memo(function StepRail({ current, shown, stops, onStep }: RailProps) {
+  const counts = stops.split(",").map(Number);
+  return (
+    <Box
+      as="nav"
+      aria-label="Steps"
+      display="flex"
+      flexDirection={{ base: "row", md: "column" }}
+      position={{ base: "fixed", md: "static" }}
+      bottom="0"
+      insetX="0"
+      zIndex={{ base: "docked", md: "auto" }}
+      bg="bg.panel"
+      borderTopWidth={{ base: "1px", md: "0" }}
+      borderRightWidth={{ md: "1px" }}
+      pt={{ md: "3" }}
+    >
+      <StepButton hideFrom="md" name="Verdict" number="✓" on={current === null} count={0} onClick={() => onStep(undefined)} />
+      {STEPS.map((step, index) => (
+        <StepButton
+          key={step}
+          name={STEP_NAMES[step]}
+          number={String(index + 1)}
+          on={current === step}
+          mdOn={shown === step}
+          count={counts[index] ?? 0}
+          onClick={() => onStep(step)}
+        />
+      ))}
+    </Box>
+  );
+});
+
+interface StepButtonProps {
+  name: string;
+  number: string;
+  on: boolean;
+  mdOn?: boolean;
+  count: number;
+  hideFrom?: "md";
+  onClick: () => void;
+}
+
+function StepButton({ name, number, on, mdOn = on, count, hideFrom, onClick }: StepButtonProps) {
+  const edge = { base: on ? "lantern.solid" : "transparent", md: mdOn ? "lantern.solid" : "transparent" };
+  return (
+    <Box
+      as="button"
+      hideFrom={hideFrom}
+      aria-current={mdOn ? "step" : undefined}
+      onClick={onClick}
+      flex={{ base: "1", md: "none" }}
+      minH="14"
+      py="2"
+      display="flex"
+      flexDirection="column"
+      alignItems="center"
+      justifyContent="center"
+      cursor="pointer"
+      borderTopWidth={{ base: "3px", md: "0" }}
+      borderLeftWidth={{ md: "3px" }}
+      borderColor={edge}
+      bg={{ base: on ? "bg.muted" : undefined, md: mdOn ? "bg.muted" : undefined }}
+      color={{ base: on ? "fg" : "fg.muted", md: mdOn ? "fg" : "fg.muted" }}
+      fontSize="xs"
+      _hover={{ bg: "bg.muted" }}
+    >
+      <Box as="span" aria-hidden fontSize="md" fontWeight="semibold">
+        {number}
+      </Box>
+      {name}
+      {count > 0 && (
+        <Box as="span" color="stop.fg" fontWeight="semibold">
+          {count} stop{count > 1 ? "s" : ""}
+        </Box>
+      )}
+    </Box>
+  );
+}
