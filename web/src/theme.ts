@@ -183,6 +183,7 @@ const config = defineConfig({
     ".entry": { borderBottomWidth: "1px", paddingBottom: "3", marginBottom: "3", display: "grid", gap: "2" },
     ".entry-head": { display: "grid", gridTemplateColumns: "minmax(0, 1fr) auto", gap: "2", alignItems: "end" },
     ".three": { display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: "2", alignItems: "start" },
+    ".control.long": { height: "auto", paddingBlock: "2", resize: "vertical", lineHeight: "1.4" },
     ".more": { marginTop: "3" },
     ".more summary": { cursor: "pointer", fontSize: "xs", color: "fg.muted", minHeight: "8", display: "list-item", alignContent: "center" },
     ".triple": { gridColumn: "1 / -1", minWidth: "0" },

@@ -1,7 +1,7 @@
 //! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
 
 use crate::workshop::Workshop;
-use crate::{builds, drain, jobs, journal, own_parts, questions, reference};
+use crate::{builds, jobs, journal, own_parts, questions};
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
@@ -16,7 +16,5 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .merge(journal::router())
         .merge(questions::router())
         .merge(jobs::router())
-        .merge(drain::router())
-        .merge(reference::router())
         .merge(own_parts::router())
 }

@@ -97,10 +97,7 @@ impl Hands {
         drop(waiting);
         match outcome {
             Ok(Ok(answer)) => answer,
-            Ok(Err(_)) => {
-                let detail = "The computation stopped. Try again, and report the build if it stops again.";
-                Err(Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something broke", detail))
-            }
+            Ok(Err(_)) => Err(Problem::internal()),
             Err(_) => Err(Problem::new(
                 StatusCode::UNPROCESSABLE_ENTITY,
                 "too-large",

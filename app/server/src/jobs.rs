@@ -3,7 +3,7 @@
 use crate::compute::Hands;
 use crate::job_book::{Job, Jobs, Known, unknown};
 use crate::problem::{Answer, Problem};
-use crate::request::{Body, Id, word_of};
+use crate::request::{Body, Id};
 use crate::workshop::Workshop;
 use axum::Json;
 use axum::extract::State;
@@ -14,6 +14,7 @@ use futures_util::stream::{self, StreamExt};
 use orthavis_core::budget::{self, Budget};
 use orthavis_core::document::{Build, parse};
 use orthavis_core::mend::everything;
+use orthavis_operations::{Refusal, word_of};
 use serde::Deserialize;
 use serde_json::value::RawValue;
 use std::convert::Infallible;
@@ -81,7 +82,7 @@ async fn take_in(State(jobs): State<Arc<Jobs>>, hands: Hands, Body(task): Body<T
 async fn work(hands: Hands, id: i64, build: Build, tell: watch::Sender<Job>) {
     let heard = tell.clone();
     let listener = Box::new(move |done, of| drop(heard.send(Job::Running { id, done, of })));
-    let outcome = hands.compute_on(Budget::heard(budget::USUAL, listener), move || Ok(everything(&build)?)).await;
+    let outcome = hands.compute_on(Budget::heard(budget::USUAL, listener), move || Ok(everything(&build).map_err(Refusal::from)?)).await;
     let ended = match outcome {
         Ok(answer) => Job::Done { id, answer: Arc::new(answer) },
         Err(problem) => Job::Failed { id, problem: Arc::new(problem) },

@@ -1,7 +1,7 @@
 //! The journal of a build: appended to in batches that may be sent twice, read in pages, exported and imported.
 
 use crate::problem::{Answer, Problem};
-use crate::request::{Body, Id, word_of};
+use crate::request::{Body, Id};
 use crate::workshop::Workshop;
 use axum::Json;
 use axum::extract::rejection::QueryRejection;
@@ -10,6 +10,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use orthavis_core::document::{DocumentError, Fault, read_strict};
 use orthavis_core::journal::{Event, EventKind, JournalFormat, MAX_BATCH, from_csv, from_lines, parse_event, to_csv, to_lines};
+use orthavis_operations::word_of;
 use orthavis_store::{Store, Wanted};
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;

@@ -3,11 +3,8 @@
 use crate::stored::StoredBuild;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use orthavis_core::document::{DocumentError, Fault, PatchError};
-use orthavis_core::network::SolveError;
-use orthavis_core::points::PointError;
-use orthavis_core::propose::WishError;
-use orthavis_core::remove::RemovalError;
+use orthavis_core::document::{DocumentError, Fault};
+use orthavis_operations::Refusal;
 use orthavis_store::StoreError;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -42,6 +39,12 @@ impl Problem {
     pub fn new(status: StatusCode, kind: &'static str, title: &'static str, detail: impl Into<String>) -> Self {
         Problem { kind, title, status: status.as_u16(), detail: detail.into(), errors: Vec::new(), request: None, current: None }
     }
+
+    /// Something that no request should bring about.
+    pub fn internal() -> Self {
+        let detail = "The computation stopped. Try again, and report the build if it stops again.";
+        Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something broke", detail)
+    }
 }
 
 impl IntoResponse for Problem {
@@ -56,50 +59,15 @@ impl IntoResponse for Problem {
     }
 }
 
+impl From<Refusal> for Problem {
+    fn from(Refusal { kind, title, status, detail, errors }: Refusal) -> Self {
+        Problem { kind, title, status, detail, errors, request: None, current: None }
+    }
+}
+
 impl From<DocumentError> for Problem {
     fn from(error: DocumentError) -> Self {
-        let mut problem = Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "document", "The build cannot be read", error.to_string());
-        problem.errors = error.faults;
-        problem
-    }
-}
-
-impl From<PatchError> for Problem {
-    fn from(error: PatchError) -> Self {
-        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "changes", "The change does not fit", format!("{error}."))
-    }
-}
-
-impl From<PointError> for Problem {
-    fn from(error: PointError) -> Self {
-        match &error.error {
-            SolveError::CalledOff => return Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Called off", "The computation was called off. Ask again."),
-            SolveError::TooMuch { size } => {
-                let detail = format!("The build is too large to be computed: {size}. Make it smaller: fewer scenes, shorter strips, or two builds.");
-                return Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "too-large", "Too large to compute", detail);
-            }
-            _ => {}
-        }
-        let detail = format!("{error}. Give it a supply that can carry it, a thicker wire, or less light.");
-        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "no-steady-state", "The build has no steady state", detail)
-    }
-}
-
-impl From<WishError> for Problem {
-    fn from(error: WishError) -> Self {
-        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "wish", "The part cannot be added like this", error.to_string())
-    }
-}
-
-impl From<RemovalError> for Problem {
-    fn from(error: RemovalError) -> Self {
-        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "removal", "It cannot be taken out", error.to_string())
-    }
-}
-
-impl From<orthavis_core::choose::ChooseError> for Problem {
-    fn from(error: orthavis_core::choose::ChooseError) -> Self {
-        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "choose", "There is nothing to choose from", error.to_string())
+        Refusal::from(error).into()
     }
 }
 

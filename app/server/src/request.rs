@@ -6,11 +6,8 @@ use axum::extract::rejection::PathRejection;
 use axum::extract::{FromRequest, FromRequestParts, Path, Request};
 use axum::http::request::Parts;
 use axum::http::{HeaderMap, StatusCode, header};
-use orthavis_core::document::Build;
-use serde::Deserialize;
+use orthavis_operations::Refusal;
 use serde::de::DeserializeOwned;
-use serde_json::value::RawValue;
-use utoipa::ToSchema;
 
 /// The number of a build in the path.
 pub(crate) struct Id(pub(crate) i64);
@@ -41,10 +38,10 @@ fn no_number(_: PathRejection) -> Problem {
 /// How long a body may take to arrive.
 const ARRIVES: std::time::Duration = std::time::Duration::from_secs(30);
 
-/// A JSON body; refusals are problems too.
-pub(crate) struct Body<T>(pub(crate) T);
+/// The bytes of a JSON body, not yet read; refusals are problems too.
+pub(crate) struct Raw(pub(crate) Vec<u8>);
 
-impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
+impl<S: Send + Sync> FromRequest<S> for Raw {
     type Rejection = Problem;
 
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
@@ -55,11 +52,20 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
         }
         let late = |_| Problem::new(StatusCode::REQUEST_TIMEOUT, "late", "Too slow", "The request did not arrive in time. Send it again.");
         let bytes = tokio::time::timeout(ARRIVES, Bytes::from_request(request, state)).await.map_err(late)?;
-        let bytes = bytes
-            .map_err(|_| Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A build is at most 4 MiB. Split it, or shorten its notes."))?;
-        let value = serde_json::from_slice(&bytes)
-            .map_err(|error| Problem::new(StatusCode::BAD_REQUEST, "request", "The request cannot be read", format!("{error}. Mend the field it names.")))?;
-        Ok(Body(value))
+        let large = |_| Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A build is at most 4 MiB. Split it, or shorten its notes.");
+        Ok(Raw(bytes.map_err(large)?.into()))
+    }
+}
+
+/// A JSON body, read.
+pub(crate) struct Body<T>(pub(crate) T);
+
+impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
+    type Rejection = Problem;
+
+    async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
+        let Raw(bytes) = Raw::from_request(request, state).await?;
+        serde_json::from_slice(&bytes).map(Body).map_err(|error| Refusal::unreadable(&error).into())
     }
 }
 
@@ -85,21 +91,4 @@ impl<S: Send + Sync> FromRequestParts<S> for Key {
         let key = sound.ok_or_else(|| Problem::new(StatusCode::BAD_REQUEST, "key", "The key cannot be used", detail))?;
         Ok(Key(Some(key.to_owned())))
     }
-}
-
-/// The value that a word stands for.
-pub(crate) fn word_of<T: Copy>(field: &str, word: &str, words: &[(&'static str, T)]) -> Answer<T> {
-    let known = words.iter().find(|(known, _)| *known == word).map(|(_, value)| *value);
-    known.ok_or_else(|| {
-        let names: Vec<String> = words.iter().map(|(known, _)| format!("`{known}`")).collect();
-        let detail = format!("`{word}` is no {field} known here. Use one of {}.", names.join(", "));
-        Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "word", "Unknown word", detail)
-    })
-}
-
-/// A document alone.
-#[derive(Deserialize, ToSchema)]
-pub(crate) struct DocumentRequest {
-    #[schema(value_type = Build)]
-    pub(crate) document: Box<RawValue>,
 }

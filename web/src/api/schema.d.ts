@@ -273,7 +273,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** One table as CSV (RFC 4180, UTF-8). */
-        post: operations["as_csv"];
+        post: operations["csv"];
         delete?: never;
         options?: never;
         head?: never;
@@ -290,7 +290,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A scene from full to its end; `null` for a rail. */
-        post: operations["discharged"];
+        post: operations["discharge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -307,7 +307,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** What the lights of a document cost its battery, and its audit. */
-        post: operations["drained"];
+        post: operations["drain"];
         delete?: never;
         options?: never;
         head?: never;
@@ -442,7 +442,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Parts, words and vehicles. */
+        /** Parts, words, vehicles and checks: what ships with the program. */
         get: operations["reference"];
         put?: never;
         post?: never;
@@ -496,7 +496,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The whole report `orthavis.report/1` of a document. */
-        post: operations["whole_report"];
+        post: operations["report"];
         delete?: never;
         options?: never;
         head?: never;
@@ -564,7 +564,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Every result of a document as tables. */
-        post: operations["tabled"];
+        post: operations["tables"];
         delete?: never;
         options?: never;
         head?: never;
@@ -581,7 +581,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The plan and a change of it side by side. */
-        post: operations["tried"];
+        post: operations["what_if"];
         delete?: never;
         options?: never;
         head?: never;
@@ -598,7 +598,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The same as a table (RFC 4180, UTF-8). */
-        post: operations["tried_as_csv"];
+        post: operations["what_if_as_csv"];
         delete?: never;
         options?: never;
         head?: never;
@@ -611,7 +611,9 @@ export interface components {
     schemas: {
         /** @description A document and a part to add to it. */
         AddRequest: {
+            /** @description The build. */
             document: components["schemas"]["Build"];
+            /** @description The part. */
             part: components["schemas"]["Addition"];
         };
         /** @description A part to add. */
@@ -628,10 +630,15 @@ export interface components {
             from: string;
             /** @enum {string} */
             kind: "converter";
+            /** @description The part. */
             part: components["schemas"]["Part"];
         } | {
+            /** @description Colour by name. */
             colour: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description How many.
+             */
             count: number;
             /** @description `source`, a converter or a junction; absent: whatever fits. */
             from?: string | null;
@@ -642,6 +649,7 @@ export interface components {
              * @description Wire, one way, m.
              */
             length_m: number;
+            /** @description Where. */
             place: string;
         } | {
             /**
@@ -658,14 +666,17 @@ export interface components {
              * @description Wire, one way, m.
              */
             length_m: number;
+            /** @description The part. */
             part: components["schemas"]["Part"];
             /**
              * Format: double
              * @description Strip or pixels: how long, m.
              */
             piece_m?: number | null;
+            /** @description Where. */
             place: string;
         } | {
+            /** @description Which. */
             id: string;
             /** @enum {string} */
             kind: "copy_light";
@@ -693,7 +704,9 @@ export interface components {
              * @description Colour temperature, K.
              */
             colour_k: number;
+            /** @description How it draws. */
             draw: components["schemas"]["Draw"];
+            /** @description The holder it fits. */
             holder: string;
             /** @enum {string} */
             kind: "own_bulb";
@@ -715,6 +728,7 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "pack";
+            /** @description The part. */
             part: components["schemas"]["Part"];
         } | {
             /** @enum {string} */
@@ -722,12 +736,16 @@ export interface components {
         };
         /** @description A changed document and what the change does. */
         Applied: {
+            /** @description The build. */
             document: components["schemas"]["Build"];
+            /** @description What the change does. */
             effect: components["schemas"]["Effect"];
         };
         /** @description A document and RFC 6902 changes to it. */
         ApplyRequest: {
+            /** @description RFC 6902 operations. */
             changes: Record<string, never>[];
+            /** @description The build. */
             document: components["schemas"]["Build"];
         };
         /** @description What is on the battery now, before anything is replaced. */
@@ -1133,7 +1151,9 @@ export interface components {
         };
         /** @description A document and a question about it. */
         ChooseRequest: {
+            /** @description The build. */
             document: components["schemas"]["Build"];
+            /** @description The question. */
             question: components["schemas"]["Question"];
         };
         /** @description A column. */
@@ -1266,6 +1286,7 @@ export interface components {
         };
         /** @description A document alone. */
         DocumentRequest: {
+            /** @description The build. */
             document: components["schemas"]["Build"];
         };
         /** @description What the lights cost. */
@@ -1293,6 +1314,7 @@ export interface components {
         /** @description What the lights cost. */
         Drained: {
             audit?: null | components["schemas"]["AuditReport"];
+            /** @description What the lights cost. */
             drain: components["schemas"]["Drain"];
         };
         /**
@@ -1759,6 +1781,7 @@ export interface components {
              * @description Ah; this or `wh`.
              */
             ah?: number | null;
+            /** @description Chemistry of the battery. */
             chemistry: components["schemas"]["Chemistry"];
             /**
              * Format: double
@@ -1969,6 +1992,7 @@ export interface components {
         };
         /** @description A voltage measured at the battery of a document. */
         MeasuredRequest: {
+            /** @description The build. */
             document: components["schemas"]["Build"];
             /**
              * Format: double
@@ -2295,24 +2319,29 @@ export interface components {
         Question: {
             /** @enum {string} */
             kind: "strings";
+            /** @description Id of the light. */
             light: string;
             /** @description `e12` or `e24`. */
             series: components["schemas"]["Series"];
         } | {
             /** @enum {string} */
             kind: "supply";
+            /** @description Which. */
             light: string;
         } | {
+            /** @description Which. */
             feed: string;
             /** @enum {string} */
             kind: "wire";
         } | {
+            /** @description Which. */
             feed: string;
             /** @enum {string} */
             kind: "fuse";
         } | {
             /** @enum {string} */
             kind: "strip";
+            /** @description Id of the light. */
             light: string;
             /**
              * Format: double
@@ -2322,6 +2351,7 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "pixels";
+            /** @description Which. */
             light: string;
         };
         /** @description An existing regulated rail. */
@@ -2407,7 +2437,9 @@ export interface components {
         };
         /** @description A document and a part to take out of it. */
         RemoveRequest: {
+            /** @description The build. */
             document: components["schemas"]["Build"];
+            /** @description The part. */
             part: components["schemas"]["Taken"];
         };
         /** @description What became of a build. */
@@ -2509,6 +2541,7 @@ export interface components {
         };
         /** @description A document and a scene of it. */
         SceneRequest: {
+            /** @description The build. */
             document: components["schemas"]["Build"];
             /** @description Scene id. */
             scene: string;
@@ -2577,6 +2610,7 @@ export interface components {
         };
         /** @description A document to solve. */
         SolveRequest: {
+            /** @description The build. */
             document: components["schemas"]["Build"];
             /** @description Scene of the picture; the first one by default. */
             scene?: string | null;
@@ -2601,6 +2635,7 @@ export interface components {
             stands: components["schemas"]["Stand"][];
             /** @description The states that this source is solved at, fullest first. */
             states: components["schemas"]["State"][];
+            /** @description The verdict. */
             verdict: components["schemas"]["Verdict"];
         };
         /** @description Where the power comes from. */
@@ -2730,7 +2765,9 @@ export interface components {
              * @description Capacity of the whole pack, Ah.
              */
             capacity_ah: number;
+            /** @description Chemistry of the battery. */
             chemistry: components["schemas"]["Chemistry"];
+            /** @description What to call it. */
             name: string;
             /**
              * Format: int32
@@ -2739,6 +2776,7 @@ export interface components {
             series: number;
             /** @description Which form of it, as in the reference; absent: the first. */
             variant?: string | null;
+            /** @description Kind of vehicle. */
             vehicle: components["schemas"]["VehicleKind"];
         };
         /**
@@ -2851,6 +2889,7 @@ export interface components {
         };
         /** @description A document and a table of it. */
         TableRequest: {
+            /** @description The build. */
             document: components["schemas"]["Build"];
             /** @description Name of the table, as in `discharge`. */
             table: string;
@@ -2939,7 +2978,9 @@ export interface components {
         };
         /** @description A change to try on a document. */
         TryRequest: {
+            /** @description What is tried. */
             change: components["schemas"]["WhatIf"];
+            /** @description The build. */
             document: components["schemas"]["Build"];
             /** @description Scene whose time of light is told. */
             scene: string;
@@ -5108,7 +5149,7 @@ export interface operations {
             };
         };
     };
-    as_csv: {
+    csv: {
         parameters: {
             query?: never;
             header?: never;
@@ -5203,7 +5244,7 @@ export interface operations {
             };
         };
     };
-    discharged: {
+    discharge: {
         parameters: {
             query?: never;
             header?: never;
@@ -5298,7 +5339,7 @@ export interface operations {
             };
         };
     };
-    drained: {
+    drain: {
         parameters: {
             query?: never;
             header?: never;
@@ -6353,7 +6394,7 @@ export interface operations {
             };
         };
     };
-    whole_report: {
+    report: {
         parameters: {
             query?: never;
             header?: never;
@@ -6733,7 +6774,7 @@ export interface operations {
             };
         };
     };
-    tabled: {
+    tables: {
         parameters: {
             query?: never;
             header?: never;
@@ -6828,7 +6869,7 @@ export interface operations {
             };
         };
     };
-    tried: {
+    what_if: {
         parameters: {
             query?: never;
             header?: never;
@@ -6923,7 +6964,7 @@ export interface operations {
             };
         };
     };
-    tried_as_csv: {
+    what_if_as_csv: {
         parameters: {
             query?: never;
             header?: never;

@@ -4,7 +4,7 @@ import type { Build, Solved } from "../api/client";
 import { type FieldSpec, capital, clear, fieldAt, fieldOf, put, valueAt, wordsOf } from "../build/fields";
 import type { Edit } from "../build/useBuild";
 import { fieldText, say, unitOf } from "../units";
-import { Choice, FieldGrid, GaugeField, NumberField, TextField } from "./fields";
+import { Choice, FieldGrid, GaugeField, LongTextField, NumberField, TextField } from "./fields";
 import { usePrefs } from "./prefs";
 
 interface Editing {
@@ -110,6 +110,7 @@ export function Field(props: FieldProps) {
     }
     case "text": {
       const suggests = props.suggests ?? spec.suggests;
+      if ((spec.most ?? 0) > LINE) return <LongTextField label={label} most={spec.most} value={(held as string | undefined) ?? ""} onChange={write} />;
       return (
         <TextField
           label={label}
@@ -126,6 +127,9 @@ export function Field(props: FieldProps) {
       return null;
   }
 }
+
+/** Characters that a text of one line may have. */
+const LINE = 2000;
 
 function hintOf(spec: FieldSpec, value: number | undefined, stand: number | undefined): string | undefined {
   if (value !== undefined) return undefined;

@@ -143,6 +143,17 @@ export function Choice<T extends string>({ label, value, options, term, wide, on
   );
 }
 
+/** Words over several lines. */
+export function LongTextField({ label, value, most, onChange }: { label: string; value: string; most?: number; onChange: (value: string) => void }) {
+  const id = useId();
+  return (
+    <div className="wide">
+      <Label htmlFor={id}>{label}</Label>
+      <textarea id={id} className="control long" rows={3} maxLength={most} value={value} onChange={(event) => onChange(event.target.value)} />
+    </div>
+  );
+}
+
 /** Words, with suggestions where there are some. */
 export function TextField({
   label,

@@ -461,8 +461,8 @@ impl Network {
                 Spot::Nodes(plus, minus) => voltage(&solution.x, plus) - voltage(&solution.x, minus),
                 Spot::Cell(cell) => solution.x[cell],
             };
-            let (current_a, _) = law.current_near(lit, tap, runs, voltage_v, &mut near);
-            TapFlow { voltage_v, current_a, output: law.output(lit, tap, voltage_v, current_a) }
+            let (current_a, output) = law.drawn(lit, tap, runs, voltage_v, &mut near);
+            TapFlow { voltage_v, current_a, output }
         })
     }
 
@@ -583,18 +583,21 @@ impl Law {
         }
     }
 
-    /// Light of one tap relative to rated (pixels: to what is asked).
-    fn output(&self, lit: &Lit, tap: usize, voltage_v: f64, current_a: f64) -> f64 {
-        match self {
+    /// Current of one tap, A, and its light relative to rated (pixels: to what is asked).
+    fn drawn(&self, lit: &Lit, tap: usize, runs: bool, voltage_v: f64, near: &mut Near) -> (f64, f64) {
+        if let Law::Pixels(pixels) = self {
+            let colour = lit.colour_of(tap);
+            let (current_a, _, light_a) = orthavis_model::laws::pixels::current(pixels, lit.level, colour, voltage_v);
+            let asked_a = orthavis_model::laws::pixels::asked_a(pixels, lit.level, colour);
+            return (current_a, if asked_a > 0.0 { light_a / asked_a } else { 0.0 });
+        }
+        let (current_a, _) = self.current_near(lit, tap, runs, voltage_v, near);
+        let output = match self {
             Law::Strings { if_a, parallel, .. } => current_a / (parallel * if_a),
             Law::Segments(string) => current_a / string.if_a,
-            Law::Pixels(pixels) => {
-                let colour = lit.colour_of(tap);
-                let asked = orthavis_model::laws::pixels::asked_a(pixels, lit.level, colour);
-                if asked > 0.0 { orthavis_model::laws::pixels::current(pixels, lit.level, colour, voltage_v).2 / asked } else { 0.0 }
-            }
             Law::Module(module) => module.output(lit.level, voltage_v, current_a),
-            Law::Dead(_) => 0.0,
-        }
+            Law::Pixels(_) | Law::Dead(_) => 0.0,
+        };
+        (current_a, output)
     }
 }

@@ -237,6 +237,7 @@ function VehicleCard({ kind, motor }: { kind: Build["vehicle"]["kind"]; motor: b
         {kind !== "wheelchair" && <Field at="/vehicle/frame_return_ohm" />}
         <Field at="/vehicle/propulsion/power_w" clears="/vehicle/propulsion" hint={motor ? "mean power while moving" : undefined} />
         {motor && <Field at="/vehicle/propulsion/speed_kmh" />}
+        <Field at="/notes" label="Notes on this build" />
       </FieldGrid>
     </Card>
   );

@@ -1,0 +1,121 @@
+//! The pure questions by name: what server, page and tests ask, bytes in and bytes out.
+//!
+//! [`ask`] is the whole interface. The server's compute endpoints and the core in the page are thin shells around it, so
+//! that both give the same answers in the same words. The request and response types are public for whoever describes
+//! them.
+
+pub mod costs;
+pub mod questions;
+pub mod reference;
+mod refusal;
+
+pub use refusal::{Answer, Refusal, word_of};
+
+use orthavis_core::document::Build;
+use serde::Deserialize;
+use serde::de::DeserializeOwned;
+use serde_json::value::RawValue;
+
+/// A document alone.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DocumentRequest {
+    /// The build.
+    #[cfg_attr(feature = "schema", schema(value_type = Build))]
+    pub document: Box<RawValue>,
+}
+
+impl DocumentRequest {
+    fn build(&self) -> Answer<Build> {
+        Ok(orthavis_core::document::parse(self.document.get())?)
+    }
+}
+
+/// What an answer is written in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Media {
+    /// JSON (RFC 8259).
+    Json,
+    /// CSV (RFC 4180), UTF-8, with a first line of names.
+    Csv,
+}
+
+/// One question.
+#[derive(Clone, Copy, Debug)]
+pub struct Operation {
+    /// Its name.
+    pub name: &'static str,
+    /// What its answer is written in.
+    pub media: Media,
+    run: fn(&[u8]) -> Answer<Vec<u8>>,
+}
+
+impl Operation {
+    /// Answers the question. It counts on the budget of the thread, if there is one.
+    ///
+    /// # Errors
+    /// Whatever is wrong with the question, named with its remedy.
+    pub fn ask(&self, request: &[u8]) -> Answer<Vec<u8>> {
+        (self.run)(request)
+    }
+}
+
+fn read<T: DeserializeOwned>(request: &[u8]) -> Answer<T> {
+    serde_json::from_slice(request).map_err(|error| Refusal::unreadable(&error))
+}
+
+macro_rules! operations {
+    ($($name:literal => $function:path),+ $(,)?) => {
+        /// Every question, in the order in which people meet them.
+        pub const OPERATIONS: &[Operation] = &[$(
+            Operation { name: $name, media: Media::Json, run: |request| json(&$function(read(request)?)?) }
+        ),+];
+    };
+}
+
+fn json(answer: &impl serde::Serialize) -> Answer<Vec<u8>> {
+    serde_json::to_vec(answer).map_err(|error| Refusal::new("answer", "The answer cannot be written", format!("{error}. Report the build.")))
+}
+
+operations! {
+    "reference" => reference::reference,
+    "starter" => questions::starter,
+    "label" => reference::label,
+    "measured" => reference::measured,
+    "solve" => questions::solve,
+    "remedies" => questions::remedies,
+    "mend" => questions::mend,
+    "report" => questions::whole_report,
+    "apply" => questions::apply,
+    "add" => questions::add,
+    "remove" => questions::take_out,
+    "choose" => questions::choose,
+    "size" => questions::size,
+    "drain" => costs::drained,
+    "discharge" => costs::discharged,
+    "what-if" => costs::tried,
+    "tables" => costs::tabled,
+}
+
+/// Questions that are answered with a table.
+pub const TABLES: &[Operation] = &[
+    Operation { name: "what-if/csv", media: Media::Csv, run: |request| Ok(costs::tried_as_csv(read(request)?)?.into_bytes()) },
+    Operation { name: "csv", media: Media::Csv, run: |request| Ok(costs::as_csv(read(request)?)?.into_bytes()) },
+];
+
+/// The operation of a name.
+pub fn operation(name: &str) -> Option<&'static Operation> {
+    OPERATIONS.iter().chain(TABLES).find(|known| known.name == name)
+}
+
+/// Answers a question. It counts on the budget of the thread, if there is one.
+///
+/// # Errors
+/// Whatever is wrong with the question, named with its remedy.
+pub fn ask(name: &str, request: &[u8]) -> Answer<Vec<u8>> {
+    let operation = operation(name).ok_or_else(|| {
+        let names: Vec<&str> = OPERATIONS.iter().chain(TABLES).map(|known| known.name).collect();
+        Refusal::new("operation", "No such question", format!("`{name}` is no question known here. Ask one of {}.", names.join(", ")))
+    })?;
+    operation.ask(request)
+}

@@ -1,0 +1,109 @@
+//! Every question by name, on every sample build, and what is wrong with a question in the same words for all.
+
+use orthavis_core::budget::{self, Budget};
+use orthavis_core::demo;
+use orthavis_operations::{Media, OPERATIONS, TABLES, ask, operation};
+use serde_json::{Value, json};
+use std::collections::BTreeSet;
+
+fn builds() -> Vec<Value> {
+    demo::BUILDS.iter().map(|text| serde_json::from_str(text).expect("json")).collect()
+}
+
+fn text(value: &Value, pointer: &str) -> String {
+    value.pointer(pointer).and_then(Value::as_str).unwrap_or_else(|| panic!("{pointer}")).to_owned()
+}
+
+/// A good request for an operation on a build; `None` where the build has nothing to ask about.
+fn good(name: &str, build: &Value) -> Option<Value> {
+    let scene = text(build, "/scenes/0/id");
+    let light = text(build, "/lights/0/id");
+    Some(match name {
+        "reference" => json!({}),
+        "starter" => json!({ "name": "New", "vehicle": "rc_model", "variant": "boat", "chemistry": "lipo", "series": 3, "capacity_ah": 2.2 }),
+        "label" => json!({ "chemistry": "li_ion", "volts": 36, "wh": 504 }),
+        "measured" if build["source"]["kind"] == "rail" => return None,
+        "measured" => json!({ "document": build, "volts": 12.4 }),
+        "apply" => json!({ "document": build, "changes": [{ "op": "replace", "path": "/name", "value": "Other" }] }),
+        "add" => json!({ "document": build, "part": { "kind": "copy_light", "id": light } }),
+        "remove" => json!({ "document": build, "part": { "kind": "light", "id": light } }),
+        "choose" => json!({ "document": build, "question": { "kind": "wire", "feed": light } }),
+        "discharge" => json!({ "document": build, "scene": scene }),
+        "what-if" | "what-if/csv" => {
+            let change = json!({ "brightness_factor": 0.5, "capacity_factor": 1.0, "temperature_c": 25.0, "hours_factor": 1.0 });
+            json!({ "document": build, "scene": scene, "change": change })
+        }
+        "csv" => json!({ "document": build, "table": "lights" }),
+        _ => json!({ "document": build }),
+    })
+}
+
+#[test]
+fn every_question_is_answered_for_every_sample_build() {
+    for operation in OPERATIONS.iter().chain(TABLES) {
+        for build in builds() {
+            let Some(request) = good(operation.name, &build) else { continue };
+            let answer = ask(operation.name, request.to_string().as_bytes());
+            let answer = answer.unwrap_or_else(|refusal| panic!("{} of {}: {}", operation.name, build["name"], refusal.detail));
+            match operation.media {
+                Media::Json => assert!(serde_json::from_slice::<Value>(&answer).is_ok(), "{}", operation.name),
+                Media::Csv => {
+                    let table = String::from_utf8(answer).expect("UTF-8");
+                    let columns = table.lines().next().expect("names").matches(',').count();
+                    assert!(columns > 1 && table.lines().count() > 1, "{}: {table}", operation.name);
+                }
+            }
+        }
+    }
+}
+
+#[test]
+fn a_question_goes_by_one_name() {
+    let names: BTreeSet<&str> = OPERATIONS.iter().chain(TABLES).map(|known| known.name).collect();
+    assert_eq!(names.len(), OPERATIONS.len() + TABLES.len());
+    assert!(names.iter().all(|name| operation(name).is_some_and(|known| known.name == *name)));
+}
+
+#[test]
+fn what_is_wrong_is_said_with_its_place_and_remedy() {
+    let trike = builds().pop().expect("a build");
+    let mut spoiled = trike.clone();
+    spoiled["source"]["series"] = json!(0);
+    let mut heavy = trike.clone();
+    heavy["source"]["resistance_ohm"] = json!(1e9);
+    let table: Vec<(&str, Value, u16, &str)> = vec![
+        ("banana", json!({}), 422, "no question known here"),
+        ("solve", json!({}), 400, "missing field `document`"),
+        ("solve", json!({ "document": spoiled }), 422, "/source/series"),
+        ("solve", json!({ "document": trike, "state": "banana" }), 422, "no state known here"),
+        ("solve", json!({ "document": heavy }), 422, "Give it a supply that can carry it"),
+        ("apply", json!({ "document": trike, "changes": [{ "op": "remove", "path": "/lights/9" }] }), 422, "take the change from a fresh report"),
+        ("remove", json!({ "document": trike, "part": { "kind": "light", "id": "nobody" } }), 422, "name one of its own"),
+        ("add", json!({ "document": trike, "part": { "kind": "junction", "from": "nowhere" } }), 422, "no supplier"),
+        ("choose", json!({ "document": trike, "question": { "kind": "wire", "feed": "nobody" } }), 422, "nobody"),
+        ("discharge", json!({ "document": trike, "scene": "never" }), 422, "no scene in this build"),
+        ("csv", json!({ "document": trike, "table": "banana" }), 422, "It has:"),
+        ("label", json!({ "chemistry": "lipo", "volts": 0, "ah": 2 }), 422, "above 0"),
+    ];
+    for (name, request, status, words) in table {
+        let refusal = ask(name, request.to_string().as_bytes()).expect_err(name);
+        assert_eq!(refusal.status, status, "{name}: {}", refusal.detail);
+        assert!(refusal.detail.contains(words), "{name}: {}", refusal.detail);
+        assert!(!refusal.title.is_empty() && !refusal.kind.is_empty());
+    }
+    let refusal = ask("solve", br#"{"document": {"format""#).expect_err("half a request");
+    assert_eq!((refusal.status, refusal.kind), (400, "request"));
+    let repeated = ask("report", br#"{"document": {"format": "orthavis.build/1", "format": "orthavis.build/1"}}"#).expect_err("said twice");
+    assert!(repeated.detail.contains("twice"), "{}", repeated.detail);
+}
+
+#[test]
+fn a_question_that_takes_too_much_is_refused_and_one_that_nobody_waits_for_ends() {
+    let request = good("report", &builds()[0]).expect("a request").to_string();
+    let within = |budget| budget::run(Some(budget), || ask("report", request.as_bytes()));
+    assert_eq!(within(Budget::new(100)).expect_err("too much").kind, "too-large");
+    let called_off = Budget::new(budget::USUAL);
+    called_off.call_off();
+    assert_eq!(within(called_off).expect_err("called off").status, 503);
+    assert!(within(Budget::new(budget::USUAL)).is_ok());
+}
