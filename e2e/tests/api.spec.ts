@@ -115,14 +115,14 @@ const BAD: Record<string, [unknown, number][]> = {
   ],
   "POST /api/v1/what-if": [
     [{ document: trike, scene: "banana", change: whatIf }, 422],
-    [{ document: trike, scene: "ride", change: { ...whatIf, hours: 1000 } }, 422],
+    [{ document: trike, scene: "ride", change: { ...whatIf, hours_factor: 1000 } }, 422],
   ],
   "POST /api/v1/discharge": [[{ document: van, scene: "banana" }, 422]],
   "POST /api/v1/csv": [[{ document: van, table: "banana" }, 422]],
   "POST /api/v1/measured": [[{ document: sample("owl-hexacopter"), volts: 5 }, 422]],
   "POST /api/v1/remove": [
     [{ document: trike, part: { kind: "light", id: "nobody" } }, 422],
-    [{ document: trike, part: { kind: "banana", id: "tail" } }, 422],
+    [{ document: trike, part: { kind: "banana", id: "tail" } }, 400],
   ],
   "POST /api/v1/add": [
     [{ document: trike, part: { kind: "leds", colour: "plaid", count: 4, place: "rear", length_m: 1 } }, 422],

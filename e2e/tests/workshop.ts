@@ -1,7 +1,18 @@
 import { type Locator, type Page, expect, test as base } from "@playwright/test";
 
 /** A page on which an error in the console, a refused policy or an exception fails the test. */
-export const test = base.extend<{ complaints: string[] }>({
+export const test = base.extend<{ complaints: string[]; core: void }>({
+  // Every journey goes through both places where questions are answered.
+  core: [
+    async ({ page }, use) => {
+      const wanted = process.env.ORTHAVIS_CORE ?? "server";
+      if (wanted === "server") await page.addInitScript(() => localStorage.setItem("orthavis.core", "server"));
+      await use();
+      const there = await page.evaluate(() => document.documentElement.dataset.core).catch(() => undefined);
+      if (there !== undefined) expect(there).toBe(wanted);
+    },
+    { auto: true },
+  ],
   complaints: [
     async ({ page }, use) => {
       const complaints: string[] = [];

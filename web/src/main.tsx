@@ -8,8 +8,9 @@ import { STATES, STEPS, type Step } from "./build/steps";
 import { VIEWS, type View } from "./steps/drain/views";
 import { Shelf } from "./shelf/Shelf";
 import type { SourceState } from "./api/client";
+import { fetchCore, onPlace, placeNow } from "./core/transport";
 import { Failure } from "./ui/Failure";
-import { Toasts } from "./ui/toasts";
+import { Toasts, toaster } from "./ui/toasts";
 import { system } from "./theme";
 import { applyTheme } from "./ui/theme-switch";
 
@@ -70,3 +71,12 @@ createRoot(document.getElementById("root")!).render(
     </ChakraProvider>
   </StrictMode>,
 );
+
+onPlace(() => {
+  const { trouble } = placeNow();
+  if (trouble)
+    toaster.create({ type: "warning", title: trouble, description: "Nothing you typed is lost; what was under way is asked of the server.", duration: 15_000 });
+});
+
+// The first picture does not wait for the core; until it is here, the server answers.
+requestIdleCallback(() => void fetchCore(), { timeout: 2000 });

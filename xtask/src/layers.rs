@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 /// Folders from the lowest layer up; a crate depends on crates of lower layers only.
-const LAYERS: [&[&str]; 10] = [
+const LAYERS: [&[&str]; 11] = [
     &["core/model"],
     &["core/physics"],
     &["core/judge"],
@@ -13,6 +13,7 @@ const LAYERS: [&[&str]; 10] = [
     &["core/rooms/"],
     &["core/facade"],
     &["core/operations"],
+    &["app/page-core"],
     &["app/store"],
     &["app/server"],
     &["app/cli"],

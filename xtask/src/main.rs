@@ -3,6 +3,7 @@
 //! Needs only the Rust toolchain, Node.js 20, npm and Debian's package manager.
 
 mod layers;
+mod page_core;
 
 use std::env;
 use std::path::{Path, PathBuf};
@@ -20,8 +21,10 @@ cargo xtask api                         write the API's description, the client'
 
 fn main() -> ExitCode {
     let arguments: Vec<String> = env::args().skip(1).collect();
-    if env::var_os(AS_COMPILER).is_some() {
-        return compile_covered(&arguments);
+    match env::var(AS_COMPILER).as_deref() {
+        Ok(page_core::AS) => return page_core::compile(&arguments),
+        Ok(_) => return compile_covered(&arguments),
+        Err(_) => {}
     }
     let outcome = match arguments.first().map(String::as_str) {
         Some("demo") => demo(&arguments[1..]),
@@ -90,6 +93,7 @@ fn packages() -> Result<(), String> {
 /// The page, built when a source of it is newer than the last build.
 fn page() -> Result<(), String> {
     packages()?;
+    page_core::build(&root())?;
     let built = std::fs::metadata(root().join("web/dist/index.html")).and_then(|data| data.modified()).ok();
     let sources = ["web/src", "web/public", "web/index.html", "web/vite.config.ts", "core/model/data/vehicles", "package-lock.json"];
     let newest = sources.iter().filter_map(|path| newest(&root().join(path))).max();
@@ -163,7 +167,7 @@ const COVERAGE: [&str; 5] = [
     "-Cllvm-args=-sanitizer-coverage-pc-table",
     "-Cllvm-args=-sanitizer-coverage-trace-compares",
 ];
-/// Set where Cargo calls this program in the compiler's place.
+/// Set where Cargo calls this program in the compiler's place: to what it compiles for.
 const AS_COMPILER: &str = "XTASK_AS_COMPILER";
 
 /// The compiler, with coverage for the crates that read a document; instrumenting all the others takes ten minutes.

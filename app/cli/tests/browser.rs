@@ -47,6 +47,11 @@ impl Server {
     }
 
     fn playwright(&self, arguments: &[&str]) {
+        self.playwright_with(arguments, "server");
+    }
+
+    /// With questions answered by the core in the `page`, or by the `server`.
+    fn playwright_with(&self, arguments: &[&str], core: &str) {
         let program = root().join("node_modules/@playwright/test/cli.js");
         assert!(program.exists(), "run `cargo xtask test`, which installs what the browser tests need");
         let done = Command::new("node")
@@ -54,6 +59,7 @@ impl Server {
             .args(["test", "--config", "e2e/playwright.config.ts"])
             .args(arguments)
             .env("ORTHAVIS_URL", &self.url)
+            .env("ORTHAVIS_CORE", core)
             .current_dir(root())
             .output()
             .expect("node runs");
@@ -76,6 +82,21 @@ fn journeys_from_an_empty_shelf() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("serve", &folder).playwright(&["journey.spec.ts", "page.spec.ts"]);
+}
+
+/// Whether this page was built with the core in it; where no compiler for it can be had, it asks the server.
+fn has_page_core() -> bool {
+    root().join("web/dist/core.wasm").exists()
+}
+
+#[test]
+fn the_core_in_the_page_goes_the_same_journeys_and_gives_the_same_answers() {
+    if !has_page_core() {
+        return;
+    }
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("serve", &folder).playwright_with(&["journey.spec.ts", "same.spec.ts"], "page");
 }
 
 #[test]

@@ -17,8 +17,8 @@ use tower_http::trace::TraceLayer;
 use tracing::Span;
 
 /// The page needs nothing from elsewhere. The style library puts an empty `<style>` on the page and fills it through
-/// the style sheet's own interface; the hash is that of the empty text.
-const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self' 'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='; font-src 'self'; img-src 'self' data: blob:; connect-src 'self'; \
+/// the style sheet's own interface; the hash is that of the empty text. The core in the page is WebAssembly.
+const POLICY: &str = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='; font-src 'self'; img-src 'self' data: blob:; connect-src 'self'; \
      manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
 /// What each answer tells the browser.

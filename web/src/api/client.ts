@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { transport } from "../core/transport";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
@@ -52,7 +53,8 @@ export type SourceState = Schemas["State"];
 export type VehicleKind = Schemas["VehicleKind"];
 export type Chemistry = Schemas["Chemistry"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** The API; what the core in the page can answer does not leave it. */
+export const api = createClient<paths>({ baseUrl: "/", fetch: transport });
 
 /** An answer that was not what was asked for, with the server's words. */
 export class ApiProblem extends Error {

@@ -1,4 +1,5 @@
-import { ApiProblem, type Job, type MendedAll, type Task, answer, api } from "../api/client";
+import { ApiProblem, type Job, type MendedAll, type Problem, type Task, answer, api } from "../api/client";
+import { askHere } from "../core/transport";
 
 /** How far work has come; `of` is 0 while that is not known. */
 export interface Progress {
@@ -8,6 +9,13 @@ export interface Progress {
 
 /** Long work on the server: told of as it goes on, called off when it is not wanted any more. */
 export async function work(task: Task, signal: AbortSignal, onProgress: (progress: Progress) => void): Promise<MendedAll> {
+  // With the core in the page the search runs here; it can be called off, but says nothing on the way.
+  const here = await askHere("mend", new TextEncoder().encode(JSON.stringify({ document: task.document })), signal);
+  if (here) {
+    const said = JSON.parse(new TextDecoder().decode(here.answer)) as unknown;
+    if (here.status === 200) return said as MendedAll;
+    throw new ApiProblem(said as Problem);
+  }
   const { id } = await answer<Job>(api.POST("/api/v1/jobs", { body: task }));
   return new Promise((resolve, reject) => {
     const events = new EventSource(`/api/v1/jobs/${id}/events`);

@@ -1,6 +1,7 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { type Build, type Mended, type Solved, type SourceState, answer, api } from "../api/client";
+import type { Build, Mended, Solved, SourceState } from "../api/client";
+import { ask } from "../core/ask";
 
 /** What remedies cost is not spent while a hand is still typing, ms. */
 const SETTLED = 150;
@@ -24,7 +25,7 @@ const solving = (build: Build, scene: string, state: SourceState) =>
   queryOptions({
     queryKey: ["solve", numberOf(build), scene, state],
     queryFn: async ({ signal }): Promise<SolvedBuild> => {
-      const answered = await answer(api.POST("/api/v1/solve", { body: { document: build, scene, state }, signal }));
+      const answered = await ask("solve", { document: build, scene, state }, signal);
       // What is equal to the answer before stays the same object, so that only what changed is drawn again.
       return (last = { ...replaceEqualDeep(last, answered), build });
     },
@@ -57,7 +58,7 @@ export function useRemedies(build: Build): Remedies {
   const found = useQuery({
     queryKey: ["remedies", numberOf(settled)],
     queryFn: async ({ signal }) => {
-      const mended = await answer(api.POST("/api/v1/remedies", { body: { document: settled }, signal }));
+      const mended = await ask("remedies", { document: settled }, signal);
       return Object.fromEntries(mended.map((one) => [keyOf(one), one]));
     },
     enabled: settled === build,

@@ -1,0 +1,145 @@
+/**
+ * Where questions are answered: by the core in the page, once it has arrived, else by the server. A request for an
+ * operation of the core goes to a worker and comes back as the response that the server would give; everything else,
+ * and whatever the worker cannot do, goes over the network.
+ */
+import type { FromWorker, ToWorker } from "./protocol";
+
+/** Questions that a person waits for at every keystroke. */
+const QUICK = ["solve", "label", "measured", "starter", "add", "remove", "apply", "choose", "size"];
+/** Questions that search; a newer one of the same name ends the one before. */
+const LONG = ["remedies", "mend", "drain", "discharge", "what-if", "what-if/csv", "tables", "csv", "report"];
+
+const CSV = ["csv", "what-if/csv"];
+const PREFIX = "/api/v1/";
+
+/** What answers here at the moment, and why. */
+export interface Place {
+  core: "page" | "server";
+  /** Set once the core in the page broke: what is said about it. */
+  trouble?: string;
+}
+
+interface Waiting {
+  name: string;
+  settle: (answer: { status: number; answer: Uint8Array } | null) => void;
+}
+
+class Line {
+  private worker: Worker | undefined;
+  private readonly waiting = new Map<number, Waiting>();
+  private last = 0;
+
+  constructor(
+    private readonly module: WebAssembly.Module,
+    private readonly onBroken: (why: string) => void,
+  ) {}
+
+  private start(): Worker {
+    if (this.worker) return this.worker;
+    const worker = new Worker(new URL("./worker.ts", import.meta.url), { type: "module" });
+    worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
+      const asked = this.waiting.get(data.id);
+      this.waiting.delete(data.id);
+      if ("broken" in data) {
+        asked?.settle(null);
+        this.broke(data.broken);
+      } else asked?.settle(data);
+    };
+    worker.onerror = (event) => this.broke(event.message);
+    worker.postMessage({ kind: "module", module: this.module } satisfies ToWorker);
+    return (this.worker = worker);
+  }
+
+  /** Ends what runs; who still waits is answered by the server. */
+  private end() {
+    this.worker?.terminate();
+    this.worker = undefined;
+    const left = [...this.waiting.values()];
+    this.waiting.clear();
+    for (const one of left) one.settle(null);
+  }
+
+  private broke(why: string) {
+    this.end();
+    this.onBroken(why);
+  }
+
+  /** `null` where there is no answer here. */
+  ask(name: string, request: Uint8Array): Promise<{ status: number; answer: Uint8Array } | null> {
+    const worker = this.start();
+    const id = ++this.last;
+    return new Promise((settle) => {
+      this.waiting.set(id, { name, settle });
+      worker.postMessage({ kind: "ask", id, name, request } satisfies ToWorker, [request.buffer as ArrayBuffer]);
+    });
+  }
+
+  /** Ends a search that nobody waits for any more; the next question starts a fresh worker. */
+  callOff(name: string) {
+    if ([...this.waiting.values()].some((one) => one.name === name)) this.end();
+  }
+}
+
+let lines: { quick: Line; long: Line } | undefined;
+let place: Place = { core: "server" };
+const listeners = new Set<() => void>();
+
+function settle(next: Place) {
+  place = next;
+  document.documentElement.dataset.core = next.core;
+  for (const listener of listeners) listener();
+}
+
+/** What answers here, to be drawn. */
+export const placeNow = () => place;
+
+/** Hears of a change of it. */
+export function onPlace(listener: () => void) {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
+/** Fetches the core; until it is here, and where it cannot be had, the server answers. */
+export async function fetchCore(): Promise<void> {
+  if (lines || typeof WebAssembly === "undefined" || typeof Worker === "undefined" || localStorage.getItem("orthavis.core") === "server") return;
+  try {
+    const module = await WebAssembly.compileStreaming(fetch("/core.wasm"));
+    const broken = (why: string) => settle({ core: lines ? "page" : "server", trouble: `The core in the page stopped (${why}) and was started anew.` });
+    lines = { quick: new Line(module, broken), long: new Line(module, broken) };
+    settle({ core: "page" });
+  } catch {
+    // This binary was built without it, or the browser has no such thing: the server answers.
+  }
+}
+
+const lineOf = (name: string) => (QUICK.includes(name) ? lines?.quick : LONG.includes(name) ? lines?.long : undefined);
+
+/** Answers an operation in the page; `null` where it cannot, and the server is to be asked. */
+export async function askHere(name: string, request: Uint8Array, signal?: AbortSignal): Promise<{ status: number; answer: Uint8Array } | null> {
+  const line = lineOf(name);
+  if (!line) return null;
+  const long = line === lines?.long;
+  const callOff = () => long && line.callOff(name);
+  if (signal?.aborted) throw new DOMException("called off", "AbortError");
+  signal?.addEventListener("abort", callOff);
+  try {
+    const answered = await line.ask(name, request);
+    if (signal?.aborted) throw new DOMException("called off", "AbortError");
+    return answered;
+  } finally {
+    signal?.removeEventListener("abort", callOff);
+  }
+}
+
+/** `fetch` for the client of the API. */
+export async function transport(request: Request): Promise<Response> {
+  const path = new URL(request.url).pathname;
+  const name = path.startsWith(PREFIX) ? path.slice(PREFIX.length) : "";
+  if (request.method !== "POST" || !lineOf(name)) return fetch(request);
+  const body = await request.arrayBuffer();
+  const answered = await askHere(name, new Uint8Array(body.slice(0)), request.signal);
+  if (!answered) return fetch(request.url, { method: request.method, headers: request.headers, body, signal: request.signal });
+  const kind = answered.status !== 200 ? "application/problem+json" : CSV.includes(name) ? "text/csv; charset=utf-8; header=present" : "application/json";
+  return new Response(answered.answer as Uint8Array<ArrayBuffer>, { status: answered.status, headers: { "content-type": kind } });
+}
