@@ -4,8 +4,10 @@ use crate::{Answer, DocumentRequest, Refusal, word_of};
 use orthavis_core::cautions::{Caution, cautions};
 use orthavis_core::choose::size::Sized;
 use orthavis_core::choose::{self, Choice};
+#[cfg(feature = "schema")]
+use orthavis_core::document::Part;
 use orthavis_core::document::stands::{Stand, stands};
-use orthavis_core::document::{Build, Chemistry, Draw, Part, VehicleKind, What, parse, parse_part, parse_value, patched, read_strict};
+use orthavis_core::document::{Build, Chemistry, Draw, VehicleKind, What, parse, parse_part, parse_value, patched, read_strict};
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Card, Finding, Remedy};
 use orthavis_core::mend::{MendedAll, everything};

@@ -1,7 +1,9 @@
 //! What ships with the program, and what a label or a meter says.
 
 use crate::{Answer, Refusal, word_of};
-use orthavis_core::document::{Build, Chemistry, Part, Source, parse};
+#[cfg(feature = "schema")]
+use orthavis_core::document::Build;
+use orthavis_core::document::{Chemistry, Part, Source, parse};
 use orthavis_core::findings::{CHECKS, Check};
 use orthavis_core::glossary::{self, Entry};
 use orthavis_core::parts;
