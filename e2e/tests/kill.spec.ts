@@ -20,7 +20,7 @@ test("offline: what is typed while the server is gone waits", async ({ page }) =
   await step(page, "Battery");
   await page.route("**/api/v1/builds/**", (route) => route.abort());
   await page.getByLabel("Discharge limit").fill("21");
-  await expect(page.getByRole("alert")).toContainText("what you typed is kept here");
+  await expect(page.getByRole("alert")).toContainText("kept in this browser");
   await page.unroute("**/api/v1/builds/**");
   // A reload finds the draft and saves it by itself.
   await page.reload();

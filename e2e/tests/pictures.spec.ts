@@ -4,7 +4,7 @@ import { expect, open, saved, step, test, verdict } from "./workshop";
 const FOLDER = "../../docs/screenshots";
 const file = (name: string) => ({ path: new URL(`${FOLDER}/${name}.png`, `file://${import.meta.dirname}/`).pathname });
 
-test("pictures", async ({ page }) => {
+test("pictures", async ({ page, browser }, info) => {
   test.slow();
   const build = async (name: string, words: string) => {
     await page.goto("/");
@@ -69,4 +69,36 @@ test("pictures", async ({ page }) => {
   await page.screenshot(file("phone-verdict"));
   await step(page, "Lights");
   await page.screenshot(file("phone-lights"));
+
+  // A phone in the garage: the door at the workshop's screen and on the phone, a sheet taken along, a workshop that is away.
+  await page.evaluate(() => localStorage.setItem("orthavis.theme", "dark"));
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto("/");
+  await page.getByRole("button", { name: "Phone" }).click();
+  const garage = await page.getByRole("dialog").locator("b").textContent();
+  await page.screenshot(file("garage-code"));
+  const phone = { viewport: { width: 390, height: 844 } };
+  const door = await browser.newPage(phone);
+  await door.goto(garage!);
+  await expect(door.getByRole("button", { name: "Come in" })).toBeVisible();
+  await door.screenshot(file("phone-door"));
+  await door.close();
+
+  await build("Camp rover", "Safe, with things to mend");
+  const leaving = page.waitForEvent("download");
+  await page.getByRole("button", { name: /^Take it with you/ }).click();
+  const path = info.outputPath("sheet.html");
+  await (await leaving).saveAs(path);
+  const sheet = await browser.newPage(phone);
+  await sheet.goto(`file://${path}`);
+  await expect(verdict(sheet).getByText("of light")).toBeVisible();
+  await sheet.screenshot(file("phone-sheet"));
+  await sheet.close();
+
+  await step(page, "Battery");
+  await page.waitForLoadState("networkidle");
+  await page.context().setOffline(true);
+  await page.getByLabel("Capacity").fill("9");
+  await expect(page.getByRole("alert")).toContainText("does not answer");
+  await page.screenshot(file("build-away"));
 });

@@ -1,7 +1,7 @@
 import "@fontsource-variable/inter/wght.css";
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider, notifyManager } from "@tanstack/react-query";
-import { Outlet, RouterProvider, createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
+import { Navigate, Outlet, RouterProvider, createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { STATES, STEPS, type Step } from "./build/steps";
@@ -9,6 +9,8 @@ import { VIEWS, type View } from "./steps/drain/views";
 import { Shelf } from "./shelf/Shelf";
 import type { SourceState } from "./api/client";
 import { fetchCore, onPlace, placeNow } from "./core/transport";
+import { Pairing } from "./garage/Pairing";
+import { useMe } from "./garage/role";
 import { Failure } from "./ui/Failure";
 import { Toasts, toaster } from "./ui/toasts";
 import { system } from "./theme";
@@ -16,13 +18,19 @@ import { applyTheme } from "./ui/theme-switch";
 
 applyTheme();
 
-const root = createRootRoute({
-  component: () => (
+/** The view of the address, for who may see it. */
+function Root() {
+  const me = useMe();
+  return (
     <>
-      <Outlet />
+      {me?.role === "stranger" ? <Pairing /> : me && <Outlet />}
       <Toasts />
     </>
-  ),
+  );
+}
+
+const root = createRootRoute({
+  component: Root,
   notFoundComponent: () => <Failure problem={{ title: "There is no such page", detail: "The address leads nowhere. Go back to the shelf." }} />,
 });
 
@@ -47,7 +55,10 @@ const build = createRoute({
   }),
 });
 
-const router = createRouter({ routeTree: root.addChildren([shelf, build]), defaultPreload: "intent" });
+// A device that is let in already and is pointed at a code again.
+const pair = createRoute({ getParentRoute: () => root, path: "/pair", component: () => <Navigate to="/" replace /> });
+
+const router = createRouter({ routeTree: root.addChildren([shelf, build, pair]), defaultPreload: "intent" });
 
 declare module "@tanstack/react-router" {
   interface Register {

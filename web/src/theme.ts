@@ -73,6 +73,7 @@ const config = defineConfig({
     ".ink-good": { color: "good.fg" },
     ".field-grid > .wide": { gridColumn: "1 / -1" },
     ".workbench": { minHeight: "full", display: "flex", flexDirection: "column", md: { height: "full" } },
+    ".workbench > header": { isolation: "isolate", contain: "layout style" },
     ".workbench > main": {
       flex: "1",
       minHeight: "0",
@@ -82,7 +83,8 @@ const config = defineConfig({
       lg: { gridTemplateColumns: "5.2rem minmax(18rem, 21.5rem) minmax(0, 1fr) 18.5rem" },
     },
     // On a phone the editor is a page of its own, and the verdict comes before the vehicle.
-    ".pane": { minWidth: "0", mdDown: { "&.away": { display: "none" } } },
+    // What changes in one pane is laid out and painted without the others.
+    ".pane": { minWidth: "0", md: { contain: "layout paint style" }, mdDown: { "&.away": { display: "none" } } },
     ".pane.editor": {
       padding: "4",
       paddingBottom: "20",

@@ -7,11 +7,14 @@ use orthavis_core::findings::{Finding, Severity};
 use orthavis_core::mend::everything;
 use orthavis_core::points::PointError;
 use orthavis_core::report::{Report, report};
+use orthavis_server::{Door, Listeners};
 use orthavis_store::{Carried, Owner, Store, backup, export_all};
 use std::io::{IsTerminal, Write};
-use std::net::{Ipv4Addr, SocketAddr};
+use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
+use std::sync::Arc;
+use tokio::net::TcpListener;
 
 /// Exit code for input that cannot be used.
 const BAD_INPUT: u8 = 2;
@@ -71,6 +74,14 @@ enum Command {
         #[arg(long)]
         out: PathBuf,
     },
+    /// Write a build as one page of HTML to take along: it opens from a phone's storage without a server
+    Sheet {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+        /// The page to write
+        #[arg(long)]
+        out: PathBuf,
+    },
     /// Print the JSON Schema of the build document
     Schema,
     /// Print every kind of finding with its rule, as Markdown
@@ -110,7 +121,7 @@ enum Command {
         #[command(flatten)]
         database: Database,
     },
-    /// Open the workshop: serve the page on this machine only
+    /// Open the workshop: serve the page on this machine only, unless --lan is given
     Serve(Place),
     /// The workshop with the sample builds of the Lowmarsh lantern parade in it
     Demo {
@@ -149,6 +160,12 @@ struct Place {
     /// Port on 127.0.0.1; 0 takes any free one
     #[arg(long, default_value_t = 7417)]
     port: u16,
+    /// Also listen on the local network, for a phone in the garage; the phone has to be let in by a code
+    ///
+    /// Without an address: on every private address of this machine. What goes over the network is not encrypted:
+    /// use it in a network that you trust.
+    #[arg(long, value_name = "ADDRESS", num_args = 0..=1, require_equals = true)]
+    lan: Option<Option<IpAddr>>,
 }
 
 fn main() -> ExitCode {
@@ -165,6 +182,7 @@ fn main() -> ExitCode {
         Command::Check { file } => counted(&|| check(&file)),
         Command::Mend { file, out } => counted(&|| mend(&file, out.as_deref())),
         Command::Tables { file, out } => counted(&|| tables(&file, &out)),
+        Command::Sheet { file, out } => counted(&|| sheet(&file, &out)),
         Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
         Command::Checks => print(&orthavis_core::findings::as_markdown()).map(|()| ExitCode::SUCCESS),
         Command::Backup { file, database } => back_up(&database, &file),
@@ -225,6 +243,15 @@ fn tables(file: &Path, out: &Path) -> Result<ExitCode, String> {
         std::fs::write(&path, table.csv()).map_err(failed)?;
         print(&format!("{}: {}\n", path.display(), table.title))?;
     }
+    Ok(ExitCode::SUCCESS)
+}
+
+fn sheet(file: &Path, out: &Path) -> Result<ExitCode, String> {
+    // What has no steady state is no use in a garage either.
+    let (build, _) = read(file)?;
+    let page = orthavis_server::sheet(&build, None).map_err(|error| error.to_string())?;
+    std::fs::write(out, &page).map_err(|error| format!("{}: {error}. Name a file that can be written.", out.display()))?;
+    print(&format!("{} is in {}, {:.1} MB\n", build.name, out.display(), page.len() as f64 / 1e6))?;
     Ok(ExitCode::SUCCESS)
 }
 
@@ -329,14 +356,47 @@ fn home(file: &str) -> Result<PathBuf, String> {
     Ok(base.ok_or("no home folder is known; name a file with --db")?.join("orthavis").join(file))
 }
 
+/// Listeners on the local network, at the port that the machine's own page has.
+async fn garage(lan: Option<Option<IpAddr>>, port: u16) -> Result<Vec<TcpListener>, String> {
+    let addresses = match lan {
+        None => Vec::new(),
+        Some(Some(address)) => vec![address],
+        Some(None) => orthavis_server::private_addresses()
+            .map_err(|error| format!("the addresses of this machine are not known ({error}); give one, as in --lan=192.168.1.20"))?,
+    };
+    if lan.is_some() && addresses.is_empty() {
+        return Err("this machine has no address on a local network; connect it first, or give one, as in --lan=192.168.1.20".into());
+    }
+    let mut listeners = Vec::new();
+    for address in addresses {
+        if address.is_unspecified() || address == IpAddr::V4(Ipv4Addr::LOCALHOST) {
+            return Err(format!("--lan={address} is no address on a local network; give this machine's own, as in --lan=192.168.1.20"));
+        }
+        let listener = TcpListener::bind((address, port)).await;
+        listeners.push(listener.map_err(|error| format!("{address}, port {port}: {error}. Give an address of this machine with --lan=, or another --port."))?);
+    }
+    Ok(listeners)
+}
+
+/// How a phone gets in, for the terminal; nothing where there is no door.
+fn invitation(door: &Door) -> Result<String, String> {
+    let Some(invitation) = door.invitation().map_err(|error| error.to_string())? else { return Ok(String::new()) };
+    let (address, code, picture) = (invitation.address, invitation.code, invitation.picture);
+    Ok(format!(
+        "\nOn the phone open {address}\n  or point its camera at this; good once, for five minutes (a new code: Phone, on the shelf)\n\n{picture}\n  code {code}\n  \
+         not encrypted: for a network that you trust\n"
+    ))
+}
+
 fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode, String> {
     let path = place.db.clone().map_or_else(|| home(file), Ok)?;
     let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(|error| error.to_string())?;
     let outcome = runtime.block_on(async {
         // The port first: what fails on it must leave no file behind, and remove none.
         let address = SocketAddr::from((Ipv4Addr::LOCALHOST, place.port));
-        let listener = tokio::net::TcpListener::bind(address).await.map_err(|error| format!("port {}: {error}. Choose another with --port.", place.port))?;
+        let listener = TcpListener::bind(address).await.map_err(|error| format!("port {}: {error}. Choose another with --port.", place.port))?;
         let address = listener.local_addr().map_err(|error| error.to_string())?;
+        let listeners = Listeners { near: listener, garage: garage(place.lan, address.port()).await? };
         let mut owner = Owner::take(&path).map_err(|error| error.to_string())?;
         owner.sign(&format!("http://{address}")).map_err(|error| error.to_string())?;
         if fresh {
@@ -347,9 +407,10 @@ fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode,
             let builds: Result<Vec<Build>, _> = orthavis_core::demo::BUILDS.iter().map(|text| parse(text)).collect();
             store.create_once("demo", builds.map_err(|error| format!("sample build: {error}"))?).await.map_err(|error| error.to_string())?;
         }
-        print(&format!("Orthavis is open at http://{address}\n  builds are kept in {}\n  stop with Ctrl-C\n", path.display()))?;
+        let door = Arc::new(listeners.door().map_err(|error| error.to_string())?);
+        print(&format!("Orthavis is open at http://{address}\n  builds are kept in {}\n  stop with Ctrl-C\n{}", path.display(), invitation(&door)?))?;
         std::io::stdout().flush().map_err(|error| error.to_string())?;
-        orthavis_server::serve(listener, store).await.map_err(|error| error.to_string())
+        orthavis_server::serve(listeners, store, door).await.map_err(|error| error.to_string())
     });
     // What still computes is not waited for.
     runtime.shutdown_timeout(std::time::Duration::from_secs(1));

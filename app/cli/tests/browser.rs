@@ -25,9 +25,14 @@ struct Server {
 
 impl Server {
     fn start(command: &str, folder: &TempDir) -> Self {
+        Self::start_with(command, folder, &[])
+    }
+
+    fn start_with(command: &str, folder: &TempDir, more: &[&str]) -> Self {
         let mut child = Command::new(env!("CARGO_BIN_EXE_orthavis"))
             .args([command, "--port", "0", "--db"])
             .arg(folder.path().join("builds.db"))
+            .args(more)
             // A line for each request would bury what a failing test says.
             .env("RUST_LOG", "warn")
             .stdout(Stdio::piped())
@@ -100,10 +105,31 @@ fn the_core_in_the_page_goes_the_same_journeys_and_gives_the_same_answers() {
 }
 
 #[test]
+fn an_open_page_goes_on_without_the_workshop_and_survives_a_broken_core() {
+    if !has_page_core() {
+        return;
+    }
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright_with(&["away.spec.ts"], "page");
+}
+
+#[test]
+fn a_phone_comes_in_and_a_sheet_goes_out() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    let server = Server::start_with("demo", &folder, &["--lan=127.0.0.2"]);
+    server.playwright(&["garage.spec.ts"]);
+    if has_page_core() {
+        server.playwright_with(&["sheet.spec.ts"], "page");
+    }
+}
+
+#[test]
 fn the_api_is_as_it_is_described() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
-    Server::start("serve", &folder).playwright(&["api.spec.ts"]);
+    Server::start_with("serve", &folder, &["--lan=127.0.0.2"]).playwright(&["api.spec.ts"]);
 }
 
 #[test]
@@ -150,12 +176,17 @@ fn what_the_lights_cost() {
 fn times() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
-    Server::start("demo", &folder).playwright(&["speed.spec.ts"]);
+    let server = Server::start("demo", &folder);
+    server.playwright(&["speed.spec.ts"]);
+    if has_page_core() {
+        server.playwright_with(&["speed.spec.ts"], "page");
+    }
 }
 
 #[test]
 #[ignore = "writes the pictures in docs/screenshots; run by `cargo xtask screenshots`"]
 fn pictures() {
     let folder = TempDir::new().expect("folder");
-    Server::start("demo", &folder).playwright(&["pictures.spec.ts"]);
+    let server = Server::start_with("demo", &folder, &["--lan=127.0.0.2"]);
+    server.playwright_with(&["pictures.spec.ts"], if has_page_core() { "page" } else { "server" });
 }

@@ -1,7 +1,7 @@
 //! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
 
 use crate::workshop::Workshop;
-use crate::{builds, jobs, journal, own_parts, questions};
+use crate::{builds, devices, jobs, journal, own_parts, questions, sheet};
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
@@ -13,6 +13,8 @@ struct Description;
 pub(crate) fn router() -> OpenApiRouter<Workshop> {
     OpenApiRouter::with_openapi(Description::openapi())
         .merge(builds::router())
+        .merge(devices::router())
+        .merge(sheet::router())
         .merge(journal::router())
         .merge(questions::router())
         .merge(jobs::router())

@@ -4,7 +4,12 @@ use utoipa::openapi::path::Operation;
 use utoipa::openapi::{ContentBuilder, OpenApi, Ref, RefOr, ResponseBuilder};
 
 /// Answers that any operation may give.
-const ANY: [(&str, &str); 3] = [("403", "Not from a page of this server"), ("500", "Something broke"), ("503", "Too much at once, or closing")];
+const ANY: [(&str, &str); 4] = [
+    ("401", "This device is not let in"),
+    ("403", "Not from a page of this server, or not for this device"),
+    ("500", "Something broke"),
+    ("503", "Too much at once, or closing"),
+];
 /// Answers that an operation with a path of its own thing may give.
 const PATH: [(&str, &str); 1] = [("404", "There is no such thing")];
 /// Answers that an operation with a body may give.
@@ -31,7 +36,7 @@ pub fn complete(description: &mut OpenApi) {
             let revision = parameters.iter().any(|parameter| parameter.name == "If-Match");
             let keyed = parameters.iter().any(|parameter| parameter.name == "Idempotency-Key");
             let query = parameters.iter().any(|parameter| parameter.parameter_in == utoipa::openapi::path::ParameterIn::Query);
-            let kept = path.starts_with("/api/v1/builds") || path.starts_with("/api/v1/parts");
+            let kept = ["/api/v1/builds", "/api/v1/parts", "/api/v1/garage"].iter().any(|kept| path.starts_with(kept));
             add(operation, &ANY);
             if path.contains('{') {
                 add(operation, &PATH);

@@ -1,5 +1,6 @@
 //! Who may talk to this server, and what a browser may do with its pages.
 
+use crate::devices::{from_here, from_the_network};
 use crate::problem::Problem;
 use crate::request_id::{Numbers, within};
 use axum::Router;
@@ -8,6 +9,7 @@ use axum::http::{HeaderMap, HeaderName, HeaderValue, StatusCode, header};
 use axum::middleware::{Next, from_fn, from_fn_with_state};
 use axum::response::{IntoResponse, Response};
 use orthavis_core::document::MAX_BYTES;
+use orthavis_store::Store;
 use std::net::SocketAddr;
 use std::sync::Arc;
 use std::time::Duration;
@@ -30,14 +32,30 @@ const HEADERS: [(HeaderName, &str); 5] = [
     (HeaderName::from_static("cross-origin-resource-policy"), "same-origin"),
 ];
 
-/// Names under which this server may be addressed, as `host:port`.
-fn hosts(address: SocketAddr) -> Vec<String> {
-    let port = address.port();
-    let mut hosts = vec![format!("127.0.0.1:{port}"), format!("localhost:{port}"), format!("[::1]:{port}")];
-    if port == 80 {
-        hosts.extend(["127.0.0.1".into(), "localhost".into(), "[::1]".into()]);
+/// Where a request may come in.
+#[derive(Clone)]
+pub enum Side {
+    /// A port of this machine alone, whose asker is the owner.
+    Near(SocketAddr),
+    /// An address on the local network, whose asker has to be let in.
+    Garage(SocketAddr, Store),
+}
+
+impl Side {
+    /// Names under which this server may be addressed there, as `host:port`.
+    fn hosts(&self) -> Vec<String> {
+        let (address, mut names) = match self {
+            Side::Near(address) => (address, vec!["127.0.0.1".to_owned(), "localhost".into(), "[::1]".into()]),
+            Side::Garage(address, _) => (address, vec![if address.is_ipv6() { format!("[{}]", address.ip()) } else { address.ip().to_string() }]),
+        };
+        let port = address.port();
+        let with_port: Vec<String> = names.iter().map(|name| format!("{name}:{port}")).collect();
+        if port != 80 {
+            names.clear();
+        }
+        names.extend(with_port);
+        names
     }
-    hosts
 }
 
 /// What the API answers is of this moment, and nobody else's.
@@ -46,8 +64,12 @@ pub fn of_this_moment<S: Clone + Send + Sync + 'static>(api: Router<S>) -> Route
 }
 
 /// Puts the checks and headers around everything; each request gets a number, and a line in the log.
-pub fn guarded(router: Router, address: SocketAddr) -> Router {
-    let allowed: Arc<[String]> = hosts(address).into();
+pub fn guarded(router: Router, side: Side) -> Router {
+    let allowed: Arc<[String]> = side.hosts().into();
+    let router = match side {
+        Side::Near(_) => router.layer(from_fn(from_here)),
+        Side::Garage(_, store) => router.layer(from_fn_with_state(store, from_the_network)),
+    };
     let router = router.layer(DefaultBodyLimit::max(MAX_BYTES + 64 * 1024)).layer(from_fn_with_state(allowed, own_page_only));
     let router =
         HEADERS.into_iter().fold(router, |router, (name, value)| router.layer(SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))));

@@ -1,12 +1,15 @@
 //! HTTP: the API under `/api/v1`, and the page with everything it needs from inside the binary.
 //!
-//! Loopback only. A page on another site can neither read nor write builds: the `Host` must be an address this
-//! server listens on (which defeats rebinding) and an `Origin`, where there is one, must be the server's own.
+//! Loopback only, unless it is told to listen on the local network too; there whoever asks has to be let in by a code.
+//! A page on another site can neither read nor write builds: the `Host` must be an address this server listens on
+//! (which defeats rebinding) and an `Origin`, where there is one, must be the server's own.
 
 mod api;
 mod builds;
 mod compute;
 mod describe;
+mod devices;
+mod door;
 mod guard;
 mod job_book;
 mod jobs;
@@ -18,16 +21,21 @@ mod questions;
 mod request;
 mod request_id;
 mod schema;
+mod sheet;
 mod shelf;
 mod stored;
 mod workshop;
 
+pub use door::{Door, Invitation, private_addresses};
 pub use schema::{build_schema, fields};
+pub use sheet::{NoCore, Of, sheet};
 
 use axum::Router;
 use axum::http::header;
 use axum::routing::get;
 use compute::Pool;
+use futures_util::future::join_all;
+use guard::Side;
 use hyper_util::rt::{TokioIo, TokioTimer};
 use hyper_util::server::graceful::GracefulShutdown;
 use hyper_util::service::TowerToHyperService;
@@ -39,18 +47,25 @@ use tokio::net::TcpListener;
 use tokio::sync::Semaphore;
 use workshop::Workshop;
 
-/// Everything this server answers, for clients on `address`.
+/// Everything this server answers, for clients on `address` of this machine.
 pub fn app(store: Store, address: SocketAddr) -> Router {
-    app_on(store, Pool::new(), address)
+    app_on(store.clone(), Pool::new(), Arc::new(Door::default()), Side::Near(address))
 }
 
-fn app_on(store: Store, pool: Arc<Pool>, address: SocketAddr) -> Router {
+/// The same as devices on the local network meet it, and as the owner does, on one door.
+pub fn apps_with_door(store: Store, near: SocketAddr, garage: SocketAddr) -> (Router, Router) {
+    let (pool, door) = (Pool::new(), Arc::new(Door::at(vec![garage])));
+    let owners = app_on(store.clone(), pool.clone(), door.clone(), Side::Near(near));
+    (owners, app_on(store.clone(), pool, door, Side::Garage(garage, store)))
+}
+
+fn app_on(store: Store, pool: Arc<Pool>, door: Arc<Door>, side: Side) -> Router {
     let (api, _) = api::router().split_for_parts();
     let described = get(|| async { ([(header::CONTENT_TYPE, "application/json")], openapi()) });
     let router = guard::of_this_moment(api.route("/api/v1/openapi.json", described))
-        .with_state(Workshop { store, pool, jobs: Default::default() })
+        .with_state(Workshop { store, pool, jobs: Default::default(), door })
         .fallback(page::serve);
-    guard::guarded(router, address)
+    guard::guarded(router, side)
 }
 
 /// The API's description, OpenAPI 3.1 as JSON.
@@ -71,27 +86,54 @@ const HEAD: Duration = Duration::from_secs(10);
 /// How long requests under way may take to end once the process is asked to stop.
 const ENDING: Duration = Duration::from_secs(2);
 
+/// What is listened on.
+pub struct Listeners {
+    /// On this machine alone.
+    pub near: TcpListener,
+    /// On the local network, by address; none unless the owner wants it.
+    pub garage: Vec<TcpListener>,
+}
+
+impl Listeners {
+    /// A door at the addresses on the local network.
+    ///
+    /// # Errors
+    /// When a listener does not know its address.
+    pub fn door(&self) -> std::io::Result<Door> {
+        Ok(Door::at(self.garage.iter().map(TcpListener::local_addr).collect::<Result<_, _>>()?))
+    }
+}
+
 /// Serves until the process is asked to stop; requests under way are finished as far as a moment allows.
 ///
 /// # Errors
-/// When the listener fails.
-pub async fn serve(listener: TcpListener, store: Store) -> std::io::Result<()> {
-    let address = listener.local_addr()?;
+/// When a listener fails.
+pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>) -> std::io::Result<()> {
     let pool = Pool::new();
-    let app = app_on(store, pool.clone(), address);
+    let mut sides = vec![(Side::Near(listeners.near.local_addr()?), listeners.near)];
+    for listener in listeners.garage {
+        sides.push((Side::Garage(listener.local_addr()?, store.clone()), listener));
+    }
+    let graceful = GracefulShutdown::new();
+    // Each side has its own, so that nobody on the network can take the owner's seats.
+    let accepting = sides.into_iter().map(|(side, listener)| accept(listener, app_on(store.clone(), pool.clone(), door.clone(), side), &graceful));
+    tokio::select! { _ = join_all(accepting) => {}, () = asked_to_stop() => {} }
+    pool.close();
+    if tokio::time::timeout(ENDING, graceful.shutdown()).await.is_err() {
+        tracing::info!("stopped with requests under way");
+    }
+    Ok(())
+}
+
+/// Takes connections for ever.
+async fn accept(listener: TcpListener, app: Router, graceful: &GracefulShutdown) {
     let mut http = hyper::server::conn::http1::Builder::new();
     // A date is no use to a page on the same machine, and a clock before 1970 has none to give.
     http.timer(TokioTimer::new()).header_read_timeout(HEAD).auto_date_header(false);
-    let graceful = GracefulShutdown::new();
     let room = Arc::new(Semaphore::new(CONNECTIONS));
-    let mut stop = std::pin::pin!(asked_to_stop());
     loop {
-        let accepted = async {
-            let seat = room.clone().acquire_owned().await;
-            (listener.accept().await, seat)
-        };
-        let (connection, seat) = tokio::select! { accepted = accepted => accepted, () = &mut stop => break };
-        let stream = match connection {
+        let seat = room.clone().acquire_owned().await;
+        let stream = match listener.accept().await {
             Ok((stream, _)) => stream,
             Err(error) => {
                 // Out of file handles, or a client that left: the next may do.
@@ -108,12 +150,6 @@ pub async fn serve(listener: TcpListener, store: Store) -> std::io::Result<()> {
             drop(seat);
         });
     }
-    drop(listener);
-    pool.close();
-    if tokio::time::timeout(ENDING, graceful.shutdown()).await.is_err() {
-        tracing::info!("stopped with requests under way");
-    }
-    Ok(())
 }
 
 async fn asked_to_stop() {

@@ -8,7 +8,7 @@ use rust_embed::RustEmbed;
 #[derive(RustEmbed)]
 #[folder = "../../web/dist"]
 #[allow_missing = true]
-struct Files;
+pub(crate) struct Files;
 
 /// A file of the page; any other path outside the API is a view of it and gets the page itself.
 pub async fn serve(method: Method, uri: Uri) -> Response {

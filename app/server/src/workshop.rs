@@ -1,17 +1,19 @@
 //! What every handler may reach.
 
 use crate::compute::Pool;
+use crate::door::Door;
 use crate::job_book::Jobs;
 use axum::extract::FromRef;
 use orthavis_store::Store;
 use std::sync::Arc;
 
-/// The store, those that compute, and what they were given to do.
+/// The store, those that compute, what they were given to do, and the door to the local network.
 #[derive(Clone)]
 pub(crate) struct Workshop {
     pub(crate) store: Store,
     pub(crate) pool: Arc<Pool>,
     pub(crate) jobs: Arc<Jobs>,
+    pub(crate) door: Arc<Door>,
 }
 
 impl FromRef<Workshop> for Store {
@@ -29,5 +31,11 @@ impl FromRef<Workshop> for Arc<Pool> {
 impl FromRef<Workshop> for Arc<Jobs> {
     fn from_ref(workshop: &Workshop) -> Arc<Jobs> {
         workshop.jobs.clone()
+    }
+}
+
+impl FromRef<Workshop> for Arc<Door> {
+    fn from_ref(workshop: &Workshop) -> Arc<Door> {
+        workshop.door.clone()
     }
 }

@@ -5,10 +5,12 @@
 //! Write-ahead log, `synchronous = FULL`: what was answered as saved survives a hard kill.
 
 mod copies;
+mod devices;
 mod file;
 mod journal;
 
 pub use copies::{Carried, backup, export_all, restore};
+pub use devices::Device;
 pub use file::Owner;
 pub use journal::{Appended, EventPage, Wanted};
 
@@ -27,6 +29,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/003_shelf.sql")),
     M::up(include_str!("../migrations/004_journal.sql")),
     M::up(include_str!("../migrations/005_once.sql")),
+    M::up(include_str!("../migrations/006_devices.sql")),
 ];
 const NOW: &str = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 

@@ -11,6 +11,7 @@ export type Converter = Schemas["Converter"];
 export type Feed = Schemas["Feed"];
 export type Gauge = Schemas["Gauge"];
 export type StoredBuild = Schemas["StoredBuild"];
+export type Me = Schemas["Me"];
 export type ShelfEntry = Schemas["ShelfEntry"];
 export type Solved = Schemas["Solved"];
 export type Report = Schemas["Report"];

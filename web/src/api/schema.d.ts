@@ -212,6 +212,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/builds/{id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A build to take along: one page of HTML that opens without a server. */
+        get: operations["sheet_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/builds/{id}/text": {
         parameters: {
             query?: never;
@@ -314,6 +331,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/garage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the workshop can be reached from the local network, and by whom. */
+        get: operations["garage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/garage/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new code; the one before is good for nothing any more. */
+        post: operations["new_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/garage/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Allows a device to change builds, or no longer. */
+        put: operations["allow"];
+        post?: never;
+        /** Shuts a device out: its cookie opens nothing any more. */
+        delete: operations["shut_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/garage/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lets a device in by its code and gives it the cookie that it shows from then on. */
+        post: operations["pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs": {
         parameters: {
             query?: never;
@@ -377,6 +463,23 @@ export interface paths {
         put?: never;
         /** Cells and capacity from a label. */
         post: operations["label"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who the server takes the one who asks for. */
+        get: operations["me"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -733,6 +836,11 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "rail";
+        };
+        /** @description What a device may do. */
+        Allowed: {
+            /** @description Whether it may change builds. */
+            may_edit: boolean;
         };
         /** @description A changed document and what the change does. */
         Applied: {
@@ -1156,6 +1264,19 @@ export interface components {
             /** @description The question. */
             question: components["schemas"]["Question"];
         };
+        /** @description A code that lets one device in. */
+        Code: {
+            /** @description What to open on the phone. */
+            address: string;
+            code: string;
+            /**
+             * Format: int64
+             * @description How long it is good, s.
+             */
+            good_for_s: number;
+            /** @description The same as a picture to point the phone at, SVG. */
+            qr: string;
+        };
         /** @description A column. */
         Column: {
             /** @description Stable name with the unit in it, as in `current_a`. */
@@ -1272,6 +1393,19 @@ export interface components {
              * @description Output, V.
              */
             out_v: number;
+        };
+        /** @description A device that was let in. */
+        DeviceEntry: {
+            /** Format: int64 */
+            id: number;
+            /** @description Whether it may change builds. */
+            may_edit: boolean;
+            /** @description What it calls itself. */
+            name: string;
+            /** @description RFC 3339, UTC. */
+            paired_at: string;
+            /** @description When it last asked for something; RFC 3339, UTC. */
+            seen_at: string;
         };
         /** @description A discharge. */
         Discharge: {
@@ -1610,6 +1744,13 @@ export interface components {
              * @description Hours a day.
              */
             hours_per_day: number;
+        };
+        /** @description The door to the local network. */
+        Garage: {
+            /** @description Where a phone finds this server; empty unless it was started with `--lan`. */
+            addresses: string[];
+            /** @description The newest first. */
+            devices: components["schemas"]["DeviceEntry"][];
         };
         /** @description Conductor size. */
         Gauge: {
@@ -1975,6 +2116,12 @@ export interface components {
             /** @description In words. */
             words: string;
         };
+        /** @description Who asks. */
+        Me: {
+            /** @description What the device calls itself. */
+            name?: string | null;
+            role: components["schemas"]["Role"];
+        };
         /** @description What a resting voltage says. */
         Measured: {
             /**
@@ -2088,6 +2235,12 @@ export interface components {
              */
             difference?: number | null;
             plan?: null | components["schemas"]["Fact"];
+        };
+        /** @description A code, and what the device calls itself. */
+        Pairing: {
+            code: string;
+            /** @description At most 60 characters. */
+            name: string;
         };
         /** @description A way to park. */
         Parked: {
@@ -2477,6 +2630,11 @@ export interface components {
             /** @description At most 100 characters; empty takes the name away. */
             label: string;
         };
+        /**
+         * @description What the one who asks may do.
+         * @enum {string}
+         */
+        Role: "owner" | "reader" | "editor" | "stranger";
         /** @description What is lit together. A light that is not named is off. */
         Scene: {
             /** @description Unique among scenes. */
@@ -3283,7 +3441,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3378,7 +3545,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3474,7 +3650,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3544,7 +3729,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3637,7 +3831,16 @@ export interface operations {
                     "application/json": components["schemas"]["StoredBuild"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3727,7 +3930,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3847,7 +4059,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3951,7 +4172,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4046,7 +4276,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4134,7 +4373,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4258,7 +4506,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4346,7 +4603,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4472,7 +4738,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4592,7 +4867,16 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionEntry"][];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4681,7 +4965,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4804,7 +5097,16 @@ export interface operations {
                     "application/json": components["schemas"]["StoredBuild"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4878,6 +5180,98 @@ export interface operations {
             };
         };
     };
+    sheet_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database file is gone or cannot grow */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     text: {
         parameters: {
             query?: never;
@@ -4897,7 +5291,16 @@ export interface operations {
                     "application/json": components["schemas"]["TextOfBuild"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4980,7 +5383,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5084,7 +5496,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5179,7 +5600,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5274,7 +5704,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5369,7 +5808,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5434,6 +5882,477 @@ export interface operations {
             };
         };
     };
+    garage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Garage"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database file is gone or cannot grow */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    new_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Code"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database file is gone or cannot grow */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    allow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Allowed"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceEntry"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database file is gone or cannot grow */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shut_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database file is gone or cannot grow */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pairing"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database file is gone or cannot grow */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_in: {
         parameters: {
             query?: never;
@@ -5464,7 +6383,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5548,7 +6476,16 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5612,7 +6549,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5678,7 +6624,16 @@ export interface operations {
                     "text/event-stream": components["schemas"]["Job"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5755,7 +6710,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5820,6 +6784,61 @@ export interface operations {
             };
         };
     };
+    me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     measured: {
         parameters: {
             query?: never;
@@ -5850,7 +6869,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5932,7 +6960,16 @@ export interface operations {
                     "application/json": components["schemas"]["Part"][];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6002,7 +7039,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6102,7 +7148,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6175,7 +7230,16 @@ export interface operations {
                     "application/json": components["schemas"]["Reference"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6234,7 +7298,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6329,7 +7402,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6424,7 +7506,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6519,7 +7610,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6614,7 +7714,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6709,7 +7818,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6804,7 +7922,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6899,7 +8026,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6994,7 +8130,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not from a page of this server */
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
             403: {
                 headers: {
                     [name: string]: unknown;

@@ -3,6 +3,7 @@
  * operation of the core goes to a worker and comes back as the response that the server would give; everything else,
  * and whatever the worker cannot do, goes over the network.
  */
+import type { Ask } from "./module";
 import type { FromWorker, ToWorker } from "./protocol";
 
 /** Questions that a person waits for at every keystroke. */
@@ -20,12 +21,25 @@ export interface Place {
   trouble?: string;
 }
 
-interface Waiting {
-  name: string;
-  settle: (answer: { status: number; answer: Uint8Array } | null) => void;
+/** 200 and the answer, or the status of a refusal and its problem. */
+type Answered = ReturnType<Ask>;
+
+/** Who answers questions here. */
+interface Answerer {
+  /** `null` where there is no answer here. */
+  ask(name: string, request: Uint8Array): Promise<Answered | null>;
+  /** Ends a search that nobody waits for any more. */
+  callOff(name: string): void;
 }
 
-class Line {
+interface Waiting {
+  name: string;
+  /** Kept, so that it can be asked again of a fresh worker. */
+  request: Uint8Array;
+  settle: (answer: Answered | null) => void;
+}
+
+class Line implements Answerer {
   private worker: Worker | undefined;
   private readonly waiting = new Map<number, Waiting>();
   private last = 0;
@@ -65,23 +79,36 @@ class Line {
     this.onBroken(why);
   }
 
-  /** `null` where there is no answer here. */
-  ask(name: string, request: Uint8Array): Promise<{ status: number; answer: Uint8Array } | null> {
+  ask(name: string, request: Uint8Array): Promise<Answered | null> {
     const worker = this.start();
     const id = ++this.last;
     return new Promise((settle) => {
-      this.waiting.set(id, { name, settle });
-      worker.postMessage({ kind: "ask", id, name, request } satisfies ToWorker, [request.buffer as ArrayBuffer]);
+      this.waiting.set(id, { name, request, settle });
+      worker.postMessage({ kind: "ask", id, name, request } satisfies ToWorker);
     });
   }
 
-  /** Ends a search that nobody waits for any more; the next question starts a fresh worker. */
+  /** A worker cannot be interrupted: it is ended, and what else waited for it is asked of a fresh one. */
   callOff(name: string) {
-    if ([...this.waiting.values()].some((one) => one.name === name)) this.end();
+    const left = [...this.waiting];
+    if (left.every(([, one]) => one.name !== name)) return;
+    this.worker?.terminate();
+    this.worker = undefined;
+    this.waiting.clear();
+    for (const [id, one] of left) {
+      if (one.name === name) {
+        one.settle(null);
+        continue;
+      }
+      this.waiting.set(id, one);
+      this.start().postMessage({ kind: "ask", id, name: one.name, request: one.request } satisfies ToWorker);
+    }
   }
 }
 
-let lines: { quick: Line; long: Line } | undefined;
+let lines: { quick: Answerer; long: Answerer } | undefined;
+/** No server is behind this page: what the core does not know, nobody does. */
+let alone = false;
 let place: Place = { core: "server" };
 const listeners = new Set<() => void>();
 
@@ -113,10 +140,18 @@ export async function fetchCore(): Promise<void> {
   }
 }
 
+/** Answers everything by a core that came with the page itself, without workers and without a server. */
+export function answerAlone(ask: Ask): void {
+  const here: Answerer = { ask: (name, request) => Promise.resolve(ask(name, request)), callOff: () => undefined };
+  lines = { quick: here, long: here };
+  alone = true;
+  settle({ core: "page" });
+}
+
 const lineOf = (name: string) => (QUICK.includes(name) ? lines?.quick : LONG.includes(name) ? lines?.long : undefined);
 
 /** Answers an operation in the page; `null` where it cannot, and the server is to be asked. */
-export async function askHere(name: string, request: Uint8Array, signal?: AbortSignal): Promise<{ status: number; answer: Uint8Array } | null> {
+export async function askHere(name: string, request: Uint8Array, signal?: AbortSignal): Promise<Answered | null> {
   const line = lineOf(name);
   if (!line) return null;
   const long = line === lines?.long;
@@ -132,14 +167,34 @@ export async function askHere(name: string, request: Uint8Array, signal?: AbortS
   }
 }
 
+const refused = new Set<() => void>();
+
+/** Hears of a request that the server did not take from this browser. */
+export function onRefused(listener: () => void): () => void {
+  refused.add(listener);
+  return () => void refused.delete(listener);
+}
+
+async function overNetwork(...request: Parameters<typeof fetch>): Promise<Response> {
+  const response = await fetch(...request);
+  if (response.status === 401 || response.status === 403) for (const listener of refused) listener();
+  return response;
+}
+
 /** `fetch` for the client of the API. */
 export async function transport(request: Request): Promise<Response> {
   const path = new URL(request.url).pathname;
   const name = path.startsWith(PREFIX) ? path.slice(PREFIX.length) : "";
-  if (request.method !== "POST" || !lineOf(name)) return fetch(request);
+  if (alone && name === "reference") return responseOf(name, (await lines!.quick.ask(name, new TextEncoder().encode("{}")))!);
+  if (request.method !== "POST" || !lineOf(name)) return overNetwork(request);
   const body = await request.arrayBuffer();
   const answered = await askHere(name, new Uint8Array(body.slice(0)), request.signal);
-  if (!answered) return fetch(request.url, { method: request.method, headers: request.headers, body, signal: request.signal });
+  if (!answered) return overNetwork(request.url, { method: request.method, headers: request.headers, body, signal: request.signal });
+  return responseOf(name, answered);
+}
+
+/** The response that the server would give. */
+function responseOf(name: string, answered: Answered): Response {
   const kind = answered.status !== 200 ? "application/problem+json" : CSV.includes(name) ? "text/csv; charset=utf-8; header=present" : "application/json";
   return new Response(answered.answer as Uint8Array<ArrayBuffer>, { status: answered.status, headers: { "content-type": kind } });
 }

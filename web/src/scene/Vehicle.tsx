@@ -70,7 +70,12 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
         </Box>
       </Box>
       <Box flex="1" minH="13rem" position="relative">
-        <svg viewBox="-40 -12 640 320" role="group" aria-label={outline.title} style={{ position: "absolute", width: "100%", height: "100%" }}>
+        <svg
+          viewBox="-40 -12 640 320"
+          role="group"
+          aria-label={outline.title}
+          style={{ position: "absolute", width: "100%", height: "100%", overflow: "visible" }}
+        >
           <Glows lights={lights} of="glow" blink={blink} />
           <g fill="none" stroke={ink.line} strokeLinejoin="round" strokeLinecap="round">
             <path d={outline.detail} strokeWidth="1.3" opacity="0.6" />

@@ -11,6 +11,8 @@ import { clock } from "../units";
 import { Glows, shining } from "../scene/Glows";
 import { outlineOf } from "../scene/outlines";
 import { NewBuild } from "./NewBuild";
+import { PhoneDialog } from "../garage/PhoneDialog";
+import { useMayEdit, useMe } from "../garage/role";
 import { useRemove } from "./useRemove";
 import { Icon } from "../ui/icons";
 
@@ -25,6 +27,8 @@ export function Shelf() {
     staleTime: 0,
   });
   const [starting, setStarting] = useState(false);
+  const near = useMe()?.role === "owner";
+  const mayEdit = useMayEdit();
   const refresh = () => void client.invalidateQueries({ queryKey: ["shelf"] });
 
   if (shelf.error) return <Failure problem={problemOf(shelf.error)} retry={() => void shelf.refetch()} />;
@@ -36,8 +40,9 @@ export function Shelf() {
         <Heading as="h1" size="xl" color="lantern.fg" mr="auto">
           Orthavis
         </Heading>
-        <ImportButton onDone={refresh} />
-        {!empty && (
+        {near && <PhoneDialog />}
+        {mayEdit && <ImportButton onDone={refresh} />}
+        {mayEdit && !empty && (
           <Button colorPalette="lantern" size="sm" onClick={() => setStarting(true)}>
             New build
           </Button>
@@ -45,7 +50,7 @@ export function Shelf() {
         <ThemeSwitch />
       </Box>
       {shelf.isPending && <Spinner aria-label="Reading the shelf" color="lantern.solid" />}
-      {empty && <FirstUse onStart={() => setStarting(true)} />}
+      {empty && (mayEdit ? <FirstUse onStart={() => setStarting(true)} /> : <Box color="fg.muted">There is no build here yet.</Box>)}
       {!empty && shelf.data && (
         <Box as="ul" listStyleType="none" display="grid" gap="5" gridTemplateColumns="repeat(auto-fill, minmax(17rem, 1fr))">
           {builds.map((entry) => (
@@ -103,6 +108,7 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
   const path = { params: { path: { id: entry.id } } };
   const failed = (error: Error) => toaster.create({ title: problemOf(error).detail, type: "error" });
   const remove = useRemove(entry);
+  const mayEdit = useMayEdit();
   const copy = useMutation({ mutationFn: () => answer(api.POST("/api/v1/builds/{id}/duplicate", path)), onSuccess: refresh, onError: failed });
   const rename = useMutation({
     mutationFn: (name: string) =>
@@ -170,7 +176,7 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
             ] as const
           )
             // What cannot be read is neither renamed nor copied; it can be looked at, and put away.
-            .filter(([word]) => word === "Delete" || summary?.readable !== false)
+            .filter(([word]) => mayEdit && (word === "Delete" || summary?.readable !== false))
             .map(([word, sign, act]) => (
               <IconButton
                 key={word}

@@ -1,5 +1,5 @@
 import { Button, Switch } from "@chakra-ui/react";
-import { type ReactNode, createContext, useContext } from "react";
+import { type ReactNode, createContext, memo, useContext } from "react";
 import type { Build, Solved } from "../api/client";
 import { type FieldSpec, capital, clear, fieldAt, fieldOf, put, valueAt, wordsOf } from "../build/fields";
 import type { Edit } from "../build/useBuild";
@@ -57,11 +57,23 @@ interface FieldProps {
 
 /** A field of the build: its label, unit, limits and words are the core's. */
 export function Field(props: FieldProps) {
-  const { at, clears, then, begins } = props;
   const { build, edit, stands } = useEditing();
-  const spec = fieldAt(build, at);
+  const { at } = props;
   const stand = stands.find((known) => known.at === at)?.value;
-  const held = valueAt(build, at);
+  return <Held {...props} edit={edit} spec={fieldAt(build, at)} stand={stand} held={valueAt(build, at)} />;
+}
+
+interface HeldProps extends FieldProps {
+  edit: Edit;
+  spec: FieldSpec;
+  /** What it stands for while it is empty. */
+  stand: number | undefined;
+  held: unknown;
+}
+
+/** The same with what it holds: of all fields on the screen only the one that changed is drawn again. */
+const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps) {
+  const { at, clears, then, begins } = props;
   const write = (value: unknown) =>
     edit((draft) => {
       if (value === null && clears) clear(draft, clears);
@@ -126,7 +138,7 @@ export function Field(props: FieldProps) {
     case "list":
       return null;
   }
-}
+});
 
 /** Characters that a text of one line may have. */
 const LINE = 2000;

@@ -161,6 +161,7 @@ export function TextField({
   suggestions,
   placeholder,
   most = 200,
+  code,
   onChange,
 }: {
   label: string;
@@ -169,6 +170,8 @@ export function TextField({
   placeholder?: string;
   /** Most characters. */
   most?: number;
+  /** Something to be copied from another screen, letter by letter. */
+  code?: boolean;
   onChange: (value: string) => void;
 }) {
   const id = useId();
@@ -177,6 +180,7 @@ export function TextField({
       <Label htmlFor={id}>{label}</Label>
       <input
         className="control"
+        {...(code && { autoComplete: "one-time-code", autoCapitalize: "characters", spellCheck: false })}
         id={id}
         list={suggestions && `${id}-list`}
         maxLength={most}

@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from "react";
+import { kept } from "./kept";
 
 /** How a person reads lengths and wires, and whether blinking lights may blink on the screen. */
 export interface Prefs {
@@ -13,7 +14,7 @@ const DEFAULT: Prefs = { imperial: false, metric: false, blink: false };
 
 function read(): Prefs {
   try {
-    return { ...DEFAULT, ...(JSON.parse(localStorage.getItem(KEY) ?? "{}") as Partial<Prefs>) };
+    return { ...DEFAULT, ...(JSON.parse(kept.get(KEY) ?? "{}") as Partial<Prefs>) };
   } catch {
     return DEFAULT;
   }
@@ -28,7 +29,7 @@ const subscribe = (listener: () => void) => {
 
 export function setPrefs(change: Partial<Prefs>) {
   now = { ...now, ...change };
-  localStorage.setItem(KEY, JSON.stringify(now));
+  kept.set(KEY, JSON.stringify(now));
   for (const listener of listeners) listener();
 }
 

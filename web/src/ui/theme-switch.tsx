@@ -1,11 +1,12 @@
 import { IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import { Icon } from "./icons";
+import { kept } from "./kept";
 
 const KEY = "orthavis.theme";
 type Theme = "dark" | "light";
 
-const stored = (): Theme => (localStorage.getItem(KEY) === "light" ? "light" : "dark");
+const stored = (): Theme => (kept.get(KEY) === "light" ? "light" : "dark");
 
 /** Puts the remembered theme on the page; night is the default. */
 export function applyTheme(theme: Theme = stored()) {
@@ -21,7 +22,7 @@ export function ThemeSwitch() {
       variant="ghost"
       size="sm"
       onClick={() => {
-        localStorage.setItem(KEY, next);
+        kept.set(KEY, next);
         applyTheme(next);
         setTheme(next);
       }}

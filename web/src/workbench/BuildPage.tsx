@@ -1,13 +1,14 @@
-import { Box, Button, Spinner } from "@chakra-ui/react";
+import { Box, Spinner } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { getRouteApi } from "@tanstack/react-router";
-import { type ReactNode, Suspense, lazy, memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { Suspense, lazy, memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type Build, type Solved, type SourceState, type StoredBuild, answer, api, problemOf } from "../api/client";
 import { useStepOf } from "../api/reference";
+import { useMayEdit } from "../garage/role";
 import { Failure } from "../ui/Failure";
 import { EditingProvider } from "../ui/Field";
 import { WorkingProvider } from "../ui/Figure";
-import { Prose } from "../ui/Prose";
+import { useAfterPaint } from "../ui/paint";
 import { setPrefs, usePrefs } from "../ui/prefs";
 import { saveFile } from "../ui/save";
 import { Segments } from "../ui/Segments";
@@ -24,8 +25,10 @@ import { type Command, Palette, ShortcutSheet } from "./Palette";
 import { River } from "../scene/River";
 import { StepRail } from "./StepRail";
 import { STEPS, STEP_NAMES, type Step } from "../build/steps";
+import { SaveBanner, SavingProvider } from "./Saving";
 import { TopBar } from "./TopBar";
 import { Unreadable } from "./Unreadable";
+import { fileName } from "../build/file";
 import { useBuild } from "../build/useBuild";
 import { useAhead, useRemedies, useSolved } from "../build/useSolved";
 import { Vehicle } from "../scene/Vehicle";
@@ -33,7 +36,8 @@ import { VerdictPanel } from "./VerdictPanel";
 
 const route = getRouteApi("/builds/$id");
 
-const DrainView = lazy(() => import("../steps/drain/DrainView"));
+const fetchDrain = () => import("../steps/drain/DrainView");
+const DrainView = lazy(fetchDrain);
 
 const RAIL: readonly SourceState[] = ["rail"];
 const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
@@ -65,7 +69,7 @@ export function BuildPage() {
 
 function Workbench({ stored }: { stored: StoredBuild }) {
   const shownRef = useRef<{ scene: string; state: SourceState }>({ scene: "", state: "full" });
-  const editing = useBuild(stored, useAhead(shownRef));
+  const editing = useBuild(stored, useAhead(shownRef), useMayEdit());
   const { build, edit, undo, redo } = editing;
   const search = route.useSearch();
   const prefs = usePrefs();
@@ -83,7 +87,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const solved = query.data;
   const problem = query.error ? problemOf(query.error) : null;
   // The verdict is drawn first; the drawings and the figures in the editor follow as soon as there is time.
-  const drawn = useDeferredValue(solved);
+  const drawn = useAfterPaint(solved);
   const picture = drawn?.picture ?? null;
   const remedies = useRemedies(build);
   // Which states a source has is the core's to say; until its first answer the dial shows the usual ones.
@@ -94,6 +98,12 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   useEffect(() => {
     if (search.step !== "places" && search.step !== "lights") setPlace(null);
   }, [search.step]);
+
+  // An open page works on without the server, so it has all its scripts once there is time to fetch them.
+  useEffect(() => {
+    const waiting = requestIdleCallback(() => void fetchDrain().catch(() => undefined));
+    return () => cancelIdleCallback(waiting);
+  }, []);
 
   useEffect(() => {
     document.title = `${build.name} · Orthavis`;
@@ -188,103 +198,92 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     onSelect: setSelected,
   };
   return (
-    <div className="workbench">
-      <TopBar
-        id={stored.id}
-        name={build.name}
-        scenes={build.scenes}
-        scene={scene}
-        states={states}
-        state={state}
-        revision={editing.revision}
-        savedAt={editing.savedAt}
-        save={editing.save}
-        canUndo={editing.canUndo}
-        canRedo={editing.canRedo}
-        edit={edit}
-        undo={undo}
-        redo={redo}
-        go={go}
-        onRestore={useSteady(editing.adopt)}
-        onExport={useSteady(() => download(build))}
-        onPalette={useSteady(() => setOverlay("palette"))}
-      />
-      {overlay === "palette" && <Palette commands={commands()} onClose={() => setOverlay(null)} />}
-      {overlay === "keys" && <ShortcutSheet onClose={() => setOverlay(null)} />}
-      {editing.save.kind === "stale" && (
-        <Banner text={`This build was saved elsewhere meanwhile, as revision ${editing.save.theirs.revision}. Nothing you typed is lost.`}>
-          <Button size="xs" variant="outline" onClick={editing.keepMine}>
-            Keep mine on top
-          </Button>
-          <Button size="xs" variant="outline" onClick={() => editing.save.kind === "stale" && editing.adopt(editing.save.theirs)}>
-            Take theirs (undo brings mine back)
-          </Button>
-        </Banner>
-      )}
-      {(editing.save.kind === "failed" || editing.save.kind === "refused") && <Banner text={`Not saved: ${editing.save.problem.detail}`} />}
+    <SavingProvider value={editing.saver}>
+      <div className="workbench">
+        <TopBar
+          id={stored.id}
+          name={build.name}
+          scenes={build.scenes}
+          scene={scene}
+          states={states}
+          state={state}
+          canUndo={editing.canUndo}
+          canRedo={editing.canRedo}
+          edit={edit}
+          undo={undo}
+          redo={redo}
+          go={go}
+          onRestore={editing.adopt}
+          onExport={useSteady(() => download(build))}
+          onPalette={useSteady(() => setOverlay("palette"))}
+        />
+        {overlay === "palette" && <Palette commands={commands()} onClose={() => setOverlay(null)} />}
+        {overlay === "keys" && <ShortcutSheet onClose={() => setOverlay(null)} />}
+        <SaveBanner onAdopt={editing.adopt} />
 
-      <main>
-        <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={goStep} />
-        <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
-          <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
-            <Editor step={shownStep} view={view} {...editor} />
-          </EditingProvider>
-        </section>
-        {shownStep === "drain" && (
-          <section aria-label="What it costs" className={step ? "pane drain" : "pane drain away"}>
-            <header>
-              <Segments
-                label="Show"
-                quiet
-                value={view}
-                options={VIEWS.map((known) => [known, VIEW_NAMES[known]] as const)}
-                onChange={(next) => go({ view: next })}
+        <main>
+          <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={goStep} />
+          <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
+            <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
+              <Editor step={shownStep} view={view} {...editor} />
+            </EditingProvider>
+          </section>
+          {shownStep === "drain" && (
+            <section aria-label="What it costs" className={step ? "pane drain" : "pane drain away"}>
+              <header>
+                <Segments
+                  label="Show"
+                  quiet
+                  value={view}
+                  options={VIEWS.map((known) => [known, VIEW_NAMES[known]] as const)}
+                  onChange={(next) => go({ view: next })}
+                />
+              </header>
+              {view !== "vehicle" && (
+                <div className="drain-body">
+                  <Suspense fallback={<p className="quiet">Fetching the figures …</p>}>
+                    <DrainView build={build} scene={scene} view={view} edit={edit} onTake={editing.replace} />
+                  </Suspense>
+                </div>
+              )}
+            </section>
+          )}
+          {(shownStep !== "drain" || view === "vehicle") && (
+            <section
+              aria-label="The build"
+              className={`pane scene${shownStep === "drain" ? " below" : ""}${step && shownStep !== "drain" ? " away" : ""}${problem ? " faded" : ""}`}
+            >
+              <Vehicle
+                kind={build.vehicle.kind}
+                variant={build.vehicle.variant}
+                picture={picture}
+                selected={selected}
+                onSelect={setSelected}
+                place={place}
+                onPlace={shownStep === "places" || shownStep === "lights" ? onPlace : undefined}
+                blink={prefs.blink}
               />
-            </header>
-            {view !== "vehicle" && (
-              <div className="drain-body">
-                <Suspense fallback={<p className="quiet">Fetching the figures …</p>}>
-                  <DrainView build={build} scene={scene} view={view} edit={edit} onTake={editing.replace} />
-                </Suspense>
+              <div className="river">
+                <River picture={picture} selected={selected} onSelect={setSelected} />
               </div>
-            )}
-          </section>
-        )}
-        {(shownStep !== "drain" || view === "vehicle") && (
-          <section
-            aria-label="The build"
-            className={`pane scene${shownStep === "drain" ? " below" : ""}${step && shownStep !== "drain" ? " away" : ""}${problem ? " faded" : ""}`}
-          >
-            <Vehicle
-              kind={build.vehicle.kind}
-              variant={build.vehicle.variant}
-              picture={picture}
+            </section>
+          )}
+          <section aria-label="Verdict" className={step ? "pane verdict away" : "pane verdict"}>
+            <VerdictPanel
+              build={solved?.build ?? build}
+              solved={solved ?? null}
+              remedies={remedies}
+              problem={problem}
+              scene={scene}
+              cautions={cautions}
               selected={selected}
-              onSelect={setSelected}
-              place={place}
-              onPlace={shownStep === "places" || shownStep === "lights" ? onPlace : undefined}
-              blink={prefs.blink}
+              onSelect={openFinding}
+              onApply={editing.replace}
             />
-            <div className="river">
-              <River picture={picture} selected={selected} onSelect={setSelected} />
-            </div>
           </section>
-        )}
-        <section aria-label="Verdict" className={step ? "pane verdict away" : "pane verdict"}>
-          <VerdictPanel
-            build={solved?.build ?? build}
-            solved={solved ?? null}
-            remedies={remedies}
-            problem={problem}
-            scene={scene}
-            cautions={cautions}
-            selected={selected}
-            onSelect={openFinding}
-            onApply={editing.replace}
-          />
-        </section>
-      </main>
-    </div>
+        </main>
+      </div>
+    </SavingProvider>
   );
 }
 
@@ -307,28 +306,5 @@ const Editor = memo(function Editor({ step, view, ...editor }: EditorProps & { s
 });
 
 function download(build: Build) {
-  saveFile(`${build.name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "build"}.json`, "application/json", JSON.stringify(build, null, 2));
-}
-
-function Banner({ text, children }: { text: string; children?: ReactNode }) {
-  return (
-    <Box
-      role="alert"
-      display="flex"
-      flexWrap="wrap"
-      gap="3"
-      alignItems="center"
-      px="4"
-      py="2"
-      bg="fix.bg"
-      color="fix.fg"
-      borderBottomWidth="1px"
-      borderColor="fix.line"
-    >
-      <Box whiteSpace="pre-line">
-        <Prose text={text} />
-      </Box>
-      {children}
-    </Box>
-  );
+  saveFile(fileName(build), "application/json", JSON.stringify(build, null, 2));
 }

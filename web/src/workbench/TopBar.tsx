@@ -1,13 +1,17 @@
 import { Box, IconButton, VisuallyHidden, chakra } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { type ChangeEvent, memo } from "react";
-import type { Scene, SourceState, StoredBuild } from "../api/client";
+import { type Scene, type SourceState, type StoredBuild, answer, api, problemOf } from "../api/client";
+import { useMayEdit } from "../garage/role";
 import { Icon } from "../ui/icons";
 import { Segments } from "../ui/Segments";
+import { saveFile } from "../ui/save";
 import { ThemeSwitch } from "../ui/theme-switch";
-import { clock } from "../units";
 import { HistoryDialog } from "./HistoryDialog";
-import type { Edit, SaveState } from "../build/useBuild";
+import type { Edit } from "../build/useBuild";
+import { toaster } from "../ui/toasts";
+import { SaveNote, useSaving } from "./Saving";
 
 interface Props extends ToolbarProps {
   name: string;
@@ -15,8 +19,6 @@ interface Props extends ToolbarProps {
   scene: string;
   states: readonly SourceState[];
   state: SourceState;
-  savedAt: string;
-  save: SaveState;
   edit: Edit;
   go: (change: { scene?: string; state?: SourceState }) => void;
 }
@@ -29,9 +31,6 @@ export const TopBar = memo(function TopBar({
   scene,
   states,
   state,
-  revision,
-  savedAt,
-  save,
   canUndo,
   canRedo,
   edit,
@@ -87,19 +86,9 @@ export const TopBar = memo(function TopBar({
           textOverflow="ellipsis"
           _hover={{ bg: "bg.muted" }}
         />
-        <SaveNote save={save} savedAt={savedAt} revision={revision} />
+        <SaveNote />
       </Box>
-      <Toolbar
-        id={id}
-        revision={revision}
-        canUndo={canUndo}
-        canRedo={canRedo}
-        undo={undo}
-        redo={redo}
-        onRestore={onRestore}
-        onExport={onExport}
-        onPalette={onPalette}
-      />
+      <Toolbar id={id} canUndo={canUndo} canRedo={canRedo} undo={undo} redo={redo} onRestore={onRestore} onExport={onExport} onPalette={onPalette} />
       <Box display="flex" flexWrap="wrap" alignItems="center" columnGap={{ base: "2", md: "3" }} rowGap={{ base: "1", md: "2" }} minW="0">
         {scenes.length > 0 && (
           <>
@@ -125,7 +114,6 @@ export const TopBar = memo(function TopBar({
 
 interface ToolbarProps {
   id: number;
-  revision: number;
   canUndo: boolean;
   canRedo: boolean;
   undo: () => void;
@@ -135,7 +123,7 @@ interface ToolbarProps {
   onPalette: (none: void) => void;
 }
 
-const Toolbar = memo(function Toolbar({ id, revision, canUndo, canRedo, undo, redo, onRestore, onExport, onPalette }: ToolbarProps) {
+const Toolbar = memo(function Toolbar({ id, canUndo, canRedo, undo, redo, onRestore, onExport, onPalette }: ToolbarProps) {
   return (
     <Box display="flex" alignItems="center" ml={{ lg: "auto" }} css={{ "& > button": { minWidth: { base: "8", md: "9" } } }}>
       <IconButton aria-label="Undo" title="Undo (Ctrl Z)" size="sm" variant="ghost" disabled={!canUndo} onClick={undo}>
@@ -144,10 +132,11 @@ const Toolbar = memo(function Toolbar({ id, revision, canUndo, canRedo, undo, re
       <IconButton aria-label="Redo" title="Redo (Ctrl Shift Z)" size="sm" variant="ghost" disabled={!canRedo} onClick={redo}>
         <Icon name="redo" />
       </IconButton>
-      <HistoryDialog id={id} revision={revision} onRestore={onRestore} />
+      {useMayEdit() && <History id={id} onRestore={onRestore} />}
       <IconButton aria-label="Export the build as a file" title="Export as a file" size="sm" variant="ghost" onClick={() => onExport()}>
         <Icon name="save" />
       </IconButton>
+      <TakeAlong id={id} />
       <IconButton aria-label="Commands and shortcuts" title="Commands (Ctrl K)" size="sm" variant="ghost" hideBelow="md" onClick={() => onPalette()}>
         <Icon name="command" />
       </IconButton>
@@ -156,19 +145,28 @@ const Toolbar = memo(function Toolbar({ id, revision, canUndo, canRedo, undo, re
   );
 });
 
-function SaveNote({ save, savedAt, revision }: { save: SaveState; savedAt: string; revision: number }) {
-  const words: Record<SaveState["kind"], string> = {
-    saved: `Saved ${clock(savedAt)} · revision ${revision}`,
-    unsaved: "Saving…",
-    saving: "Saving…",
-    refused: "Not saved yet",
-    failed: "Not saved yet, trying again",
-    stale: "Saved elsewhere too",
-  };
-  const bad = save.kind === "failed" || save.kind === "refused" || save.kind === "stale";
+/** Earlier revisions, as of the one that is saved. */
+function History(props: { id: number; onRestore: (stored: StoredBuild) => void }) {
+  return <HistoryDialog {...props} revision={useSaving().revision} />;
+}
+
+/** The saved build as one page of HTML that opens without a server. */
+function TakeAlong({ id }: { id: number }) {
+  const take = useMutation({
+    mutationFn: () => answer(api.GET("/api/v1/builds/{id}/sheet", { params: { path: { id } }, parseAs: "text" })),
+    onSuccess: (page) => saveFile(`sheet-${id}.html`, "text/html", page),
+    onError: (error) => toaster.create({ title: problemOf(error).detail, type: "error", duration: 20_000 }),
+  });
   return (
-    <Box role="status" data-save={save.kind} fontSize="xs" px="1" lineHeight="1.1" color={bad ? "stop.fg" : "fg.muted"} whiteSpace="nowrap">
-      {words[save.kind]}
-    </Box>
+    <IconButton
+      aria-label="Take it with you: one page that opens without a server"
+      title="Take it with you (one page that opens without a server)"
+      size="sm"
+      variant="ghost"
+      loading={take.isPending}
+      onClick={() => take.mutate()}
+    >
+      <Icon name="phone" />
+    </IconButton>
   );
 }

@@ -34,7 +34,8 @@ interface Props {
   cautions: readonly Caution[];
   selected: string | null;
   onSelect: (subject: string, code: string) => void;
-  onApply: (document: Build) => void;
+  /** Absent where the build is only looked at: remedies are then told, not done. */
+  onApply?: (document: Build) => void;
 }
 
 const GROUPS = [
@@ -59,7 +60,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
   const onDo = useCallback(
     (document: Build) => {
       reset();
-      onApply(document);
+      onApply?.(document);
     },
     [reset, onApply],
   );
@@ -119,7 +120,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
         </div>
       )}
       {lit && drawn && <Drawn fact={drawn} scene={name} />}
-      {verdict.stops > 0 && <MendEverything key={numberOf(build)} build={build} onApply={onDo} />}
+      {verdict.stops > 0 && onApply && <MendEverything key={numberOf(build)} build={build} onApply={onDo} />}
       {GROUPS.map(([severity, heading]) => {
         const group = solved.cards.filter((card) => card.severity === severity);
         return group.length > 0 ? (
@@ -137,7 +138,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
                   waiting={wanted?.of === keyOf(card) || (preview.isPending && preview.variables.of === keyOf(card))}
                   fault={preview.error && preview.variables.of === keyOf(card) ? problemOf(preview.error).detail : null}
                   onSelect={onSelect}
-                  onPreview={onPreview}
+                  onPreview={onApply && onPreview}
                   onApply={onDo}
                   onCancel={reset}
                 />
@@ -264,7 +265,8 @@ interface CardProps {
   waiting: boolean;
   fault: string | null;
   onSelect: (subject: string, code: string) => void;
-  onPreview: (card: Card, remedy: Remedy) => void;
+  /** Absent where remedies are only told. */
+  onPreview?: (card: Card, remedy: Remedy) => void;
   onApply: (document: Build) => void;
   onCancel: () => void;
 }
@@ -346,11 +348,15 @@ const FindingCard = memo(function FindingCard({
         <EffectView title={preview.remedy.title} effect={preview.effect} onApply={() => onApply(preview.document)} onCancel={onCancel} />
       ) : (
         <div className="remedies">
-          {mending.remedies.map((remedy) => (
-            <button type="button" key={remedy.title} disabled={waiting} onClick={() => onPreview(card, remedy)}>
-              {remedy.title} …
-            </button>
-          ))}
+          {mending.remedies.map((remedy) =>
+            onPreview ? (
+              <button type="button" key={remedy.title} disabled={waiting} onClick={() => onPreview(card, remedy)}>
+                {remedy.title} …
+              </button>
+            ) : (
+              <p key={remedy.title}>→ {remedy.title}</p>
+            ),
+          )}
           {mending.advice && mending.remedies.length === 0 && <p>{mending.advice}</p>}
         </div>
       )}

@@ -1,0 +1,24 @@
+/** What a browser remembers for a page; a page opened from a phone's storage may have nowhere to keep it. */
+export const kept = {
+  get(key: string): string | null {
+    try {
+      return localStorage.getItem(key);
+    } catch {
+      return null;
+    }
+  },
+  drop(key: string): void {
+    try {
+      localStorage.removeItem(key);
+    } catch {
+      // Nothing was kept.
+    }
+  },
+  set(key: string, value: string): void {
+    try {
+      localStorage.setItem(key, value);
+    } catch {
+      // It is remembered until the page is closed, by whoever asked for it.
+    }
+  },
+};

@@ -1,0 +1,100 @@
+import { Box, Button } from "@chakra-ui/react";
+import { type ReactNode, createContext, useContext, useSyncExternalStore } from "react";
+import type { StoredBuild } from "../api/client";
+import type { SaveState, Saver, Saving } from "../build/saver";
+import { placeNow } from "../core/transport";
+import { Prose } from "../ui/Prose";
+import { clock } from "../units";
+
+const Context = createContext<Saver | null>(null);
+
+/** Lets what stands below it say what is saved where. */
+export const SavingProvider = Context.Provider;
+
+function useSaver(): Saver {
+  const saver = useContext(Context);
+  if (!saver) throw new Error("nothing is saved here");
+  return saver;
+}
+
+/** What is saved, where, and since when: a change of it draws nothing but who asks. */
+export function useSaving(): Saving {
+  const saver = useSaver();
+  return useSyncExternalStore(saver.subscribe, saver.now);
+}
+
+/** The same in a line, beside the name. */
+export function SaveNote() {
+  const { save, savedAt, revision } = useSaving();
+  const words: Record<SaveState["kind"], string> = {
+    saved: `Saved ${clock(savedAt)} · revision ${revision}`,
+    unsaved: "Saving…",
+    saving: "Saving…",
+    refused: "Not saved yet",
+    failed: "Not saved yet, trying again",
+    away: "Kept in this browser only",
+    local: "Only looking: stays on this device",
+    stale: "Saved elsewhere too",
+  };
+  const bad = ["failed", "refused", "stale", "away", "local"].includes(save.kind);
+  return (
+    <Box role="status" data-save={save.kind} fontSize="xs" px="1" lineHeight="1.1" color={bad ? "stop.fg" : "fg.muted"} whiteSpace="nowrap">
+      {words[save.kind]}
+    </Box>
+  );
+}
+
+/** What a person has to know, or decide, about saving. */
+export function SaveBanner({ onAdopt }: { onAdopt: (theirs: StoredBuild) => void }) {
+  const saver = useSaver();
+  const { save } = useSaving();
+  switch (save.kind) {
+    case "stale":
+      return (
+        <Banner text={`This build was saved elsewhere meanwhile, as revision ${save.theirs.revision}. Nothing you typed is lost.`}>
+          <Button size="xs" variant="outline" onClick={saver.keepMine}>
+            Keep mine on top
+          </Button>
+          <Button size="xs" variant="outline" onClick={() => onAdopt(save.theirs)}>
+            Take theirs (undo brings mine back)
+          </Button>
+        </Banner>
+      );
+    case "away":
+      return <Banner text={away()} />;
+    case "failed":
+    case "refused":
+      return <Banner text={`Not saved: ${save.problem.detail}`} />;
+    default:
+      return null;
+  }
+}
+
+/** What still works while the workshop does not answer. */
+function away(): string {
+  const here = "The workshop does not answer. What you change is kept in this browser and is saved once it answers again";
+  return placeNow().core === "page" ? `${here}; planning, undo and export go on.` : `${here}; until then nothing is worked out.`;
+}
+
+function Banner({ text, children }: { text: string; children?: ReactNode }) {
+  return (
+    <Box
+      role="alert"
+      display="flex"
+      flexWrap="wrap"
+      gap="3"
+      alignItems="center"
+      px="4"
+      py="2"
+      bg="fix.bg"
+      color="fix.fg"
+      borderBottomWidth="1px"
+      borderColor="fix.line"
+    >
+      <Box whiteSpace="pre-line">
+        <Prose text={text} />
+      </Box>
+      {children}
+    </Box>
+  );
+}
