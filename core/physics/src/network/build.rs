@@ -56,7 +56,7 @@ impl Builder {
         (self.node(place), self.node(place))
     }
 
-    fn light(&mut self, index: usize, light: &Light) -> Placed {
+    fn light(&mut self, index: usize, light: &Light, cuts: &[&RailCut]) -> Placed {
         let first_tap = self.taps.len();
         let (step, ohm_per_m, count) = match &light.load {
             Load::Strip(strip) => (strip.segment_m, strip.rail_ohm_per_m, strip.segments()),
@@ -79,13 +79,18 @@ impl Builder {
         let mut joins = vec![(None, None); light.feeds.len()];
         let mut spots = Vec::with_capacity(count as usize);
         let mut section: Option<Section> = None;
+        // Taps of the place before: a cut is in the stretch right after its tap.
+        let mut previous = 0..0;
         let mut before = along.first().map_or(0.0, |first| first.0);
         let same = |a: f64, b: f64| (b - a) * ohm_per_m < SAME_PLACE_OHM;
+        // What was cut are two places, however near.
+        let cut_after = |taps: usize| cuts.iter().any(|cut| cut.tap + 1 == taps);
         for place in along.chunk_by({
             // Places are gathered from the first of each, so that many tiny steps do not become one.
-            let mut first = before;
-            move |_, next| {
-                let near = same(first, next.0);
+            let (mut first, mut taps) = (before, 0);
+            move |here, next| {
+                taps += usize::from(here.1.is_none());
+                let near = same(first, next.0) && !(here.1.is_none() && cut_after(taps));
                 if !near {
                     first = next.0;
                 }
@@ -97,7 +102,10 @@ impl Builder {
             before = at;
             let fed: Vec<usize> = place.iter().filter_map(|(_, feed)| *feed).collect();
             let taps = place.len() - fed.len();
-            if fed.is_empty() {
+            let own = spots.len()..spots.len() + taps;
+            let previous = std::mem::replace(&mut previous, own.clone());
+            let beside_cut = cuts.iter().any(|cut| own.contains(&cut.tap) || own.contains(&(cut.tap + 1)));
+            if fed.is_empty() && !beside_cut {
                 let section =
                     section.get_or_insert_with(|| Section { light: index, left: None, right: None, first: self.cells, links: Vec::new(), taps: Vec::new() });
                 section.links.push(if section.left.is_none() && section.taps.is_empty() { 0.0 } else { siemens });
@@ -112,8 +120,11 @@ impl Builder {
             }
             match section.take() {
                 Some(Section { left: Some((plus, minus)), taps, .. }) if taps.is_empty() => {
-                    self.rails.push((plus, pair.0, siemens));
-                    self.rails.push((minus, pair.1, siemens));
+                    let ohm = (1.0 / siemens).max(if cuts.is_empty() { 0.0 } else { SAME_PLACE_OHM });
+                    for (from, to, side) in [(plus, pair.0, Side::Plus), (minus, pair.1, Side::Minus)] {
+                        let cut = cuts.iter().filter(|cut| cut.side == side && previous.contains(&cut.tap));
+                        self.rails.push((from, to, 1.0 / (ohm + cut.map(|cut| cut.ohm).sum::<f64>())));
+                    }
                 }
                 Some(mut before) => {
                     before.links.push(siemens);
@@ -167,7 +178,7 @@ fn meetings(build: &Build) -> Vec<Meeting> {
     found
 }
 
-pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
+pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveError> {
     let mut b = Builder::default();
     let source_plus = b.node("source");
     let source_branch = b.branch();
@@ -185,7 +196,9 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         inlets.insert(&converter.id, (in_plus, minus));
         supply.insert(&converter.id, (out_plus, minus));
     }
-    let placed: Vec<Placed> = build.lights.iter().enumerate().map(|(index, light)| b.light(index, light)).collect();
+    let placed: Vec<Placed> = (build.lights.iter().enumerate())
+        .map(|(index, light)| b.light(index, light, &cuts.iter().filter(|cut| cut.light == index).collect::<Vec<_>>()))
+        .collect();
 
     let feeds = build.feeds();
     let branches: Vec<_> = feeds.iter().map(|_| (b.branch(), b.branch())).collect();
@@ -315,7 +328,7 @@ pub(super) fn network(build: &Build) -> Result<Network, SolveError> {
         places: b.places,
         order: Arc::new(pattern.finish(size).map_err(not_ordered)?),
     };
-    let given = Values { ohms, across: Vec::new(), converters: build.converters.clone(), laws };
+    let given = Values { ohms, across: Vec::new(), injected: Vec::new(), converters: build.converters.clone(), laws };
     let work = Work::of(&wiring);
     Ok(Network { wiring: Arc::new(wiring), values: given.clone(), given: Arc::new(given), work })
 }

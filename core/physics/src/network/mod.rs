@@ -18,7 +18,7 @@ mod modes;
 mod newton;
 mod probe;
 
-pub use change::{Change, Side};
+pub use change::{Change, RailCut, Side};
 pub use probe::Terminal;
 
 use ladder::{Elimination, Ladder};
@@ -268,6 +268,8 @@ struct Values {
     ohms: Vec<f64>,
     /// Between the terminals of what a feed feeds, S; feeds without one are not named.
     across: Vec<(usize, f64)>,
+    /// What an instrument drives into a node, A.
+    injected: Vec<(Node, f64)>,
     converters: Vec<Converter>,
     laws: Vec<Law>,
 }
@@ -376,7 +378,15 @@ impl Network {
     /// # Errors
     /// When the equations cannot be ordered, which a parsed build does not cause.
     pub fn new(build: &Build) -> Result<Self, SolveError> {
-        build::network(build)
+        build::network(build, &[])
+    }
+
+    /// The network of a build with places along its strips at which a rail is cut or corroded.
+    ///
+    /// # Errors
+    /// As [`Self::new`].
+    pub fn opened(build: &Build, cuts: &[RailCut]) -> Result<Self, SolveError> {
+        build::network(build, cuts)
     }
 
     /// Another network of the same build, unchanged, with room of its own; nothing is ordered anew.

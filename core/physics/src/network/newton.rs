@@ -126,6 +126,9 @@ impl Network {
             kcl(minus, -i);
             add_quad(m, &wiring.across[feed], siemens);
         }
+        for &(node, amps) in &values.injected {
+            kcl(node, -amps);
+        }
         for (index, light) in wiring.lights.iter().enumerate() {
             let lit = &point.lights[index];
             for tap in &wiring.taps[light.taps.clone()] {

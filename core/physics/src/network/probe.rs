@@ -23,32 +23,30 @@ impl Network {
     /// Voltage of a place against the source's minus, V; `None` where there is no such place.
     pub fn potential(&self, solution: &Solution, at: Terminal) -> Option<f64> {
         let x = &solution.x;
-        let of = |pair: (Node, Node), side: Side| voltage(x, if side == Side::Plus { pair.0 } else { pair.1 });
+        let Terminal::Rail(light, tap, side) = at else { return self.node_at(at).map(|node| voltage(x, node)) };
+        Some(match *self.wiring.lights.get(light)?.spots.get(tap)? {
+            Spot::Nodes(plus, minus) => voltage(x, if side == Side::Plus { plus } else { minus }),
+            Spot::Cell(cell) => {
+                let ladder = self.wiring.ladders.iter().find(|ladder| ladder.cells.contains(&cell))?;
+                let (plus, minus) = ladder.potentials(x, cell);
+                if side == Side::Plus { plus } else { minus }
+            }
+        })
+    }
+
+    /// The node of a place that has one of its own; taps inside a stretch of strip have none.
+    pub(super) fn node_at(&self, at: Terminal) -> Option<Node> {
+        let of = |pair: (Node, Node), side: Side| if side == Side::Plus { pair.0 } else { pair.1 };
+        let ends = |feed: usize| self.wiring.conductors.get(2 * feed..2 * feed + 2);
         Some(match at {
             Terminal::Source(side) => of((self.wiring.source_plus, None), side),
-            Terminal::From(feed, side) => {
-                let pair = self.wiring.conductors.get(2 * feed..2 * feed + 2)?;
-                of((pair[0].from, pair[1].to), side)
-            }
-            Terminal::To(feed, side) => {
-                let pair = self.wiring.conductors.get(2 * feed..2 * feed + 2)?;
-                of((pair[0].to, pair[1].from), side)
-            }
-            Terminal::In(index, side) => {
-                let net = self.wiring.converters.get(index)?;
-                of((net.in_plus, net.minus), side)
-            }
-            Terminal::Out(index, side) => {
-                let net = self.wiring.converters.get(index)?;
-                of((net.out_plus, net.minus), side)
-            }
+            Terminal::From(feed, side) => of(ends(feed).map(|pair| (pair[0].from, pair[1].to))?, side),
+            Terminal::To(feed, side) => of(ends(feed).map(|pair| (pair[0].to, pair[1].from))?, side),
+            Terminal::In(index, side) => of(self.wiring.converters.get(index).map(|net| (net.in_plus, net.minus))?, side),
+            Terminal::Out(index, side) => of(self.wiring.converters.get(index).map(|net| (net.out_plus, net.minus))?, side),
             Terminal::Rail(light, tap, side) => match *self.wiring.lights.get(light)?.spots.get(tap)? {
                 Spot::Nodes(plus, minus) => of((plus, minus), side),
-                Spot::Cell(cell) => {
-                    let ladder = self.wiring.ladders.iter().find(|ladder| ladder.cells.contains(&cell))?;
-                    let (plus, minus) = ladder.potentials(x, cell);
-                    if side == Side::Plus { plus } else { minus }
-                }
+                Spot::Cell(_) => return None,
             },
         })
     }

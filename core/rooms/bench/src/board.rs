@@ -1,0 +1,552 @@
+//! The build's own network, opened up: faults in it, every joint a place to probe.
+//!
+//! A feed's conductors stay one resistance each in the network; what lies along them follows from their current. A pinch
+//! part of the way along splits its feed by a junction; a rail cut makes its strip two stretches. Behind a current
+//! driver a pinch sits at the light's terminals with the wire up to it: what hangs behind is dark and carries nothing.
+
+use crate::BenchError;
+use crate::fault::{At, Fault, FaultKind, OPEN_OHM, TIRED};
+use crate::joints::{Joint, Piece, by_frame, pieces};
+use crate::spot::Spot;
+use orthavis_model::document::{Build, Consumer, ConverterKind, Draw, Feed, Junction, Led, LedArray, Load, Scene};
+use orthavis_model::laws::led::DiodeString;
+use orthavis_model::states::{Lit, State};
+use orthavis_physics::network::{Change, Network, Point, RailCut, Side, Solution, SolveError, TapFlow, Terminal};
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+/// A pinched wire, ohm.
+pub const PINCH_OHM: f64 = 0.005;
+/// A short across one LED, ohm.
+const LED_SHORT_OHM: f64 = 0.1;
+/// With any fault in, this much lies between the terminals of every consumer, so that nothing floats, ohm.
+const BLEED_OHM: f64 = 1e6;
+/// What an LED the wrong way round lets through, A.
+const LEAK_A: f64 = 10e-6;
+/// Test current of the meter's ohms range, A, and the voltage that it cannot exceed, V.
+pub const OHMS_A: f64 = 0.5e-3;
+const OHMS_V: f64 = 3.0;
+/// More than this reads as open, ohm.
+pub const MOST_OHM: f64 = 40e6;
+
+/// What has become of an LED.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum LedIs {
+    Sound,
+    Shorted,
+    Burnt,
+    Reversed,
+}
+
+/// The strings of an array that are no longer alike.
+#[derive(Clone, Debug)]
+struct Strings {
+    leds: Vec<Vec<LedIs>>,
+    open: Vec<bool>,
+    resistor_factor: f64,
+}
+
+/// A build on the bench.
+pub struct Board<'a> {
+    plan: &'a Build,
+    /// The plan with a junction at each pinch.
+    opened: Build,
+    network: Network,
+    /// For each feed of the plan its first and last piece among the feeds of what was opened.
+    feeds: Vec<(usize, usize)>,
+    /// What a fault puts in the way, by feed of the plan: side, piece, ohm.
+    extra: Vec<(usize, Side, Piece, f64)>,
+    strings: BTreeMap<usize, Strings>,
+    /// Pixels from which on a chain is dark.
+    dark_from: BTreeMap<usize, usize>,
+    source_factor: f64,
+}
+
+/// What is seen at one scene and state.
+pub struct Shot {
+    point: Point,
+    solution: Solution,
+}
+
+impl<'a> Board<'a> {
+    /// A build with these faults in it.
+    ///
+    /// # Errors
+    /// Two pinches on one feed, or a network that cannot be made.
+    pub fn new(plan: &'a Build, faults: &[Fault]) -> Result<Self, BenchError> {
+        Self::like(plan, None, faults)
+    }
+
+    /// [`Self::new`], quicker beside a board of the same build without pinches and cuts.
+    ///
+    /// # Errors
+    /// As there.
+    pub fn beside(sound: &Board<'a>, faults: &[Fault]) -> Result<Self, BenchError> {
+        Self::like(sound.plan, Some(&sound.network), faults)
+    }
+
+    fn like(plan: &'a Build, sound: Option<&Network>, faults: &[Fault]) -> Result<Self, BenchError> {
+        let mut opened = plan.clone();
+        let count = plan.junctions.len();
+        let pinches: Vec<(usize, f64)> =
+            faults.iter().filter_map(|fault| if let At::Along(feed, share) = fault.at { Some((feed, share)) } else { None }).collect();
+        let mut split = BTreeMap::new();
+        for &(index, share) in &pinches {
+            if pinches.iter().filter(|(other, _)| *other == index).count() > 1 {
+                return Err(BenchError::new("short", "one feed is pinched in two places", "Put in one pinch for each feed"));
+            }
+            if share < 1.0 && !driven(plan, index) {
+                split.insert(index, split_feed(&mut opened, plan, index, share));
+            }
+        }
+        let added = opened.junctions.len() - count;
+        let feeds: Vec<(usize, usize)> = (0..plan.feeds().len())
+            .map(|index| {
+                let own = if index < count { index } else { index + added };
+                (split.get(&index).copied().unwrap_or(own), own)
+            })
+            .collect();
+        let cuts: Vec<RailCut> = faults
+            .iter()
+            .filter_map(|fault| match fault.at {
+                At::Rail(light, tap, side) => Some(RailCut { light, tap, side, ohm: ohm_of(fault) }),
+                _ => None,
+            })
+            .collect();
+        let network = match sound {
+            Some(sound) if split.is_empty() && cuts.is_empty() => sound.fork(),
+            _ => Network::opened(&opened, &cuts).map_err(no_network)?,
+        };
+        let mut board = Board { plan, opened, network, feeds, extra: Vec::new(), strings: BTreeMap::new(), dark_from: BTreeMap::new(), source_factor: 1.0 };
+        for fault in faults {
+            board.put_in(fault);
+        }
+        board.finish(!faults.is_empty(), &split);
+        Ok(board)
+    }
+
+    /// The build as planned.
+    pub fn plan(&self) -> &'a Build {
+        self.plan
+    }
+
+    fn strings_of(&mut self, light: usize) -> Option<&mut Strings> {
+        let Load::LedArray(array) = &self.plan.lights[light].load else { return None };
+        Some(self.strings.entry(light).or_insert_with(|| Strings {
+            leds: vec![vec![LedIs::Sound; array.series as usize]; array.parallel as usize],
+            open: vec![false; array.parallel as usize],
+            resistor_factor: 1.0,
+        }))
+    }
+
+    fn put_in(&mut self, fault: &Fault) {
+        match fault.at {
+            At::Joint(feed, side, joint) => self.extra.push((feed, side, Piece::Joint(joint), ohm_of(fault))),
+            At::Part(feed, part) => self.extra.push((feed, Side::Plus, if part == Joint::Fuse { Piece::Fuse } else { Piece::Switch }, OPEN_OHM)),
+            At::Along(feed, share) => {
+                let last = self.feeds[feed];
+                // Split feeds are pinched at their junction, others at their far end.
+                self.network.change(&Change::Across { feed: last.0, ohm: PINCH_OHM });
+                if last.0 == last.1 && share < 1.0 {
+                    let own = self.plan.feeds()[feed].feed.clone();
+                    let left = -(1.0 - share);
+                    let wires = [(Side::Plus, own.gauge.ohm(own.length_m)), (Side::Minus, own.back_ohm(self.plan.vehicle.frame_return_ohm))];
+                    for (side, ohm) in wires {
+                        self.network.change(&Change::InSeries { feed: last.0, side, ohm: left * ohm });
+                    }
+                }
+            }
+            At::Consumer(feed) => self.reverse(feed),
+            At::String(light, string) => {
+                if let Some(strings) = self.strings_of(light) {
+                    strings.open[string] = true;
+                }
+            }
+            At::Led(light, string, led) => {
+                let state = match fault.kind {
+                    FaultKind::Short => LedIs::Shorted,
+                    FaultKind::Reversed => LedIs::Reversed,
+                    _ => LedIs::Burnt,
+                };
+                if let Some(strings) = self.strings_of(light) {
+                    strings.leds[string][led] = state;
+                }
+            }
+            At::Resistor(light) => {
+                if let Some(strings) = self.strings_of(light) {
+                    strings.resistor_factor = fault.size.unwrap_or(1.0);
+                }
+            }
+            At::Setting(index) => {
+                let mut part = self.opened.converters[index].clone();
+                let setting = if part.kind == ConverterKind::CurrentDriver { &mut part.set_a } else { &mut part.set_v };
+                *setting = fault.size;
+                self.opened.converters[index] = part.clone();
+                self.network.change(&Change::Converter { index, part: Box::new(part) });
+            }
+            At::Source => self.source_factor = TIRED,
+            At::Pixel(light, pixel) => {
+                let first = self.dark_from.entry(light).or_insert(pixel);
+                *first = (*first).min(pixel);
+            }
+            At::Data(light) => {
+                self.dark_from.insert(light, 0);
+            }
+            // In the network's wiring already.
+            At::Rail(..) => {}
+        }
+    }
+
+    /// Plus and minus swapped at what a feed feeds.
+    fn reverse(&mut self, feed: usize) {
+        match self.plan.feeds()[feed].consumer {
+            Consumer::Converter(index) => {
+                let mut part = self.opened.converters[index].clone();
+                part.min_in_v = f64::INFINITY;
+                self.network.change(&Change::Converter { index, part: Box::new(part) });
+            }
+            Consumer::Light(light) => match &self.plan.lights[light].load {
+                // A coil of wire does not care.
+                Load::Module(module) if matches!(module.draw, Draw::Resistive | Draw::Filament) => {}
+                Load::LedArray(array) => {
+                    let volts = 2.0 * array.led.vf_v * f64::from(array.series);
+                    self.network.change(&Change::Dead { light, ohm: volts / (LEAK_A * f64::from(array.parallel)) });
+                }
+                _ => self.network.change(&Change::Dead { light, ohm: BLEED_OHM }),
+            },
+            Consumer::Junction(_) => {}
+        }
+    }
+
+    /// What could only be done once all faults are known.
+    fn finish(&mut self, faulty: bool, split: &BTreeMap<usize, usize>) {
+        for &(feed, side, piece, ohm) in &self.extra {
+            let at = self.piece_feed(feed, piece);
+            self.network.change(&Change::InSeries { feed: at, side, ohm });
+        }
+        if faulty {
+            for feed in 0..self.opened.feeds().len() {
+                // The two halves of a pinched feed have one consumer.
+                if !split.values().any(|first| *first == feed) {
+                    self.network.change(&Change::Across { feed, ohm: BLEED_OHM });
+                }
+            }
+        }
+        for (&light, strings) in &self.strings {
+            let Load::LedArray(array) = &self.plan.lights[light].load else { continue };
+            let conducting = (0..strings.leds.len()).filter_map(|string| conducting(array, strings, string)).collect();
+            self.network.change(&Change::Strings { light, strings: conducting });
+        }
+        // A frame does not shorten with the wire beside it.
+        for (&feed, &first) in split {
+            let own = self.plan.feeds()[feed].feed.clone();
+            if by_frame(self.plan, &own) {
+                let frame = own.back_ohm(self.plan.vehicle.frame_return_ohm);
+                let share = self.opened.junctions[first].feed.length_m / own.length_m.max(1e-12);
+                self.network.change(&Change::InSeries { feed: first, side: Side::Minus, ohm: -frame * (1.0 - share) });
+                self.network.change(&Change::InSeries { feed: self.feeds[feed].1, side: Side::Minus, ohm: -frame * share });
+            }
+        }
+    }
+
+    /// Which of the opened feeds holds a piece of a feed of the plan.
+    fn piece_feed(&self, feed: usize, piece: Piece) -> usize {
+        if piece == Piece::Joint(Joint::To) { self.feeds[feed].1 } else { self.feeds[feed].0 }
+    }
+
+    /// Everything at a scene and a state.
+    ///
+    /// # Errors
+    /// When there is no steady state.
+    pub fn shot(&mut self, scene: &Scene, state: State) -> Result<Shot, SolveError> {
+        self.shot_near(scene, state, None)
+    }
+
+    /// [`Self::shot`] from a solution of the same wiring that is close.
+    ///
+    /// # Errors
+    /// As there.
+    pub fn shot_near(&mut self, scene: &Scene, state: State, near: Option<&Shot>) -> Result<Shot, SolveError> {
+        self.shot_scaled(scene, state, 1.0, near)
+    }
+
+    /// [`Self::shot_near`] with the source's voltage scaled.
+    ///
+    /// # Errors
+    /// As there.
+    pub fn shot_scaled(&mut self, scene: &Scene, state: State, emf_factor: f64, near: Option<&Shot>) -> Result<Shot, SolveError> {
+        let mut point = Point::of(&self.opened, scene, state);
+        point.emf_v *= emf_factor;
+        point.source_ohm *= self.source_factor;
+        for (&light, &from) in &self.dark_from {
+            let lit = &point.lights[light];
+            if let Load::Pixels(pixels) = &self.plan.lights[light].load {
+                let level = lit.level;
+                let colours: Vec<[f64; 3]> =
+                    (0..pixels.count as usize).map(|pixel| if pixel < from { lit.colour_of(pixel).map(|part| part * level) } else { [0.0; 3] }).collect();
+                // Without light they still take their idle current, as long as the scene has them powered.
+                if level > 0.0 {
+                    point.lights[light] = Lit::frame(Arc::from(colours));
+                }
+            }
+        }
+        let near = near.map(|near| &near.solution).filter(|near| near.unknowns() == self.network.unknowns());
+        let solution = self.network.solve(&point, near)?;
+        Ok(Shot { point, solution })
+    }
+
+    /// Potential of a place against `source-`, V.
+    pub fn potential(&self, shot: &Shot, spot: Spot) -> f64 {
+        let at = |terminal| self.network.potential(&shot.solution, terminal).unwrap_or(0.0);
+        match spot {
+            Spot::Source(side) => at(Terminal::Source(side)),
+            Spot::From(feed, side) => at(Terminal::From(self.feeds[feed].0, side)),
+            Spot::To(feed, side) => at(Terminal::To(self.feeds[feed].1, side)),
+            Spot::In(index, side) => at(Terminal::In(index, side)),
+            Spot::Out(index, side) => at(Terminal::Out(index, side)),
+            Spot::Rail(light, tap, side) => at(Terminal::Rail(light, tap, side)),
+            Spot::After(feed, joint) => {
+                let (before, after) = self.around(feed, joint);
+                let (near, current) = (self.feeds[feed].0, self.amps(shot, feed));
+                // From the end that is less far, so that an open joint's gigaohm is not multiplied.
+                if before <= after { at(Terminal::From(near, Side::Plus)) - current * before } else { at(Terminal::To(near, Side::Plus)) + current * after }
+            }
+            Spot::String { light, string, after } => self.in_string(shot, light, string, after),
+        }
+    }
+
+    /// Resistance of a feed's plus conductor before and after the place right behind a part, ohm; of a pinched feed, up to
+    /// the pinch.
+    fn around(&self, feed: usize, joint: Joint) -> (f64, f64) {
+        let index = self.feeds[feed].0;
+        let opened = self.opened.feeds();
+        let part = match joint {
+            Joint::Fuse => Piece::Fuse,
+            Joint::Switch => Piece::Switch,
+            _ => Piece::Plugs,
+        };
+        let row = pieces(&self.opened, opened[index].feed, Side::Plus);
+        let extra = |piece: Piece| -> f64 {
+            let own = self.extra.iter().filter(|(of, side, at, _)| *of == feed && *side == Side::Plus && *at == piece && self.piece_feed(feed, piece) == index);
+            own.map(|(.., ohm)| ohm).sum()
+        };
+        let ohms: Vec<f64> = row.iter().map(|(piece, ohm)| ohm + extra(*piece)).collect();
+        let split = row.iter().position(|(piece, _)| *piece == part).map_or(0, |at| at + 1);
+        (ohms[..split].iter().sum(), ohms[split..].iter().sum())
+    }
+
+    /// Potential within a string of an array.
+    fn in_string(&self, shot: &Shot, light: usize, string: usize, after: usize) -> f64 {
+        let first = self.feed_of(light);
+        let plus = self.potential(shot, Spot::To(first, Side::Plus));
+        let minus = self.potential(shot, Spot::To(first, Side::Minus));
+        let Load::LedArray(array) = &self.plan.lights[light].load else { return minus };
+        let sound = vec![LedIs::Sound; array.series as usize];
+        let (leds, open, factor) = match self.strings.get(&light) {
+            Some(strings) => (&strings.leds[string], strings.open[string], strings.resistor_factor),
+            None => (&sound, false, 1.0),
+        };
+        let resistor = array.resistor_ohm * factor;
+        let reversed = leds.contains(&LedIs::Reversed);
+        let blocked = if open || leds.contains(&LedIs::Burnt) { OPEN_OHM } else { 0.0 };
+        let forward = leds.iter().filter(|led| **led == LedIs::Sound).count() as u32;
+        let shorted = leds.iter().filter(|led| **led == LedIs::Shorted).count() as f64 * LED_SHORT_OHM;
+        let whole = string_of(&array.led, forward, resistor + blocked + shorted);
+        let current = whole.current(plus - minus).0;
+        let current = if reversed { current.min(LEAK_A) } else { current };
+        let one = DiodeString::new(&array.led, 1, 0.0);
+        let drop = |led: LedIs| match led {
+            LedIs::Sound => {
+                if current > 0.0 {
+                    one.voltage(current)
+                } else {
+                    0.0
+                }
+            }
+            LedIs::Shorted => current * LED_SHORT_OHM,
+            // What is left over lies across what blocks.
+            LedIs::Burnt | LedIs::Reversed => 0.0,
+        };
+        let known: f64 = current * resistor + leds.iter().map(|led| drop(*led)).sum::<f64>();
+        let rest = (plus - minus) - known;
+        let blockers = leds.iter().filter(|led| matches!(led, LedIs::Burnt | LedIs::Reversed)).count();
+        let each = if blockers > 0 { rest / blockers as f64 } else { 0.0 };
+        // A string that came off did so where its resistor begins.
+        let start = plus - if open && blockers == 0 { rest } else { 0.0 } - current * resistor;
+        start - leds[..after].iter().map(|led| drop(*led) + if matches!(led, LedIs::Burnt | LedIs::Reversed) { each } else { 0.0 }).sum::<f64>()
+    }
+
+    /// Current that leaves the supply into a feed, A.
+    pub fn amps(&self, shot: &Shot, feed: usize) -> f64 {
+        self.network.feed(&shot.solution, self.feeds[feed].0).current_a
+    }
+
+    /// Voltage and current at the source, V and A.
+    pub fn source(&self, shot: &Shot) -> (f64, f64) {
+        self.network.source(&shot.solution)
+    }
+
+    /// Current out of a converter, A.
+    pub fn out_a(&self, shot: &Shot, converter: usize) -> f64 {
+        self.network.converter(&shot.solution, converter).out_a
+    }
+
+    /// Whether a converter runs.
+    pub fn runs(&self, shot: &Shot, converter: usize) -> bool {
+        self.network.converter(&shot.solution, converter).on
+    }
+
+    /// Every tap of a light.
+    pub fn taps(&self, shot: &Shot, light: usize) -> Vec<TapFlow> {
+        self.network.taps(&shot.solution, light, &shot.point.lights[light]).collect()
+    }
+
+    /// Brightness of each point of a light, relative to rated: LED by LED of an array, row after row; tap by tap of
+    /// anything else. 0 where a chain is dark.
+    pub fn brightness(&self, shot: &Shot, light: usize) -> Vec<f64> {
+        let lit = &shot.point.lights[light];
+        let part = &self.plan.lights[light];
+        if let Load::LedArray(array) = &part.load {
+            let whole = self.taps(shot, light).first().map_or(0.0, |tap| tap.output);
+            let Some(strings) = self.strings.get(&light) else { return vec![whole; (array.series * array.parallel) as usize] };
+            let first = self.feed_of(light);
+            let volts = self.potential(shot, Spot::To(first, Side::Plus)) - self.potential(shot, Spot::To(first, Side::Minus));
+            let row = |string: usize| {
+                let one = conducting(array, strings, string);
+                let output = one.map_or(0.0, |one| DiodeString::of_array(&one).current(volts).0 / array.led.if_a);
+                strings.leds[string].iter().map(move |led| if *led == LedIs::Sound && lit.level > 0.0 { output } else { 0.0 })
+            };
+            return (0..strings.leds.len()).flat_map(row).collect();
+        }
+        let from = self.dark_from.get(&light).copied().unwrap_or(usize::MAX);
+        let taps = self.taps(shot, light).into_iter().enumerate();
+        taps.map(|(tap, flow)| if tap < from { part.brightness(lit, flow.output) } else { 0.0 }).collect()
+    }
+
+    /// The first feed of a light, by its place.
+    fn feed_of(&self, light: usize) -> usize {
+        self.plan.feeds().iter().position(|feed| feed.consumer == Consumer::Light(light)).unwrap_or(0)
+    }
+
+    /// Resistance between two places with the power off, ohm; `None`: more than a meter shows. The battery is off,
+    /// converters rest, switches are closed; LEDs are met at the meter's test current.
+    ///
+    /// # Errors
+    /// A place inside a string or a strip, which has no terminal to clip to.
+    pub fn ohms(&self, from: Spot, to: Spot) -> Result<Option<f64>, BenchError> {
+        self.driven_volts(from, to, OHMS_A, OHMS_V).map(|volts| volts.map(|volts| volts / OHMS_A).filter(|ohm| *ohm < MOST_OHM))
+    }
+
+    /// Voltage between two places of the dead circuit at a test current, V; `None` above `most_v`.
+    ///
+    /// # Errors
+    /// As [`Self::ohms`].
+    pub fn driven_volts(&self, from: Spot, to: Spot, amps: f64, most_v: f64) -> Result<Option<f64>, BenchError> {
+        let mut network = self.network.fork();
+        // A fork is as the document has it: the faults go in again.
+        network.clone_values(&self.network);
+        for (index, part) in self.opened.converters.iter().enumerate() {
+            let mut part = part.clone();
+            part.min_in_v = f64::INFINITY;
+            network.change(&Change::Converter { index, part: Box::new(part) });
+        }
+        for feed in 0..self.opened.feeds().len() {
+            network.change(&Change::Across { feed, ohm: OPEN_OHM });
+        }
+        let (into, out_of) = (self.clip(from)?, self.clip(to)?);
+        for (ends, sign) in [(&into, 1.0), (&out_of, -1.0)] {
+            for &(terminal, share) in &ends.ends {
+                network.change(&Change::Inject { into: terminal, out_of: Terminal::Source(Side::Minus), amps: sign * amps * share });
+            }
+        }
+        let lights = self.opened.lights.iter().map(|_| Lit { level: 1.0, colour: [0.0; 3], each: None }).collect();
+        let point = Point { emf_v: 0.0, source_ohm: 1e12, standing_a: 0.0, lights };
+        let Ok(solution) = network.solve(&point, None) else { return Ok(None) };
+        let at = |clip: &Clip| -> f64 { clip.ends.iter().map(|&(terminal, share)| share * network.potential(&solution, terminal).unwrap_or(0.0)).sum::<f64>() };
+        let same = from == to;
+        let volts = if same { 0.0 } else { at(&into) - at(&out_of) + amps * (into.ohm + out_of.ohm) };
+        Ok(Some(volts).filter(|volts| volts.abs() <= most_v))
+    }
+
+    /// Where a test current goes in: a place along a wire is its two ends in proportion, with what lies between in series.
+    fn clip(&self, spot: Spot) -> Result<Clip, BenchError> {
+        let one = |terminal| Ok(Clip { ends: vec![(terminal, 1.0)], ohm: 0.0 });
+        match spot {
+            Spot::Source(side) => one(Terminal::Source(side)),
+            Spot::From(feed, side) => one(Terminal::From(self.feeds[feed].0, side)),
+            Spot::To(feed, side) => one(Terminal::To(self.feeds[feed].1, side)),
+            Spot::In(index, side) => one(Terminal::In(index, side)),
+            Spot::Out(index, side) => one(Terminal::Out(index, side)),
+            Spot::After(feed, joint) => {
+                let (before, after) = self.around(feed, joint);
+                let index = self.feeds[feed].0;
+                let all = (before + after).max(1e-12);
+                let ends = vec![(Terminal::From(index, Side::Plus), after / all), (Terminal::To(index, Side::Plus), before / all)];
+                Ok(Clip { ends, ohm: before * after / all })
+            }
+            Spot::String { .. } | Spot::Rail(..) => {
+                let name = spot.name(self.plan);
+                Err(BenchError::new(&name, format!("`{name}` is inside a light"), "Take resistance at the light's terminals; inside it take volts"))
+            }
+        }
+    }
+}
+
+struct Clip {
+    ends: Vec<(Terminal, f64)>,
+    ohm: f64,
+}
+
+fn ohm_of(fault: &Fault) -> f64 {
+    fault.size.unwrap_or(OPEN_OHM)
+}
+
+fn no_network(error: SolveError) -> BenchError {
+    BenchError::new("build", error.to_string(), "Mend the plan first")
+}
+
+/// Whether a feed hangs on a current driver.
+fn driven(build: &Build, feed: usize) -> bool {
+    let from = &build.feeds()[feed].feed.from;
+    build.converters.iter().any(|converter| converter.id == *from && converter.kind == ConverterKind::CurrentDriver)
+}
+
+/// Puts a junction part of the way along a feed: what is in the feed stays before it. Returns the junction's place.
+fn split_feed(opened: &mut Build, plan: &Build, index: usize, share: f64) -> usize {
+    let own = plan.feeds()[index].clone();
+    let id = format!("\u{2}{}", own.id);
+    let first = Feed { length_m: share * own.feed.length_m, at_m: 0.0, ..own.feed.clone() };
+    let rest = Feed { from: id.clone(), length_m: (1.0 - share) * own.feed.length_m, fuse: None, switch: None, contacts: 0, ..own.feed.clone() };
+    match own.consumer {
+        Consumer::Junction(at) => opened.junctions[at].feed = rest,
+        Consumer::Converter(at) => opened.converters[at].feed = rest,
+        Consumer::Light(at) => opened.lights[at].feeds[own.number] = rest,
+    }
+    opened.junctions.push(Junction { id, feed: first });
+    opened.junctions.len() - 1
+}
+
+/// One string as an array of one; a string whose LEDs are all bridged is a resistor.
+fn string_led(led: &Led, forward: u32) -> (Led, u32) {
+    if forward > 0 {
+        return (led.clone(), forward);
+    }
+    (Led { vf_v: 1e-3, n: Some(1e-3), rs_ohm: Some(0.0), ..led.clone() }, 1)
+}
+
+fn string_of(led: &Led, forward: u32, ohm: f64) -> DiodeString {
+    let (led, series) = string_led(led, forward);
+    DiodeString::new(&led, series, ohm)
+}
+
+/// A string that lets more through than a leak.
+fn conducting(array: &LedArray, strings: &Strings, string: usize) -> Option<LedArray> {
+    let leds = &strings.leds[string];
+    if leds.contains(&LedIs::Reversed) {
+        return None;
+    }
+    let blocked = if strings.open[string] || leds.contains(&LedIs::Burnt) { OPEN_OHM } else { 0.0 };
+    let shorted = leds.iter().filter(|led| **led == LedIs::Shorted).count() as f64 * LED_SHORT_OHM;
+    let (led, series) = string_led(&array.led, leds.iter().filter(|led| **led == LedIs::Sound).count() as u32);
+    Some(LedArray { led, series, parallel: 1, resistor_ohm: array.resistor_ohm * strings.resistor_factor + blocked + shorted, ..array.clone() })
+}

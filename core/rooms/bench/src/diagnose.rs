@@ -1,0 +1,608 @@
+//! What is wrong: every single fault that the build can have is simulated, and what a person sees and reads makes some of
+//! them likelier (Bayes' rule). The next check is the one from which most is learnt for a second of work.
+
+use crate::BenchError;
+use crate::band::{Likeness, sigma, variations};
+use crate::board::Board;
+use crate::fault::{At, Fault, FaultKind, every};
+use crate::joints::{Joint, joints};
+use crate::meter::Setting;
+use crate::reading::{Probes, value};
+use crate::seen::{Seen, seen};
+use crate::spot::{Spot, taps};
+use orthavis_model::document::{Build, Consumer, Load, Scene};
+use orthavis_model::states::State;
+use orthavis_model::words;
+use orthavis_physics::network::Side;
+use serde::Serialize;
+use std::collections::BTreeMap;
+
+words! {
+    /// What a person sees of a light, or of the build.
+    Symptom {
+        /// As it should be.
+        Fine = "fine",
+        /// Dark.
+        Dark = "dark",
+        /// Dim.
+        Dim = "dim",
+        /// Dark from a point on, or in part.
+        Part = "part" called "part of it is dark",
+        /// Comes and goes.
+        Flickers = "flickers",
+        /// Its far end turns pink or dark.
+        Pinkish = "pinkish" called "its far end is pinkish",
+        /// A fuse opens.
+        Blows = "blows" called "a fuse blows",
+        /// A wire gets hot.
+        Hot = "hot" called "a wire gets hot",
+        /// The battery is empty too soon.
+        Empty = "empty" called "the battery is empty too soon",
+    }
+}
+
+/// Below this share of the plan's light a light is dark, below that it is dim.
+const DARK: f64 = 0.1;
+const DIM: f64 = 0.6;
+/// People who report what is not so.
+const MISREPORT: f64 = 0.05;
+/// A suspect with this share is the one.
+pub const SURE: f64 = 0.9;
+/// Less than this is not learnt from any check, bits: what is left looks alike.
+const NOTHING_BITS: f64 = 0.05;
+/// Places along one light at which faults are told apart.
+const PLACES: usize = 24;
+/// Share of readings that are wrong altogether: a slipped probe, a misread figure.
+const SLIP: f64 = 0.01;
+
+/// What was seen.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Saw {
+    /// Of which light, by its place in the document; `None`: of the build.
+    pub light: Option<usize>,
+    /// What.
+    pub symptom: Symptom,
+    /// Where it begins, where part of it is dark: the first LED, pixel or segment, counted from 0.
+    pub from: Option<usize>,
+}
+
+/// How a light looks beside its plan.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Look {
+    /// Its light, as a share of the plan's.
+    pub share: f64,
+    /// The first point that is dark while others shine.
+    pub dark_from: Option<usize>,
+}
+
+impl Look {
+    /// A light as it is beside as it should be, point by point.
+    pub fn of(now: &[f64], plan: &[f64]) -> Look {
+        let whole: f64 = plan.iter().sum();
+        if whole <= 0.0 {
+            return Look { share: 1.0, dark_from: None };
+        }
+        let lit = now.iter().zip(plan).enumerate().filter(|(_, (_, plan))| **plan > 0.0);
+        let dark: Vec<usize> = lit.clone().filter(|(_, (now, plan))| **now < DARK * **plan).map(|(index, _)| index).collect();
+        let all = lit.count();
+        Look { share: now.iter().sum::<f64>() / whole, dark_from: dark.first().copied().filter(|_| dark.len() < all) }
+    }
+
+    /// What a person says of it.
+    pub fn symptom(self) -> Symptom {
+        match self {
+            Look { share, .. } if share < DARK => Symptom::Dark,
+            Look { dark_from: Some(_), .. } => Symptom::Part,
+            Look { share, .. } if share < DIM => Symptom::Dim,
+            Look { .. } => Symptom::Fine,
+        }
+    }
+}
+
+/// What is known so far.
+#[derive(Clone, Debug, Default)]
+pub struct Known {
+    /// What was seen.
+    pub seen: Vec<Saw>,
+    /// What was read.
+    pub read: Vec<(Setting, Probes, f64)>,
+}
+
+/// A suspect.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Suspect {
+    /// The fault, as `KIND@PLACE`; `none`: nothing is wrong.
+    pub fault: String,
+    /// In words.
+    pub words: String,
+    /// How likely, 0 to 1, those that look alike included.
+    pub share: f64,
+    /// Others that no check here can tell from it.
+    pub like: Vec<String>,
+    /// What mends it.
+    pub repair: String,
+}
+
+/// The next thing to check.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct NextCheck {
+    /// What the meter is set to.
+    pub setting: Setting,
+    /// Where it goes: two points, a feed, or a light to look at.
+    pub probes: Vec<String>,
+    /// How, in a sentence.
+    pub how: String,
+    /// What it reads where nothing is wrong.
+    pub plan: f64,
+    /// What it reads for each main suspect (of a look: the share of its light).
+    pub expected: BTreeMap<String, f64>,
+    /// Unit of both.
+    pub unit: &'static str,
+    /// What it is expected to tell, bits.
+    pub bits: f64,
+    /// Time it takes, s.
+    pub work_s: f64,
+}
+
+/// What is wrong, as far as it is known.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Diagnosis {
+    /// Likeliest first.
+    pub suspects: Vec<Suspect>,
+    /// Absent once one is sure, or nothing more can be told.
+    pub next: Option<NextCheck>,
+    /// Whether one suspect holds nine tenths.
+    pub found: bool,
+    /// How many faults were tried.
+    pub hypotheses: usize,
+}
+
+/// A hypothesis, simulated: `None` is a sound build.
+struct Hypothesis {
+    fault: Option<Fault>,
+    prior: f64,
+    /// By candidate; absent where there is no steady state.
+    readings: Option<Vec<f64>>,
+    /// By light.
+    looks: Vec<Look>,
+    pinkish: Vec<bool>,
+    blows: bool,
+    hot: bool,
+}
+
+/// One thing that could be checked.
+struct Candidate {
+    setting: Setting,
+    probes: Probes,
+    plan: f64,
+    sigma: f64,
+}
+
+/// A build with everything that can be wrong with it simulated: made once for a scene and a state, asked often.
+pub struct Bench<'a> {
+    build: &'a Build,
+    hypotheses: Vec<Hypothesis>,
+    candidates: Vec<Candidate>,
+}
+
+/// The checks that are safe with the power on.
+fn candidates(build: &Build) -> Vec<(Setting, Probes)> {
+    let mut all = Vec::new();
+    let mut volts = |red: Spot, black: Spot| all.push((Setting::Volts, Probes::Between(red, black)));
+    volts(Spot::Source(Side::Plus), Spot::Source(Side::Minus));
+    for (index, feed) in build.feeds().iter().enumerate() {
+        volts(Spot::To(index, Side::Plus), Spot::To(index, Side::Minus));
+        volts(Spot::From(index, Side::Plus), Spot::From(index, Side::Minus));
+        volts(Spot::From(index, Side::Plus), Spot::To(index, Side::Plus));
+        volts(Spot::To(index, Side::Minus), Spot::From(index, Side::Minus));
+        let mut before = Spot::From(index, Side::Plus);
+        for joint in joints(feed.feed, Side::Plus) {
+            if matches!(joint, Joint::From | Joint::To) {
+                continue;
+            }
+            let here = Spot::After(index, joint);
+            volts(here, Spot::From(index, Side::Minus));
+            volts(before, here);
+            before = here;
+        }
+        volts(before, Spot::To(index, Side::Plus));
+    }
+    for index in 0..build.converters.len() {
+        volts(Spot::In(index, Side::Plus), Spot::In(index, Side::Minus));
+        volts(Spot::Out(index, Side::Plus), Spot::Out(index, Side::Minus));
+    }
+    for (light, part) in build.lights.iter().enumerate() {
+        let feed = build.feeds().iter().position(|feed| feed.consumer == Consumer::Light(light)).unwrap_or(0);
+        if let Load::LedArray(array) = &part.load {
+            for string in 0..(array.parallel as usize).min(PLACES) {
+                let mut before = Spot::To(feed, Side::Plus);
+                for after in 0..=array.series as usize {
+                    let here = Spot::String { light, string, after };
+                    volts(before, here);
+                    before = here;
+                }
+            }
+        }
+        if let Some((_, count)) = taps(&part.load) {
+            for tap in places(count) {
+                volts(Spot::Rail(light, tap, Side::Plus), Spot::Rail(light, tap, Side::Minus));
+                volts(Spot::To(feed, Side::Plus), Spot::Rail(light, tap, Side::Plus));
+            }
+        }
+    }
+    all.extend((0..build.feeds().len()).map(|feed| (Setting::Clamp, Probes::Feed(feed))));
+    all.push((Setting::Amps, Probes::Source));
+    all.extend((0..build.feeds().len()).map(|feed| (Setting::Amps, Probes::Feed(feed))));
+    all
+}
+
+/// Some of so many places, evenly, the ends among them.
+fn places(count: usize) -> Vec<usize> {
+    if count <= PLACES {
+        return (0..count).collect();
+    }
+    (0..PLACES).map(|step| step * (count - 1) / (PLACES - 1)).collect()
+}
+
+/// The faults that are told apart: along a long light, some of its places.
+pub fn hypotheses(build: &Build) -> Vec<Fault> {
+    let along = |light: usize, place: usize| {
+        let count = match &build.lights[light].load {
+            Load::LedArray(array) => return place < (array.parallel as usize).min(PLACES),
+            load => taps(load).map_or(0, |(_, count)| count),
+        };
+        places(count).contains(&place)
+    };
+    let mut all = every(build);
+    all.retain(|fault| match fault.at {
+        At::Rail(light, tap, _) => along(light, tap),
+        At::Pixel(light, pixel) => along(light, pixel),
+        At::String(light, string) | At::Led(light, string, _) => along(light, string),
+        _ => true,
+    });
+    all
+}
+
+/// What kinds of faults are, among all (representative).
+fn class(fault: &Fault) -> (usize, f64) {
+    match (fault.kind, fault.at) {
+        (FaultKind::Open | FaultKind::WeakJoint, At::Joint(..)) => (0, 0.30),
+        (FaultKind::Reversed, At::Consumer(_)) => (1, 0.15),
+        (FaultKind::Tired, _) => (2, 0.15),
+        (FaultKind::Blown | FaultKind::StuckOpen, _) => (3, 0.15),
+        (FaultKind::Short, At::Along(..)) => (4, 0.10),
+        (FaultKind::WrongValue, _) => (6, 0.05),
+        _ => (5, 0.10),
+    }
+}
+
+impl<'a> Bench<'a> {
+    /// Simulates everything that can be wrong with a build in a scene at a state.
+    ///
+    /// # Errors
+    /// When the plan has no steady state there.
+    pub fn new(build: &'a Build, scene: &Scene, state: State) -> Result<Self, BenchError> {
+        let mut sound = Board::new(build, &[])?;
+        let shot = sound.shot(scene, state).map_err(|error| BenchError::new(&scene.id, error.to_string(), "Mend the plan first"))?;
+        let wanted = candidates(build);
+        let copies = variations(build);
+        let mut like = Likeness::new(build, &copies)?;
+        let varied = like.shots(&mut sound, scene, state, &shot);
+        let candidates: Vec<Candidate> = wanted
+            .into_iter()
+            .map(|(setting, probes)| {
+                let plan = value(&sound, &shot, setting, &probes);
+                let others = varied.iter().map(|(index, shot)| value(like.board(&sound, *index), shot, setting, &probes));
+                Candidate { sigma: sigma(plan, setting, others), setting, probes, plan }
+            })
+            .collect();
+        let light: Vec<Vec<f64>> = (0..build.lights.len()).map(|light| sound.brightness(&shot, light)).collect();
+        let faults = hypotheses(build);
+        let mut counts = BTreeMap::new();
+        for fault in &faults {
+            *counts.entry(class(fault).0).or_insert(0usize) += 1;
+        }
+        let mut all = vec![(None, 0.05)];
+        all.extend(faults.into_iter().map(|fault| {
+            let (class, share) = class(&fault);
+            let prior = share / counts[&class] as f64;
+            (Some(fault), prior)
+        }));
+        let hypotheses = all
+            .into_iter()
+            .map(|(fault, prior)| {
+                let faults: Vec<Fault> = fault.iter().cloned().collect();
+                let found = seen(&sound, &faults, scene, state, Some(&shot)).ok();
+                let readings = found.as_ref().map(|seen| candidates.iter().map(|c| value(&seen.board, &seen.shot, c.setting, &c.probes)).collect());
+                let look = |seen: &Seen<'_>| light.iter().enumerate().map(|(index, plan)| Look::of(&seen.board.brightness(&seen.shot, index), plan)).collect();
+                let looks: Vec<Look> = found.as_ref().map_or_else(|| vec![Look { share: 0.0, dark_from: None }; light.len()], look);
+                let pinkish = looks.iter().map(|look| look.dark_from.is_some() || (DARK..0.95).contains(&look.share)).collect();
+                let blows = found.as_ref().is_none_or(|seen| !seen.blown.is_empty() || !seen.tripped.is_empty());
+                let hot = found.as_ref().is_none_or(|seen| !seen.hot.is_empty());
+                Hypothesis { fault, prior, readings, looks, pinkish, blows, hot }
+            })
+            .collect();
+        Ok(Bench { build, hypotheses, candidates })
+    }
+
+    /// How many hypotheses there are, the sound build among them.
+    pub fn hypotheses(&self) -> usize {
+        self.hypotheses.len()
+    }
+
+    fn candidate(&self, setting: Setting, probes: &Probes) -> Option<usize> {
+        // A clamp and a meter in line read the same, each with its own error.
+        self.candidates.iter().position(|candidate| candidate.setting == setting && candidate.probes == *probes)
+    }
+
+    /// Shares of all hypotheses after what is known.
+    ///
+    /// # Errors
+    /// A reading of a place that is not among the checks.
+    fn shares(&self, known: &Known) -> Result<Vec<f64>, BenchError> {
+        let mut logs: Vec<f64> = self.hypotheses.iter().map(|one| one.prior.ln()).collect();
+        for saw in &known.seen {
+            for (log, one) in logs.iter_mut().zip(&self.hypotheses) {
+                *log += one.likelihood(saw).ln();
+            }
+        }
+        for (setting, probes, read) in &known.read {
+            let index = self.candidate(*setting, probes).ok_or_else(|| {
+                let what = format!("{} {}", setting.word(), probes.names(self.build).join(" "));
+                BenchError::new(&what, "this reading is not one of the checks", "Read volts between the two ends of a part or wire, or a current in a feed")
+            })?;
+            let candidate = &self.candidates[index];
+            for (log, one) in logs.iter_mut().zip(&self.hypotheses) {
+                *log += one.readings.as_ref().map_or(SLIP, |all| candidate.likelihood(all[index], *read)).ln();
+            }
+        }
+        let most = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+        let raw: Vec<f64> = logs.iter().map(|log| (log - most).exp()).collect();
+        let sum: f64 = raw.iter().sum();
+        Ok(raw.into_iter().map(|share| share / sum).collect())
+    }
+
+    /// Whether no check tells two hypotheses apart.
+    fn alike(&self, a: usize, b: usize) -> bool {
+        let (one, two) = (&self.hypotheses[a], &self.hypotheses[b]);
+        let looks = one.looks.iter().zip(&two.looks).all(|(x, y)| x.symptom() == y.symptom() && x.dark_from == y.dark_from);
+        let (Some(first), Some(second)) = (&one.readings, &two.readings) else { return looks && one.readings.is_none() == two.readings.is_none() };
+        looks && self.candidates.iter().enumerate().all(|(index, candidate)| (first[index] - second[index]).abs() < candidate.apart(first[index]))
+    }
+
+    /// What is wrong after what is known, and what to check next.
+    ///
+    /// # Errors
+    /// As [`Self::shares`].
+    pub fn diagnose(&self, known: &Known) -> Result<Diagnosis, BenchError> {
+        let shares = self.shares(known)?;
+        let mut order: Vec<usize> = (0..shares.len()).collect();
+        order.sort_by(|a, b| shares[*b].total_cmp(&shares[*a]).then(a.cmp(b)));
+        // Those that look alike are one suspect under the likeliest of them.
+        let mut groups: Vec<Vec<usize>> = Vec::new();
+        for index in order.into_iter().take_while(|index| shares[*index] > 1e-4).take(120) {
+            match groups.iter_mut().find(|group| self.alike(group[0], index)) {
+                Some(group) => group.push(index),
+                None => groups.push(vec![index]),
+            }
+        }
+        let share = |group: &Vec<usize>| group.iter().map(|index| shares[*index]).sum::<f64>();
+        groups.sort_by(|a, b| share(b).total_cmp(&share(a)));
+        let found = groups.first().is_some_and(|group| share(group) >= SURE);
+        let next = if found { None } else { self.next(known, &shares, &groups) };
+        let suspects = groups
+            .iter()
+            .take(8)
+            .map(|group| {
+                let fault = self.hypotheses[group[0]].fault.as_ref();
+                Suspect {
+                    fault: self.name(group[0]),
+                    words: fault.map_or_else(|| "nothing is wrong".to_owned(), |fault| in_words(self.build, fault)),
+                    share: share(group),
+                    like: group[1..].iter().take(12).map(|index| self.name(*index)).collect(),
+                    repair: fault.map_or("Nothing to mend: look again what was seen.", repair).to_owned(),
+                }
+            })
+            .collect();
+        Ok(Diagnosis { suspects, next, found, hypotheses: self.hypotheses.len() })
+    }
+
+    fn name(&self, index: usize) -> String {
+        self.hypotheses[index].fault.as_ref().map_or_else(|| "none".to_owned(), |fault| fault.name(self.build))
+    }
+
+    /// The check from which most is learnt for a second of work.
+    fn next(&self, known: &Known, shares: &[f64], groups: &[Vec<usize>]) -> Option<NextCheck> {
+        let live: Vec<usize> = (0..shares.len()).filter(|index| shares[*index] > 1e-5).collect();
+        let mut best: Option<(f64, NextCheck)> = None;
+        let mut offer = |bits: f64, work_s: f64, make: &dyn Fn() -> NextCheck| {
+            if bits >= NOTHING_BITS && best.as_ref().is_none_or(|(score, _)| bits / work_s > *score) {
+                best = Some((bits / work_s, make()));
+            }
+        };
+        let main = || groups.iter().take(5).map(|group| group[0]);
+        for (index, candidate) in self.candidates.iter().enumerate() {
+            if known.read.iter().any(|(setting, probes, _)| *setting == candidate.setting && *probes == candidate.probes) {
+                continue;
+            }
+            let values = live.iter().filter_map(|one| Some((self.hypotheses[*one].readings.as_ref()?[index], shares[*one])));
+            let bits = learnt(values.collect(), |value| candidate.apart(value));
+            let work_s = candidate.setting.work_s();
+            offer(bits, work_s, &|| NextCheck {
+                setting: candidate.setting,
+                probes: candidate.probes.names(self.build),
+                how: how(candidate.setting, &candidate.probes.names(self.build)),
+                plan: candidate.plan,
+                expected: main().filter_map(|one| Some((self.name(one), self.hypotheses[one].readings.as_ref()?[index]))).collect(),
+                unit: candidate.setting.unit(),
+                bits,
+                work_s,
+            });
+        }
+        for (light, part) in self.build.lights.iter().enumerate() {
+            if known.seen.iter().any(|saw| saw.light == Some(light)) {
+                continue;
+            }
+            let mut classes: BTreeMap<(&str, Option<usize>), f64> = BTreeMap::new();
+            for one in &live {
+                let look = self.hypotheses[*one].looks[light];
+                let symptom = look.symptom();
+                *classes.entry((symptom.word(), look.dark_from.filter(|_| symptom == Symptom::Part))).or_default() += shares[*one];
+            }
+            let bits = entropy(&classes.into_values().collect::<Vec<_>>()) * (1.0 - 2.0 * MISREPORT);
+            offer(bits, Setting::Look.work_s(), &|| NextCheck {
+                setting: Setting::Look,
+                probes: vec![part.id.clone()],
+                how: format!("Look at {}: is it fine, dim, dark, or dark from some point on?", part.id),
+                plan: 1.0,
+                expected: main().map(|one| (self.name(one), self.hypotheses[one].looks[light].share)).collect(),
+                unit: "1",
+                bits,
+                work_s: Setting::Look.work_s(),
+            });
+        }
+        best.map(|(_, next)| next)
+    }
+}
+
+impl Hypothesis {
+    fn likelihood(&self, saw: &Saw) -> f64 {
+        let told = |so: bool| if so { 1.0 - MISREPORT } else { MISREPORT };
+        let kind = |kinds: &[FaultKind]| self.fault.as_ref().is_some_and(|fault| kinds.contains(&fault.kind));
+        match (saw.symptom, saw.light) {
+            (Symptom::Blows, _) => told(self.blows),
+            (Symptom::Hot, _) => told(self.hot),
+            (Symptom::Empty, _) => told(kind(&[FaultKind::Tired, FaultKind::Short])),
+            // What comes and goes is something that barely touches.
+            (Symptom::Flickers, _) => told(kind(&[FaultKind::WeakJoint, FaultKind::Open, FaultKind::StuckOpen])),
+            (Symptom::Pinkish, Some(light)) => told(self.pinkish.get(light).copied().unwrap_or(false)),
+            (symptom, Some(light)) => {
+                let look = self.looks.get(light).copied().unwrap_or(Look { share: 1.0, dark_from: None });
+                told(look.symptom() == symptom && saw.from.is_none_or(|from| look.dark_from == Some(from)))
+            }
+            (_, None) => 1.0,
+        }
+    }
+}
+
+impl Candidate {
+    /// Half-width of what readings of one hypothesis scatter by.
+    fn spread(&self, value: f64) -> f64 {
+        (self.sigma.powi(2) + self.setting.error(value).powi(2)).sqrt().max(1e-6)
+    }
+
+    /// Two values closer than this are one.
+    fn apart(&self, value: f64) -> f64 {
+        2.5 * self.spread(value)
+    }
+
+    fn likelihood(&self, simulated: f64, read: f64) -> f64 {
+        let spread = self.spread(simulated);
+        let normal = (-0.5 * ((read - simulated) / spread).powi(2)).exp() / spread;
+        // Whatever was read may be a slip, as likely anywhere on a scale of the plan's size.
+        (1.0 - SLIP) * normal + SLIP / (self.plan.abs() + 10.0 * spread)
+    }
+}
+
+fn entropy(shares: &[f64]) -> f64 {
+    let sum: f64 = shares.iter().sum();
+    shares.iter().filter(|share| **share > 0.0).map(|share| -(share / sum) * (share / sum).log2()).sum()
+}
+
+/// What a reading is expected to tell, bits: the entropy of the clusters into which the simulated values fall.
+fn learnt(mut values: Vec<(f64, f64)>, apart: impl Fn(f64) -> f64) -> f64 {
+    values.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let mut clusters: Vec<(f64, f64)> = Vec::new();
+    let mut before = f64::NEG_INFINITY;
+    for (value, share) in values {
+        let gap = apart(value);
+        match clusters.last_mut() {
+            // A cluster is no longer than three times what parts it from the next.
+            Some((first, sum)) if value - before < gap && value - *first < 3.0 * gap => *sum += share,
+            _ => clusters.push((value, share)),
+        }
+        before = value;
+    }
+    entropy(&clusters.iter().map(|(_, share)| *share).collect::<Vec<_>>())
+}
+
+fn how(setting: Setting, probes: &[String]) -> String {
+    match (setting, probes) {
+        (Setting::Volts, [red, black]) => format!("Volts: red probe on {red}, black probe on {black}."),
+        (Setting::Clamp, [feed, ..]) => format!("Zero the clamp, then close it around one wire of {feed}."),
+        (Setting::Amps, [feed, ..]) => format!("Switch off, open {feed} at its start, put the meter in line on its 10 A socket, switch on."),
+        (_, probes) => format!("{}: {}.", setting.word(), probes.join(" and ")),
+    }
+}
+
+/// A fault in words.
+pub fn in_words(build: &Build, fault: &Fault) -> String {
+    let feeds = build.feeds();
+    let feed = |index: usize| feeds.get(index).map_or("?", |feed| feed.id.as_str());
+    let light = |index: usize| build.lights[index].id.as_str();
+    let ohms = fault.size.map_or_else(String::new, |ohm| format!(", {ohm} ohms"));
+    let weak = fault.kind == FaultKind::WeakJoint;
+    match fault.at {
+        At::Joint(index, side, joint) => {
+            let conductor = if side == Side::Plus { "plus" } else { "minus" };
+            let place = match joint {
+                Joint::From => format!("where the {conductor} of {} leaves its supply", feed(index)),
+                Joint::To => format!("where the {conductor} of {} arrives", feed(index)),
+                other => format!("behind the {} of {}", other.word(), feed(index)),
+            };
+            if weak { format!("a weak joint {place}{ohms}") } else { format!("nothing gets through {place}") }
+        }
+        At::Part(index, Joint::Fuse) => format!("the fuse of {} is blown", feed(index)),
+        At::Part(index, _) => format!("the switch of {} does not close", feed(index)),
+        At::Along(index, share) if share >= 1.0 => format!("plus touches minus at the far end of {}", feed(index)),
+        At::Along(index, share) if share <= 0.0 => format!("plus touches minus where {} begins", feed(index)),
+        At::Along(index, share) => format!("{} is pinched {:.0} % of the way along", feed(index), 100.0 * share),
+        At::Consumer(index) => format!("plus and minus of {} are swapped", feed(index)),
+        At::String(index, string) => format!("row {} of {} is off", string + 1, light(index)),
+        At::Led(index, string, led) => {
+            let what = match fault.kind {
+                FaultKind::Short => "bridged",
+                FaultKind::Reversed => "the wrong way round",
+                _ => "burnt",
+            };
+            format!("LED {} in row {} of {} is {what}", led + 1, string + 1, light(index))
+        }
+        At::Rail(index, tap, side) => {
+            let step = taps(&build.lights[index].load).map_or(0.0, |(step, _)| step);
+            let rail = if side == Side::Plus { "plus" } else { "minus" };
+            format!("the {rail} rail of {} is broken about {:.2} m from its start", light(index), (tap as f64 + 1.0) * step)
+        }
+        At::Resistor(index) => format!("the resistors of {} are {} times what was planned", light(index), fault.size.unwrap_or(1.0)),
+        At::Setting(index) => {
+            let (part, size) = (&build.converters[index], fault.size.unwrap_or(0.0));
+            if part.set_v.is_some() { format!("{} is set to {size:.2} V", part.id) } else { format!("{} is set to {size:.3} A", part.id) }
+        }
+        At::Source => "the battery is tired: three times its resistance".to_owned(),
+        At::Pixel(index, pixel) => format!("pixel {} of {} is dead and passes nothing on", pixel + 1, light(index)),
+        At::Data(index) => format!("the data wire of {} is cut", light(index)),
+    }
+}
+
+/// What mends a fault.
+fn repair(fault: &Fault) -> &'static str {
+    match (fault.kind, fault.at) {
+        (FaultKind::Open | FaultKind::WeakJoint, At::Joint(_, _, Joint::Plug)) => "Part the plug, look for a bent or pushed-back pin, clean it, crimp it anew.",
+        (FaultKind::Open | FaultKind::WeakJoint, At::Joint(_, _, Joint::Fuse)) => "Take the fuse out, clean its holder, press its springs together.",
+        (FaultKind::Open | FaultKind::WeakJoint, At::Joint(..)) => "Battery off. Pull gently at the joint, make it anew, and cover it.",
+        (FaultKind::Blown, _) => "Find what blew it before you put in another, of the same rating.",
+        (FaultKind::StuckOpen, _) => "Battery off. Bridge nothing: put in another switch.",
+        (FaultKind::Short, At::Along(..)) => "Battery off at once. Cut the wire free where it is squeezed, renew it, and protect the place.",
+        (FaultKind::Reversed, At::Led(..)) => "Battery off. Turn that LED round; it may have suffered.",
+        (FaultKind::Reversed, _) => "Battery off. Swap the two wires, and look whether the part still works.",
+        (FaultKind::WrongValue, At::Resistor(_)) => "Battery off. Read the rings of the resistors again and put in the planned ones.",
+        (FaultKind::WrongValue, _) => "Take off what it feeds, set it with a meter, mark the screw.",
+        (FaultKind::Tired, _) => "Charge it fully and measure again; renew it if it stays so. Do not open it.",
+        (FaultKind::DeadPixel, _) => "Battery off. Cut the pixel out and put one in, arrows in line.",
+        (FaultKind::CutData, _) => "Battery off. Follow the data wire from the controller and make it anew.",
+        (FaultKind::Open, At::Rail(..)) => "Battery off. Bridge the break with a wire, or cut there and feed the rest by itself.",
+        _ => "Battery off. Put in another of the same kind.",
+    }
+}

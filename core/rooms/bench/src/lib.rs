@@ -1,0 +1,43 @@
+//! The bench: a build opened up so that a probe can touch any point and a fault can sit anywhere.
+//!
+//! [`board::Board`] is the build's own network with faults in it; everything else asks it. Nothing here has figures of
+//! its own but those of instruments and of fuses opening.
+
+pub mod band;
+pub mod board;
+pub mod diagnose;
+pub mod expect;
+pub mod fault;
+pub mod joints;
+pub mod meter;
+pub mod pinch;
+pub mod reading;
+pub mod seen;
+pub mod spot;
+
+/// What was asked of the bench and cannot be: what, and what to do instead.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("{problem}. {remedy}")]
+pub struct BenchError {
+    /// What was named, as it was written.
+    pub what: String,
+    /// What is wrong with it.
+    pub problem: String,
+    /// What to do.
+    pub remedy: String,
+}
+
+impl BenchError {
+    pub(crate) fn new(what: &str, problem: impl Into<String>, remedy: impl Into<String>) -> Self {
+        BenchError { what: what.to_owned(), problem: problem.into(), remedy: remedy.into() }
+    }
+}
+
+/// As in `fuse, switch or plug`.
+pub(crate) fn or_list(words: &[String]) -> String {
+    match words {
+        [] => "nothing".to_owned(),
+        [one] => one.clone(),
+        [rest @ .., last] => format!("{} or {last}", rest.join(", ")),
+    }
+}
