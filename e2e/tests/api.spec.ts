@@ -98,6 +98,21 @@ const GOOD: Record<string, unknown[]> = {
   "POST /api/v1/what-if/csv": [{ document: trike, scene: "ride", change: whatIf }],
   "POST /api/v1/tables": [{ document: van }, { document: sample("owl-hexacopter") }],
   "POST /api/v1/csv": [{ document: van, table: "discharge" }],
+  "POST /api/v1/faults": [{ document: van }],
+  "POST /api/v1/probe": [
+    { document: van, scene: "show" },
+    { document: trike, scene: "ride", state: "half", faults: ["weak_joint@tail:to+=3"], ohms: [["source+", "source-"]], meter: 5, aftermath: true },
+  ],
+  "POST /api/v1/pinch": [{ document: trike, feed: "tail", at: 0.5 }],
+  "POST /api/v1/expect": [{ document: van }, { document: trike, state: "half" }],
+  "POST /api/v1/diagnose": [
+    {
+      document: trike,
+      scene: "ride",
+      saw: [{ light: "tail", symptom: "dark" }],
+      read: [{ setting: "volts", probes: ["tail:to+", "tail:to-"], value: 0 }],
+    },
+  ],
 };
 
 /** What is refused to the owner, with its status: it is for devices on the network. */

@@ -5,6 +5,7 @@ import { Navigate, Outlet, RouterProvider, createRootRoute, createRoute, createR
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { STATES, STEPS, type Step } from "./build/steps";
+import { BENCH_VIEWS, type BenchView } from "./steps/bench/views";
 import { VIEWS, type View } from "./steps/drain/views";
 import { Shelf } from "./shelf/Shelf";
 import type { SourceState } from "./api/client";
@@ -40,6 +41,8 @@ interface BuildSearch {
   state?: SourceState;
   /** What the drain shows. */
   view?: View;
+  /** What lies on the bench. */
+  bench?: BenchView;
 }
 
 const shelf = createRoute({ getParentRoute: () => root, path: "/", component: Shelf });
@@ -52,6 +55,7 @@ const build = createRoute({
     scene: typeof search.scene === "string" ? search.scene : undefined,
     state: STATES.find((state) => state === search.state),
     view: VIEWS.find((view) => view === search.view),
+    bench: BENCH_VIEWS.find((view) => view === search.bench),
   }),
 });
 

@@ -1,5 +1,7 @@
 //! The one binary: solves and checks build files, and serves the workshop in a browser.
 
+mod bench;
+
 use clap::{Args, Parser, Subcommand};
 use orthavis_core::budget::{self, Budget};
 use orthavis_core::document::{Build, parse, parse_value, patched};
@@ -82,6 +84,8 @@ enum Command {
         #[arg(long)]
         out: PathBuf,
     },
+    #[command(flatten)]
+    Bench(bench::Bench),
     /// Print the JSON Schema of the build document
     Schema,
     /// Print every kind of finding with its rule, as Markdown
@@ -183,6 +187,7 @@ fn main() -> ExitCode {
         Command::Mend { file, out } => counted(&|| mend(&file, out.as_deref())),
         Command::Tables { file, out } => counted(&|| tables(&file, &out)),
         Command::Sheet { file, out } => counted(&|| sheet(&file, &out)),
+        Command::Bench(bench) => counted(&|| bench::run(&bench)),
         Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
         Command::Checks => print(&orthavis_core::findings::as_markdown()).map(|()| ExitCode::SUCCESS),
         Command::Backup { file, database } => back_up(&database, &file),
@@ -208,10 +213,14 @@ fn print(text: &str) -> Result<(), String> {
     }
 }
 
-fn read(file: &Path) -> Result<(Build, Report), String> {
+fn read_text(file: &Path) -> Result<String, String> {
     let text = if file == Path::new("-") { std::io::read_to_string(std::io::stdin()) } else { std::fs::read_to_string(file) };
+    text.map_err(|error| format!("{}: {error}. Name a build file that can be read.", file.display()))
+}
+
+fn read(file: &Path) -> Result<(Build, Report), String> {
+    let text = read_text(file)?;
     let name = file.display();
-    let text = text.map_err(|error| format!("{name}: {error}. Name a build file that can be read."))?;
     let build = parse(&text).map_err(|error| format!("{name} cannot be used:\n{error}"))?;
     let report = report(&build).map_err(|error| refused(&name.to_string(), &error))?;
     Ok((build, report))

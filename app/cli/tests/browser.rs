@@ -165,6 +165,13 @@ fn views_of_the_sample_builds() {
 }
 
 #[test]
+fn the_bench_and_trouble() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright_with(&["bench.spec.ts"], if has_page_core() { "page" } else { "server" });
+}
+
+#[test]
 fn what_the_lights_cost() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");

@@ -154,3 +154,35 @@ fn a_workshop_is_backed_up_restored_exported_and_imported() {
     assert_eq!(journal.trim(), event);
     assert!(said(&["export", "--all", &back, "--db", &other], 2).contains("there already"));
 }
+
+#[test]
+fn the_bench_answers_in_figures_and_in_words() {
+    let trike = case("trike-arrays");
+    let json = |arguments: &[&str]| -> serde_json::Value {
+        let output = orthavis(arguments, "");
+        assert_eq!(output.status.code(), Some(0), "{arguments:?}: {}", text(&output.stderr));
+        serde_json::from_slice(&output.stdout).expect("json")
+    };
+    let all = json(&["probe", &trike, "--all", "--state", "half", "--json"]);
+    assert!(all["volts"]["source+"].as_f64().expect("volts") > 30.0 && all["volts"]["source-"] == 0.0);
+    let sound = json(&["probe", &trike, "tail:to+", "tail:to-", "--json"])["volts"].as_f64().expect("volts");
+    let weak = json(&["probe", &trike, "tail:to+", "tail:to-", "--fault", "weak_joint@tail:from-=20", "--json"])["volts"].as_f64().expect("volts");
+    assert!(sound > 11.0 && weak < sound - 0.3, "{sound}, {weak}");
+    assert!(json(&["probe", &trike, "source+", "source-", "--ohms", "--json"])["ohms"].is_null());
+    let pinch = json(&["pinch", &trike, "--feed", "tail", "--at", "0.5", "--state", "reserve", "--json"]);
+    assert!(pinch["fault_a"].as_f64().is_some_and(|amps| amps > 0.0) && pinch["survives"].is_boolean());
+    assert!(json(&["expect", &trike, "--json"]).as_array().is_some_and(|checks| checks.len() > 10));
+    let found = json(&["diagnose", &trike, "--saw", "tail=dark", "--read", "tail:from+ tail:from- = 12.0 V", "--json"]);
+    assert!(found["suspects"][0]["fault"].as_str().is_some_and(|fault| fault.contains("tail")), "{found}");
+    for (arguments, words) in [
+        (vec!["probe", &trike, "tail:to+"], "name two points"),
+        (vec!["probe", &trike, "tail:to+", "nowhere"], "is no point of this build"),
+        (vec!["probe", &trike, "--all", "--fault", "open@nowhere:to+"], "there is no feed `nowhere`"),
+        (vec!["pinch", &trike, "--feed", "tail", "--at", "3"], "is no share of a length"),
+        (vec!["diagnose", &trike, "--read", "banana"], "write it as"),
+    ] {
+        let output = orthavis(&arguments, "");
+        assert_eq!(output.status.code(), Some(2), "{arguments:?}");
+        assert!(text(&output.stderr).contains(words), "{arguments:?}: {}", text(&output.stderr));
+    }
+}

@@ -6,6 +6,9 @@ use crate::request::Raw;
 use crate::workshop::Workshop;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
+use orthavis_core::bench::diagnose::Diagnosis;
+use orthavis_core::bench::expect::Check;
+use orthavis_core::bench::pinch::Pinch;
 use orthavis_core::choose::Choice;
 use orthavis_core::choose::size::Sized;
 use orthavis_core::document::Build;
@@ -15,6 +18,7 @@ use orthavis_core::report::Report;
 use orthavis_core::sheet::{FromLabel, Measured};
 use orthavis_core::table::Table;
 use orthavis_operations::DocumentRequest;
+use orthavis_operations::bench::{DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
 use orthavis_operations::costs::{Drained, SceneRequest, TableRequest, TryRequest};
 use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Mending, RemoveRequest, SolveRequest, Solved, Start};
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
@@ -43,6 +47,11 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(what_if_as_csv))
         .routes(routes!(tables))
         .routes(routes!(csv))
+        .routes(routes!(faults))
+        .routes(routes!(probe))
+        .routes(routes!(pinch))
+        .routes(routes!(expect))
+        .routes(routes!(diagnose))
 }
 
 /// An operation of the core, off the executor and on a budget.
@@ -103,6 +112,16 @@ questions! {
     what_if_as_csv(TryRequest) -> String as "text/csv", "what-if/csv" at "/api/v1/what-if/csv";
     /// Every result of a document as tables.
     tables(DocumentRequest) -> Vec<Table>, "tables" at "/api/v1/tables";
+    /// Every single fault that a document's build can have.
+    faults(DocumentRequest) -> Vec<NamedFault>, "faults" at "/api/v1/faults";
+    /// What every probe reads, how the lights look and what opened, with faults or without.
+    probe(ProbeRequest) -> Probed, "probe" at "/api/v1/probe";
+    /// What a pinch does at each state of the source.
+    pinch(PinchRequest) -> Vec<Pinch>, "pinch" at "/api/v1/pinch";
+    /// The checks in which a careful person tries a build, in order.
+    expect(ExpectRequest) -> Vec<Check>, "expect" at "/api/v1/expect";
+    /// What is wrong, and what to check next.
+    diagnose(DiagnoseRequest) -> Diagnosis, "diagnose" at "/api/v1/diagnose";
     /// One table as CSV (RFC 4180, UTF-8).
     csv(TableRequest) -> String as "text/csv", "csv" at "/api/v1/csv";
 }

@@ -6,6 +6,7 @@
 
 pub mod tables;
 
+pub use orthavis_bench as bench;
 pub use orthavis_drain as drain;
 pub use orthavis_judge::{cautions, effect, effort, findings, report, verdict};
 pub use orthavis_model::laws::{battery, converter, fuse, habits, led, module, pixels, resistor, wire};

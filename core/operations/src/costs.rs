@@ -46,7 +46,7 @@ pub fn discharged(request: SceneRequest) -> Answer<Option<Discharge>> {
     Ok(discharge(&build, &request.scene)?)
 }
 
-fn known(build: &Build, scene: &str) -> Answer<()> {
+pub(crate) fn known(build: &Build, scene: &str) -> Answer<()> {
     if build.scenes.iter().any(|known| known.id == scene) {
         return Ok(());
     }

@@ -4,6 +4,7 @@
 //! that both give the same answers in the same words. The request and response types are public for whoever describes
 //! them.
 
+pub mod bench;
 pub mod costs;
 pub mod questions;
 pub mod reference;
@@ -95,6 +96,11 @@ operations! {
     "discharge" => costs::discharged,
     "what-if" => costs::tried,
     "tables" => costs::tabled,
+    "faults" => bench::faults,
+    "probe" => bench::probe,
+    "pinch" => bench::pinched,
+    "expect" => bench::expected,
+    "diagnose" => bench::diagnosed,
 }
 
 /// Questions that are answered with a table.

@@ -33,6 +33,13 @@ fn good(name: &str, build: &Value) -> Option<Value> {
             let change = json!({ "brightness_factor": 0.5, "capacity_factor": 1.0, "temperature_c": 25.0, "hours_factor": 1.0 });
             json!({ "document": build, "scene": scene, "change": change })
         }
+        "probe" => {
+            json!({ "document": build, "scene": scene, "faults": [format!("open@{light}:to+")], "ohms": [["source+", "source-"]], "meter": 7, "aftermath": true })
+        }
+        "pinch" => json!({ "document": build, "feed": light, "at": 0.5 }),
+        "diagnose" => {
+            json!({ "document": build, "scene": scene, "saw": [{ "light": light, "symptom": "dark" }], "read": [{ "setting": "volts", "probes": [format!("{light}:to+"), "source-"], "value": 0.1 }] })
+        }
         "csv" => json!({ "document": build, "table": "lights" }),
         _ => json!({ "document": build }),
     })
@@ -76,6 +83,10 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("solve", json!({}), 400, "missing field `document`"),
         ("solve", json!({ "document": spoiled }), 422, "/source/series"),
         ("solve", json!({ "document": trike, "state": "banana" }), 422, "no state known here"),
+        ("probe", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "faults": ["open@nowhere:to+"] }), 422, "there is no feed `nowhere`"),
+        ("pinch", json!({ "document": trike, "feed": "nowhere", "at": 0.5 }), 422, "there is no feed `nowhere`"),
+        ("pinch", json!({ "document": trike, "feed": text(&trike, "/lights/0/id"), "at": 2 }), 422, "Give 0 at the supply"),
+        ("diagnose", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "saw": [{ "symptom": "banana" }] }), 422, "no symptom known here"),
         ("solve", json!({ "document": heavy }), 422, "Give it a supply that can carry it"),
         ("apply", json!({ "document": trike, "changes": [{ "op": "remove", "path": "/lights/9" }] }), 422, "take the change from a fresh report"),
         ("remove", json!({ "document": trike, "part": { "kind": "light", "id": "nobody" } }), 422, "name one of its own"),

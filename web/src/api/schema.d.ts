@@ -297,6 +297,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/diagnose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is wrong, and what to check next. */
+        post: operations["diagnose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/discharge": {
         parameters: {
             query?: never;
@@ -325,6 +342,40 @@ export interface paths {
         put?: never;
         /** What the lights of a document cost its battery, and its audit. */
         post: operations["drain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/expect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The checks in which a careful person tries a build, in order. */
+        post: operations["expect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every single fault that a document's build can have. */
+        post: operations["faults"];
         delete?: never;
         options?: never;
         head?: never;
@@ -533,6 +584,40 @@ export interface paths {
         post?: never;
         /** Forgets a part of the person's own. */
         delete: operations["forget_part"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pinch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a pinch does at each state of the source. */
+        post: operations["pinch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What every probe reads, how the lights look and what opened, with faults or without. */
+        post: operations["probe"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1064,6 +1149,47 @@ export interface components {
              */
             used_while_charging: boolean;
         };
+        /** @description A check of the list. */
+        BenchCheck: {
+            /** @description What it means above. */
+            above: string;
+            /** @description What it means below. */
+            below: string;
+            /** @description Whether a wrong reading here means stop, not only look again. */
+            danger: boolean;
+            /**
+             * Format: double
+             * @description What it reads; absent: open, more than the meter shows.
+             */
+            expected?: number | null;
+            /**
+             * Format: double
+             * @description The most that is fine; absent: no limit.
+             */
+            high?: number | null;
+            /** @description What to do, in a sentence or two. */
+            how: string;
+            /** @description Unique in the list and the same as long as the build is: what a reading is kept under. */
+            id: string;
+            /**
+             * Format: double
+             * @description The least that is fine; absent: no limit.
+             */
+            low?: number | null;
+            /** @description Where the probes go: two points, or the feed that is opened or clamped. */
+            probes: string[];
+            /** @description The scene that is on; absent without power and where one light or none is lit. */
+            scene?: string | null;
+            /** @description What the meter is set to. */
+            setting: components["schemas"]["Setting"];
+            state?: null | components["schemas"]["State"];
+            /** @description Which stage. */
+            step: components["schemas"]["Stage"];
+            /** @description What is checked. */
+            title: string;
+            /** @description Unit of the three. */
+            unit: string;
+        };
         /** @description One build. */
         Build: {
             audit?: null | components["schemas"]["Audit"];
@@ -1407,6 +1533,28 @@ export interface components {
             /** @description When it last asked for something; RFC 3339, UTC. */
             seen_at: string;
         };
+        /** @description What is known of something that is wrong. */
+        DiagnoseRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description What was read. */
+            read?: components["schemas"]["ReadRequest"][];
+            /** @description What was seen. */
+            saw?: components["schemas"]["SawRequest"][];
+            /** @description Scene that is on. */
+            scene: string;
+            state?: null | components["schemas"]["State"];
+        };
+        /** @description What is wrong, as far as it is known. */
+        Diagnosis: {
+            /** @description Whether one suspect holds nine tenths. */
+            found: boolean;
+            /** @description How many faults were tried. */
+            hypotheses: number;
+            next?: null | components["schemas"]["NextCheck"];
+            /** @description Likeliest first. */
+            suspects: components["schemas"]["Suspect"][];
+        };
         /** @description A discharge. */
         Discharge: {
             /** @description Lights that the scene turns on. */
@@ -1540,6 +1688,12 @@ export interface components {
          * @enum {string}
          */
         EventKind: "tick" | "reading" | "ride" | "charge" | "fault" | "part" | "timer" | "drill" | "note";
+        /** @description What to expect, at a state. */
+        ExpectRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            state?: null | components["schemas"]["State"];
+        };
         /** @description A figure with its working. */
         Fact: {
             /** @description Stable name, as `in_v`. */
@@ -1570,6 +1724,11 @@ export interface components {
             /** @description What to do about it. */
             remedy: string;
         };
+        /**
+         * @description Kind of fault.
+         * @enum {string}
+         */
+        FaultKind: "open" | "weak_joint" | "short" | "reversed" | "burnt" | "wrong_value" | "blown" | "stuck_open" | "tired" | "dead_pixel" | "cut_data";
         /** @description Two conductors from a supplier to a consumer, with what sits in them. */
         Feed: {
             /**
@@ -2030,6 +2189,20 @@ export interface components {
              */
             place: string;
         };
+        /** @description How a light looks. */
+        LightLook: {
+            /** @description The first LED, segment or pixel that is dark while others shine, counted from 1. */
+            dark_from?: number | null;
+            /** @description Its id. */
+            light: string;
+            /**
+             * Format: double
+             * @description Its light, as a share of the plan's.
+             */
+            share: number;
+            /** @description What a person says of it. */
+            symptom: components["schemas"]["Symptom"];
+        };
         /** @description A light at one point. */
         LightReport: {
             /**
@@ -2221,10 +2394,49 @@ export interface components {
              */
             terminal_v: number;
         };
+        /** @description A fault that a build can have. */
+        NamedFault: {
+            /** @description As `KIND@PLACE`, with `=SIZE` where it has one. */
+            fault: string;
+            /** @description What kind. */
+            kind: components["schemas"]["FaultKind"];
+            /** @description In words. */
+            words: string;
+        };
         /** @description A new name. */
         NewName: {
             /** @description At most 200 characters. */
             name: string;
+        };
+        /** @description The next thing to check. */
+        NextCheck: {
+            /**
+             * Format: double
+             * @description What it is expected to tell, bits.
+             */
+            bits: number;
+            /** @description What it reads for each main suspect (of a look: the share of its light). */
+            expected: {
+                [key: string]: number;
+            };
+            /** @description How, in a sentence. */
+            how: string;
+            /**
+             * Format: double
+             * @description What it reads where nothing is wrong.
+             */
+            plan: number;
+            /** @description Where it goes: two points, a feed, or a light to look at. */
+            probes: string[];
+            /** @description What the meter is set to. */
+            setting: components["schemas"]["Setting"];
+            /** @description Unit of both. */
+            unit: string;
+            /**
+             * Format: double
+             * @description Time it takes, s.
+             */
+            work_s: number;
         };
         /** @description A figure of the plan beside the same of the change. */
         Pair: {
@@ -2349,6 +2561,43 @@ export interface components {
             /** @description State of the source. */
             state: components["schemas"]["State"];
         };
+        /** @description A pinch at one state of the source. */
+        Pinch: {
+            /**
+             * Format: double
+             * @description Current, A.
+             */
+            fault_a: number;
+            /** @description The feed whose fuse opens first; `None`: nothing opens. */
+            fuse?: string | null;
+            /** @description The feed with that wire. */
+            hottest: string;
+            /** @description Between these times, s: fast and slow limit. */
+            opens_s?: number[] | null;
+            /**
+             * Format: double
+             * @description Temperature that the thinnest wire reaches, °C; at most that of melting copper.
+             */
+            peak_c: number;
+            /** @description State of the source. */
+            state: components["schemas"]["State"];
+            /** @description Whether every wire on the way survives. */
+            survives: boolean;
+            /** @description How it warms there. */
+            warming: components["schemas"]["Warm"][];
+        };
+        /** @description A pinch. */
+        PinchRequest: {
+            /**
+             * Format: double
+             * @description Where along it: 0 at its supply to 1 at its end.
+             */
+            at: number;
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description Which feed. */
+            feed: string;
+        };
         /** @description Addressable pixels on one data line. */
         Pixels: {
             /** @description Full current of each channel, A. */
@@ -2421,6 +2670,51 @@ export interface components {
             source: components["schemas"]["SourceReport"];
             /** @description State of the source. */
             state: components["schemas"]["State"];
+        };
+        /** @description What is on the bench. */
+        ProbeRequest: {
+            /** @description Whether fuses open and modules give up, as they do before anyone has looked. */
+            aftermath?: boolean;
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description Faults in it, as `KIND@PLACE=SIZE`. */
+            faults?: string[];
+            /**
+             * Format: int64
+             * @description Serial number of the meter; without it figures are ideal.
+             */
+            meter?: number | null;
+            /** @description Pairs of points between which to read ohms with the power off. */
+            ohms?: string[][];
+            /** @description Scene that is on. */
+            scene: string;
+            state?: null | components["schemas"]["State"];
+        };
+        /** @description What probes read. */
+        Probed: {
+            /** @description Current into each feed, A. */
+            amps: {
+                [key: string]: number;
+            };
+            /** @description Feeds whose fuses opened. */
+            blown: string[];
+            /** @description Feeds whose wires are hot to the hand. */
+            hot: string[];
+            /** @description How each light of the scene looks. */
+            lights: components["schemas"]["LightLook"][];
+            /** @description As asked; `null`: open. */
+            ohms: (number | null)[];
+            /**
+             * Format: double
+             * @description What leaves the source, A.
+             */
+            source_a: number;
+            /** @description Modules that gave up. */
+            tripped: string[];
+            /** @description Every point against `source-`, V. */
+            volts: {
+                [key: string]: number;
+            };
         };
         /** @description RFC 9457 problem details. */
         Problem: {
@@ -2570,6 +2864,18 @@ export interface components {
          * @enum {string}
          */
         ReachKind: "source" | "junction" | "converter" | "light";
+        /** @description Something that was read. */
+        ReadRequest: {
+            /** @description Two points, or a feed. */
+            probes: string[];
+            /** @description What the meter was set to. */
+            setting: components["schemas"]["Setting"];
+            /**
+             * Format: double
+             * @description What it showed, V or A.
+             */
+            value: number;
+        };
         /** @description What ships with the program and never changes while it runs. */
         Reference: {
             /** @description Every kind of finding, by code. */
@@ -2635,6 +2941,15 @@ export interface components {
          * @enum {string}
          */
         Role: "owner" | "reader" | "editor" | "stranger";
+        /** @description Something that was seen. */
+        SawRequest: {
+            /** @description Where part of it is dark: the first LED, segment or pixel, counted from 1. */
+            from?: number | null;
+            /** @description Of which light; absent: of the build. */
+            light?: string | null;
+            /** @description What. */
+            symptom: components["schemas"]["Symptom"];
+        };
         /** @description What is lit together. A light that is not named is off. */
         Scene: {
             /** @description Unique among scenes. */
@@ -2725,6 +3040,11 @@ export interface components {
          * @enum {string}
          */
         Series: "e12" | "e24";
+        /**
+         * @description What the meter is set to.
+         * @enum {string}
+         */
+        Setting: "volts" | "amps" | "clamp" | "ohms" | "diode" | "look";
         /**
          * @description How bad it is.
          * @enum {string}
@@ -2885,6 +3205,11 @@ export interface components {
              */
             y: number;
         };
+        /**
+         * @description The stages of trying, in their order.
+         * @enum {string}
+         */
+        Stage: "unpowered" | "converter" | "first_light" | "light" | "scene" | "warm" | "charging";
         /** @description The figure that an empty field stands for. */
         Stand: {
             /** @description JSON pointer to the field. */
@@ -3026,6 +3351,22 @@ export interface components {
             variant?: string | null;
             vehicle?: null | components["schemas"]["VehicleKind"];
         };
+        /** @description A suspect. */
+        Suspect: {
+            /** @description The fault, as `KIND@PLACE`; `none`: nothing is wrong. */
+            fault: string;
+            /** @description Others that no check here can tell from it. */
+            like: string[];
+            /** @description What mends it. */
+            repair: string;
+            /**
+             * Format: double
+             * @description How likely, 0 to 1, those that look alike included.
+             */
+            share: number;
+            /** @description In words. */
+            words: string;
+        };
         /** @description A switch. */
         Switch: {
             /**
@@ -3034,6 +3375,11 @@ export interface components {
              */
             rating_a: number;
         };
+        /**
+         * @description What a person sees of a light, or of the build.
+         * @enum {string}
+         */
+        Symptom: "fine" | "dark" | "dim" | "part" | "flickers" | "pinkish" | "blows" | "hot" | "empty";
         /** @description A table. */
         Table: {
             /** @description From left to right. */
@@ -3274,6 +3620,19 @@ export interface components {
             safe: boolean;
             /** @description Findings that forbid building it. */
             stops: number;
+        };
+        /** @description A moment of a wire warming. */
+        Warm: {
+            /**
+             * Format: double
+             * @description °C.
+             */
+            temperature_c: number;
+            /**
+             * Format: double
+             * @description After, s.
+             */
+            time_s: number;
         };
         /**
          * @description A way to feed a light.
@@ -5674,6 +6033,110 @@ export interface operations {
             };
         };
     };
+    diagnose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DiagnoseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     discharge: {
         parameters: {
             query?: never;
@@ -5797,6 +6260,214 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Drained"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpectRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchCheck"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    faults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedFault"][];
                 };
             };
             /** @description The body cannot be read */
@@ -7204,6 +7875,214 @@ export interface operations {
             };
             /** @description The database file is gone or cannot grow */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pinch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pinch"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Probed"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,8 +1,24 @@
 import type { SourceState } from "../api/client";
 
-/** The order of the job. */
-export const STEPS = ["battery", "places", "lights", "power", "wires", "drain"] as const;
+/** The order of the job, in its three parts. */
+export const STEPS = ["battery", "places", "lights", "power", "wires", "drain", "bench", "trouble"] as const;
 export type Step = (typeof STEPS)[number];
-export const STEP_NAMES: Record<Step, string> = { battery: "Battery", places: "Places", lights: "Lights", power: "Power", wires: "Wires", drain: "Drain" };
+export const STEP_NAMES: Record<Step, string> = {
+  battery: "Battery",
+  places: "Places",
+  lights: "Lights",
+  power: "Power",
+  wires: "Wires",
+  drain: "Drain",
+  bench: "Bench",
+  trouble: "Trouble",
+};
+export const GROUPS: readonly { name: string; steps: readonly Step[] }[] = [
+  { name: "Plan", steps: ["battery", "places", "lights", "power", "wires", "drain"] },
+  { name: "Make", steps: ["bench"] },
+  { name: "Use", steps: ["trouble"] },
+];
+/** The part of the job that a step belongs to. */
+export const groupOf = (step: Step) => GROUPS.find((group) => group.steps.includes(step))!;
 
 export const STATES: readonly SourceState[] = ["charging", "full", "half", "reserve", "rail"];

@@ -13,6 +13,13 @@ import { setPrefs, usePrefs } from "../ui/prefs";
 import { saveFile } from "../ui/save";
 import { Segments } from "../ui/Segments";
 import { useSteady } from "../ui/steady";
+import { BenchStep } from "../steps/bench/BenchStep";
+import { CheckList } from "../steps/bench/CheckList";
+import { pictureWith, useProbed } from "../steps/bench/useBench";
+import { BENCH_NAMES, BENCH_VIEWS, type BenchView } from "../steps/bench/views";
+import { type Known, NOTHING_KNOWN } from "../steps/trouble/known";
+import { TroubleStep } from "../steps/trouble/TroubleStep";
+import { TroubleView } from "../steps/trouble/TroubleView";
 import { BatteryStep } from "../steps/battery/BatteryStep";
 import { DrainStep } from "../steps/drain/DrainStep";
 import { VIEWS, VIEW_NAMES, type View } from "../steps/drain/views";
@@ -77,6 +84,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const stepOf = useStepOf();
   const [selected, setSelected] = useState<string | null>(null);
   const [place, setPlace] = useState<string | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const [known, setKnown] = useState<Known>(NOTHING_KNOWN);
   const [overlay, setOverlay] = useState<"palette" | "keys" | null>(null);
 
   const scene = build.scenes.find((known) => known.id === search.scene)?.id ?? build.scenes[0]?.id ?? "";
@@ -88,7 +97,6 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const problem = query.error ? problemOf(query.error) : null;
   // The verdict is drawn first; the drawings and the figures in the editor follow as soon as there is time.
   const drawn = useAfterPaint(solved);
-  const picture = drawn?.picture ?? null;
   const remedies = useRemedies(build);
   // Which states a source has is the core's to say; until its first answer the dial shows the usual ones.
   const states: readonly SourceState[] = solved?.states ?? (build.source.kind === "rail" ? RAIL : BATTERY);
@@ -121,7 +129,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     [navigate, stepOf],
   );
   const go = useCallback(
-    (change: { step?: Step; scene?: string; state?: SourceState; view?: View }) => void navigate({ search: (old) => ({ ...old, ...change }), replace: true }),
+    (change: { step?: Step; scene?: string; state?: SourceState; view?: View; bench?: BenchView }) =>
+      void navigate({ search: (old) => ({ ...old, ...change }), replace: true }),
     [navigate],
   );
   const goStep = useCallback((next: Step | undefined) => go({ step: next }), [go]);
@@ -136,6 +145,12 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const step = search.step;
   const shownStep: Step = step ?? "battery";
   const view = search.view ?? "use";
+  const bench = search.bench ?? "meter";
+  const probed = useProbed(build, scene, state, fault, shownStep === "bench");
+  // With a fault in it the lights are shown as a person would find them.
+  const planned = drawn?.picture ?? null;
+  const picture = useMemo(() => (shownStep === "bench" && fault ? pictureWith(planned, probed.data) : planned), [shownStep, fault, planned, probed.data]);
+  const wide = shownStep === "drain" || shownStep === "trouble" || (shownStep === "bench" && bench === "list");
   // As text, so that the rail is drawn again only when a count changes.
   const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
 
@@ -168,6 +183,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
 
   const commands = (): Command[] => [
     ...STEPS.map((name, index) => ({ name: `Go to ${STEP_NAMES[name]}`, keys: String(index + 1), act: () => go({ step: name }) })),
+    ...BENCH_VIEWS.map((one) => ({ name: `Bench: ${BENCH_NAMES[one].toLowerCase()}`, act: () => go({ step: "bench", bench: one }) })),
     ...VIEWS.map((known) => ({ name: `Drain: ${VIEW_NAMES[known].toLowerCase()}`, act: () => go({ step: "drain", view: known }) })),
     ...build.scenes.map((known) => ({ name: `Scene: ${known.name}`, act: () => go({ scene: known.id }) })),
     ...states.map((known) => ({ name: `Battery: ${known}`, act: () => go({ state: known }) })),
@@ -225,7 +241,21 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={goStep} />
           <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
             <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
-              <Editor step={shownStep} view={view} {...editor} />
+              {shownStep === "bench" ? (
+                <BenchStep
+                  {...editor}
+                  view={bench}
+                  onView={(next) => go({ bench: next })}
+                  fault={fault}
+                  onFault={setFault}
+                  probed={probed.data}
+                  trouble={probed.error ? problemOf(probed.error).detail : null}
+                />
+              ) : shownStep === "trouble" ? (
+                <TroubleStep build={build} scene={scene} known={known} onKnown={setKnown} onSelect={setSelected} />
+              ) : (
+                <Editor step={shownStep} view={view} {...editor} />
+              )}
             </EditingProvider>
           </section>
           {shownStep === "drain" && (
@@ -248,7 +278,21 @@ function Workbench({ stored }: { stored: StoredBuild }) {
               )}
             </section>
           )}
-          {(shownStep !== "drain" || view === "vehicle") && (
+          {shownStep === "bench" && bench === "list" && (
+            <section aria-label="Check list" className={step ? "pane drain" : "pane drain away"}>
+              <div className="drain-body">
+                <CheckList id={stored.id} build={build} state={state} />
+              </div>
+            </section>
+          )}
+          {shownStep === "trouble" && (
+            <section aria-label="What is wrong" className={step ? "pane drain" : "pane drain away"}>
+              <div className="drain-body">
+                <TroubleView id={stored.id} build={build} scene={scene} state={state} known={known} onKnown={setKnown} onSelect={setSelected} />
+              </div>
+            </section>
+          )}
+          {(!wide || (shownStep === "drain" && view === "vehicle")) && (
             <section
               aria-label="The build"
               className={`pane scene${shownStep === "drain" ? " below" : ""}${step && shownStep !== "drain" ? " away" : ""}${problem ? " faded" : ""}`}
@@ -302,6 +346,9 @@ const Editor = memo(function Editor({ step, view, ...editor }: EditorProps & { s
       return <WiresStep {...editor} />;
     case "drain":
       return <DrainStep {...editor} view={view} />;
+    case "bench":
+    case "trouble":
+      return null;
   }
 });
 

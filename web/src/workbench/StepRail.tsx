@@ -1,6 +1,6 @@
 import { Box } from "@chakra-ui/react";
-import { memo } from "react";
-import { STEPS, STEP_NAMES, type Step } from "../build/steps";
+import { Fragment, memo } from "react";
+import { GROUPS, STEPS, STEP_NAMES, type Step, groupOf } from "../build/steps";
 
 interface RailProps {
   current: Step | null;
@@ -13,6 +13,7 @@ interface RailProps {
 /** The order of the job: down the left edge, or along the bottom of a phone. */
 export const StepRail = memo(function StepRail({ current, shown, stops, onStep }: RailProps) {
   const counts = stops.split(",").map(Number);
+  const open = groupOf(shown);
   return (
     <Box
       as="nav"
@@ -29,17 +30,29 @@ export const StepRail = memo(function StepRail({ current, shown, stops, onStep }
       pt={{ md: "3" }}
     >
       <StepButton hideFrom="md" name="Verdict" number="✓" on={current === null} count={0} onClick={() => onStep(undefined)} />
-      {STEPS.map((step, index) => (
-        <StepButton
-          key={step}
-          name={STEP_NAMES[step]}
-          number={String(index + 1)}
-          on={current === step}
-          mdOn={shown === step}
-          count={counts[index] ?? 0}
-          onClick={() => onStep(step)}
-        />
-      ))}
+      {GROUPS.map((group) =>
+        group === open ? (
+          <Fragment key={group.name}>
+            <Box hideBelow="md" as="h2" fontSize="xs" color="fg.muted" textAlign="center" pt="2">
+              {group.name}
+            </Box>
+            {group.steps.map((step) => (
+              <StepButton
+                key={step}
+                name={STEP_NAMES[step]}
+                number={String(STEPS.indexOf(step) + 1)}
+                on={current === step}
+                mdOn={shown === step}
+                count={counts[STEPS.indexOf(step)] ?? 0}
+                onClick={() => onStep(step)}
+              />
+            ))}
+          </Fragment>
+        ) : (
+          // A part of the job that is not in use is one mark.
+          <StepButton key={group.name} name={group.name} number="›" on={false} count={0} onClick={() => onStep(group.steps[0]!)} />
+        ),
+      )}
     </Box>
   );
 });

@@ -57,6 +57,8 @@ pub struct Board<'a> {
     /// What a fault puts in the way, by feed of the plan: side, piece, ohm.
     extra: Vec<(usize, Side, Piece, f64)>,
     strings: BTreeMap<usize, Strings>,
+    /// Arrays that are the wrong way round.
+    reversed: Vec<usize>,
     /// Pixels from which on a chain is dark.
     dark_from: BTreeMap<usize, usize>,
     source_factor: f64,
@@ -117,7 +119,17 @@ impl<'a> Board<'a> {
             Some(sound) if split.is_empty() && cuts.is_empty() => sound.fork(),
             _ => Network::opened(&opened, &cuts).map_err(no_network)?,
         };
-        let mut board = Board { plan, opened, network, feeds, extra: Vec::new(), strings: BTreeMap::new(), dark_from: BTreeMap::new(), source_factor: 1.0 };
+        let mut board = Board {
+            plan,
+            opened,
+            network,
+            feeds,
+            extra: Vec::new(),
+            strings: BTreeMap::new(),
+            reversed: Vec::new(),
+            dark_from: BTreeMap::new(),
+            source_factor: 1.0,
+        };
         for fault in faults {
             board.put_in(fault);
         }
@@ -209,6 +221,7 @@ impl<'a> Board<'a> {
                 // A coil of wire does not care.
                 Load::Module(module) if matches!(module.draw, Draw::Resistive | Draw::Filament) => {}
                 Load::LedArray(array) => {
+                    self.reversed.push(light);
                     let volts = 2.0 * array.led.vf_v * f64::from(array.series);
                     self.network.change(&Change::Dead { light, ohm: volts / (LEAK_A * f64::from(array.parallel)) });
                 }
@@ -341,6 +354,10 @@ impl<'a> Board<'a> {
         let plus = self.potential(shot, Spot::To(first, Side::Plus));
         let minus = self.potential(shot, Spot::To(first, Side::Minus));
         let Load::LedArray(array) = &self.plan.lights[light].load else { return minus };
+        if self.reversed.contains(&light) {
+            // What little leaks through leaves nothing at the resistor; the LEDs share what they hold back.
+            return plus - (plus - minus) * after as f64 / f64::from(array.series);
+        }
         let sound = vec![LedIs::Sound; array.series as usize];
         let (leds, open, factor) = match self.strings.get(&light) {
             Some(strings) => (&strings.leds[string], strings.open[string], strings.resistor_factor),

@@ -3,11 +3,11 @@
 
 use crate::BenchError;
 use crate::band::{Likeness, sigma, variations};
-use crate::board::Board;
+use crate::board::{Board, Shot};
 use crate::fault::{At, Fault, FaultKind, every};
 use crate::joints::{Joint, joints};
 use crate::meter::Setting;
-use crate::reading::{Probes, value};
+use crate::reading::Probes;
 use crate::seen::{Seen, seen};
 use crate::spot::{Spot, taps};
 use orthavis_model::document::{Build, Consumer, Load, Scene};
@@ -160,12 +160,47 @@ pub struct Diagnosis {
     pub hypotheses: usize,
 }
 
+/// Every figure that a meter can take of a build as it is.
+struct Figures {
+    /// By place, in the order of [`Bench::spots`].
+    volts: Vec<f64>,
+    /// By feed.
+    amps: Vec<f64>,
+    source_a: f64,
+}
+
+impl Figures {
+    fn of(board: &Board<'_>, shot: &Shot, spots: &[Spot]) -> Self {
+        Figures {
+            volts: spots.iter().map(|spot| board.potential(shot, *spot)).collect(),
+            amps: (0..board.plan().feeds().len()).map(|feed| board.amps(shot, feed)).collect(),
+            source_a: board.source(shot).1,
+        }
+    }
+
+    fn read(&self, at: Reads) -> f64 {
+        match at {
+            Reads::Between(red, black) => self.volts[red] - self.volts[black],
+            Reads::Feed(feed) => self.amps[feed],
+            Reads::Source => self.source_a,
+        }
+    }
+}
+
+/// Where a meter is put, by places of [`Figures`].
+#[derive(Clone, Copy, Debug, PartialEq)]
+enum Reads {
+    Between(usize, usize),
+    Feed(usize),
+    Source,
+}
+
 /// A hypothesis, simulated: `None` is a sound build.
 struct Hypothesis {
     fault: Option<Fault>,
     prior: f64,
-    /// By candidate; absent where there is no steady state.
-    readings: Option<Vec<f64>>,
+    /// Absent where there is no steady state.
+    figures: Option<Figures>,
     /// By light.
     looks: Vec<Look>,
     pinkish: Vec<bool>,
@@ -177,15 +212,31 @@ struct Hypothesis {
 struct Candidate {
     setting: Setting,
     probes: Probes,
+    reads: Reads,
     plan: f64,
     sigma: f64,
 }
 
 /// A build with everything that can be wrong with it simulated: made once for a scene and a state, asked often.
-pub struct Bench<'a> {
-    build: &'a Build,
+pub struct Bench {
+    build: Build,
+    spots: Vec<Spot>,
     hypotheses: Vec<Hypothesis>,
     candidates: Vec<Candidate>,
+    /// The plan, and what its tolerances make of it.
+    plan: Figures,
+    varied: Vec<Figures>,
+}
+
+/// Places that readings are simulated at: along a long light some of its taps.
+fn spots(build: &Build) -> Vec<Spot> {
+    let mut all = Spot::all(build);
+    all.retain(|spot| match *spot {
+        Spot::Rail(light, tap, _) => taps(&build.lights[light].load).is_some_and(|(_, count)| places(count).contains(&tap)),
+        Spot::String { light, string, .. } => matches!(&build.lights[light].load, Load::LedArray(_)) && string < PLACES,
+        _ => true,
+    });
+    all
 }
 
 /// The checks that are safe with the power on.
@@ -279,26 +330,21 @@ fn class(fault: &Fault) -> (usize, f64) {
     }
 }
 
-impl<'a> Bench<'a> {
+impl Bench {
     /// Simulates everything that can be wrong with a build in a scene at a state.
     ///
     /// # Errors
     /// When the plan has no steady state there.
-    pub fn new(build: &'a Build, scene: &Scene, state: State) -> Result<Self, BenchError> {
+    pub fn new(build: &Build, scene: &Scene, state: State) -> Result<Self, BenchError> {
         let mut sound = Board::new(build, &[])?;
         let shot = sound.shot(scene, state).map_err(|error| BenchError::new(&scene.id, error.to_string(), "Mend the plan first"))?;
         let wanted = candidates(build);
         let copies = variations(build);
         let mut like = Likeness::new(build, &copies)?;
         let varied = like.shots(&mut sound, scene, state, &shot);
-        let candidates: Vec<Candidate> = wanted
-            .into_iter()
-            .map(|(setting, probes)| {
-                let plan = value(&sound, &shot, setting, &probes);
-                let others = varied.iter().map(|(index, shot)| value(like.board(&sound, *index), shot, setting, &probes));
-                Candidate { sigma: sigma(plan, setting, others), setting, probes, plan }
-            })
-            .collect();
+        let spots = spots(build);
+        let plan = Figures::of(&sound, &shot, &spots);
+        let varied: Vec<Figures> = varied.iter().map(|(index, shot)| Figures::of(like.board(&sound, *index), shot, &spots)).collect();
         let light: Vec<Vec<f64>> = (0..build.lights.len()).map(|light| sound.brightness(&shot, light)).collect();
         let faults = hypotheses(build);
         let mut counts = BTreeMap::new();
@@ -316,16 +362,31 @@ impl<'a> Bench<'a> {
             .map(|(fault, prior)| {
                 let faults: Vec<Fault> = fault.iter().cloned().collect();
                 let found = seen(&sound, &faults, scene, state, Some(&shot)).ok();
-                let readings = found.as_ref().map(|seen| candidates.iter().map(|c| value(&seen.board, &seen.shot, c.setting, &c.probes)).collect());
+                let figures = found.as_ref().map(|seen| Figures::of(&seen.board, &seen.shot, &spots));
                 let look = |seen: &Seen<'_>| light.iter().enumerate().map(|(index, plan)| Look::of(&seen.board.brightness(&seen.shot, index), plan)).collect();
                 let looks: Vec<Look> = found.as_ref().map_or_else(|| vec![Look { share: 0.0, dark_from: None }; light.len()], look);
                 let pinkish = looks.iter().map(|look| look.dark_from.is_some() || (DARK..0.95).contains(&look.share)).collect();
                 let blows = found.as_ref().is_none_or(|seen| !seen.blown.is_empty() || !seen.tripped.is_empty());
                 let hot = found.as_ref().is_none_or(|seen| !seen.hot.is_empty());
-                Hypothesis { fault, prior, readings, looks, pinkish, blows, hot }
+                Hypothesis { fault, prior, figures, looks, pinkish, blows, hot }
             })
             .collect();
-        Ok(Bench { build, hypotheses, candidates })
+        let mut bench = Bench { build: build.clone(), spots, hypotheses, candidates: Vec::new(), plan, varied };
+        bench.candidates = wanted.into_iter().map(|(setting, probes)| bench.candidate(setting, &probes)).collect::<Result<_, _>>()?;
+        Ok(bench)
+    }
+
+    /// Where a place is among those simulated; along a long light the nearest.
+    fn index(&self, spot: Spot) -> Result<usize, BenchError> {
+        let same = |known: &Spot| match (*known, spot) {
+            (Spot::Rail(light, tap, side), Spot::Rail(wanted, at, of)) if light == wanted && side == of => Some(tap.abs_diff(at)),
+            (known, wanted) => (known == wanted).then_some(0),
+        };
+        let near = self.spots.iter().enumerate().filter_map(|(index, known)| Some((same(known)?, index))).min();
+        near.map(|(_, index)| index).ok_or_else(|| {
+            let name = spot.name(&self.build);
+            BenchError::new(&name, format!("`{name}` is not one of the places looked at"), "Take one of the first rows, or the light's terminals")
+        })
     }
 
     /// How many hypotheses there are, the sound build among them.
@@ -333,9 +394,20 @@ impl<'a> Bench<'a> {
         self.hypotheses.len()
     }
 
-    fn candidate(&self, setting: Setting, probes: &Probes) -> Option<usize> {
-        // A clamp and a meter in line read the same, each with its own error.
-        self.candidates.iter().position(|candidate| candidate.setting == setting && candidate.probes == *probes)
+    /// A check with its plan and the scatter of sound builds.
+    fn candidate(&self, setting: Setting, probes: &Probes) -> Result<Candidate, BenchError> {
+        let reads = match (setting, probes) {
+            (Setting::Volts, Probes::Between(red, black)) => Reads::Between(self.index(*red)?, self.index(*black)?),
+            (Setting::Amps | Setting::Clamp, Probes::Feed(feed)) => Reads::Feed(*feed),
+            (Setting::Amps | Setting::Clamp, Probes::Source) => Reads::Source,
+            _ => {
+                let what = format!("{} {}", setting.word(), probes.names(&self.build).join(" "));
+                return Err(BenchError::new(&what, "this reading tells nothing here", "Read volts between two points, or amps in a feed, with the power on"));
+            }
+        };
+        let plan = self.plan.read(reads);
+        let sigma = sigma(plan, setting, self.varied.iter().map(|figures| figures.read(reads)));
+        Ok(Candidate { setting, probes: probes.clone(), reads, plan, sigma })
     }
 
     /// Shares of all hypotheses after what is known.
@@ -350,13 +422,9 @@ impl<'a> Bench<'a> {
             }
         }
         for (setting, probes, read) in &known.read {
-            let index = self.candidate(*setting, probes).ok_or_else(|| {
-                let what = format!("{} {}", setting.word(), probes.names(self.build).join(" "));
-                BenchError::new(&what, "this reading is not one of the checks", "Read volts between the two ends of a part or wire, or a current in a feed")
-            })?;
-            let candidate = &self.candidates[index];
+            let candidate = self.candidate(*setting, probes)?;
             for (log, one) in logs.iter_mut().zip(&self.hypotheses) {
-                *log += one.readings.as_ref().map_or(SLIP, |all| candidate.likelihood(all[index], *read)).ln();
+                *log += one.figures.as_ref().map_or(SLIP, |figures| candidate.likelihood(figures.read(candidate.reads), *read)).ln();
             }
         }
         let most = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
@@ -369,8 +437,12 @@ impl<'a> Bench<'a> {
     fn alike(&self, a: usize, b: usize) -> bool {
         let (one, two) = (&self.hypotheses[a], &self.hypotheses[b]);
         let looks = one.looks.iter().zip(&two.looks).all(|(x, y)| x.symptom() == y.symptom() && x.dark_from == y.dark_from);
-        let (Some(first), Some(second)) = (&one.readings, &two.readings) else { return looks && one.readings.is_none() == two.readings.is_none() };
-        looks && self.candidates.iter().enumerate().all(|(index, candidate)| (first[index] - second[index]).abs() < candidate.apart(first[index]))
+        let (Some(first), Some(second)) = (&one.figures, &two.figures) else { return looks && one.figures.is_none() == two.figures.is_none() };
+        let same = |candidate: &Candidate| {
+            let (a, b) = (first.read(candidate.reads), second.read(candidate.reads));
+            (a - b).abs() < candidate.apart(a)
+        };
+        looks && self.candidates.iter().all(same)
     }
 
     /// What is wrong after what is known, and what to check next.
@@ -400,7 +472,7 @@ impl<'a> Bench<'a> {
                 let fault = self.hypotheses[group[0]].fault.as_ref();
                 Suspect {
                     fault: self.name(group[0]),
-                    words: fault.map_or_else(|| "nothing is wrong".to_owned(), |fault| in_words(self.build, fault)),
+                    words: fault.map_or_else(|| "nothing is wrong".to_owned(), |fault| in_words(&self.build, fault)),
                     share: share(group),
                     like: group[1..].iter().take(12).map(|index| self.name(*index)).collect(),
                     repair: fault.map_or("Nothing to mend: look again what was seen.", repair).to_owned(),
@@ -411,7 +483,7 @@ impl<'a> Bench<'a> {
     }
 
     fn name(&self, index: usize) -> String {
-        self.hypotheses[index].fault.as_ref().map_or_else(|| "none".to_owned(), |fault| fault.name(self.build))
+        self.hypotheses[index].fault.as_ref().map_or_else(|| "none".to_owned(), |fault| fault.name(&self.build))
     }
 
     /// The check from which most is learnt for a second of work.
@@ -424,19 +496,19 @@ impl<'a> Bench<'a> {
             }
         };
         let main = || groups.iter().take(5).map(|group| group[0]);
-        for (index, candidate) in self.candidates.iter().enumerate() {
+        for candidate in &self.candidates {
             if known.read.iter().any(|(setting, probes, _)| *setting == candidate.setting && *probes == candidate.probes) {
                 continue;
             }
-            let values = live.iter().filter_map(|one| Some((self.hypotheses[*one].readings.as_ref()?[index], shares[*one])));
+            let values = live.iter().filter_map(|one| Some((self.hypotheses[*one].figures.as_ref()?.read(candidate.reads), shares[*one])));
             let bits = learnt(values.collect(), |value| candidate.apart(value));
             let work_s = candidate.setting.work_s();
             offer(bits, work_s, &|| NextCheck {
                 setting: candidate.setting,
-                probes: candidate.probes.names(self.build),
-                how: how(candidate.setting, &candidate.probes.names(self.build)),
+                probes: candidate.probes.names(&self.build),
+                how: how(candidate.setting, &candidate.probes.names(&self.build)),
                 plan: candidate.plan,
-                expected: main().filter_map(|one| Some((self.name(one), self.hypotheses[one].readings.as_ref()?[index]))).collect(),
+                expected: main().filter_map(|one| Some((self.name(one), self.hypotheses[one].figures.as_ref()?.read(candidate.reads)))).collect(),
                 unit: candidate.setting.unit(),
                 bits,
                 work_s,

@@ -27,6 +27,12 @@ pub struct BenchError {
     pub remedy: String,
 }
 
+impl From<orthavis_physics::network::SolveError> for BenchError {
+    fn from(error: orthavis_physics::network::SolveError) -> Self {
+        BenchError::new("build", format!("there is no steady state: {error}"), "Look at another scene or state, or let fuses open first")
+    }
+}
+
 impl BenchError {
     pub(crate) fn new(what: &str, problem: impl Into<String>, remedy: impl Into<String>) -> Self {
         BenchError { what: what.to_owned(), problem: problem.into(), remedy: remedy.into() }

@@ -149,8 +149,8 @@ fn at_state(build: &Build, way: &[Stretch<'_>], state: State) -> Pinch {
     let steps = 40;
     let warming = (0..=steps)
         .map(|step| {
-            // From a hundred-thousandth of it on, evenly by factors: short times matter as much as long ones.
-            let time_s = until_s * 10f64.powf(-5.0 * (1.0 - f64::from(step) / f64::from(steps)));
+            // From a thousandth of it on, evenly by factors: short times matter as much as long ones.
+            let time_s = until_s * 10f64.powf(-3.0 * (1.0 - f64::from(step) / f64::from(steps)));
             let free = heated_c(area_mm2, fault_a, time_s);
             Warm { time_s, temperature_c: if first.is_none() && survives { free.min(steady_c) } else { free } }
         })

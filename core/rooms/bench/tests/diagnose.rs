@@ -29,7 +29,7 @@ struct Walk {
 }
 
 /// A person who answers what is asked, with a meter of their own.
-fn walk(build: &Build, bench: &Bench<'_>, fault: &Fault, scene: &Scene, serial: u64, slowest: &mut f64) -> Option<Walk> {
+fn walk(build: &Build, bench: &Bench, fault: &Fault, scene: &Scene, serial: u64, slowest: &mut f64) -> Option<Walk> {
     let state = build.source.states()[0];
     let sound = Board::new(build, &[]).expect("a board");
     let shot = sound_shot(build, scene);

@@ -1,0 +1,103 @@
+import { expect, saved, step, test } from "./workshop";
+
+/** Trying it, measuring it, and finding what is wrong. */
+
+test("the meter reads any point, and a fault shows in lights and readings", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Book-delivery trike" }).click();
+  await step(page, "Make");
+  await expect(page.getByRole("heading", { level: 2, name: "Bench" })).toBeVisible();
+  const meter = page.getByRole("status", { name: "The meter shows" });
+  await expect(meter).toHaveText("42.0 V");
+  await page.getByLabel("Red probe on").selectOption("tail:to+");
+  await page.getByLabel("Black probe on").selectOption("tail:to-");
+  await expect(meter).toHaveText("12.0 V");
+  await page.getByLabel("Put a fault in").selectOption({ label: "nothing gets through where the plus of tail arrives" });
+  await expect(meter).toHaveText(/^1[12]\.\d mV$/);
+  await expect(page.getByRole("listitem").filter({ hasText: /^taildark$/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^tail at .*: off$/ })).toBeVisible();
+  await page.getByRole("button", { name: "Take it out" }).click();
+  await expect(meter).toHaveText("12.0 V");
+  await page.getByRole("radio", { name: "A", exact: true }).click();
+  await expect(meter).toHaveText(/mA$/);
+});
+
+test("a pinch without a fuse is the loudest thing there, and a fuse makes it survive", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Book-delivery trike" }).click();
+  await step(page, "Make");
+  await page.getByRole("radio", { name: "Pinch" }).click();
+  await page.getByLabel("Which").selectOption("step-down-12v");
+  await expect(page.getByText("Nothing stops it. The wire burns.")).toBeVisible();
+  const amps = page.getByRole("article").filter({ hasText: "would flow" });
+  const middle = await amps.textContent();
+  await page.getByRole("slider", { name: "Where along it" }).press("End");
+  await expect(amps).not.toHaveText(middle!);
+  await page.getByRole("article").filter({ hasText: "A fuse that would open" }).getByRole("button", { name: /^Use/ }).first().click();
+  await expect(amps).toContainText("The fuse of step-down-12v opens after");
+  await expect(page.getByRole("row", { name: /^reserve/ })).toContainText("survives");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("Nothing stops it. The wire burns.")).toBeVisible();
+  await saved(page);
+});
+
+test("a reading is judged at once and is there after a reload", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Book-delivery trike" }).click();
+  await step(page, "Make");
+  await page.getByRole("radio", { name: "Check list" }).click();
+  const list = page.getByRole("region", { name: "Check list" });
+  const way = list.getByRole("listitem").filter({ hasText: "tail: plus gets through" });
+  await way.getByLabel(/^Reading:/).fill("banana");
+  await way.getByRole("button", { name: "Read" }).click();
+  await expect(way.getByRole("alert")).toContainText("Type what the meter shows");
+  await way.getByLabel(/^Reading:/).fill("0,3");
+  await way.getByRole("button", { name: "Read" }).click();
+  await expect(way.getByRole("status")).toContainText("Fine");
+  const short = list.getByRole("listitem").filter({ hasText: "Nothing between plus and minus" });
+  await short.getByLabel(/^Reading:/).fill("1.5");
+  await short.getByRole("button", { name: "Read" }).click();
+  await expect(short.getByRole("status")).toContainText("Stop");
+  await expect(short.getByRole("status")).toContainText("Do not connect the battery");
+  await expect(list.getByRole("heading", { level: 2 })).toHaveText(/^2 of \d+ checks done$/);
+  await page.reload();
+  await expect(list.getByRole("heading", { level: 2 })).toHaveText(/^2 of \d+ checks done$/);
+  await expect(short.getByRole("status")).toContainText("Stop");
+  // Measured anew: the newest counts.
+  await short.getByRole("button", { name: "Open" }).click();
+  await expect(short.getByRole("status")).toContainText("Fine");
+});
+
+test("what is wrong is found by one check after the other, and written down", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Book-delivery trike" }).click();
+  await step(page, "Use");
+  await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "dark" }).click();
+  await page.getByRole("radiogroup", { name: "How front looks" }).getByRole("radio", { name: "fine" }).click();
+  // The fault is a plus wire that came off at the light: what each check would read then is what is answered.
+  const next = page.getByRole("region", { name: "Next check" });
+  const found = page.getByRole("region", { name: "Found" });
+  const answers = async () => {
+    const { document } = (await (await page.request.get(`/api/v1/builds/${/builds\/(\d+)/.exec(page.url())![1]}`)).json()) as { document: unknown };
+    const probed = await page.request.post("/api/v1/probe", { data: { document, scene: "ride", state: "full", faults: ["open@tail:to+"], aftermath: true } });
+    return (await probed.json()) as { volts: Record<string, number>; amps: Record<string, number>; source_a: number };
+  };
+  const truth = await answers();
+  const settled = () => expect(page.getByRole("region", { name: "What is wrong" }).locator("[aria-busy=false]")).toBeVisible();
+  await settled();
+  for (let checks = 0; checks < 12 && !(await found.isVisible()); checks++) {
+    const how = (await next.getByRole("heading").textContent())!;
+    const volts = /red probe on (\S+), black probe on (\S+)\./.exec(how);
+    const feed = /(?:wire of|open) (\S+?)(?:\.| at its start)/.exec(how)?.[1];
+    const value = volts ? truth.volts[volts[1]!]! - truth.volts[volts[2]!]! : feed === "source" ? truth.source_a : truth.amps[feed!]!;
+    await next.getByLabel("What the meter shows").fill(value.toFixed(4));
+    await next.getByRole("button", { name: "That is it" }).click();
+    await expect(page.getByRole("region", { name: "Read so far" }).getByRole("listitem")).toHaveCount(checks + 1);
+    await settled();
+  }
+  await expect(found.getByRole("heading")).toHaveText(/plus of tail|tail/i);
+  await found.getByRole("button", { name: "It was this: write it down" }).click();
+  await expect(found.getByRole("button", { name: "In the journal" })).toBeDisabled();
+  await page.getByRole("button", { name: "Start over" }).click();
+  await expect(page.getByText("Say what you see, light by light.")).toBeVisible();
+});

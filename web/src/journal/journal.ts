@@ -1,0 +1,93 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect } from "react";
+import { type JournalEvent, answer, api, problemOf } from "../api/client";
+import { kept } from "../ui/kept";
+
+/** How often events that wait are tried again, ms. */
+const AGAIN = 4000;
+
+const waitingKey = (build: number) => `orthavis.journal.${build}`;
+
+function waiting(build: number): JournalEvent[] {
+  try {
+    return JSON.parse(kept.get(waitingKey(build)) ?? "[]") as JournalEvent[];
+  } catch {
+    return [];
+  }
+}
+
+const keep = (build: number, events: JournalEvent[]) =>
+  events.length > 0 ? kept.set(waitingKey(build), JSON.stringify(events)) : kept.drop(waitingKey(build));
+
+/** A UUID of version 7 (RFC 9562): time first, so that ids sort as they were made. */
+function uuid7(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  const now = Date.now();
+  for (let index = 0; index < 6; index++) bytes[index] = Math.floor(now / 256 ** (5 - index)) % 256;
+  bytes[6] = (bytes[6]! & 0x0f) | 0x70;
+  bytes[8] = (bytes[8]! & 0x3f) | 0x80;
+  const hex = [...bytes].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-");
+}
+
+/** This moment with the offset of the place, RFC 3339. */
+function here(): string {
+  const now = new Date();
+  const offset = -now.getTimezoneOffset();
+  const two = (value: number) => String(Math.floor(Math.abs(value))).padStart(2, "0");
+  const local = new Date(now.getTime() + offset * 60_000).toISOString().slice(0, 19);
+  return `${local}${offset < 0 ? "-" : "+"}${two(offset / 60)}:${two(offset % 60)}`;
+}
+
+/**
+ * Events of one kind in a build's journal, and what writes one. An event is in the browser before it is sent, so that a
+ * workshop that is away, or a page that is closed, loses none; sent twice it is kept once.
+ */
+export function useJournal(build: number, kind: JournalEvent["kind"]) {
+  const client = useQueryClient();
+  const key = ["journal", build, kind];
+  const asked = useQuery({
+    queryKey: key,
+    queryFn: async () => {
+      const all: JournalEvent[] = [];
+      for (let after: string | undefined; ;) {
+        const page = await answer(api.GET("/api/v1/builds/{id}/journal", { params: { path: { id: build }, query: { kind, after, limit: 2000 } } }));
+        all.push(...page.events);
+        if (!page.next) return all;
+        after = page.next;
+      }
+    },
+    staleTime: 10_000,
+  });
+  const flush = useCallback(async () => {
+    const events = waiting(build);
+    if (events.length === 0) return;
+    try {
+      await answer(api.POST("/api/v1/builds/{id}/journal", { params: { path: { id: build } }, body: { events } }));
+    } catch (error) {
+      // Out of reach: they wait. What the journal will never take is not tried for ever.
+      if (problemOf(error).status === 0) return;
+    }
+    const sent = new Set(events.map((event) => event.id));
+    keep(
+      build,
+      waiting(build).filter((event) => !sent.has(event.id)),
+    );
+    await client.invalidateQueries({ queryKey: ["journal", build] });
+  }, [build, client]);
+  useEffect(() => {
+    void flush();
+    const timer = setInterval(() => void flush(), AGAIN);
+    return () => clearInterval(timer);
+  }, [flush]);
+  const write = (data: Record<string, unknown>) => {
+    const event: JournalEvent = { id: uuid7(), at: here(), kind, data: data as JournalEvent["data"] };
+    keep(build, [...waiting(build), event]);
+    client.setQueryData(key, (known: JournalEvent[] | undefined) => [...(known ?? []), event]);
+    void flush();
+  };
+  // What waits is there already, for who wrote it.
+  const sent = new Set(asked.data?.map((event) => event.id));
+  const events = [...(asked.data ?? []), ...waiting(build).filter((event) => event.kind === kind && !sent.has(event.id))];
+  return { events, write };
+}

@@ -1,0 +1,407 @@
+import { Box, Button } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { type Build, type Pinch, type Probed, answer, api, problemOf } from "../../api/client";
+import { numberOf } from "../../build/useSolved";
+import type { EditorProps } from "../../build/editor";
+import { Choices } from "../../ui/Choices";
+import { Choice } from "../../ui/fields";
+import { Prose } from "../../ui/Prose";
+import { Segments } from "../../ui/Segments";
+import { Card, StepHeading } from "../../ui/StepHeading";
+import { say } from "../../units";
+import type { BenchView } from "./views";
+
+interface Props extends EditorProps {
+  view: BenchView;
+  onView: (view: BenchView) => void;
+  fault: string | null;
+  onFault: (fault: string | null) => void;
+  probed: Probed | undefined;
+  /** Why nothing can be read. */
+  trouble: string | null;
+}
+
+/** The bench: a meter on any point, faults to put in, a wire to pinch, and the list of checks. */
+export function BenchStep(props: Props) {
+  const { view, onView } = props;
+  return (
+    <>
+      <StepHeading title="Bench">Try it here first: what a meter will read, and what a mistake would do.</StepHeading>
+      <Box mb="4">
+        <Segments
+          label="On the bench"
+          quiet
+          value={view}
+          options={[
+            ["meter", "Meter"],
+            ["pinch", "Pinch"],
+            ["list", "Check list"],
+          ]}
+          onChange={onView}
+        />
+      </Box>
+      {view === "meter" && <Meter {...props} />}
+      {view === "pinch" && <PinchView {...props} />}
+      {view === "list" && (
+        <Box color="fg.muted">
+          Go down the list with a meter in hand: first without power, then a little power, then all of it. Type what you read; each reading is kept in the
+          journal. Set <b>battery at</b> above to how full yours is.
+        </Box>
+      )}
+    </>
+  );
+}
+
+const KINDS = [
+  ["volts", "V"],
+  ["amps", "A"],
+] as const;
+
+function Meter({ build, selected, onSelect, fault, onFault, probed, trouble }: Props) {
+  const [kind, setKind] = useState<"volts" | "amps">("volts");
+  const [red, setRed] = useState("source+");
+  const [black, setBlack] = useState("source-");
+  const [run, setRun] = useState("source");
+  const points = useMemo(() => (probed ? Object.keys(probed.volts) : []), [probed]);
+  const feeds = probed ? ["source", ...Object.keys(probed.amps)] : [];
+  const volts = probed && red in probed.volts && black in probed.volts ? probed.volts[red]! - probed.volts[black]! : undefined;
+  const amps = probed && (run === "source" ? probed.source_a : probed.amps[run]);
+  const value = kind === "volts" ? volts : amps;
+  const touch = (id: string) => {
+    setKind("volts");
+    const has = (point: string) => points.includes(point);
+    setRed([`${id}:to+`, `${id}+`, `${id}:out+`].find(has) ?? red);
+    setBlack([`${id}:to-`, `${id}-`, `${id}:out-`].find(has) ?? black);
+  };
+  return (
+    <>
+      <Card title="Meter" aside={<Segments label="Set to" quiet value={kind} options={KINDS} onChange={setKind} />}>
+        <Box
+          role="status"
+          aria-label="The meter shows"
+          bg="bg.muted"
+          borderRadius="md"
+          px="4"
+          py="3"
+          mb="3"
+          fontSize="4xl"
+          fontWeight="bold"
+          textAlign="right"
+          lineHeight="1.1"
+          fontVariantNumeric="tabular-nums"
+        >
+          {trouble ? "–" : value === undefined ? "…" : say({ value, unit: kind === "volts" ? "V" : "A" })}
+        </Box>
+        {trouble && (
+          <Box role="alert" color="stop.fg" mb="3">
+            <Prose text={trouble} />
+          </Box>
+        )}
+        {kind === "volts" ? (
+          <Box display="grid" gap="3">
+            <Points label="Red probe on" value={red} points={points} onChange={setRed} />
+            <Points label="Black probe on" value={black} points={points} onChange={setBlack} />
+          </Box>
+        ) : (
+          <Choice
+            label="In line, or clamped around"
+            value={run}
+            options={feeds.map((id) => [id, id === "source" ? "the battery's lead" : id] as const)}
+            onChange={setRun}
+          />
+        )}
+        {selected && kind === "volts" && points.some((point) => point.startsWith(selected)) && (
+          <Button size="sm" minH="8" variant="outline" mt="3" onClick={() => touch(selected)}>
+            Put the probes on {selected}
+          </Button>
+        )}
+      </Card>
+      <FaultCard build={build} fault={fault} onFault={onFault} onSelect={onSelect} probed={probed} />
+      <Box color="fg.muted" fontSize="xs" mt="3">
+        With a real meter: volts across, amps in line. Never amps across a battery, never ohms with the power on.
+      </Box>
+    </>
+  );
+}
+
+/** Points of the build, gathered by the part that they belong to. */
+function Points({ label, value, points, onChange }: { label: string; value: string; points: readonly string[]; onChange: (point: string) => void }) {
+  const groups = useMemo(() => {
+    const all = new Map<string, string[]>();
+    for (const point of points) {
+      const owner = /^source[+-]$/.test(point) ? "source" : point.replace(/[:/@].*$/, "");
+      all.set(owner, [...(all.get(owner) ?? []), point]);
+    }
+    return [...all];
+  }, [points]);
+  return (
+    <label>
+      <Box as="span" fontSize="xs" color="fg.muted">
+        {label}
+      </Box>
+      <select className="control" value={value} onChange={(event) => onChange(event.target.value)}>
+        {groups.map(([owner, own]) => (
+          <optgroup key={owner} label={owner}>
+            {own.map((point) => (
+              <option key={point} value={point}>
+                {point}
+              </option>
+            ))}
+          </optgroup>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+const SAYS: Record<string, string> = { fine: "as it should be", dark: "dark", dim: "dim", part: "dark in part" };
+
+/** A fault to put in, and what a person then sees. */
+function FaultCard({
+  build,
+  fault,
+  onFault,
+  onSelect,
+  probed,
+}: {
+  build: Build;
+  fault: string | null;
+  onFault: (fault: string | null) => void;
+  onSelect: (id: string | null) => void;
+  probed: Probed | undefined;
+}) {
+  const all = useQuery({
+    queryKey: ["faults", numberOf(build)],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/faults", { body: { document: build }, signal })),
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+  const groups = useMemo(() => {
+    const by = new Map<string, { fault: string; words: string }[]>();
+    for (const one of all.data ?? []) {
+      const owner = one.fault.split("@")[1]!.replace(/[:/=.@].*$/, "");
+      by.set(owner, [...(by.get(owner) ?? []), one]);
+    }
+    return [...by];
+  }, [all.data]);
+  return (
+    <Card
+      title="What if something is wrong?"
+      aside={
+        fault && (
+          <Button size="xs" minH="8" variant="outline" onClick={() => onFault(null)}>
+            Take it out
+          </Button>
+        )
+      }
+    >
+      <label>
+        <Box as="span" fontSize="xs" color="fg.muted">
+          Put a fault in
+        </Box>
+        <select
+          className="control"
+          value={fault ?? ""}
+          onChange={(event) => {
+            onFault(event.target.value || null);
+            if (event.target.value) onSelect(event.target.value.split("@")[1]!.replace(/[:/=.@].*$/, ""));
+          }}
+        >
+          <option value="">nothing is wrong</option>
+          {groups.map(([owner, own]) => (
+            <optgroup key={owner} label={owner}>
+              {own.map((one) => (
+                <option key={one.fault} value={one.fault}>
+                  {one.words}
+                </option>
+              ))}
+            </optgroup>
+          ))}
+        </select>
+      </label>
+      {fault && probed && (
+        <Box mt="3" aria-live="polite">
+          {probed.blown.map((feed) => (
+            <Box key={feed} color="fix.fg">
+              ! The fuse of <b>{feed}</b> has opened.
+            </Box>
+          ))}
+          {probed.tripped.map((part) => (
+            <Box key={part} color="fix.fg">
+              ! <b>{part}</b> has given up.
+            </Box>
+          ))}
+          {probed.hot.map((feed) => (
+            <Box key={feed} color="stop.fg" fontWeight="bold">
+              ✕ The wire of {feed} gets hot, and nothing stops it.
+            </Box>
+          ))}
+          <Box as="ul" listStyleType="none" mt="1">
+            {probed.lights.map((look) => (
+              <Box as="li" key={look.light} display="flex" justifyContent="space-between" gap="3">
+                <span>{look.light}</span>
+                <Box as="span" color={look.symptom === "fine" ? "fg.muted" : "fix.fg"}>
+                  {SAYS[look.symptom] ?? look.symptom}
+                  {look.dark_from ? ` from ${look.dark_from} on` : ""}
+                </Box>
+              </Box>
+            ))}
+          </Box>
+        </Box>
+      )}
+    </Card>
+  );
+}
+
+/** A wire pinched anywhere along its way. */
+function PinchView({ build, replace, selected, onSelect, state }: Props) {
+  const feeds = useMemo(
+    () => [
+      ...build.junctions.map((one) => one.id),
+      ...build.converters.map((one) => one.id),
+      ...build.lights.flatMap((one) => one.feeds.map((_, index) => (index ? `${one.id}#${index}` : one.id))),
+    ],
+    [build],
+  );
+  const [chosen, setChosen] = useState(feeds[0] ?? "");
+  const feed = selected && feeds.includes(selected) ? selected : feeds.includes(chosen) ? chosen : (feeds[0] ?? "");
+  const [at, setAt] = useState(0.5);
+  const asked = useQuery({
+    queryKey: ["pinch", numberOf(build), feed, at],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/pinch", { body: { document: build, feed, at }, signal })),
+    enabled: feed !== "",
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+  if (feed === "") return <Box color="fg.muted">There is no wire yet. Start at step 3, Lights.</Box>;
+  const pinch = asked.data?.find((one) => one.state === state) ?? asked.data?.[0];
+  return (
+    <>
+      <Card title="Pinch a wire">
+        <Choice
+          label="Which"
+          value={feed}
+          options={feeds.map((id) => [id, id] as const)}
+          onChange={(id) => {
+            setChosen(id);
+            onSelect(null);
+          }}
+        />
+        <Box className="dial" mt="3">
+          <label htmlFor="pinch-at">Where along it</label>
+          <output>{at === 0 ? "at its supply" : at === 1 ? "at its end" : `${Math.round(100 * at)} %`}</output>
+          <input id="pinch-at" type="range" min="0" max="1" step="0.01" value={at} onChange={(event) => setAt(Number(event.target.value))} />
+        </Box>
+      </Card>
+      {asked.error && (
+        <Box role="alert" color="stop.fg">
+          {problemOf(asked.error).detail}
+        </Box>
+      )}
+      {pinch && <PinchCard pinch={pinch} />}
+      {pinch && pinch.fuse === null && (
+        <Card title="A fuse that would open">
+          <Choices build={build} question={{ kind: "fuse", feed }} figures={["rating_a"]} onTake={replace} />
+        </Card>
+      )}
+      {asked.data && asked.data.length > 1 && (
+        <Box as="table" className="data" mt="3">
+          <caption>At every state of the battery</caption>
+          <thead>
+            <tr>
+              <th scope="col">battery</th>
+              <th scope="col">current</th>
+              <th scope="col">opens within</th>
+              <th scope="col">wire</th>
+            </tr>
+          </thead>
+          <tbody>
+            {asked.data.map((one) => (
+              <tr key={one.state}>
+                <th scope="row">{one.state}</th>
+                <td>{say({ value: one.fault_a, unit: "A" })}</td>
+                <td>{one.opens_s ? say({ value: one.opens_s[1]!, unit: "s" }) : "never"}</td>
+                <td>{one.survives ? "survives" : "burns"}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Box>
+      )}
+    </>
+  );
+}
+
+function PinchCard({ pinch }: { pinch: Pinch }) {
+  const bad = pinch.fuse === null && !pinch.survives;
+  return (
+    <Box
+      as="article"
+      className="card"
+      aria-live="polite"
+      borderColor={bad ? "stop.solid" : undefined}
+      borderWidth={bad ? "3px" : undefined}
+      bg={bad ? "stop.bg" : undefined}
+    >
+      <Box fontSize="4xl" fontWeight="bold" lineHeight="1.1">
+        {say({ value: pinch.fault_a, unit: "A" })}
+      </Box>
+      <Box color="fg.muted" mb="2">
+        would flow {pinch.state === "charging" ? "while charging" : `with the battery at ${pinch.state}`}
+      </Box>
+      {pinch.fuse !== null && pinch.fuse !== undefined && pinch.opens_s ? (
+        <Box>
+          The fuse of <b>{pinch.fuse}</b> opens after {say({ value: pinch.opens_s[0]!, unit: "s" })} to {say({ value: pinch.opens_s[1]!, unit: "s" })}.
+        </Box>
+      ) : (
+        <Box fontSize={bad ? "xl" : undefined} fontWeight="bold" color={bad ? "stop.fg" : "fix.fg"}>
+          {bad ? "✕ Nothing stops it. The wire burns." : "! No fuse opens. The wire carries it, and so does whatever it touches."}
+        </Box>
+      )}
+      {!bad && (
+        <Box color={pinch.survives ? "good.fg" : "stop.fg"} fontWeight={pinch.survives ? undefined : "bold"}>
+          {pinch.survives ? "✓ The wire survives" : "✕ The wire may be spoilt"}: {pinch.hottest} reaches {Math.round(pinch.peak_c)} °C.
+        </Box>
+      )}
+      <Warming pinch={pinch} />
+    </Box>
+  );
+}
+
+const WIDTH = 280;
+const HEIGHT = 90;
+
+/** Temperature of the thinnest wire over time, by factors of ten. */
+function Warming({ pinch }: { pinch: Pinch }) {
+  const first = Math.log10(pinch.warming[0]!.time_s);
+  const last = Math.log10(pinch.warming.at(-1)!.time_s);
+  const top = Math.max(160, ...pinch.warming.map((one) => one.temperature_c));
+  const x = (time: number) => ((Math.log10(time) - first) / (last - first)) * WIDTH;
+  const y = (celsius: number) => HEIGHT - (celsius / top) * HEIGHT;
+  const line = pinch.warming.map((one) => `${x(one.time_s).toFixed(1)},${y(one.temperature_c).toFixed(1)}`).join(" ");
+  const end = pinch.warming.at(-1)!;
+  return (
+    <figure style={{ marginTop: "0.75rem" }}>
+      <svg
+        viewBox={`-4 -6 ${WIDTH + 8} ${HEIGHT + 24}`}
+        role="img"
+        aria-label={`The wire of ${pinch.hottest} warms to ${Math.round(end.temperature_c)} °C within ${say({ value: end.time_s, unit: "s" })}`}
+        width="100%"
+      >
+        <line x1="0" x2={WIDTH} y1={y(160)} y2={y(160)} stroke="currentColor" strokeDasharray="3 4" opacity="0.5" />
+        <text x={WIDTH} y={y(160) - 3} fontSize="10" fill="currentColor" opacity="0.75" textAnchor="end">
+          160 °C: insulation fails
+        </text>
+        <polyline points={line} fill="none" stroke="var(--chakra-colors-lantern-solid)" strokeWidth="2.5" />
+        <line x1="0" x2={WIDTH} y1={HEIGHT} y2={HEIGHT} stroke="currentColor" opacity="0.4" />
+        <text x="0" y={HEIGHT + 14} fontSize="10" fill="currentColor" opacity="0.75">
+          {say({ value: pinch.warming[0]!.time_s, unit: "s" })}
+        </text>
+        <text x={WIDTH} y={HEIGHT + 14} fontSize="10" fill="currentColor" opacity="0.75" textAnchor="end">
+          {say({ value: end.time_s, unit: "s" })}
+        </text>
+      </svg>
+    </figure>
+  );
+}

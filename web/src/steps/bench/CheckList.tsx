@@ -1,0 +1,224 @@
+import { Box, Button } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { type BenchCheck, type Build, type SourceState, answer, api, problemOf } from "../../api/client";
+import { numberOf } from "../../build/useSolved";
+import { useJournal } from "../../journal/journal";
+import { clock, parseQuantity, say, unitOf } from "../../units";
+
+const STAGES: Record<BenchCheck["step"], string> = {
+  unpowered: "Before any power",
+  converter: "Each module alone",
+  first_light: "First light, at low current",
+  light: "Each light",
+  scene: "Every scene",
+  warm: "Warm, after ten minutes",
+  charging: "While charging",
+};
+const SETTINGS: Record<BenchCheck["setting"], string> = {
+  volts: "volts, direct",
+  amps: "amps, in line",
+  clamp: "amps, by clamp",
+  ohms: "ohms, power off",
+  diode: "diode test, power off",
+  look: "look",
+};
+
+type Reading = { check: string; value: number | null; at: string };
+
+/** The order in which a careful person tries a build, with what every reading should be. */
+export function CheckList({ id, build, state }: { id: number; build: Build; state: SourceState }) {
+  const asked = useQuery({
+    queryKey: ["expect", numberOf(build), state],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/expect", { body: { document: build, state: state === "charging" ? null : state }, signal })),
+    staleTime: Infinity,
+    gcTime: 20_000,
+    placeholderData: (before) => before,
+  });
+  const journal = useJournal(id, "reading");
+  if (asked.error)
+    return (
+      <Box role="alert" color="stop.fg">
+        {problemOf(asked.error).detail}
+      </Box>
+    );
+  if (!asked.data) return <p className="quiet">Working out what to expect …</p>;
+  const last = new Map<string, Reading>();
+  for (const event of journal.events) {
+    const data = event.data as { check?: string; value?: number | null };
+    if (typeof data.check === "string" && (typeof data.value === "number" || data.value === null))
+      last.set(data.check, { check: data.check, value: data.value, at: event.at });
+  }
+  const done = asked.data.filter((check) => last.has(check.id)).length;
+  const next = asked.data.find((check) => !last.has(check.id));
+  const stages = (Object.keys(STAGES) as BenchCheck["step"][]).map((stage) => [stage, asked.data.filter((check) => check.step === stage)] as const);
+  return (
+    <>
+      <Box display="flex" alignItems="baseline" gap="3" mb="1">
+        <Box as="h2" fontSize="lg" fontWeight="semibold">
+          {done} of {asked.data.length} checks done
+        </Box>
+        <Button size="xs" minH="8" variant="outline" ml="auto" onClick={() => window.print()}>
+          Print the list
+        </Button>
+      </Box>
+      {stages.map(
+        ([stage, checks]) =>
+          checks.length > 0 && (
+            <Box as="section" key={stage} aria-label={STAGES[stage]} mb="2">
+              <Box as="h3" color="lantern.fg" fontWeight="semibold" mb="1">
+                {STAGES[stage]}
+              </Box>
+              <Box as="ol" listStyleType="none">
+                {checks.map((check) => (
+                  <CheckRow
+                    key={check.id}
+                    check={check}
+                    build={build}
+                    reading={last.get(check.id)}
+                    isNext={check === next}
+                    onRead={(value) =>
+                      journal.write({
+                        check: check.id,
+                        probes: check.probes,
+                        quantity: check.setting,
+                        value,
+                        unit: check.unit,
+                        scene: check.scene ?? null,
+                        state: check.state ?? null,
+                      })
+                    }
+                  />
+                ))}
+              </Box>
+            </Box>
+          ),
+      )}
+      <p className="quiet">This is advice, not a certificate. Disconnect the battery before you touch a wire.</p>
+    </>
+  );
+}
+
+type Judged = { tone: "good" | "fix" | "stop"; sign: string; word: string; why: string };
+
+/** What a reading means. */
+function judged(check: BenchCheck, value: number | null): Judged {
+  const fine: Judged = { tone: "good", sign: "✓", word: "Fine", why: "" };
+  const { low, high } = check;
+  // Open reads above everything.
+  const read = value ?? Infinity;
+  const below = low !== null && low !== undefined && read < low;
+  const above = high !== null && high !== undefined && read > high;
+  if (!below && !above) return fine;
+  const why = below ? check.below : check.above;
+  return check.danger ? { tone: "stop", sign: "✕", word: "Stop", why } : { tone: "fix", sign: "!", word: "Look again", why };
+}
+
+/** What it should read; what a hand-held meter cannot tell from nothing is nothing. */
+function should(check: BenchCheck): string {
+  if (check.expected === null || check.expected === undefined) return "open";
+  if (check.unit === "ohm" && check.expected < 0.1) return "next to nothing";
+  return say({ value: check.expected, unit: check.unit });
+}
+
+function band(check: BenchCheck): string {
+  const show = (value: number) => say({ value, unit: check.unit });
+  const { low, high } = check;
+  if (low !== null && low !== undefined && high !== null && high !== undefined) return `${show(low)} to ${show(high)}`;
+  if (low !== null && low !== undefined) return `more than ${show(low)}, or open`;
+  if (high !== null && high !== undefined) return `less than ${show(high)}`;
+  return "anything";
+}
+
+interface RowProps {
+  check: BenchCheck;
+  build: Build;
+  reading: Reading | undefined;
+  isNext: boolean;
+  onRead: (value: number | null) => void;
+}
+
+function CheckRow({ check, build, reading, isNext, onRead }: RowProps) {
+  const [text, setText] = useState("");
+  const [fault, setFault] = useState<string | null>(null);
+  const result = reading && judged(check, reading.value);
+  const scene = build.scenes.find((known) => known.id === check.scene)?.name;
+  const canBeOpen = check.setting === "ohms" || check.setting === "diode";
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    const value = parseQuantity(text, unitOf(check.unit));
+    if (value === undefined) return setFault(`Type what the meter shows, as in ${say({ value: check.expected ?? 2.5, unit: check.unit })}`);
+    setFault(null);
+    setText("");
+    onRead(value);
+  };
+  return (
+    <Box
+      as="li"
+      borderTopWidth="1px"
+      py="2.5"
+      pl="3"
+      borderLeftWidth="3px"
+      borderLeftColor={result ? `${result.tone}.solid` : isNext ? "lantern.solid" : "transparent"}
+    >
+      <Box display="grid" gridTemplateColumns={{ base: "1fr", lg: "1fr 15rem" }} gap="3" alignItems="start">
+        <Box minW="0">
+          <Box fontWeight="semibold">{check.title}</Box>
+          <Box color="fg.muted" fontSize="sm">
+            {check.how}
+          </Box>
+          <Box fontSize="sm" mt="1">
+            {SETTINGS[check.setting]} · <b>{check.probes.join(" and ")}</b>
+            {scene && ` · ${scene}`}
+          </Box>
+          <Box fontSize="sm">
+            should read <b>{should(check)}</b>
+            <Box as="span" color="fg.muted">
+              {" "}
+              (fine: {band(check)})
+            </Box>
+          </Box>
+        </Box>
+        <Box>
+          <form onSubmit={submit} className="no-print">
+            <Box display="flex" gap="2">
+              <input
+                className="control"
+                inputMode="decimal"
+                aria-label={`Reading: ${check.title}`}
+                placeholder={check.unit === "ohm" ? "Ω" : check.unit}
+                value={text}
+                onChange={(event) => setText(event.target.value)}
+              />
+              <Button type="submit" size="sm" minH="9" variant="outline" disabled={text.trim() === ""}>
+                Read
+              </Button>
+              {canBeOpen && (
+                <Button size="sm" minH="9" variant="outline" onClick={() => onRead(null)}>
+                  Open
+                </Button>
+              )}
+            </Box>
+          </form>
+          {fault && (
+            <Box role="alert" color="stop.fg" fontSize="xs">
+              {fault}
+            </Box>
+          )}
+          {result && reading && (
+            <Box role="status" mt="1.5" color={`${result.tone}.fg`} fontSize="sm">
+              <b>
+                {result.sign} {result.word}: {reading.value === null ? "open" : say({ value: reading.value, unit: check.unit })}
+              </b>
+              <Box as="span" color="fg.muted">
+                {" "}
+                {clock(reading.at)}
+              </Box>
+              {result.why && <Box color="fg">{result.why}</Box>}
+            </Box>
+          )}
+        </Box>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,26 @@
+import type { ReadRequest, SawRequest } from "../../api/client";
+
+/** What was seen and read of something that is wrong. */
+export interface Known {
+  saw: SawRequest[];
+  read: ReadRequest[];
+}
+
+export const NOTHING_KNOWN: Known = { saw: [], read: [] };
+
+/** How a light can look. */
+export const LOOKS = [
+  ["fine", "fine"],
+  ["dim", "dim"],
+  ["dark", "dark"],
+  ["part", "part of it dark"],
+] as const;
+export type Look = (typeof LOOKS)[number][0];
+
+/** What can be said of the whole build. */
+export const SIGNS = [
+  ["blows", "A fuse blows"],
+  ["hot", "A wire gets hot"],
+  ["flickers", "It comes and goes"],
+  ["empty", "The battery is empty too soon"],
+] as const;
