@@ -1,3 +1,5 @@
+import AxeBuilder from "@axe-core/playwright";
+import type { Page } from "@playwright/test";
 import { expect, saved, step, test, verdict } from "./workshop";
 
 /** A phone on the local network, here another address of this machine. */
@@ -50,4 +52,61 @@ test("a phone is let in by the code on the screen, looks, may edit, and is shut 
   await expect(phone.getByRole("button", { name: "Come in" })).toBeVisible();
   expect(complaints).toEqual([]);
   await context.close();
+});
+
+const axe = async (page: Page, where: string) => {
+  const found = await new AxeBuilder({ page }).analyze();
+  return found.violations.map((violation) => `${where}: ${violation.id}: ${violation.nodes.map((node) => node.html).join(" | ")}`);
+};
+
+for (const theme of ["dark", "light"])
+  test(`the door can be used by everyone and fits a phone, ${theme}`, async ({ page, browser }) => {
+    await page.addInitScript((name) => localStorage.setItem("orthavis.theme", name), theme);
+    await page.goto("/");
+    await page.getByRole("button", { name: "Phone" }).click();
+    const dialog = page.getByRole("dialog", { name: "A phone in the garage" });
+    await expect(dialog.getByRole("img")).toBeVisible();
+    const garage = (await dialog.locator("b").textContent())!;
+    const said = await axe(page, "the code");
+    const context = await browser.newContext(PHONE);
+    const phone = await context.newPage();
+    await phone.addInitScript((name) => localStorage.setItem("orthavis.theme", name), theme);
+    await phone.goto(garage);
+    const button = phone.getByRole("button", { name: "Come in" });
+    await expect(button).toBeDisabled();
+    said.push(...(await axe(phone, "the door")));
+    expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBe(390);
+    // Pressed with gloves on.
+    await phone.getByLabel("Code").fill("ABCDEF");
+    expect((await button.boundingBox())!.height).toBeGreaterThanOrEqual(48);
+    await expect(phone.getByLabel("What to call this device")).not.toHaveValue("");
+    expect(said).toEqual([]);
+    await context.close();
+  });
+
+test("a code that was used lets nobody else in, and another can be had", async ({ page, browser }) => {
+  await page.goto("/");
+  await page.getByRole("button", { name: "Phone" }).click();
+  const dialog = page.getByRole("dialog", { name: "A phone in the garage" });
+  const shown = dialog.getByText(/^[2-9A-Z]{3} [2-9A-Z]{3}$/);
+  const first = (await shown.textContent())!;
+  const garage = (await dialog.locator("b").textContent())!;
+  const context = await browser.newContext(PHONE);
+  const phone = await context.newPage();
+  await phone.goto(garage);
+  await phone.getByLabel("Code").fill(first);
+  await phone.getByLabel("What to call this device").fill("Bench phone");
+  await phone.getByRole("button", { name: "Come in" }).click();
+  await expect(phone.getByRole("link", { name: "Camp rover" })).toBeVisible();
+  await expect(dialog.getByText("Bench phone")).toBeVisible();
+  const other = await browser.newContext(PHONE);
+  const second = await other.newPage();
+  await second.goto(`${garage}#${first.replace(" ", "")}`);
+  await expect(second.getByRole("alert")).toContainText("used");
+  await dialog.getByRole("button", { name: "A code for another" }).click();
+  await expect(shown).not.toHaveText(first);
+  await second.getByLabel("Code").fill((await shown.textContent())!);
+  await second.getByRole("button", { name: "Come in" }).click();
+  await expect(second.getByRole("link", { name: "Camp rover" })).toBeVisible();
+  for (const open of [context, other]) await open.close();
 });

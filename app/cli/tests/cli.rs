@@ -186,3 +186,35 @@ fn the_bench_answers_in_figures_and_in_words() {
         assert!(text(&output.stderr).contains(words), "{arguments:?}: {}", text(&output.stderr));
     }
 }
+
+#[test]
+fn a_sheet_is_one_page_or_says_why_there_is_none() {
+    let folder = TempDir::new().expect("folder");
+    let page = folder.path().join("sheet.html");
+    let out = page.to_string_lossy().into_owned();
+    // A name that would end a script, were it not told apart.
+    let document = std::fs::read_to_string(case("trike-arrays")).expect("a case");
+    let mut build: serde_json::Value = serde_json::from_str(&document).expect("json");
+    build["name"] = "</script><b>Trike & co</b>".into();
+    let output = orthavis(&["sheet", "-", "--out", &out], &build.to_string());
+    if output.status.code() == Some(2) {
+        assert!(text(&output.stderr).contains("built without the core for pages"), "{}", text(&output.stderr));
+        assert!(!page.exists());
+        return;
+    }
+    assert_eq!(output.status.code(), Some(0), "{}", text(&output.stderr));
+    let html = std::fs::read_to_string(&page).expect("a page");
+    assert!(html.len() < 2_500_000, "{} bytes", html.len());
+    assert!(html.starts_with("<!doctype html>") && html.ends_with("</html>\n"));
+    assert_eq!(html.matches("</script>").count(), 3, "a script ends too early");
+    assert!(html.contains("<title>&lt;/script&gt;&lt;b&gt;Trike &amp; co&lt;/b&gt; · Orthavis</title>"));
+    assert!(!html.contains("src=\"http") && html.contains("default-src 'none'"));
+    let kept = html.split("id=\"build\">").nth(1).and_then(|rest| rest.split("</script>").next()).expect("the build");
+    let kept: serde_json::Value = serde_json::from_str(kept).expect("json");
+    assert_eq!(kept["document"]["name"], build["name"]);
+
+    let bad = orthavis(&["sheet", "-", "--out", &out], "{}");
+    assert_eq!(bad.status.code(), Some(2));
+    let nowhere = orthavis(&["sheet", &case("trike-arrays"), "--out", "/nowhere/at/all.html"], "");
+    assert!(text(&nowhere.stderr).contains("Name a file that can be written"), "{}", text(&nowhere.stderr));
+}

@@ -176,3 +176,69 @@ fn a_log_that_nobody_reads_stops_nothing() {
         assert!(answer.starts_with("HTTP/1.1 404"), "{answer}");
     }
 }
+
+/// What a server that opens its door says, until the code has been told.
+fn invitation(child: &mut Child) -> Vec<String> {
+    let mut lines = Vec::new();
+    for line in BufReader::new(child.stdout.as_mut().expect("its output")).lines() {
+        lines.push(line.expect("a line"));
+        if lines.last().is_some_and(|line| line.contains("not encrypted")) {
+            break;
+        }
+    }
+    lines
+}
+
+/// An answer on another address of this machine, which stands for one on the network.
+fn from_the_network(address: &str, path: &str, host: &str) -> String {
+    let mut stream = TcpStream::connect(address).expect("connected");
+    stream.set_read_timeout(Some(Duration::from_secs(30))).expect("a limit");
+    write!(stream, "GET {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n\r\n").expect("sent");
+    let mut answer = String::new();
+    stream.read_to_string(&mut answer).expect("answered");
+    answer
+}
+
+#[test]
+fn a_door_to_the_network_is_told_of_and_holds() {
+    let folder = TempDir::new().expect("folder");
+    let child = command(&["demo", "--port", "0", "--db", "d.db", "--lan=127.0.0.2"], folder.path()).spawn().expect("it starts");
+    let mut server = Server(child, String::new());
+    let lines = invitation(&mut server.0);
+    let garage = lines.iter().find_map(|line| line.strip_prefix("On the phone open http://")).expect("an address").to_owned();
+    let (address, code) = garage.split_once("/pair#").expect("a code");
+    assert!(address.starts_with("127.0.0.2:") && code.len() == 6, "{garage}");
+    assert!(lines.iter().any(|line| line.contains(&format!("code {code}"))), "{lines:?}");
+    assert!(lines.iter().filter(|line| line.contains('█')).count() > 12, "no picture of the code");
+    // At the same port as the machine's own page, which stays as it was.
+    let port = address.rsplit(':').next().expect("a port");
+    assert!(lines[0].ends_with(&format!("http://127.0.0.1:{port}")), "{}", lines[0]);
+    assert!(from_the_network(address, "/api/v1/builds", address).starts_with("HTTP/1.1 401"));
+    assert!(from_the_network(address, "/api/v1/builds", &format!("127.0.0.1:{port}")).starts_with("HTTP/1.1 403"));
+    assert!(from_the_network(address, "/api/v1/me", address).contains("stranger"));
+    let near = format!("127.0.0.1:{port}");
+    assert!(from_the_network(&near, "/api/v1/builds", &near).starts_with("HTTP/1.1 200"));
+    assert!(server.interrupt() < Duration::from_secs(10));
+}
+
+#[test]
+fn without_the_door_nothing_else_is_listened_on() {
+    let folder = TempDir::new().expect("folder");
+    let server = Server::start(&["demo", "--port", "0", "--db", "d.db"], folder.path());
+    let port = server.1.rsplit(':').next().expect("a port");
+    assert!(TcpStream::connect(format!("127.0.0.2:{port}")).is_err(), "something listens beside loopback");
+    assert!(server.get("/api/v1/garage").contains("\"addresses\":[]"));
+}
+
+#[test]
+fn an_address_that_is_none_of_this_machine_is_refused_with_a_remedy() {
+    let folder = TempDir::new().expect("folder");
+    for (address, words) in
+        [("0.0.0.0", "no address on a local network"), ("127.0.0.1", "no address on a local network"), ("192.0.2.7", "Give an address of this machine")]
+    {
+        let ended = ends(&["serve", "--port", "0", "--db", "d.db", &format!("--lan={address}")], folder.path());
+        assert_eq!(ended.status.code(), Some(2), "{address}");
+        assert!(said(&ended).contains(words), "{address}: {}", said(&ended));
+        assert!(!folder.path().join("d.db").exists(), "{address}: a file was left behind");
+    }
+}

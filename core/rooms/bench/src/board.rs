@@ -467,6 +467,17 @@ impl<'a> Board<'a> {
             part.min_in_v = f64::INFINITY;
             network.change(&Change::Converter { index, part: Box::new(part) });
         }
+        // What has electronics in it sleeps at a meter's few volts.
+        for (light, part) in self.opened.lights.iter().enumerate() {
+            let asleep = match &part.load {
+                Load::Module(module) => !matches!(module.draw, Draw::Resistive | Draw::Filament),
+                Load::Pixels(_) => true,
+                Load::LedArray(_) | Load::Strip(_) => false,
+            };
+            if asleep {
+                network.change(&Change::Dead { light, ohm: OPEN_OHM });
+            }
+        }
         for feed in 0..self.opened.feeds().len() {
             network.change(&Change::Across { feed, ohm: OPEN_OHM });
         }
@@ -480,14 +491,18 @@ impl<'a> Board<'a> {
         let point = Point { emf_v: 0.0, source_ohm: 1e12, standing_a: 0.0, lights };
         let Ok(solution) = network.solve(&point, None) else { return Ok(None) };
         let at = |clip: &Clip| -> f64 { clip.ends.iter().map(|&(terminal, share)| share * network.potential(&solution, terminal).unwrap_or(0.0)).sum::<f64>() };
-        let same = from == to;
-        let volts = if same { 0.0 } else { at(&into) - at(&out_of) + amps * (into.ohm + out_of.ohm) };
+        // Two places along one conductor share part of the way between its ends.
+        let shared = match (into.along, out_of.along) {
+            (Some((feed, a, all)), Some((other, b, _))) if feed == other => 2.0 * a.min(b) * (all - a.max(b)) / all,
+            _ => 0.0,
+        };
+        let volts = if from == to { 0.0 } else { at(&into) - at(&out_of) + amps * (into.ohm + out_of.ohm - shared) };
         Ok(Some(volts).filter(|volts| volts.abs() <= most_v))
     }
 
     /// Where a test current goes in: a place along a wire is its two ends in proportion, with what lies between in series.
     fn clip(&self, spot: Spot) -> Result<Clip, BenchError> {
-        let one = |terminal| Ok(Clip { ends: vec![(terminal, 1.0)], ohm: 0.0 });
+        let one = |terminal| Ok(Clip { ends: vec![(terminal, 1.0)], ohm: 0.0, along: None });
         match spot {
             Spot::Source(side) => one(Terminal::Source(side)),
             Spot::From(feed, side) => one(Terminal::From(self.feeds[feed].0, side)),
@@ -499,7 +514,7 @@ impl<'a> Board<'a> {
                 let index = self.feeds[feed].0;
                 let all = (before + after).max(1e-12);
                 let ends = vec![(Terminal::From(index, Side::Plus), after / all), (Terminal::To(index, Side::Plus), before / all)];
-                Ok(Clip { ends, ohm: before * after / all })
+                Ok(Clip { ends, ohm: before * after / all, along: Some((feed, before, all)) })
             }
             Spot::String { .. } | Spot::Rail(..) => {
                 let name = spot.name(self.plan);
@@ -509,9 +524,14 @@ impl<'a> Board<'a> {
     }
 }
 
+/// Where a test current goes in.
 struct Clip {
+    /// Terminals, each with its part of the current.
     ends: Vec<(Terminal, f64)>,
+    /// What lies between them and the place itself, ohm.
     ohm: f64,
+    /// Of a place along a feed: the feed, the resistance before it, and all of it, ohm.
+    along: Option<(usize, f64, f64)>,
 }
 
 fn ohm_of(fault: &Fault) -> f64 {

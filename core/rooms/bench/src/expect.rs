@@ -8,7 +8,7 @@ use crate::board::Board;
 use crate::meter::Setting;
 use crate::reading::{Probes, unpowered};
 use crate::spot::Spot;
-use orthavis_model::document::{Build, Consumer, Light, Load, Return, Scene, SceneLight};
+use orthavis_model::document::{Build, Consumer, Draw, Light, Load, Return, Scene, SceneLight};
 use orthavis_model::states::State;
 use orthavis_model::words;
 use orthavis_physics::network::Side;
@@ -169,9 +169,24 @@ fn finished(build: &Build, draft: Draft, scene: Option<&str>, state: Option<Stat
     }
 }
 
+/// The build with its bulbs taken out, and which they are: cold, a filament reads like a short.
+pub fn without_bulbs(build: &Build) -> (Build, Vec<String>) {
+    let (mut bare, mut bulbs) = (build.clone(), Vec::new());
+    for light in &mut bare.lights {
+        if let Load::Module(module) = &mut light.load
+            && matches!(module.draw, Draw::Filament | Draw::Resistive)
+        {
+            module.draw = Draw::ConstantPower;
+            bulbs.push(light.id.clone());
+        }
+    }
+    (bare, bulbs)
+}
+
 /// Continuity of every run, nothing between plus and minus, LEDs in their direction.
 fn without_power(build: &Build) -> Result<Vec<Check>, BenchError> {
-    let board = Board::new(build, &[])?;
+    let (bare, bulbs) = without_bulbs(build);
+    let board = Board::new(&bare, &[])?;
     let mut list = Vec::new();
     let mut add = |draft: Draft, band: &dyn Fn(Option<f64>) -> (Option<f64>, Option<f64>)| -> Result<(), BenchError> {
         let read = unpowered(&board, draft.setting, &draft.probes)?;
@@ -221,7 +236,13 @@ fn without_power(build: &Build) -> Result<Vec<Check>, BenchError> {
         id: "no-short".into(),
         step: Stage::Unpowered,
         title: "Nothing between plus and minus".into(),
-        how: "Battery disconnected, all switches on. Probes where the battery will be.".into(),
+        how: match bulbs.as_slice() {
+            [] => "Battery disconnected, all switches on. Probes where the battery will be.".into(),
+            bulbs => format!(
+                "Battery disconnected, all switches on, the bulbs of {} out: cold they read like a short. Probes where the battery will be.",
+                bulbs.join(", ")
+            ),
+        },
         probes: source,
         setting: Setting::Ohms,
         below: "Plus touches minus somewhere. Do not connect the battery: unplug one light after the other until it is gone.",
