@@ -70,6 +70,26 @@ test("pictures", async ({ page, browser }, info) => {
   await step(page, "Lights");
   await page.screenshot(file("phone-lights"));
 
+  await page.evaluate(() => localStorage.setItem("orthavis.theme", "dark"));
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await build("Book-delivery trike", "Not safe to build yet");
+  await step(page, "Make");
+  await page.getByRole("radio", { name: "Pinch" }).click();
+  await page.getByLabel("Which").selectOption("step-down-12v");
+  await expect(page.getByText("Nothing stops it")).toBeVisible();
+  await page.screenshot(file("bench-pinch"));
+  await page.getByRole("radio", { name: "Check list" }).click();
+  const way = page.getByRole("region", { name: "Check list" }).getByRole("listitem").first();
+  await way.getByLabel(/^Reading:/).fill("0.2");
+  await way.getByRole("button", { name: "Read" }).click();
+  await expect(way.getByRole("status")).toContainText("Fine");
+  await page.screenshot(file("bench-list"));
+  await step(page, "Use");
+  await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "dark" }).click();
+  await page.getByRole("radiogroup", { name: "How front looks" }).getByRole("radio", { name: "fine" }).click();
+  await expect(page.getByRole("region", { name: "What is wrong" }).locator("[aria-busy=false]")).toContainText("Volts");
+  await page.screenshot(file("trouble"));
+
   // A phone in the garage: the door at the workshop's screen and on the phone, a sheet taken along, a workshop that is away.
   await page.evaluate(() => localStorage.setItem("orthavis.theme", "dark"));
   await page.setViewportSize({ width: 1280, height: 800 });

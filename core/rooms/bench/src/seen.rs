@@ -60,11 +60,13 @@ pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State
                 continue;
             }
         };
-        let opens = (0..feeds.len()).find(|feed| {
-            let current = board.amps(&shot, *feed);
-            let fuse = feeds[*feed].feed.fuse.as_ref().filter(|_| !blown.contains(feed));
-            fuse.and_then(|fuse| opens_s(fuse.style, fuse.rating_a, current)).is_some_and(|[_, slow]| slow < BY_NOW_S)
+        // Of several the one that is quickest; of those alike the one that is overloaded most.
+        let opens = (0..feeds.len()).filter(|feed| !blown.contains(feed)).filter_map(|feed| {
+            let (fuse, current) = (feeds[feed].feed.fuse.as_ref()?, board.amps(&shot, feed));
+            let [_, slow] = opens_s(fuse.style, fuse.rating_a, current).filter(|[_, slow]| *slow < BY_NOW_S)?;
+            Some((slow, -current / fuse.rating_a, feed))
         });
+        let opens = opens.min_by(|a, b| a.0.total_cmp(&b.0).then(a.1.total_cmp(&b.1))).map(|(.., feed)| feed);
         if let Some(feed) = opens {
             blown.push(feed);
             all.push(Fault { kind: FaultKind::Blown, at: At::Part(feed, Joint::Fuse), size: None });
