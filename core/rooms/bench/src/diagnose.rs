@@ -506,7 +506,7 @@ impl Bench {
             offer(bits, work_s, &|| NextCheck {
                 setting: candidate.setting,
                 probes: candidate.probes.names(&self.build),
-                how: how(candidate.setting, &candidate.probes.names(&self.build)),
+                how: how(&self.build, candidate.setting, &candidate.probes),
                 plan: candidate.plan,
                 expected: main().filter_map(|one| Some((self.name(one), self.hypotheses[one].figures.as_ref()?.read(candidate.reads)))).collect(),
                 unit: candidate.setting.unit(),
@@ -601,12 +601,17 @@ fn learnt(mut values: Vec<(f64, f64)>, apart: impl Fn(f64) -> f64) -> f64 {
     entropy(&clusters.iter().map(|(_, share)| *share).collect::<Vec<_>>())
 }
 
-fn how(setting: Setting, probes: &[String]) -> String {
+fn how(build: &Build, setting: Setting, probes: &Probes) -> String {
     match (setting, probes) {
-        (Setting::Volts, [red, black]) => format!("Volts: red probe on {red}, black probe on {black}."),
-        (Setting::Clamp, [feed, ..]) => format!("Zero the clamp, then close it around one wire of {feed}."),
-        (Setting::Amps, [feed, ..]) => format!("Switch off, open {feed} at its start, put the meter in line on its 10 A socket, switch on."),
-        (_, probes) => format!("{}: {}.", setting.word(), probes.join(" and ")),
+        (Setting::Volts, Probes::Between(red, black)) => {
+            let (red_at, black_at) = (red.words(build), black.words(build));
+            format!("Volts: red probe on {}, black probe on {}. Red: {red_at}. Black: {black_at}.", red.name(build), black.name(build))
+        }
+        (Setting::Clamp, probes) => format!("Zero the clamp, then close it around one wire of {}.", probes.names(build).join(" ")),
+        (Setting::Amps, probes) => {
+            format!("Switch off, open {} at its start, put the meter in line on its 10 A socket, switch on.", probes.names(build).join(" "))
+        }
+        (_, probes) => format!("{}: {}.", setting.word(), probes.names(build).join(" and ")),
     }
 }
 

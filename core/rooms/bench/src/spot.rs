@@ -2,7 +2,7 @@
 
 use crate::joints::{Joint, joints};
 use crate::{BenchError, or_list};
-use orthavis_model::document::{Build, Load};
+use orthavis_model::document::{Build, Load, Source};
 use orthavis_physics::network::Side;
 
 /// A place that a probe can touch. Feeds go by their place in [`Build::feeds`], parts by theirs in the document.
@@ -122,6 +122,28 @@ impl Spot {
             Spot::Rail(light, tap, side) => {
                 let step = taps(&build.lights[light].load).map_or(0.0, |(step, _)| step);
                 format!("{}@{}{}", build.lights[light].id, metres(tap_m(step, tap)), sign(side))
+            }
+        }
+    }
+
+    /// Where it is, in words.
+    pub fn words(self, build: &Build) -> String {
+        let feeds = build.feeds();
+        let feed = |index: usize| feeds.get(index).map_or("?", |feed| feed.id.as_str());
+        let pole = |side: Side| if side == Side::Plus { "plus" } else { "minus" };
+        let supply = if matches!(build.source, Source::Rail(_)) { "rail" } else { "battery" };
+        match self {
+            Spot::Source(side) => format!("the {supply}'s {}", pole(side)),
+            Spot::From(index, side) => format!("where the {} of {} leaves its supply", pole(side), feed(index)),
+            Spot::After(index, joint) => format!("{}, right behind its {}", feed(index), joint.word()),
+            Spot::To(index, side) => format!("{}, at its own {}", feed(index), pole(side)),
+            Spot::In(index, side) => format!("{}, {} of its input", build.converters[index].id, pole(side)),
+            Spot::Out(index, side) => format!("{}, {} of its output", build.converters[index].id, pole(side)),
+            Spot::String { light, string, after: 0 } => format!("row {} of {}, behind its resistor", string + 1, build.lights[light].id),
+            Spot::String { light, string, after } => format!("row {} of {}, behind LED {after}", string + 1, build.lights[light].id),
+            Spot::Rail(light, tap, side) => {
+                let step = taps(&build.lights[light].load).map_or(0.0, |(step, _)| step);
+                format!("the {} rail of {}, {} m from its start", pole(side), build.lights[light].id, metres(tap_m(step, tap)))
             }
         }
     }

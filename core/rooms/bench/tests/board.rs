@@ -44,6 +44,7 @@ fn names_of_points_and_faults_come_back_as_they_went() {
         for spot in Spot::all(&build) {
             let name = spot.name(&build);
             assert_eq!(Spot::parse(&build, &name), Ok(spot), "{}: {name}", build.name);
+            assert!(spot.words(&build).len() > 10, "{}: {name}", build.name);
         }
         for fault in orthavis_bench::fault::every(&build) {
             let name = fault.name(&build);

@@ -20,7 +20,8 @@ fn fuses_open_between_the_limits_of_their_kind() {
     use FuseStyle::{Blade, Blade58v, Ceramic, Glass, Ptc};
     // Style, multiple of the rating, fast and slow limit: the knots, half way on log–log paper, beyond either end.
     let half = |a: f64, b: f64| (a * b).sqrt();
-    let table: Vec<(FuseStyle, f64, Option<(f64, f64)>)> = vec![
+    type Row = (FuseStyle, f64, Option<(f64, f64)>);
+    let table: Vec<Row> = vec![
         (Blade, 1.0, None),
         (Blade, 1.349, None),
         (Blade, 1.35, Some((0.75, 600.0))),

@@ -173,6 +173,8 @@ function NextCard({ next, found, onSelect, onAnswer }: NextProps) {
   const [text, setText] = useState("");
   const [fault, setFault] = useState<string | null>(null);
   const look = next.setting === "look";
+  // The first sentence says what to do; where the probes go in words is read once.
+  const [first, rest] = /^(.*?\.) (Red: .*)$/.exec(next.how)?.slice(1) ?? [next.how];
   const show = (value: number) => (look ? share(value) : say({ value, unit: next.unit }));
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -185,9 +187,14 @@ function NextCard({ next, found, onSelect, onAnswer }: NextProps) {
       <Box color="fg.muted" fontSize="sm">
         Check this next · about {next.work_s < 60 ? `${next.work_s} s` : "a minute"}
       </Box>
-      <Box as="h2" fontSize="lg" fontWeight="semibold" mb="2">
-        {next.how}
+      <Box as="h2" fontSize="lg" fontWeight="semibold" mb="1">
+        {first}
       </Box>
+      {rest && (
+        <Box color="fg.muted" mb="2">
+          {rest}
+        </Box>
+      )}
       {look ? (
         <Box display="flex" flexWrap="wrap" gap="2" mb="3">
           {LOOKS.map(([symptom, word]) => (
