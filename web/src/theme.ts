@@ -109,6 +109,8 @@ const config = defineConfig({
       md: { order: "initial", gridColumn: "3", gridRow: "1", overflowY: "auto", paddingBottom: "6" },
       "& > header": { paddingInline: "4", paddingBlock: "2.5", borderBottomWidth: "1px" },
     },
+    // What answers the editor comes after it.
+    ".pane.drain.after": { order: 3, paddingBottom: "20", md: { order: "initial", paddingBottom: "6" } },
     ".drain-body": { padding: "4", display: "grid", gap: "4", alignContent: "start", gridTemplateColumns: "minmax(0, 1fr)" },
     ".tiles": { display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(7.2rem, 1fr))", gap: "4" },
     ".rhythm": { fontWeight: "semibold" },

@@ -279,14 +279,14 @@ function Workbench({ stored }: { stored: StoredBuild }) {
             </section>
           )}
           {shownStep === "bench" && bench === "list" && (
-            <section aria-label="Check list" className={step ? "pane drain" : "pane drain away"}>
+            <section aria-label="Check list" className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
                 <CheckList id={stored.id} build={build} state={state} />
               </div>
             </section>
           )}
           {shownStep === "trouble" && (
-            <section aria-label="What is wrong" className={step ? "pane drain" : "pane drain away"}>
+            <section aria-label="What is wrong" className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
                 <TroubleView id={stored.id} build={build} scene={scene} state={state} known={known} onKnown={setKnown} onSelect={setSelected} />
               </div>

@@ -376,7 +376,7 @@ const HEIGHT = 90;
 function Warming({ pinch }: { pinch: Pinch }) {
   const first = Math.log10(pinch.warming[0]!.time_s);
   const last = Math.log10(pinch.warming.at(-1)!.time_s);
-  const top = Math.max(160, ...pinch.warming.map((one) => one.temperature_c));
+  const top = Math.max(190, ...pinch.warming.map((one) => one.temperature_c));
   const x = (time: number) => ((Math.log10(time) - first) / (last - first)) * WIDTH;
   const y = (celsius: number) => HEIGHT - (celsius / top) * HEIGHT;
   const line = pinch.warming.map((one) => `${x(one.time_s).toFixed(1)},${y(one.temperature_c).toFixed(1)}`).join(" ");
