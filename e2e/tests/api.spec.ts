@@ -105,6 +105,16 @@ const GOOD: Record<string, unknown[]> = {
   ],
   "POST /api/v1/pinch": [{ document: trike, feed: "tail", at: 0.5 }],
   "POST /api/v1/expect": [{ document: van }, { document: trike, state: "half" }],
+  "POST /api/v1/correct": [
+    {
+      document: trike,
+      read: [
+        { check: "rest", state: "half", value: 37.1 },
+        { check: "light-tail", state: "half", value: 12.4 },
+        { check: "scene-ride-source", state: "half", value: 0.07 },
+      ],
+    },
+  ],
   "POST /api/v1/diagnose": [
     {
       document: trike,

@@ -68,6 +68,38 @@ test("a reading is judged at once and is there after a reload", async ({ page })
   await expect(short.getByRole("status")).toContainText("Fine");
 });
 
+test("readings tell what a module is set to, shown before it is taken over, one undo", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Book-delivery trike" }).click();
+  await step(page, "Power");
+  const field = page.getByRole("textbox", { name: /^Set to/ });
+  await expect(field).toBeVisible();
+  const before = await field.inputValue();
+  await step(page, "Make");
+  await page.getByRole("radio", { name: "Check list" }).click();
+  const learned = page.getByRole("region", { name: "What the readings say" });
+  await expect(learned).toContainText("So far: 0");
+  const list = page.getByRole("region", { name: "Check list" });
+  // A module that is set five percent high, read where it is alone and at every light behind it.
+  const rows = list.getByRole("listitem").filter({ hasText: /set before anything hangs on it|what arrives|at rest/ });
+  await expect(rows.first()).toBeVisible();
+  for (const row of await rows.all()) {
+    const expected = Number(/should read ([\d.]+) V/.exec((await row.textContent())!)![1]);
+    const high = (await row.textContent())!.includes("at rest") ? expected : 1.05 * expected;
+    await row.getByLabel(/^Reading:/).fill(high.toFixed(2));
+    await row.getByRole("button", { name: "Read" }).click();
+    await expect(row.getByRole("status")).toBeVisible();
+  }
+  await learned.getByRole("button", { name: /^Hold the build against/ }).click();
+  await expect(learned.getByRole("listitem").first()).toContainText("is set to: 12.0 V → 12.");
+  await learned.getByRole("button", { name: "Do it" }).click();
+  await step(page, "Plan");
+  await step(page, "Power");
+  await expect(field).not.toHaveValue(before);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(field).toHaveValue(before);
+});
+
 test("what is wrong is found by one check after the other, and written down", async ({ page }) => {
   await page.goto("/");
   await page.getByRole("link", { name: "Book-delivery trike" }).click();

@@ -6,6 +6,7 @@ use crate::request::Raw;
 use crate::workshop::Workshop;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
+use orthavis_core::bench::correct::Correction;
 use orthavis_core::bench::diagnose::Diagnosis;
 use orthavis_core::bench::expect::Check;
 use orthavis_core::bench::pinch::Pinch;
@@ -18,7 +19,7 @@ use orthavis_core::report::Report;
 use orthavis_core::sheet::{FromLabel, Measured};
 use orthavis_core::table::Table;
 use orthavis_operations::DocumentRequest;
-use orthavis_operations::bench::{DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
+use orthavis_operations::bench::{CorrectRequest, DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
 use orthavis_operations::costs::{Drained, SceneRequest, TableRequest, TryRequest};
 use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Mending, RemoveRequest, SolveRequest, Solved, Start};
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
@@ -52,6 +53,7 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(pinch))
         .routes(routes!(expect))
         .routes(routes!(diagnose))
+        .routes(routes!(correct))
 }
 
 /// An operation of the core, off the executor and on a budget.
@@ -122,6 +124,8 @@ questions! {
     expect(ExpectRequest) -> Vec<Check>, "expect" at "/api/v1/expect";
     /// What is wrong, and what to check next.
     diagnose(DiagnoseRequest) -> Diagnosis, "diagnose" at "/api/v1/diagnose";
+    /// What readings of the check list say of a build's uncertain figures.
+    correct(CorrectRequest) -> Correction, "correct" at "/api/v1/correct";
     /// One table as CSV (RFC 4180, UTF-8).
     csv(TableRequest) -> String as "text/csv", "csv" at "/api/v1/csv";
 }

@@ -4,8 +4,9 @@ use crate::costs::known as known_scene;
 use crate::{Answer, DocumentRequest, Refusal, word_of};
 use orthavis_core::bench::BenchError;
 use orthavis_core::bench::board::Board;
+use orthavis_core::bench::correct::{Correction, Taken, correct};
 use orthavis_core::bench::diagnose::{Bench, Diagnosis, Known, Look, Saw, Symptom, in_words};
-use orthavis_core::bench::expect::{Check, expect};
+use orthavis_core::bench::expect::{Check, expect, lit};
 use orthavis_core::bench::fault::{Fault, FaultKind, every};
 use orthavis_core::bench::meter::{Serial, Setting};
 use orthavis_core::bench::pinch::{Pinch, pinch};
@@ -196,6 +197,48 @@ pub fn expected(request: ExpectRequest) -> Answer<Vec<Check>> {
     let build = parse(request.document.get())?;
     let state = request.state.as_deref().map(|word| state_of(&build, Some(word))).transpose()?;
     Ok(expect(&build, state)?)
+}
+
+/// A reading of the check list.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CheckRead {
+    /// Id of the check.
+    pub check: String,
+    /// State of the source when it was taken; the fullest by default.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<SourceState>))]
+    pub state: Option<String>,
+    /// What the meter showed, V or A.
+    pub value: f64,
+}
+
+/// Readings to hold a build against.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CorrectRequest {
+    /// The build.
+    #[cfg_attr(feature = "schema", schema(value_type = Build))]
+    pub document: Box<RawValue>,
+    /// Of the check list; those of checks that are not in it any more, or without power, tell nothing and are passed over.
+    pub read: Vec<CheckRead>,
+}
+
+/// What readings say of a build's uncertain figures.
+pub fn corrected(request: CorrectRequest) -> Answer<Correction> {
+    let build = parse(request.document.get())?;
+    let mut taken = Vec::new();
+    let mut lists: Vec<(SourceState, Vec<Check>)> = Vec::new();
+    for read in &request.read {
+        let state = state_of(&build, read.state.as_deref())?;
+        if !lists.iter().any(|(known, _)| *known == state) {
+            lists.push((state, expect(&build, Some(state))?));
+        }
+        let check = lists.iter().find(|(known, _)| *known == state).and_then(|(_, list)| list.iter().find(|check| check.id == read.check));
+        let Some((check, state)) = check.and_then(|check| Some((check, check.state?))) else { continue };
+        let names: Vec<&str> = check.probes.iter().map(String::as_str).collect();
+        taken.push(Taken { scene: lit(&build, check), state, setting: check.setting, probes: Probes::parse(&build, &names)?, value: read.value });
+    }
+    Ok(correct(&build, &taken)?)
 }
 
 /// Something that was seen.

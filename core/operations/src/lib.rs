@@ -101,6 +101,7 @@ operations! {
     "pinch" => bench::pinched,
     "expect" => bench::expected,
     "diagnose" => bench::diagnosed,
+    "correct" => bench::corrected,
 }
 
 /// Questions that are answered with a table.

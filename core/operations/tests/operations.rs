@@ -36,6 +36,9 @@ fn good(name: &str, build: &Value) -> Option<Value> {
         "probe" => {
             json!({ "document": build, "scene": scene, "faults": [format!("open@{light}:to+")], "ohms": [["source+", "source-"]], "meter": 7, "aftermath": true })
         }
+        "correct" => json!({ "document": build, "read": [
+            { "check": "rest", "value": 12.5 }, { "check": format!("light-{light}"), "value": 12.0 }, { "check": format!("scene-{scene}-source"), "value": 0.5 }
+        ] }),
         "pinch" => json!({ "document": build, "feed": light, "at": 0.5 }),
         "diagnose" => {
             json!({ "document": build, "scene": scene, "saw": [{ "light": light, "symptom": "dark" }], "read": [{ "setting": "volts", "probes": [format!("{light}:to+"), "source-"], "value": 0.1 }] })
@@ -84,6 +87,7 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("solve", json!({ "document": spoiled }), 422, "/source/series"),
         ("solve", json!({ "document": trike, "state": "banana" }), 422, "no state known here"),
         ("probe", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "faults": ["open@nowhere:to+"] }), 422, "there is no feed `nowhere`"),
+        ("correct", json!({ "document": trike, "read": [{ "check": "rest", "value": 40 }] }), 422, "Take at least 3"),
         ("pinch", json!({ "document": trike, "feed": "nowhere", "at": 0.5 }), 422, "there is no feed `nowhere`"),
         ("pinch", json!({ "document": trike, "feed": text(&trike, "/lights/0/id"), "at": 2 }), 422, "Give 0 at the supply"),
         ("diagnose", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "saw": [{ "symptom": "banana" }] }), 422, "no symptom known here"),

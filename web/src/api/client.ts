@@ -15,6 +15,7 @@ export type Probed = Schemas["Probed"];
 export type Pinch = Schemas["Pinch"];
 export type BenchCheck = Schemas["BenchCheck"];
 export type Diagnosis = Schemas["Diagnosis"];
+export type CheckRead = Schemas["CheckRead"];
 export type NextCheck = Schemas["NextCheck"];
 export type SawRequest = Schemas["SawRequest"];
 export type ReadRequest = Schemas["ReadRequest"];

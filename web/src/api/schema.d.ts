@@ -280,6 +280,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What readings of the check list say of a build's uncertain figures. */
+        post: operations["correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/csv": {
         parameters: {
             query?: never;
@@ -1361,6 +1378,17 @@ export interface components {
             /** @description Why it matters. */
             why: string;
         };
+        /** @description A reading of the check list. */
+        CheckRead: {
+            /** @description Id of the check. */
+            check: string;
+            state?: null | components["schemas"]["State"];
+            /**
+             * Format: double
+             * @description What the meter showed, V or A.
+             */
+            value: number;
+        };
         /**
          * @description Cell chemistry of a battery.
          * @enum {string}
@@ -1519,6 +1547,56 @@ export interface components {
              * @description Output, V.
              */
             out_v: number;
+        };
+        /** @description Readings to hold a build against. */
+        CorrectRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description Of the check list; those of checks that are not in it any more, or without power, tell nothing and are passed over. */
+            read: components["schemas"]["CheckRead"][];
+        };
+        /** @description A figure of the build that the readings speak against. */
+        Corrected: {
+            /** @description Where it stands in the document. */
+            at: string;
+            /**
+             * Format: double
+             * @description What the build says.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description How far that may be off (one standard deviation).
+             */
+            give: number;
+            /**
+             * Format: double
+             * @description What the readings say.
+             */
+            to: number;
+            /** @description Unit of the three. */
+            unit: string;
+            /** @description What it is. */
+            words: string;
+        };
+        /** @description What readings say of a build. */
+        Correction: {
+            /**
+             * Format: double
+             * @description The same with the change.
+             */
+            after: number;
+            /**
+             * Format: double
+             * @description Root mean square of what readings differ from the build as it is, in their own scatter.
+             */
+            before: number;
+            /** @description The change that takes them all over (RFC 6902). */
+            changes: Record<string, never>[];
+            /** @description Figures that should change; empty where the build is as it says. */
+            figures: components["schemas"]["Corrected"][];
+            /** @description How many readings went in. */
+            readings: number;
         };
         /** @description A device that was let in. */
         DeviceEntry: {
@@ -5844,6 +5922,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choice"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Correction"];
                 };
             };
             /** @description The body cannot be read */

@@ -9,7 +9,7 @@ import type { FromWorker, ToWorker } from "./protocol";
 /** Questions that a person waits for at every keystroke. */
 const QUICK = ["solve", "label", "measured", "starter", "add", "remove", "apply", "choose", "size", "probe", "pinch", "faults", "expect"];
 /** Questions that search; a newer one of the same name ends the one before. */
-const LONG = ["remedies", "mend", "drain", "discharge", "what-if", "what-if/csv", "tables", "csv", "report", "diagnose"];
+const LONG = ["remedies", "mend", "drain", "discharge", "what-if", "what-if/csv", "tables", "csv", "report", "diagnose", "correct"];
 
 const CSV = ["csv", "what-if/csv"];
 const PREFIX = "/api/v1/";

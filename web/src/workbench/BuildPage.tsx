@@ -281,7 +281,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           {shownStep === "bench" && bench === "list" && (
             <section aria-label="Check list" className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
-                <CheckList id={stored.id} build={build} state={state} />
+                <CheckList id={stored.id} build={build} state={state} onTake={editing.replace} />
               </div>
             </section>
           )}

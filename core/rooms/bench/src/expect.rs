@@ -98,6 +98,19 @@ fn only(build: &Build, lights: &[&Light]) -> Scene {
     Scene { id: String::new(), name: String::new(), lights: lights.iter().map(lit).collect::<BTreeMap<_, _>>() }
 }
 
+/// What is lit while a check is made: its scene, its one light, or nothing.
+pub fn lit(build: &Build, check: &Check) -> Scene {
+    if let Some(scene) = build.scenes.iter().find(|scene| Some(&scene.id) == check.scene.as_ref()) {
+        return scene.clone();
+    }
+    let id = match check.step {
+        Stage::Light => check.id.strip_prefix("light-"),
+        Stage::FirstLight => check.id.strip_prefix("first-"),
+        _ => None,
+    };
+    only(build, &build.lights.iter().filter(|light| Some(light.id.as_str()) == id).collect::<Vec<_>>())
+}
+
 /// The whole list, at a state of the source (the fullest it has, where none is named).
 ///
 /// # Errors
@@ -119,7 +132,9 @@ pub fn expect(build: &Build, state: Option<State>) -> Result<Vec<Check>, BenchEr
         }
         Ok(())
     };
-    under_power(converters(build), &only(build, &[]), None, state)?;
+    let mut alone = vec![at_rest(state)];
+    alone.extend(converters(build));
+    under_power(alone, &only(build, &[]), None, state)?;
     if let Some(first) = gentlest(build, state)? {
         under_power(vec![first.1], &only(build, &[first.0]), None, state)?;
     }
@@ -253,6 +268,22 @@ fn without_power(build: &Build) -> Result<Vec<Check>, BenchError> {
     Ok(list)
 }
 
+/// What the source gives with nothing on: beside it the reading under load tells its resistance.
+fn at_rest(state: State) -> Draft {
+    let what = if state == State::Rail { "rail" } else { "battery" };
+    Draft {
+        id: "rest".into(),
+        step: Stage::Converter,
+        title: format!("The {what} at rest"),
+        how: format!("Connect the {what}, every light off, and read at its terminals."),
+        probes: Probes::Between(Spot::Source(Side::Plus), Spot::Source(Side::Minus)),
+        setting: Setting::Volts,
+        below: "It is emptier than the battery dial above says: set the dial to how full it is, or charge it.",
+        above: "It is fuller than the battery dial above says: set the dial to how full it is.",
+        danger: false,
+    }
+}
+
 fn converters(build: &Build) -> Vec<Draft> {
     let set = build.converters.iter().enumerate().filter(|(_, part)| part.set_v.is_some());
     set.map(|(index, part)| Draft {
@@ -339,7 +370,18 @@ fn of_scene(build: &Build, scene: &Scene, step: Stage) -> Vec<Draft> {
         above: "More than planned: something is bridged, set too high, or is not what the plan says.",
         danger: false,
     };
-    if warm { vec![volts] } else { vec![volts, amps] }
+    let source = Draft {
+        id: format!("{}-{}-battery", step.word(), scene.id),
+        step,
+        title: format!("{}: what the supply has left", scene.name),
+        how: format!("The same scene on; read at the supply's own terminals, {when}."),
+        probes: Probes::Between(Spot::Source(Side::Plus), Spot::Source(Side::Minus)),
+        setting: Setting::Volts,
+        below: "It gives way more than planned: a tired battery, or thin leads before where you read.",
+        above: "It gives way less than planned: less is lit than there should be, or it is fuller than you think.",
+        danger: false,
+    };
+    if warm { vec![volts] } else { vec![volts, source, amps] }
 }
 
 /// The scene in which most is lit.

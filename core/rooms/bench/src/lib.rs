@@ -5,6 +5,7 @@
 
 pub mod band;
 pub mod board;
+pub mod correct;
 pub mod diagnose;
 pub mod expect;
 pub mod fault;

@@ -2,12 +2,12 @@
 
 use orthavis_bench::band::{expected, variations};
 use orthavis_bench::board::Board;
-use orthavis_bench::expect::{Check, Stage, expect, without_bulbs};
+use orthavis_bench::expect::{Check, Stage, expect, lit, without_bulbs};
 use orthavis_bench::fault::Fault;
 use orthavis_bench::meter::{Serial, Setting};
 use orthavis_bench::reading::{Probes, unpowered, value};
 use orthavis_model::demo;
-use orthavis_model::document::{Build, Load, Scene, SceneLight, parse};
+use orthavis_model::document::{Build, Load, parse};
 use orthavis_model::states::State;
 use orthavis_testing::cases;
 use std::collections::BTreeSet;
@@ -23,23 +23,6 @@ fn probes(build: &Build, check: &Check) -> Probes {
 
 fn fine(check: &Check, read: f64) -> bool {
     check.low.is_none_or(|low| read >= low) && check.high.is_none_or(|high| read <= high)
-}
-
-/// The scene that a check wants lit.
-fn lit(build: &Build, check: &Check) -> Scene {
-    if let Some(scene) = build.scenes.iter().find(|scene| Some(&scene.id) == check.scene.as_ref()) {
-        return scene.clone();
-    }
-    let only = match check.step {
-        Stage::Light => check.id.strip_prefix("light-"),
-        Stage::FirstLight => check.id.strip_prefix("first-"),
-        _ => None,
-    };
-    let on = |id: &str| {
-        let found = build.scenes.iter().find_map(|scene| scene.lights.get(id).filter(|lit| lit.level > 0.0));
-        found.cloned().unwrap_or(SceneLight { level: 1.0, colour: [1.0; 3], duty: 1.0 })
-    };
-    Scene { id: String::new(), name: String::new(), lights: only.map(|id| (id.to_owned(), on(id))).into_iter().collect() }
 }
 
 #[test]

@@ -1,8 +1,9 @@
 import { Box, Button } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { type BenchCheck, type Build, type SourceState, answer, api, problemOf } from "../../api/client";
+import { type BenchCheck, type Build, type CheckRead, type SourceState, answer, api, problemOf } from "../../api/client";
 import { numberOf } from "../../build/useSolved";
+import { EffectView } from "../../ui/Effect";
 import { useJournal } from "../../journal/journal";
 import { clock, parseQuantity, say, unitOf } from "../../units";
 
@@ -27,7 +28,7 @@ const SETTINGS: Record<BenchCheck["setting"], string> = {
 type Reading = { check: string; value: number | null; at: string };
 
 /** The order in which a careful person tries a build, with what every reading should be. */
-export function CheckList({ id, build, state }: { id: number; build: Build; state: SourceState }) {
+export function CheckList({ id, build, state, onTake }: { id: number; build: Build; state: SourceState; onTake: (document: Build) => void }) {
   const asked = useQuery({
     queryKey: ["expect", numberOf(build), state],
     queryFn: ({ signal }) => answer(api.POST("/api/v1/expect", { body: { document: build, state: state === "charging" ? null : state }, signal })),
@@ -44,8 +45,10 @@ export function CheckList({ id, build, state }: { id: number; build: Build; stat
     );
   if (!asked.data) return <p className="quiet">Working out what to expect …</p>;
   const last = new Map<string, Reading>();
+  const reads: CheckRead[] = [];
   for (const event of journal.events) {
-    const data = event.data as { check?: string; value?: number | null };
+    const data = event.data as { check?: string; value?: number | null; state?: SourceState | null };
+    if (typeof data.check === "string" && typeof data.value === "number" && data.state) reads.push({ check: data.check, state: data.state, value: data.value });
     if (typeof data.check === "string" && (typeof data.value === "number" || data.value === null))
       last.set(data.check, { check: data.check, value: data.value, at: event.at });
   }
@@ -94,6 +97,7 @@ export function CheckList({ id, build, state }: { id: number; build: Build; stat
             </Box>
           ),
       )}
+      <Learned build={build} reads={reads} onTake={onTake} />
       <p className="quiet">This is advice, not a certificate. Disconnect the battery before you touch a wire.</p>
     </>
   );
@@ -219,6 +223,70 @@ function CheckRow({ check, build, reading, isNext, onRead }: RowProps) {
           )}
         </Box>
       </Box>
+    </Box>
+  );
+}
+
+/** Readings that a fit wants at least. */
+const LEAST = 3;
+
+/** What all readings together say of the build's uncertain figures, shown before it is taken over. */
+function Learned({ build, reads, onTake }: { build: Build; reads: CheckRead[]; onTake: (document: Build) => void }) {
+  const fit = useMutation({
+    mutationFn: async () => {
+      const found = await answer(api.POST("/api/v1/correct", { body: { document: build, read: reads } }));
+      const applied = found.figures.length > 0 ? await answer(api.POST("/api/v1/apply", { body: { document: build, changes: found.changes as never } })) : null;
+      return { found, applied, build };
+    },
+  });
+  const shown = fit.data?.build === build ? fit.data : null;
+  const known = new Set(reads.map((read) => read.check)).size;
+  return (
+    <Box as="section" aria-label="What the readings say" className="card no-print" mt="3">
+      <Box as="h3" fontWeight="semibold" mb="1">
+        What the readings say of the build
+      </Box>
+      {known < LEAST ? (
+        <Box color="fg.muted">
+          With {LEAST} readings under power or more, the battery’s resistance, what modules are set to and the LEDs’ forward voltage can be told from them. So
+          far: {known}.
+        </Box>
+      ) : (
+        <Button size="sm" minH="9" variant="outline" loading={fit.isPending} onClick={() => fit.mutate()}>
+          Hold the build against {reads.length} readings
+        </Button>
+      )}
+      {fit.error && (
+        <Box role="alert" color="stop.fg" mt="2">
+          {problemOf(fit.error).detail}
+        </Box>
+      )}
+      {shown && shown.found.figures.length === 0 && (
+        <Box role="status" color="good.fg" mt="2">
+          ✓ The build is as it says, as far as these readings tell.
+        </Box>
+      )}
+      {shown?.applied && (
+        <>
+          <Box as="ul" listStyleType="none" my="2">
+            {shown.found.figures.map((figure) => (
+              <Box as="li" key={figure.at}>
+                {figure.words}: {say({ value: figure.from, unit: figure.unit })} → <b>{say({ value: figure.to, unit: figure.unit })}</b>
+                <Box as="span" color="fg.muted">
+                  {" "}
+                  (give or take {say({ value: figure.give, unit: figure.unit })})
+                </Box>
+              </Box>
+            ))}
+          </Box>
+          <EffectView
+            title="The build as it was read"
+            effect={shown.applied.effect}
+            onApply={() => onTake(shown.applied!.document)}
+            onCancel={() => fit.reset()}
+          />
+        </>
+      )}
     </Box>
   );
 }
