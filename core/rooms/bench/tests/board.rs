@@ -23,7 +23,7 @@ fn faults(build: &Build, names: &[&str]) -> Vec<Fault> {
 #[test]
 fn every_probe_reads_what_an_independent_program_says() {
     for name in CASES {
-        let case: Value = serde_json::from_str(&file(&format!("cases/bench/{name}.json"))).expect("a case");
+        let case: Value = serde_json::from_str(&file(&format!("bench/{name}.json"))).expect("a case");
         let build = parse_value(&case["document"]).expect("sound");
         let named: Vec<&str> = case["faults"].as_array().expect("faults").iter().map(|fault| fault.as_str().expect("text")).collect();
         let scene = build.scenes.iter().find(|scene| case["scene"] == scene.id.as_str()).expect("its scene");
