@@ -65,7 +65,7 @@ for (const theme of ["dark", "light"])
     await page.goto("/");
     await page.getByRole("button", { name: "Phone" }).click();
     const dialog = page.getByRole("dialog", { name: "A phone in the garage" });
-    await expect(dialog.getByRole("img")).toBeVisible();
+    await expect(dialog.getByRole("img", { name: "A code to point the phone's camera at" })).toBeVisible();
     const garage = (await dialog.locator("b").textContent())!;
     const said = await axe(page, "the code");
     const context = await browser.newContext(PHONE);
