@@ -51,6 +51,7 @@ function readDraft(stored: StoredBuild): Draft | null {
 export class Saver {
   /** What was typed before and never reached the server. */
   readonly recovered: Build | null;
+  private readonly id: number;
   private state: Saving;
   private document: Build;
   /** What the server holds; another object than the document's once that was edited. */
@@ -69,7 +70,6 @@ export class Saver {
     const save: SaveState = !draft ? { kind: "saved" } : draft.revision === stored.revision ? { kind: "unsaved" } : { kind: "stale", theirs: stored };
     this.state = { save, savedAt: stored.saved_at, revision: stored.revision };
   }
-  private readonly id: number;
 
   readonly now = (): Saving => this.state;
 

@@ -6,6 +6,9 @@ import { kept } from "../ui/kept";
 /** How often events that wait are tried again, ms. */
 const AGAIN = 4000;
 
+/** Answers after which an event will not be taken however often it is sent: no such build, another event of its id, no event. */
+const NEVER = [404, 409, 422];
+
 const waitingKey = (build: number) => `orthavis.journal.${build}`;
 
 function waiting(build: number): JournalEvent[] {
@@ -65,8 +68,8 @@ export function useJournal(build: number, kind: JournalEvent["kind"]) {
     try {
       await answer(api.POST("/api/v1/builds/{id}/journal", { params: { path: { id: build } }, body: { events } }));
     } catch (error) {
-      // Out of reach: they wait. What the journal will never take is not tried for ever.
-      if (problemOf(error).status === 0) return;
+      // They wait for a server that is away, busy or does not let this device in; only what the journal will never take is let go.
+      if (!NEVER.includes(problemOf(error).status)) return;
     }
     const sent = new Set(events.map((event) => event.id));
     keep(
