@@ -7,7 +7,7 @@ test.use({ trace: "off" });
 
 const IN_PAGE = process.env.ORTHAVIS_CORE === "page";
 /** From a keystroke to its verdict on the screen, 95th percentile and median, ms; by the server also what its debug build costs. */
-const BOUND = IN_PAGE ? { high: 33, middle: 22 } : { high: 100, middle: 80 };
+const BOUND = IN_PAGE ? { high: 33, middle: 20 } : { high: 100, middle: 80 };
 /** Pictures a second that follow a dial. */
 const RATE = 30;
 /** A fixed loop of arithmetic on the machine that the bound was measured on, ms. */
