@@ -52,6 +52,7 @@ const GOOD: Record<string, unknown[]> = {
   "PUT /api/v1/garage/devices/{id}": [{ may_edit: true }],
   "DELETE /api/v1/garage/devices/{id}": [null],
   "POST /api/v1/starter": [{ name: "New", vehicle: "drone", chemistry: "lipo", series: 4, capacity_ah: 1.5 }],
+  "POST /api/v1/verdict": [{ document: van }, { document: sample("owl-hexacopter") }],
   "POST /api/v1/solve": [{ document: van }, { document: trike, scene: "ride", state: "half" }, { document: sample("owl-hexacopter") }],
   "POST /api/v1/remedies": [{ document: van }, { document: sample("camp-rover") }],
   "POST /api/v1/jobs": [

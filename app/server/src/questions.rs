@@ -21,7 +21,7 @@ use orthavis_core::table::Table;
 use orthavis_operations::DocumentRequest;
 use orthavis_operations::bench::{CorrectRequest, DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
 use orthavis_operations::costs::{Drained, SceneRequest, TableRequest, TryRequest};
-use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Mending, RemoveRequest, SolveRequest, Solved, Start};
+use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Judged, Mending, RemoveRequest, SolveRequest, Solved, Start};
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
 use orthavis_operations::{Media, operation};
 use utoipa_axum::router::OpenApiRouter;
@@ -34,6 +34,7 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(starter))
         .routes(routes!(label))
         .routes(routes!(measured))
+        .routes(routes!(judge))
         .routes(routes!(solve))
         .routes(routes!(remedies))
         .routes(routes!(report))
@@ -88,6 +89,8 @@ questions! {
     label(LabelRequest) -> FromLabel, "label" at "/api/v1/label";
     /// How full the battery is, by its resting voltage.
     measured(MeasuredRequest) -> Measured, "measured" at "/api/v1/measured";
+    /// Judges a document without keeping it: its verdict and its findings.
+    judge(DocumentRequest) -> Judged, "verdict" at "/api/v1/verdict";
     /// Solves a document without keeping it: what a person looks at, at once.
     solve(SolveRequest) -> Solved, "solve" at "/api/v1/solve";
     /// Tries what could mend a document's findings and says what does, card by card.

@@ -390,6 +390,7 @@ async fn what_is_too_large_to_compute_is_refused_and_says_what_is_large() {
     let client = Client::new();
     let document = large(100, 1, 100);
     for (path, rest) in [
+        ("verdict", json!({})),
         ("solve", json!({})),
         ("report", json!({})),
         ("remedies", json!({})),

@@ -252,7 +252,7 @@ fn endurance_takes_few_solves() {
     for name in ["trike-arrays", "van-strips", "deck-pixels", "chair-24v", "boost-and-driver"] {
         let build = case(name);
         let mut network = orthavis_core::network::Network::new(&build).expect("a network");
-        let all = orthavis_core::endurance::endurance(&build, &mut network);
+        let all = orthavis_core::endurance::endurance(&build, &mut network, &[]);
         // A solve is one step at least, so this bounds the solves too.
         assert!(network.steps() < 40 * all.len(), "{name}: {} steps for {} scenes", network.steps(), all.len());
     }

@@ -57,7 +57,7 @@ fn two_blinking_lights_on_a_weak_supply_draw_no_less_than_nothing() {
         "scenes": [{ "id": "both", "lights": { "left": { "duty": 0.05 }, "right": { "duty": 0.05 } } }] });
     let build = parse_value(&document).expect("sound");
     let network = &mut orthavis_core::network::Network::new(&build).expect("a network");
-    let found = orthavis_core::endurance::endurance(&build, network);
+    let found = orthavis_core::endurance::endurance(&build, network, &[]);
     let hours = found[0].hours.expect("the alarm alone draws");
     let Source::Battery(battery) = &build.source else { panic!("a battery") };
     assert!(hours.is_finite() && hours <= battery.capacity_ah / 0.01, "{hours} h");

@@ -57,7 +57,7 @@ pub fn report_at_once(build: &Build) -> Result<Report, PointError> {
 
 fn without_remedies(build: &Build) -> Result<(Report, Vec<Solution>), PointError> {
     let Solved { points, mut network, solutions } = solved(build, &[])?;
-    let endurance = endurance::endurance(build, &mut network);
+    let endurance = endurance::endurance(build, &mut network, &solutions);
     finished(build)?;
     let findings = findings::findings(build, &points);
     let cards = findings::cards(build, &findings);

@@ -83,6 +83,7 @@ operations! {
     "starter" => questions::starter,
     "label" => reference::label,
     "measured" => reference::measured,
+    "verdict" => questions::judge,
     "solve" => questions::solve,
     "remedies" => questions::remedies,
     "mend" => questions::mend,

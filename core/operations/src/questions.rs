@@ -91,6 +91,24 @@ pub struct Solved {
     pub cautions: Vec<Caution>,
 }
 
+/// What is said of a document at every keystroke; the rest is at `/api/v1/solve`.
+#[derive(Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Judged {
+    /// The verdict.
+    pub verdict: Verdict,
+    /// Worst first; what mends them is at `/api/v1/remedies`.
+    pub findings: Vec<Finding>,
+    /// The findings as a person reads them: one cause, one card.
+    pub cards: Vec<Card>,
+}
+
+/// Judges a document without keeping it.
+pub fn judge(request: DocumentRequest) -> Answer<Judged> {
+    let Report { verdict, findings, cards, .. } = report_at_once(&parse(request.document.get())?)?;
+    Ok(Judged { verdict, findings, cards })
+}
+
 fn solved(build: &Build, scene: Option<&str>, state: Option<&str>) -> Answer<Solved> {
     let state = state.map(|word| word_of("state", word, SourceState::WORDS)).transpose()?;
     let report = report_at_once(build)?;

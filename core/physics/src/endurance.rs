@@ -46,6 +46,9 @@ struct Sample {
     margin: f64,
 }
 
+/// A sample with the solution that it was read from; `None` where the supply gives way.
+type Solved = (Sample, Option<Solution>);
+
 /// Interpolation error of the current that is good enough.
 const CURRENT_SHARE: f64 = 1e-3;
 /// Intervals are not cut finer than this share of the whole range; a switching threshold is then placed to it.
@@ -53,23 +56,29 @@ const FINEST: f64 = 1.0 / 512.0;
 /// Steps of the integral over the charge; each costs an interpolation, not a solve.
 const STEPS: usize = 400;
 
-/// Endurance of every scene; empty for a rail.
-pub fn endurance(build: &Build, network: &mut Network) -> Vec<Endurance> {
+/// Endurance of every scene; empty for a rail. `known` are the solutions of its points, or nothing.
+pub fn endurance(build: &Build, network: &mut Network, known: &[Solution]) -> Vec<Endurance> {
     let Source::Battery(battery) = &build.source else { return Vec::new() };
-    build.scenes.iter().map(|scene| of_scene(build, battery, network, scene)).collect()
+    let of_scenes = known.chunks(build.source.states().len()).map(Some).chain(std::iter::repeat(None));
+    build.scenes.iter().zip(of_scenes).map(|(scene, known)| of_scene(build, battery, network, scene, known.unwrap_or_default())).collect()
 }
 
-fn of_scene(build: &Build, battery: &Battery, network: &mut Network, scene: &Scene) -> Endurance {
-    let drawn = draw(build, battery, network, scene, battery.reserve_soc());
+fn of_scene(build: &Build, battery: &Battery, network: &mut Network, scene: &Scene, known: &[Solution]) -> Endurance {
+    let drawn = draw_from(build, battery, network, scene, battery.reserve_soc(), known);
     let run = drawn.run(battery, battery.reserve_soc(), |_, _| 0.0);
     Endurance { scene: scene.id.clone(), hours: run.map(|run| run.hours), ah: run.map(|run| run.ah), ends: run.map_or(Ends::Reserve, |run| run.ends) }
 }
 
 /// The mean current of a scene over the open-circuit voltages from full down to a state of charge.
 pub fn draw(build: &Build, battery: &Battery, network: &mut Network, scene: &Scene, low_soc: f64) -> Draw {
+    draw_from(build, battery, network, scene, low_soc, &[])
+}
+
+/// [`draw`], begun from what is known of the scene, fullest state first.
+fn draw_from(build: &Build, battery: &Battery, network: &mut Network, scene: &Scene, low_soc: f64, known: &[Solution]) -> Draw {
     let (low, high) = (battery.emf_v(low_soc), battery.emf_v(1.0));
-    let mut curve = Curve { build, battery, network, scene, near: None, samples: Vec::new(), finest_v: (high - low) * FINEST };
-    curve.build_up(low, high);
+    let mut curve = Curve { build, battery, network, scene, samples: Vec::new(), finest_v: (high - low) * FINEST };
+    curve.build_up(low, high, known);
     Draw { samples: curve.samples }
 }
 
@@ -95,68 +104,69 @@ struct Curve<'a> {
     battery: &'a Battery,
     network: &'a mut Network,
     scene: &'a Scene,
-    near: Option<Solution>,
     /// By rising voltage once built.
     samples: Vec<Sample>,
     finest_v: f64,
 }
 
 impl Curve<'_> {
-    fn build_up(&mut self, low: f64, high: f64) {
-        let top = self.sample(high);
-        let bottom = self.sample(low);
-        self.samples.push(top);
-        self.samples.push(bottom);
-        self.refine(top, bottom);
+    fn build_up(&mut self, low: f64, high: f64, known: &[Solution]) {
+        let top = self.sample(high, known.first());
+        let bottom = self.sample(low, known.last().or(top.1.as_ref()));
+        self.refine(&top, &bottom);
         self.samples.sort_by(|a, b| a.emf_v.total_cmp(&b.emf_v));
     }
 
     /// Halves the interval until a straight line through the ends meets the middle, in voltage over current.
-    fn refine(&mut self, a: Sample, b: Sample) {
-        if (a.emf_v - b.emf_v).abs() <= self.finest_v || budget::stopped().is_some() {
+    fn refine(&mut self, a: &Solved, b: &Solved) {
+        if (a.0.emf_v - b.0.emf_v).abs() <= self.finest_v || budget::stopped().is_some() {
             return;
         }
-        let middle = self.sample(0.5 * (a.emf_v + b.emf_v));
-        self.samples.push(middle);
-        let line = 0.5 * (a.mean_a + b.mean_a);
-        let bent = (middle.mean_a - line).abs() > CURRENT_SHARE * middle.mean_a.abs() + 1e-9;
-        let crosses = (a.margin < 1.0) != (b.margin < 1.0);
+        // Half way between two solutions is nearly the one half way between their voltages.
+        let near = match (&a.1, &b.1) {
+            (Some(one), Some(other)) => one.halfway(other).or_else(|| b.1.clone()),
+            (one, other) => one.as_ref().or(other.as_ref()).cloned(),
+        };
+        let middle = self.sample(0.5 * (a.0.emf_v + b.0.emf_v), near.as_ref());
+        let line = 0.5 * (a.0.mean_a + b.0.mean_a);
+        let bent = (middle.0.mean_a - line).abs() > CURRENT_SHARE * middle.0.mean_a.abs() + 1e-9;
+        let crosses = (a.0.margin < 1.0) != (b.0.margin < 1.0);
         if bent || crosses {
-            self.refine(a, middle);
-            self.refine(middle, b);
+            self.refine(a, &middle);
+            self.refine(&middle, b);
         }
     }
 
-    fn sample(&mut self, emf_v: f64) -> Sample {
+    fn sample(&mut self, emf_v: f64, near: Option<&Solution>) -> Solved {
         let lights = self.build.lit(self.scene);
         let point = Point { emf_v, source_ohm: self.battery.pack_ohm(), standing_a: self.build.standing_a(), lights };
-        let Some((all_a, margin)) = self.solve(&point) else {
+        let solved = self.solved(point, near);
+        self.samples.push(solved.0);
+        solved
+    }
+
+    fn solved(&mut self, point: Point, near: Option<&Solution>) -> Solved {
+        let emf_v = point.emf_v;
+        let Ok(solution) = self.network.solve_in_passing(&point, near) else {
             // The supply gives way: no light to count on.
-            return Sample { emf_v, mean_a: point.standing_a, margin: 0.0 };
+            return (Sample { emf_v, mean_a: point.standing_a, margin: 0.0 }, None);
         };
+        let shares = point.lights.iter().enumerate().filter_map(|(index, lit)| self.build.lights[index].share(lit, self.network.output(&solution, index, lit)));
+        let margin = margin(shares);
+        let (_, all_a) = self.network.source(&solution);
         let mut mean_a = all_a;
         for (index, light) in self.build.lights.iter().enumerate() {
             let duty = self.scene.lights.get(&light.id).map_or(1.0, |lit| lit.duty);
             if duty < 1.0 && point.lights[index].level > 0.0 {
                 let mut without = point.clone();
                 without.lights[index] = Lit::OFF;
-                if let Some((rest_a, _)) = self.solve(&without) {
-                    mean_a -= (1.0 - duty) * (all_a - rest_a);
+                if let Ok(rest) = self.network.solve_in_passing(&without, Some(&solution)) {
+                    mean_a -= (1.0 - duty) * (all_a - self.network.source(&rest).1);
                 }
             }
         }
         // Where blinking lights share a weak supply, each counts for more than there is to take away.
-        Sample { emf_v, mean_a: mean_a.max(point.standing_a), margin }
-    }
-
-    /// Source current and the margin to darkness.
-    fn solve(&mut self, point: &Point) -> Option<(f64, f64)> {
-        let solution = self.network.solve_in_passing(point, self.near.as_ref()).ok()?;
-        let shares = point.lights.iter().enumerate().filter_map(|(index, lit)| self.build.lights[index].share(lit, self.network.output(&solution, index, lit)));
-        let margin = margin(shares);
-        let (_, current_a) = self.network.source(&solution);
-        self.near = Some(solution);
-        Some((current_a, margin))
+        (Sample { emf_v, mean_a: mean_a.max(point.standing_a), margin }, Some(solution))
     }
 }
 

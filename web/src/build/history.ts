@@ -15,8 +15,9 @@ export interface History<T> {
   at: number;
 }
 
-/** One step; `touched` names the field that was edited, `at` is when, ms. */
-export type Action<T> = { kind: "edit"; build: T; touched: string; at: number } | { kind: "undo" } | { kind: "redo" } | { kind: "replace"; build: T };
+/** One step; `touched` names the field that was edited, which shows it by itself if it is `shown`; `at` is when, ms. */
+export type Action<T> =
+  { kind: "edit"; build: T; touched: string; at: number; shown?: boolean } | { kind: "undo" } | { kind: "redo" } | { kind: "replace"; build: T };
 
 /** A document that nobody has edited yet. */
 export const begin = <T>(now: T): History<T> => ({ past: [], now, future: [], touched: "", at: 0 });

@@ -1,55 +1,68 @@
 import { replaceEqualDeep } from "@tanstack/react-query";
-import { useCallback, useEffect, useLayoutEffect, useReducer, useRef, useState } from "react";
+import { startTransition, useCallback, useEffect, useRef, useState } from "react";
 import type { Build, StoredBuild } from "../api/client";
-import { begin, reduce } from "./history";
+import { type Action, begin, reduce } from "./history";
 import { Saver } from "./saver";
+import { afterPaint } from "../ui/paint";
 
 /**
- * One build being edited: its history, and what saves it. `onEdit` hears of an edit before it is drawn. Who may not edit
- * can try things, and they stay in this browser.
+ * One build being edited: its history, and what saves it. `onEdit` hears of an edit before it is drawn, and says whether its
+ * verdict is there already; `null` is any other step. Who may not edit can try things, and they stay in this browser.
  */
-export function useBuild(stored: StoredBuild, onEdit: (build: Build) => void, mayEdit: boolean) {
+export function useBuild(stored: StoredBuild, onEdit: (build: Build | null) => boolean, mayEdit: boolean) {
   const [saver] = useState(() => new Saver(stored));
-  const [history, dispatch] = useReducer(reduce<Build>, null, () => begin(saver.recovered ?? stored.document));
-  const build = history.now;
-  const latest = useRef(build);
-  latest.current = build;
+  const [first] = useState(() => begin(saver.recovered ?? stored.document));
+  /** What is drawn may lag a picture behind; every edit goes on from what was edited last. */
+  const history = useRef(first);
+  const [drawn, setDrawn] = useState(first);
 
-  const edit = useCallback(
-    (change: (draft: Build) => void, touched = "") => {
-      const copy = structuredClone(latest.current);
-      change(copy);
-      // What the edit left alone stays the same object, so that it is not drawn again.
-      const draft = replaceEqualDeep(latest.current, copy);
-      if (draft === latest.current) return;
-      latest.current = draft;
-      onEdit(draft);
-      dispatch({ kind: "edit", build: draft, touched, at: Date.now() });
+  const act = useCallback(
+    (action: Action<Build>) => {
+      const next = reduce(history.current, action);
+      if (next === history.current) return;
+      const later = onEdit(action.kind === "edit" ? action.build : null) && action.kind === "edit" && action.shown;
+      history.current = next;
+      // With the edit: what is not saved is never on the screen as saved.
+      saver.edited(next.now);
+      if (later) afterPaint(() => startTransition(() => setDrawn(history.current)));
+      else setDrawn(next);
     },
-    [onEdit],
+    [saver, onEdit],
   );
 
-  // Before it is painted: an edit is never on the screen as saved.
-  useLayoutEffect(() => saver.edited(build), [saver, build]);
+  const edit = useCallback(
+    /** `shown` says that the field itself shows what was typed: where the verdict is there too, the rest may follow. */
+    (change: (draft: Build) => void, touched = "", shown = false) => {
+      const { now } = history.current;
+      const copy = structuredClone(now);
+      change(copy);
+      // What the edit left alone stays the same object, so that it is not drawn again.
+      const draft = replaceEqualDeep(now, copy);
+      if (draft === now) return;
+      act({ kind: "edit", build: draft, touched, at: Date.now(), shown });
+    },
+    [act],
+  );
+
   useEffect(() => saver.start(mayEdit), [saver, mayEdit]);
 
   return {
-    build,
+    build: drawn.now,
     edit,
     saver,
     /** Puts a whole other document in place; can be undone. */
-    replace: useCallback((document: Build) => dispatch({ kind: "replace", build: document }), []),
-    undo: useCallback(() => dispatch({ kind: "undo" }), []),
-    redo: useCallback(() => dispatch({ kind: "redo" }), []),
-    canUndo: history.past.length > 0,
-    canRedo: history.future.length > 0,
+    replace: useCallback((document: Build) => act({ kind: "replace", build: document }), [act]),
+    undo: useCallback(() => act({ kind: "undo" }), [act]),
+    redo: useCallback(() => act({ kind: "redo" }), [act]),
+    canUndo: drawn.past.length > 0,
+    canRedo: drawn.future.length > 0,
     /** Takes a version that is already stored. */
     adopt: useCallback(
       (theirs: StoredBuild) => {
         saver.adopt(theirs);
-        dispatch({ kind: "replace", build: theirs.document });
+        act({ kind: "replace", build: theirs.document });
       },
-      [saver],
+      [saver, act],
     ),
   };
 }

@@ -13,9 +13,9 @@ const encoder = new TextEncoder();
 /** Answers a question by name: 200 and the answer, or the status of a refusal and its problem. */
 export type Ask = (name: string, request: Uint8Array) => { status: number; answer: Uint8Array };
 
-/** The questions of a module. It imports nothing. */
-export function asker(module: WebAssembly.Module): Ask {
-  const core = new WebAssembly.Instance(module, {}).exports as unknown as Exports;
+/** The questions of an instance of the module, which imports nothing. */
+export function asker(instance: WebAssembly.Instance): Ask {
+  const core = instance.exports as unknown as Exports;
   return (name, request) => {
     const word = encoder.encode(name);
     const at = core.room(word.length + request.length);

@@ -3,13 +3,19 @@
  * operation of the core goes to a worker and comes back as the response that the server would give; everything else,
  * and whatever the worker cannot do, goes over the network.
  */
-import type { Ask } from "./module";
+import { type Ask, asker } from "./module";
 import type { FromWorker, ToWorker } from "./protocol";
 
 /** Questions that a person waits for at every keystroke. */
-const QUICK = ["solve", "label", "measured", "starter", "add", "remove", "apply", "choose", "size", "probe", "pinch", "faults", "expect"];
+const QUICK = ["solve", "label", "measured", "starter", "add", "remove", "apply", "choose", "size", "probe", "pinch", "faults", "expect", "verdict", "what-if"];
 /** Questions that search; a newer one of the same name ends the one before. */
-const LONG = ["remedies", "mend", "drain", "discharge", "what-if", "what-if/csv", "tables", "csv", "report", "diagnose", "correct"];
+const LONG = ["remedies", "mend", "drain", "discharge", "what-if/csv", "tables", "csv", "report", "diagnose", "correct"];
+
+/** A question whose last answer took no longer may be answered at once: less than a frame is left of what the eye sees, ms. */
+const SHORT = 12;
+
+/** A called-off search that takes no longer is left to end: a fresh worker is not there sooner, ms. */
+const SOON = 60;
 
 const CSV = ["csv", "what-if/csv"];
 const PREFIX = "/api/v1/";
@@ -39,10 +45,13 @@ interface Waiting {
   settle: (answer: Answered | null) => void;
 }
 
+/** A worker with its questions, one after another. */
 class Line implements Answerer {
   private worker: Worker | undefined;
-  private readonly waiting = new Map<number, Waiting>();
-  private last = 0;
+  private waiting: Waiting[] = [];
+  /** What the worker is at. */
+  private asked: Waiting | undefined;
+  private number = 0;
 
   constructor(
     private readonly module: WebAssembly.Module,
@@ -53,60 +62,69 @@ class Line implements Answerer {
     if (this.worker) return this.worker;
     const worker = new Worker(new URL("./worker.ts", import.meta.url), { type: "module" });
     worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
-      const asked = this.waiting.get(data.id);
-      this.waiting.delete(data.id);
+      const asked = data.id === this.number ? this.asked : undefined;
+      this.asked = undefined;
       if ("broken" in data) {
         asked?.settle(null);
         this.broke(data.broken);
-      } else asked?.settle(data);
+        return;
+      }
+      if (asked) took.set(asked.name, data.took);
+      asked?.settle(data);
+      this.next();
     };
     worker.onerror = (event) => this.broke(event.message);
     worker.postMessage({ kind: "module", module: this.module } satisfies ToWorker);
     return (this.worker = worker);
   }
 
-  /** Ends what runs; who still waits is answered by the server. */
+  private next() {
+    if (this.asked) return;
+    this.asked = this.waiting.shift();
+    if (!this.asked) return;
+    const { name, request } = this.asked;
+    this.start().postMessage({ kind: "ask", id: ++this.number, name, request } satisfies ToWorker);
+  }
+
   private end() {
     this.worker?.terminate();
     this.worker = undefined;
-    const left = [...this.waiting.values()];
-    this.waiting.clear();
-    for (const one of left) one.settle(null);
+    this.asked = undefined;
   }
 
+  /** Who still waits is answered by the server. */
   private broke(why: string) {
+    const left = [...(this.asked ? [this.asked] : []), ...this.waiting];
     this.end();
+    this.waiting = [];
+    for (const one of left) one.settle(null);
     this.onBroken(why);
   }
 
   ask(name: string, request: Uint8Array): Promise<Answered | null> {
-    const worker = this.start();
-    const id = ++this.last;
     return new Promise((settle) => {
-      this.waiting.set(id, { name, request, settle });
-      worker.postMessage({ kind: "ask", id, name, request } satisfies ToWorker);
+      this.waiting.push({ name, request, settle });
+      this.next();
     });
   }
 
-  /** A worker cannot be interrupted: it is ended, and what else waited for it is asked of a fresh one. */
+  /** What waits is taken out. A worker cannot be interrupted: one that will not be done soon is ended, and a fresh one goes on. */
   callOff(name: string) {
-    const left = [...this.waiting];
-    if (left.every(([, one]) => one.name !== name)) return;
-    this.worker?.terminate();
-    this.worker = undefined;
-    this.waiting.clear();
-    for (const [id, one] of left) {
-      if (one.name === name) {
-        one.settle(null);
-        continue;
-      }
-      this.waiting.set(id, one);
-      this.start().postMessage({ kind: "ask", id, name: one.name, request: one.request } satisfies ToWorker);
-    }
+    const off = (one: Waiting) => one.name === name;
+    for (const one of this.waiting.filter(off)) one.settle(null);
+    this.waiting = this.waiting.filter((one) => !off(one));
+    if (!this.asked || !off(this.asked)) return;
+    this.asked.settle(null);
+    if (!((took.get(name) ?? Infinity) <= SOON)) this.end();
+    this.next();
   }
 }
 
 let lines: { quick: Answerer; long: Answerer } | undefined;
+/** The core beside the page's own scripts, for short questions. */
+let beside: Ask | undefined;
+/** What the last answer to a question took, ms. */
+const took = new Map<string, number>();
 /** No server is behind this page: what the core does not know, nobody does. */
 let alone = false;
 let place: Place = { core: "server" };
@@ -127,12 +145,14 @@ export function onPlace(listener: () => void) {
   return () => listeners.delete(listener);
 }
 
+const broken = (why: string) => settle({ core: lines ? "page" : "server", trouble: `The core in the page stopped (${why}) and was started anew.` });
+
 /** Fetches the core; until it is here, and where it cannot be had, the server answers. */
 export async function fetchCore(): Promise<void> {
   if (lines || typeof WebAssembly === "undefined" || typeof Worker === "undefined" || localStorage.getItem("orthavis.core") === "server") return;
   try {
     const module = await WebAssembly.compileStreaming(fetch("/core.wasm"));
-    const broken = (why: string) => settle({ core: lines ? "page" : "server", trouble: `The core in the page stopped (${why}) and was started anew.` });
+    beside = asker(await WebAssembly.instantiate(module));
     lines = { quick: new Line(module, broken), long: new Line(module, broken) };
     settle({ core: "page" });
   } catch {
@@ -144,6 +164,7 @@ export async function fetchCore(): Promise<void> {
 export function answerAlone(ask: Ask): void {
   const here: Answerer = { ask: (name, request) => Promise.resolve(ask(name, request)), callOff: () => undefined };
   lines = { quick: here, long: here };
+  beside = ask;
   alone = true;
   settle({ core: "page" });
 }
@@ -164,6 +185,25 @@ export async function askHere(name: string, request: Uint8Array, signal?: AbortS
     return answered;
   } finally {
     signal?.removeEventListener("abort", callOff);
+  }
+}
+
+/**
+ * Answers a short question before the event that asks it ends, so that what was typed and what comes of it are one picture;
+ * `null` where it may take longer, or there is no core here. `like` is a question whose answer takes no less time.
+ */
+export function askAtOnce(name: string, request: Uint8Array, like = name): Answered | null {
+  if (!beside || !((took.get(like) ?? Infinity) <= SHORT)) return null;
+  const start = performance.now();
+  try {
+    return beside(name, request);
+  } catch (error) {
+    // A trap leaves the module's memory in no known state; the workers have their own.
+    beside = undefined;
+    broken(String(error));
+    return null;
+  } finally {
+    took.set(like, performance.now() - start);
   }
 }
 

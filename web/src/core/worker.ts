@@ -8,13 +8,14 @@ const say = (message: FromWorker, transfer: Transferable[] = []) => self.postMes
 
 self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   if (data.kind === "module") {
-    ask = asker(data.module);
+    ask = asker(new WebAssembly.Instance(data.module));
     return;
   }
   try {
     if (!ask) throw new Error("the core is not here yet");
+    const start = performance.now();
     const { status, answer } = ask(data.name, data.request);
-    say({ id: data.id, status, answer }, [answer.buffer as ArrayBuffer]);
+    say({ id: data.id, status, answer, took: performance.now() - start }, [answer.buffer as ArrayBuffer]);
   } catch (error) {
     // A trap leaves the module's memory in no known state.
     say({ id: data.id, broken: String(error) });

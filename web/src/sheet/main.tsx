@@ -12,17 +12,17 @@ import { Sheet, type Taken } from "./Sheet";
 const textOf = (id: string) => document.getElementById(id)?.textContent ?? "";
 
 /** The core, as it was packed into the page. */
-async function unpack(): Promise<WebAssembly.Module> {
+async function unpack(): Promise<WebAssembly.Instance> {
   const packed = Uint8Array.from(atob(textOf("core")), (letter) => letter.charCodeAt(0));
   const bytes = await new Response(new Blob([packed]).stream().pipeThrough(new DecompressionStream("gzip"))).arrayBuffer();
-  return WebAssembly.compile(bytes);
+  return (await WebAssembly.instantiate(bytes)).instance;
 }
 
 const root = document.getElementById("root")!;
 applyTheme();
 unpack().then(
-  (module) => {
-    answerAlone(asker(module));
+  (core) => {
+    answerAlone(asker(core));
     const queries = new QueryClient({ defaultOptions: { queries: { retry: false, networkMode: "always" }, mutations: { networkMode: "always" } } });
     createRoot(root).render(
       <ChakraProvider value={system}>

@@ -75,11 +75,15 @@ interface HeldProps extends FieldProps {
 const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps) {
   const { at, clears, then, begins } = props;
   const write = (value: unknown) =>
-    edit((draft) => {
-      if (value === null && clears) clear(draft, clears);
-      else put(draft, at, value, begins);
-      then?.(draft);
-    }, at);
+    edit(
+      (draft) => {
+        if (value === null && clears) clear(draft, clears);
+        else put(draft, at, value, begins);
+        then?.(draft);
+      },
+      at,
+      spec.shape === "number" || spec.shape === "whole",
+    );
   const label = props.label ?? spec.label ?? "";
   switch (spec.shape) {
     case "number":

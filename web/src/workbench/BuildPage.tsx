@@ -39,7 +39,7 @@ import { fileName } from "../build/file";
 import { useBuild } from "../build/useBuild";
 import { useAhead, useRemedies, useSolved } from "../build/useSolved";
 import { Vehicle } from "../scene/Vehicle";
-import { VerdictPanel } from "./VerdictPanel";
+import { NewestVerdict } from "./VerdictPanel";
 
 const route = getRouteApi("/builds/$id");
 
@@ -313,9 +313,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
             </section>
           )}
           <section aria-label="Verdict" className={step ? "pane verdict away" : "pane verdict"}>
-            <VerdictPanel
-              build={solved?.build ?? build}
-              solved={solved ?? null}
+            <NewestVerdict
+              build={build}
+              drawn={solved}
               remedies={remedies}
               problem={problem}
               scene={scene}

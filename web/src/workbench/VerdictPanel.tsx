@@ -11,7 +11,6 @@ import {
   type MendedAll,
   type Problem,
   type Remedy,
-  type Solved,
   answer,
   api,
   problemOf,
@@ -22,11 +21,11 @@ import { Figure, WorkingView } from "../ui/Figure";
 import { Prose } from "../ui/Prose";
 import { hours, read, share } from "../units";
 import { Icon } from "../ui/icons";
-import { type Mending, type Remedies, keyOf, numberOf } from "../build/useSolved";
+import { type Judged, type Mending, type Remedies, type SolvedBuild, keyOf, numberOf, useNewest } from "../build/useSolved";
 
 interface Props {
   build: Build;
-  solved: Pick<Solved, "findings" | "cards" | "verdict" | "picture"> | null;
+  solved: Omit<Judged, "build"> | null;
   remedies: Remedies;
   problem: Problem | null;
   scene: string;
@@ -43,6 +42,12 @@ const GROUPS = [
   ["fix", "Mend it, or it will not do what it should"],
   ["note", "Good to know"],
 ] as const;
+
+/** The verdict of the build as it was edited last, which is there before the rest of the page is drawn. */
+export const NewestVerdict = memo(function NewestVerdict({ drawn, build, ...props }: Omit<Props, "solved"> & { drawn: SolvedBuild | undefined }) {
+  const solved = useNewest(drawn);
+  return <VerdictPanel {...props} build={solved?.build ?? build} solved={solved ?? null} />;
+});
 
 /** Safe or not, how long the light lasts, and what is wrong, worst first. */
 export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies, problem, scene, cautions, selected, onSelect, onApply }: Props) {

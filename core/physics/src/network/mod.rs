@@ -329,6 +329,12 @@ impl Solution {
     pub fn unknowns(&self) -> usize {
         self.x.len()
     }
+
+    /// Half way to another one in which the same parts run: where a solution between them is looked for first.
+    pub fn halfway(&self, other: &Solution) -> Option<Solution> {
+        let x = || self.x.iter().zip(&other.x).map(|(a, b)| 0.5 * (a + b)).collect();
+        (self.modes == other.modes && self.x.len() == other.x.len()).then(|| Solution { x: x(), modes: self.modes.clone() })
+    }
 }
 
 /// One conductor pair of a feed in a solution.
@@ -419,12 +425,15 @@ impl Network {
     }
 
     /// [`Self::solve`] on the way down a discharge: a part that switches on and off without end, as it does while
-    /// the battery passes its lower limit, counts as resting.
+    /// the battery passes its lower limit, counts as resting. The balance is as good as for judging.
     ///
     /// # Errors
     /// When there is no steady state but for such parts, or more than one.
     pub fn solve_in_passing(&mut self, point: &Point, near: Option<&Solution>) -> Result<Solution, SolveError> {
-        modes::settle(self, point, near, true)
+        let close = std::mem::replace(&mut self.work.close, newton::ACCEPTED);
+        let settled = modes::settle(self, point, near, true);
+        self.work.close = close;
+        settled
     }
 
     /// Source terminal voltage, V, and current, A.

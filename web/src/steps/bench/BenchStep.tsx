@@ -1,7 +1,8 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { type Build, type Pinch, type Probed, answer, api, problemOf } from "../../api/client";
+import { type Build, type Pinch, type Probed, answer, api } from "../../api/client";
+import { useFollowed } from "../../core/useFollowed";
 import { numberOf } from "../../build/useSolved";
 import type { EditorProps } from "../../build/editor";
 import { Choices } from "../../ui/Choices";
@@ -267,14 +268,10 @@ function PinchView({ build, replace, selected, onSelect, state }: Props) {
   const [chosen, setChosen] = useState(feeds[0] ?? "");
   const feed = selected && feeds.includes(selected) ? selected : feeds.includes(chosen) ? chosen : (feeds[0] ?? "");
   const [at, setAt] = useState(0.5);
-  const asked = useQuery({
-    queryKey: ["pinch", numberOf(build), feed, at],
-    queryFn: ({ signal }) => answer(api.POST("/api/v1/pinch", { body: { document: build, feed, at }, signal })),
-    enabled: feed !== "",
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-    gcTime: 20_000,
-  });
+  const asked = useFollowed(
+    "pinch",
+    useMemo(() => (feed === "" ? null : { document: build, feed, at }), [build, feed, at]),
+  );
   if (feed === "") return <Box color="fg.muted">There is no wire yet. Start at step 3, Lights.</Box>;
   const pinch = asked.data?.find((one) => one.state === state) ?? asked.data?.[0];
   return (
@@ -295,9 +292,9 @@ function PinchView({ build, replace, selected, onSelect, state }: Props) {
           <input id="pinch-at" type="range" min="0" max="1" step="0.01" value={at} onChange={(event) => setAt(Number(event.target.value))} />
         </Box>
       </Card>
-      {asked.error && (
+      {asked.problem && (
         <Box role="alert" color="stop.fg">
-          {problemOf(asked.error).detail}
+          {asked.problem.detail}
         </Box>
       )}
       {pinch && <PinchCard pinch={pinch} />}

@@ -1,9 +1,9 @@
 import { Button } from "@chakra-ui/react";
-import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
-import { memo, useId, useState } from "react";
+import { useMutation } from "@tanstack/react-query";
+import { memo, useId, useMemo, useState } from "react";
 import { type Build, type Tried, type WhatIf as Change, answer, api, problemOf } from "../../api/client";
 import { say } from "../../units";
-import { numberOf } from "../../build/useSolved";
+import { useFollowed } from "../../core/useFollowed";
 import { CsvButton, DataTable } from "./DataTable";
 import { Said } from "./UseView";
 
@@ -14,20 +14,20 @@ const DIALS: readonly { name: keyof Change; label: string; min: number; max: num
   { name: "hours_factor", label: "Hours of use", min: 0.1, max: 3, step: 0.05, said: (v) => `${v.toFixed(2)} × the plan` },
 ];
 
+/** The plan as it is. */
+const planOf = (build: Build): Change => ({ brightness_factor: 1, capacity_factor: 1, temperature_c: build.usage.temperature_c ?? 25, hours_factor: 1 });
+
 /** What if: sliders, and the plan beside them. */
 export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; onTake: (document: Build) => void }) {
-  const plan: Change = { brightness_factor: 1, capacity_factor: 1, temperature_c: build.usage.temperature_c ?? 25, hours_factor: 1 };
+  const plan = planOf(build);
   // What is not moved stays with the plan, also when the plan is edited meanwhile.
   const [dialled, setDialled] = useState<Partial<Change>>({});
   const change: Change = { ...plan, ...dialled };
   const moved = DIALS.some(({ name }) => change[name] !== plan[name]);
-  const asked = useQuery({
-    queryKey: ["what-if", numberOf(build), scene, change],
-    queryFn: ({ signal }) => answer(api.POST("/api/v1/what-if", { body: { document: build, scene, change }, signal })),
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: 20_000,
-  });
+  const asked = useFollowed(
+    "what-if",
+    useMemo(() => ({ document: build, scene, change: { ...planOf(build), ...dialled } }), [build, scene, dialled]),
+  );
   const take = useMutation({
     mutationFn: (tried: Tried) => answer(api.POST("/api/v1/apply", { body: { document: build, changes: tried.changes } })),
     onSuccess: (applied) => {
@@ -35,7 +35,7 @@ export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; 
       onTake(applied.document);
     },
   });
-  const error = asked.error ?? take.error;
+  const problem = asked.problem ?? (take.error && problemOf(take.error));
   return (
     <>
       <div className="dials">
@@ -44,16 +44,16 @@ export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; 
         ))}
       </div>
       {asked.data && <Pairs scene={build.scenes.find((known) => known.id === scene)?.name ?? ""} pairs={asked.data.pairs} />}
-      {error && (
+      {problem && (
         <p role="alert" className="field-note fault">
-          {problemOf(error).detail}
+          {problem.detail}
         </p>
       )}
       <div className="tools">
         <Button
           size="sm"
           colorPalette="lantern"
-          disabled={!moved || !asked.data || asked.isPlaceholderData}
+          disabled={!moved || !asked.data || !asked.fresh}
           loading={take.isPending}
           onClick={() => asked.data && take.mutate(asked.data)}
         >
