@@ -48,6 +48,7 @@ const DrainView = lazy(fetchDrain);
 
 const RAIL: readonly SourceState[] = ["rail"];
 const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
+const CHARGED: readonly SourceState[] = ["charging", ...BATTERY];
 const NO_FEEDS: Solved["feeds"] = {};
 const NO_STANDS: Solved["stands"] = [];
 
@@ -98,8 +99,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   // The verdict is drawn first; the drawings and the figures in the editor follow as soon as there is time.
   const drawn = useAfterPaint(solved);
   const remedies = useRemedies(build);
-  // Which states a source has is the core's to say; until its first answer the dial shows the usual ones.
-  const states: readonly SourceState[] = solved?.states ?? (build.source.kind === "rail" ? RAIL : BATTERY);
+  // Which states a source has is the core's to say; until its first answer the dial shows the likely ones, so that it need not move.
+  const likely = build.source.kind === "rail" ? RAIL : build.source.used_while_charging ? CHARGED : BATTERY;
+  const states: readonly SourceState[] = solved?.states ?? likely;
   const state = states.find((known) => known === asked) ?? solved?.picture?.state ?? states[0]!;
 
   // A chosen place waits for its light only while the places or lights are being worked on.

@@ -91,14 +91,20 @@ function StepButton({ name, number, on, mdOn = on, count, hideFrom, onClick }: S
       fontSize="xs"
       _hover={{ bg: "bg.muted" }}
     >
-      <Box as="span" aria-hidden fontSize="md" fontWeight="semibold">
+      <Box as="span" aria-hidden fontSize="md" fontWeight="semibold" position="relative">
         {number}
+        {/* Beside the number: what comes with the first answer moves nothing. */}
+        {count > 0 && (
+          <Box as="span" position="absolute" left="100%" ml="1.5" color="stop.fg" fontSize="sm" whiteSpace="nowrap">
+            ✕ {count}
+          </Box>
+        )}
       </Box>
       {name}
       {count > 0 && (
-        <Box as="span" color="stop.fg" fontWeight="semibold">
+        <span className="heard">
           {count} stop{count > 1 ? "s" : ""}
-        </Box>
+        </span>
       )}
     </Box>
   );
