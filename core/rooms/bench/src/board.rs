@@ -288,9 +288,22 @@ impl<'a> Board<'a> {
     /// # Errors
     /// As there.
     pub fn shot_scaled(&mut self, scene: &Scene, state: State, emf_factor: f64, near: Option<&Shot>) -> Result<Shot, SolveError> {
-        let mut point = Point::of(&self.opened, scene, state);
-        point.emf_v *= emf_factor;
-        point.source_ohm *= self.source_factor;
+        let (emf_v, ohm) = self.thevenin(state);
+        self.shot_fed(scene, emf_factor * emf_v, ohm, near)
+    }
+
+    /// Voltage without load, V, and resistance, ohm, of the source as it is on this board.
+    pub fn thevenin(&self, state: State) -> (f64, f64) {
+        let (emf_v, ohm) = self.plan.source.thevenin(state);
+        (emf_v, ohm * self.source_factor)
+    }
+
+    /// [`Self::shot_near`] with another source: its voltage without load, V, and its resistance, ohm.
+    ///
+    /// # Errors
+    /// As there.
+    pub fn shot_fed(&mut self, scene: &Scene, emf_v: f64, source_ohm: f64, near: Option<&Shot>) -> Result<Shot, SolveError> {
+        let mut point = Point { emf_v, source_ohm, standing_a: self.plan.standing_a(), lights: self.plan.lit(scene) };
         for (&light, &from) in &self.dark_from {
             let lit = &point.lights[light];
             if let Load::Pixels(pixels) = &self.plan.lights[light].load {
@@ -481,23 +494,27 @@ impl<'a> Board<'a> {
         for feed in 0..self.opened.feeds().len() {
             network.change(&Change::Across { feed, ohm: OPEN_OHM });
         }
-        let (into, out_of) = (self.clip(from)?, self.clip(to)?);
-        for (ends, sign) in [(&into, 1.0), (&out_of, -1.0)] {
-            for &(terminal, share) in &ends.ends {
-                network.change(&Change::Inject { into: terminal, out_of: Terminal::Source(Side::Minus), amps: sign * amps * share });
-            }
-        }
+        let clips = (self.clip(from)?, self.clip(to)?);
+        inject(&mut network, &clips, amps);
         let lights = self.opened.lights.iter().map(|_| Lit { level: 1.0, colour: [0.0; 3], each: None }).collect();
         let point = Point { emf_v: 0.0, source_ohm: 1e12, standing_a: 0.0, lights };
         let Ok(solution) = network.solve(&point, None) else { return Ok(None) };
-        let at = |clip: &Clip| -> f64 { clip.ends.iter().map(|&(terminal, share)| share * network.potential(&solution, terminal).unwrap_or(0.0)).sum::<f64>() };
-        // Two places along one conductor share part of the way between its ends.
-        let shared = match (into.along, out_of.along) {
-            (Some((feed, a, all)), Some((other, b, _))) if feed == other => 2.0 * a.min(b) * (all - a.max(b)) / all,
-            _ => 0.0,
-        };
-        let volts = if from == to { 0.0 } else { at(&into) - at(&out_of) + amps * (into.ohm + out_of.ohm - shared) };
+        let volts = if from == to { 0.0 } else { between(&network, &solution, &clips, amps) };
         Ok(Some(volts).filter(|volts| volts.abs() <= most_v))
+    }
+
+    /// Voltage between two places of the circuit as it runs while an instrument draws a current out of the first into the
+    /// second, V; `None` where the circuit cannot give it.
+    ///
+    /// # Errors
+    /// As [`Self::ohms`].
+    pub fn loaded_volts(&self, shot: &Shot, from: Spot, to: Spot, amps: f64) -> Result<Option<f64>, BenchError> {
+        let mut network = self.network.fork();
+        network.clone_values(&self.network);
+        let clips = (self.clip(from)?, self.clip(to)?);
+        inject(&mut network, &clips, -amps);
+        let Ok(solution) = network.solve(&shot.point, Some(&shot.solution)) else { return Ok(None) };
+        Ok(Some(between(&network, &solution, &clips, -amps)))
     }
 
     /// Where a test current goes in: a place along a wire is its two ends in proportion, with what lies between in series.
@@ -532,6 +549,26 @@ struct Clip {
     ohm: f64,
     /// Of a place along a feed: the feed, the resistance before it, and all of it, ohm.
     along: Option<(usize, f64, f64)>,
+}
+
+/// Drives a current into the first place and out of the second, A.
+fn inject(network: &mut Network, (into, out_of): &(Clip, Clip), amps: f64) {
+    for (clip, sign) in [(into, 1.0), (out_of, -1.0)] {
+        for &(terminal, share) in &clip.ends {
+            network.change(&Change::Inject { into: terminal, out_of: Terminal::Source(Side::Minus), amps: sign * amps * share });
+        }
+    }
+}
+
+/// Voltage between two places with such a current, V.
+fn between(network: &Network, solution: &Solution, (into, out_of): &(Clip, Clip), amps: f64) -> f64 {
+    let at = |clip: &Clip| -> f64 { clip.ends.iter().map(|&(terminal, share)| share * network.potential(solution, terminal).unwrap_or(0.0)).sum::<f64>() };
+    // Two places along one conductor share part of the way between its ends.
+    let shared = match (into.along, out_of.along) {
+        (Some((feed, a, all)), Some((other, b, _))) if feed == other => 2.0 * a.min(b) * (all - a.max(b)) / all,
+        _ => 0.0,
+    };
+    at(into) - at(out_of) + amps * (into.ohm + out_of.ohm - shared)
 }
 
 fn ohm_of(fault: &Fault) -> f64 {

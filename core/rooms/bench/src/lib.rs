@@ -5,7 +5,9 @@
 
 pub mod band;
 pub mod board;
+pub mod charge;
 pub mod correct;
+pub mod desk;
 pub mod diagnose;
 pub mod expect;
 pub mod fault;

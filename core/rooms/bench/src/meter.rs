@@ -66,15 +66,23 @@ pub struct Serial(pub u64);
 impl Serial {
     /// What this meter shows for a value: off by a part of what it may be, rounded to its counts.
     pub fn shows(self, setting: Setting, value: f64) -> f64 {
-        // One figure for each setting of each meter, between −1 and 1 (splitmix64).
-        let mut bits = self.0.wrapping_mul(16).wrapping_add(setting as u64).wrapping_add(0x9e37_79b9_7f4a_7c15);
-        bits = (bits ^ (bits >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        bits = (bits ^ (bits >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
-        let share = ((bits ^ (bits >> 31)) >> 11) as f64 / (1u64 << 52) as f64 - 1.0;
-        let off = value + share * setting.error(value);
+        let off = value + self.share(setting as u64) * setting.error(value);
         let range = [0.4, 4.0, 40.0, 400.0, 4e3, 40e3, 400e3, 4e6, 40e6].into_iter().find(|range| off.abs() <= *range).unwrap_or(40e6);
         let count = range / 4000.0;
         (off / count).round() * count
+    }
+
+    /// What its clamp shows around nothing before it is zeroed: at most this much either way, A.
+    pub fn offset(self, most: f64) -> f64 {
+        self.share(15) * most
+    }
+
+    /// One figure for each use of each meter, between −1 and 1 (splitmix64).
+    fn share(self, of: u64) -> f64 {
+        let mut bits = self.0.wrapping_mul(16).wrapping_add(of).wrapping_add(0x9e37_79b9_7f4a_7c15);
+        bits = (bits ^ (bits >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
+        bits = (bits ^ (bits >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
+        ((bits ^ (bits >> 31)) >> 11) as f64 / (1u64 << 52) as f64 - 1.0
     }
 }
 
