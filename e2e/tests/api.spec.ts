@@ -45,6 +45,9 @@ const GOOD: Record<string, unknown[]> = {
     { format: "csv", text: `id,at,kind,replaces,data\r\n${ride.id},${ride.at},note,,"{""text"":""dry""}"\r\n` },
   ],
   "GET /api/v1/builds/{id}/sheet": [null],
+  "GET /api/v1/instruments": [null],
+  "PUT /api/v1/instruments": [{}],
+  "PUT /api/v1/instruments/bench": [{ document: van, scene: "show", state: "half", faults: ["tired@source"] }],
   "GET /api/v1/me": [null],
   "GET /api/v1/garage": [null],
   "POST /api/v1/garage/code": [null],
@@ -126,8 +129,8 @@ const GOOD: Record<string, unknown[]> = {
   ],
 };
 
-/** What is refused to the owner, with its status: it is for devices on the network. */
-const HERE: Record<string, number> = { "POST /api/v1/garage/pair": 409 };
+/** What is refused here, with its status: it is for devices on the network, or the instruments are off. */
+const HERE: Record<string, number> = { "POST /api/v1/garage/pair": 409, "PUT /api/v1/instruments/bench": 409 };
 
 /** Bad bodies by operation, each with the status that it must get. */
 const BAD: Record<string, [unknown, number][]> = {
@@ -163,6 +166,11 @@ const BAD: Record<string, [unknown, number][]> = {
   "POST /api/v1/add": [
     [{ document: trike, part: { kind: "leds", colour: "plaid", count: 4, place: "rear", length_m: 1 } }, 422],
     [{ document: trike, part: { kind: "banana" } }, 422],
+  ],
+  "PUT /api/v1/instruments/bench": [
+    [{ document: van, scene: "banana" }, 422],
+    [{ document: van, state: "rail" }, 422],
+    [{ document: van, faults: ["open@nowhere:to+"] }, 422],
   ],
   "GET /api/v1/builds": [],
 };

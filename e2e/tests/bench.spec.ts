@@ -1,3 +1,4 @@
+import { connect } from "node:net";
 import { expect, saved, step, test } from "./workshop";
 
 /** Trying it, measuring it, and finding what is wrong. */
@@ -132,4 +133,38 @@ test("what is wrong is found by one check after the other, and written down", as
   await expect(found.getByRole("button", { name: "In the journal" })).toBeDisabled();
   await page.getByRole("button", { name: "Start over" }).click();
   await expect(page.getByText("Say what you see, light by light.")).toBeVisible();
+});
+
+test("another program measures what is on the bench", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Book-delivery trike" }).click();
+  await step(page, "Make");
+  const meter = page.getByRole("status", { name: "The meter shows" });
+  await page.getByLabel("Red probe on").selectOption("tail:to+");
+  await page.getByLabel("Black probe on").selectOption("tail:to-");
+  await expect(meter).toHaveText(/^1\d\.\d V$/);
+  const shown = parseFloat((await meter.textContent())!);
+  const instruments = page.getByRole("article").filter({ hasText: "Instruments for other programs" });
+  await instruments.getByText("listen on this computer").click();
+  const address = instruments.getByRole("row", { name: /^Meter/ }).locator("code");
+  await expect(address).toHaveText(/^127\.0\.0\.1:\d+$/);
+  const port = Number((await address.textContent())!.split(":")[1]);
+  const asked = (...lines: string[]) =>
+    new Promise<string>((answered, failed) => {
+      const socket = connect(port, "127.0.0.1", () => socket.write(lines.map((line) => `${line}\n`).join("")));
+      socket.once("data", (data) => {
+        answered(data.toString().trim());
+        socket.destroy();
+      });
+      socket.once("error", failed);
+    });
+  expect(await asked("*IDN?")).toMatch(/^ORTHAVIS,METER,/);
+  const volts = async () => Number(await asked('ROUT:PROB "tail:to+","tail:to-"', "MEAS:VOLT?"));
+  // A meter of half a percent.
+  expect(Math.abs((await volts()) - shown)).toBeLessThan(0.15);
+  await page.getByLabel("Put a fault in").selectOption({ label: "nothing gets through where the plus of tail arrives" });
+  await expect.poll(volts).toBeLessThan(0.1);
+  await instruments.getByText("listen on this computer").click();
+  await expect(instruments.getByRole("row")).toHaveCount(0);
+  await expect(asked("*IDN?")).rejects.toThrow();
 });

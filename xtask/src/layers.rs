@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 /// Folders from the lowest layer up; a crate depends on crates of lower layers only.
-const LAYERS: [&[&str]; 11] = [
+const LAYERS: [&[&str]; 12] = [
     &["core/model"],
     &["core/physics"],
     &["core/judge"],
@@ -14,6 +14,7 @@ const LAYERS: [&[&str]; 11] = [
     &["core/facade"],
     &["core/operations"],
     &["app/page-core"],
+    &["app/instruments"],
     &["app/store"],
     &["app/server"],
     &["app/cli"],

@@ -111,8 +111,16 @@ fn newest(path: &Path) -> Option<std::time::SystemTime> {
     std::fs::read_dir(path).ok()?.flatten().filter_map(|entry| newest(&entry.path())).max()
 }
 
+/// The page, and beside it something of Cargo's that does not hold it: neither keeps all processors busy all the time.
+fn page_beside(arguments: &'static [&'static str]) -> Result<(), String> {
+    let beside = std::thread::spawn(|| run(&cargo(), arguments));
+    let page = page();
+    beside.join().map_err(|_| "what ran beside the page's build broke off".to_owned())??;
+    page
+}
+
 fn demo(arguments: &[String]) -> Result<(), String> {
-    page()?;
+    page_beside(&["build", "--release", "--quiet", "--package", "orthavis-store", "--package", "orthavis-operations", "--package", "orthavis-instruments"])?;
     run(&cargo(), &["build", "--release", "--quiet", "--package", "orthavis"])?;
     let binary = root().join("target/release/orthavis");
     let mut command = Command::new(binary);
@@ -130,16 +138,37 @@ fn browser() -> Result<(), String> {
     run_with("apt-get", &["install", "-y", "-qq", "--no-install-recommends", "chromium"], &[("DEBIAN_FRONTEND", "noninteractive")])
 }
 
+/// Clients in Python that nobody here wrote, as their list says; nothing to do while that has not changed.
+fn clients() -> Result<(), String> {
+    let (list, folder) = (root().join("app/instruments/tests/clients.txt"), root().join("target/python"));
+    let stamp = folder.join("installed.txt");
+    if text(&stamp) == text(&list) {
+        return Ok(());
+    }
+    let make = |folder: &str| run("python3", &["-m", "venv", folder]);
+    let place = folder.display().to_string();
+    if make(&place).is_err() {
+        // Debian keeps what a virtual environment needs in a package of its own.
+        run("apt-get", &["update", "-qq"])?;
+        run_with("apt-get", &["install", "-y", "-qq", "--no-install-recommends", "python3-venv"], &[("DEBIAN_FRONTEND", "noninteractive")])?;
+        make(&place)?;
+    }
+    run(&folder.join("bin/pip").display().to_string(), &["install", "--quiet", "--disable-pip-version-check", "--requirement", &list.display().to_string()])?;
+    std::fs::copy(&list, &stamp).map(drop).map_err(|error| format!("{}: {error}", stamp.display()))
+}
+
 fn test() -> Result<(), String> {
     let cargo = cargo();
     layers::check(&root())?;
     run(&cargo, &["fmt", "--all", "--check"])?;
-    page()?;
+    // The two that have the page in them follow below.
+    page_beside(&["clippy", "--workspace", "--exclude", "orthavis-server", "--exclude", "orthavis", "--all-targets", "--quiet", "--", "-D", "warnings"])?;
     run("npm", &["run", "--silent", "format"])?;
     run("npm", &["run", "--silent", "check"])?;
     run("npm", &["run", "--silent", "lint"])?;
     run(&cargo, &["clippy", "--workspace", "--all-targets", "--quiet", "--", "-D", "warnings"])?;
     browser()?;
+    clients()?;
     run(&cargo, &["test", "--workspace", "--quiet"])?;
     fuzz(60)
 }

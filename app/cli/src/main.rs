@@ -9,7 +9,8 @@ use orthavis_core::findings::{Finding, Severity};
 use orthavis_core::mend::everything;
 use orthavis_core::points::PointError;
 use orthavis_core::report::{Report, report};
-use orthavis_server::{Door, Listeners};
+use orthavis_instruments::{Bench, Instruments, Kind, OnBench, PORTS};
+use orthavis_server::{Door, Listeners, Rack};
 use orthavis_store::{Carried, Owner, Store, backup, export_all};
 use std::io::{IsTerminal, Write};
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
@@ -86,6 +87,19 @@ enum Command {
     },
     #[command(flatten)]
     Bench(bench::Bench),
+    /// The bench's instruments without the page: a meter, a bench supply and a charger that speak SCPI
+    ///
+    /// Lines of text on 127.0.0.1, as docs/instruments.md lists them. Stop with Ctrl-C.
+    Instruments {
+        /// The build on the bench (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+        /// Port of the meter; the supply and the charger take the next two; 0 takes any free ones
+        #[arg(long, default_value_t = 5025)]
+        port: u16,
+        /// Serial number of the meter, which fixes its error
+        #[arg(long, default_value_t = 7)]
+        serial: u64,
+    },
     /// Print the JSON Schema of the build document
     Schema,
     /// Print every kind of finding with its rule, as Markdown
@@ -170,6 +184,9 @@ struct Place {
     /// use it in a network that you trust.
     #[arg(long, value_name = "ADDRESS", num_args = 0..=1, require_equals = true)]
     lan: Option<Option<IpAddr>>,
+    /// Have the bench's instruments on from the start, on 127.0.0.1, ports 5025 to 5027
+    #[arg(long)]
+    instruments: bool,
 }
 
 fn main() -> ExitCode {
@@ -188,6 +205,7 @@ fn main() -> ExitCode {
         Command::Tables { file, out } => counted(&|| tables(&file, &out)),
         Command::Sheet { file, out } => counted(&|| sheet(&file, &out)),
         Command::Bench(bench) => counted(&|| bench::run(&bench)),
+        Command::Instruments { file, port, serial } => instruments(&file, port, serial),
         Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
         Command::Checks => print(&orthavis_core::findings::as_markdown()).map(|()| ExitCode::SUCCESS),
         Command::Backup { file, database } => back_up(&database, &file),
@@ -387,6 +405,31 @@ async fn garage(lan: Option<Option<IpAddr>>, port: u16) -> Result<Vec<TcpListene
     Ok(listeners)
 }
 
+fn instruments(file: &Path, port: u16, serial: u64) -> Result<ExitCode, String> {
+    let build = parse(&read_text(file)?).map_err(|error| format!("{} cannot be used:\n{error}", file.display()))?;
+    let next =
+        |by: u16| if port == 0 { Ok(0) } else { port.checked_add(by).ok_or_else(|| format!("--port {port} leaves no room for three; give at most 65533")) };
+    let ports = [(Kind::Meter, next(0)?), (Kind::Supply, next(1)?), (Kind::Charger, next(2)?)];
+    let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(|error| error.to_string())?;
+    runtime.block_on(async {
+        let on = OnBench::of(Arc::new(build));
+        let (name, scene, state) = (on.build.name.clone(), on.scene.clone(), on.state.phrase());
+        let instruments = Instruments::listen(Bench::new(on, serial), ports).await.map_err(|error| format!("{error}. Choose others with --port."))?;
+        let lines: String = instruments.addresses.iter().map(|(kind, address)| format!("  {:<8} {address}\n", kind.name().to_lowercase())).collect();
+        print(&format!("On the bench: {name}, scene {scene}, {state}\n{lines}  stop with Ctrl-C\n"))?;
+        std::io::stdout().flush().map_err(|error| error.to_string())?;
+        tokio::select! { () = instruments.run() => {}, _ = tokio::signal::ctrl_c() => {} }
+        Ok(ExitCode::SUCCESS)
+    })
+}
+
+/// Switches the instruments on with a sample build, until the page puts its own on the bench.
+async fn instruments_on(rack: &Rack) -> Result<String, String> {
+    let build = parse(orthavis_core::demo::BUILDS[0]).map_err(|error| format!("sample build: {error}"))?;
+    rack.switch_on(Arc::new(build)).await.map_err(|error| format!("{error}. Close what listens there, or leave --instruments out."))?;
+    Ok(PORTS.iter().map(|(kind, port)| format!("  {:<8} 127.0.0.1:{port}\n", kind.name().to_lowercase())).collect())
+}
+
 /// How a phone gets in, for the terminal; nothing where there is no door.
 fn invitation(door: &Door) -> Result<String, String> {
     let Some(invitation) = door.invitation().map_err(|error| error.to_string())? else { return Ok(String::new()) };
@@ -417,9 +460,15 @@ fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode,
             store.create_once("demo", builds.map_err(|error| format!("sample build: {error}"))?).await.map_err(|error| error.to_string())?;
         }
         let door = Arc::new(listeners.door().map_err(|error| error.to_string())?);
-        print(&format!("Orthavis is open at http://{address}\n  builds are kept in {}\n  stop with Ctrl-C\n{}", path.display(), invitation(&door)?))?;
+        let rack = Arc::new(Rack::default());
+        let instruments = if place.instruments { instruments_on(&rack).await? } else { String::new() };
+        print(&format!(
+            "Orthavis is open at http://{address}\n  builds are kept in {}\n{instruments}  stop with Ctrl-C\n{}",
+            path.display(),
+            invitation(&door)?
+        ))?;
         std::io::stdout().flush().map_err(|error| error.to_string())?;
-        orthavis_server::serve(listeners, store, door).await.map_err(|error| error.to_string())
+        orthavis_server::serve(listeners, store, door, rack).await.map_err(|error| error.to_string())
     });
     // What still computes is not waited for.
     runtime.shutdown_timeout(std::time::Duration::from_secs(1));

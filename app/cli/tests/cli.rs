@@ -1,6 +1,8 @@
 //! The command line as a person or a script meets it.
 
 use std::io::Write;
+use std::io::{BufRead, BufReader};
+use std::net::TcpStream;
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output, Stdio};
 use tempfile::TempDir;
@@ -217,4 +219,31 @@ fn a_sheet_is_one_page_or_says_why_there_is_none() {
     assert_eq!(bad.status.code(), Some(2));
     let nowhere = orthavis(&["sheet", &case("trike-arrays"), "--out", "/nowhere/at/all.html"], "");
     assert!(text(&nowhere.stderr).contains("Name a file that can be written"), "{}", text(&nowhere.stderr));
+}
+
+#[test]
+fn instruments_listen_without_the_page() {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_orthavis"))
+        .args(["instruments", &case("van-strips"), "--port", "0", "--serial", "12"])
+        .stdout(Stdio::piped())
+        .spawn()
+        .expect("it starts");
+    let mut lines = BufReader::new(child.stdout.take().expect("its output")).lines().map(|line| line.expect("a line"));
+    assert!(lines.next().is_some_and(|line| line.contains("scene") && line.contains("Puppet-stage van")));
+    for name in ["METER,12", "SUPPLY,1", "CHARGER,1"] {
+        let line = lines.next().expect("an address");
+        let address = line.split_whitespace().last().expect("an address");
+        let mut stream = TcpStream::connect(address).expect("it listens");
+        stream.write_all(b"*IDN?\n").expect("sent");
+        let mut answer = String::new();
+        BufReader::new(stream).read_line(&mut answer).expect("an answer");
+        assert!(answer.starts_with(&format!("ORTHAVIS,{name},")), "{answer}");
+    }
+    child.kill().expect("running");
+    child.wait().expect("it ends");
+    for (port, words) in [("65535", "at most 65533"), ("70000", "not in 0..=65535")] {
+        let output = orthavis(&["instruments", &case("van-strips"), "--port", port], "");
+        assert_eq!(output.status.code(), Some(2));
+        assert!(text(&output.stderr).contains(words), "{}", text(&output.stderr));
+    }
 }

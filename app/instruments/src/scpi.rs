@@ -267,10 +267,7 @@ mod tests {
         let given = one("X 12,-1.5e-3, 500 mA ,2.5V,'a;b,c',\"tail:to+\",ON,1E3").parameters;
         let num = Parameter::Number;
         let quoted = |text: &str| Parameter::Text(text.to_owned());
-        assert_eq!(
-            given,
-            vec![num(12.0), num(-0.0015), num(0.5), num(2.5), quoted("a;b,c"), quoted("tail:to+"), Parameter::Word("ON".into()), num(1000.0)]
-        );
+        assert_eq!(given, vec![num(12.0), num(-0.0015), num(0.5), num(2.5), quoted("a;b,c"), quoted("tail:to+"), Parameter::Word("ON".into()), num(1000.0)]);
         for (line, code) in [("X 1x", -131), ("X \"a", -151), ("X 1,,2", -109), ("X a+b", -141), ("X 1e999", -120), ("&", -101), ("A::B", -101), ("*", -101)] {
             assert_eq!(units(line)[0].clone().expect_err(line).code, code, "{line}");
         }

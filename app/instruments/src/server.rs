@@ -228,7 +228,9 @@ impl Session {
             ("*WAI" | "*ESE" | "*SRE", false) => None,
             ("*ESE" | "*SRE", true) => Some("0".to_owned()),
             (path, true) if !path.starts_with('*') && means("SYSTem:VERSion", &unit.path) => Some("1999.0".to_owned()),
-            (path, true) if !path.starts_with('*') => Some(self.troubles.pop_front().map_or_else(|| "0,\"No error\"".to_owned(), |trouble| trouble.to_string())),
+            (path, true) if !path.starts_with('*') => {
+                Some(self.troubles.pop_front().map_or_else(|| "0,\"No error\"".to_owned(), |trouble| trouble.to_string()))
+            }
             _ => return Some(Err(undefined(unit))),
         }))
     }

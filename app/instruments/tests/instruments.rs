@@ -288,10 +288,8 @@ fn a_client_that_nobody_here_wrote_meets_the_same_figures() {
         .output()
         .expect("python runs");
     assert!(done.status.success(), "{}{}", String::from_utf8_lossy(&done.stdout), String::from_utf8_lossy(&done.stderr));
-    let said: BTreeMap<String, Value> = String::from_utf8_lossy(&done.stdout)
-        .lines()
-        .map(|line| serde_json::from_str::<(String, Value)>(line).expect("a line of JSON"))
-        .collect();
+    let said: BTreeMap<String, Value> =
+        String::from_utf8_lossy(&done.stdout).lines().map(|line| serde_json::from_str::<(String, Value)>(line).expect("a line of JSON")).collect();
     let number = |what: &str| said[what].as_f64().unwrap_or_else(|| panic!("{what}: {}", said[what]));
     for (index, name) in ["METER,7", "SUPPLY,1", "CHARGER,1"].iter().enumerate() {
         assert!(said["names"][index].as_str().is_some_and(|text| text.starts_with(&format!("ORTHAVIS,{name},"))), "{}", said["names"]);

@@ -11,6 +11,7 @@ mod describe;
 mod devices;
 mod door;
 mod guard;
+mod instruments;
 mod job_book;
 mod jobs;
 mod journal;
@@ -27,6 +28,7 @@ mod stored;
 mod workshop;
 
 pub use door::{Door, Invitation, private_addresses};
+pub use instruments::Rack;
 pub use schema::{build_schema, fields};
 pub use sheet::{NoCore, Of, sheet};
 
@@ -49,21 +51,21 @@ use workshop::Workshop;
 
 /// Everything this server answers, for clients on `address` of this machine.
 pub fn app(store: Store, address: SocketAddr) -> Router {
-    app_on(store.clone(), Pool::new(), Arc::new(Door::default()), Side::Near(address))
+    app_on(store.clone(), Pool::new(), Arc::new(Door::default()), Arc::default(), Side::Near(address))
 }
 
 /// The same as devices on the local network meet it, and as the owner does, on one door.
 pub fn apps_with_door(store: Store, near: SocketAddr, garage: SocketAddr) -> (Router, Router) {
     let (pool, door) = (Pool::new(), Arc::new(Door::at(vec![garage])));
-    let owners = app_on(store.clone(), pool.clone(), door.clone(), Side::Near(near));
-    (owners, app_on(store.clone(), pool, door, Side::Garage(garage, store)))
+    let owners = app_on(store.clone(), pool.clone(), door.clone(), Arc::default(), Side::Near(near));
+    (owners, app_on(store.clone(), pool, door, Arc::default(), Side::Garage(garage, store)))
 }
 
-fn app_on(store: Store, pool: Arc<Pool>, door: Arc<Door>, side: Side) -> Router {
+fn app_on(store: Store, pool: Arc<Pool>, door: Arc<Door>, rack: Arc<Rack>, side: Side) -> Router {
     let (api, _) = api::router().split_for_parts();
     let described = get(|| async { ([(header::CONTENT_TYPE, "application/json")], openapi()) });
     let router = guard::of_this_moment(api.route("/api/v1/openapi.json", described))
-        .with_state(Workshop { store, pool, jobs: Default::default(), door })
+        .with_state(Workshop { store, pool, jobs: Default::default(), door, rack })
         .fallback(page::serve);
     guard::guarded(router, side)
 }
@@ -108,7 +110,7 @@ impl Listeners {
 ///
 /// # Errors
 /// When a listener fails.
-pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>) -> std::io::Result<()> {
+pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>, rack: Arc<Rack>) -> std::io::Result<()> {
     let pool = Pool::new();
     let mut sides = vec![(Side::Near(listeners.near.local_addr()?), listeners.near)];
     for listener in listeners.garage {
@@ -116,7 +118,8 @@ pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>) -> std::
     }
     let graceful = GracefulShutdown::new();
     // Each side has its own, so that nobody on the network can take the owner's seats.
-    let accepting = sides.into_iter().map(|(side, listener)| accept(listener, app_on(store.clone(), pool.clone(), door.clone(), side), &graceful));
+    let accepting =
+        sides.into_iter().map(|(side, listener)| accept(listener, app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), side), &graceful));
     tokio::select! { _ = join_all(accepting) => {}, () = asked_to_stop() => {} }
     pool.close();
     if tokio::time::timeout(ENDING, graceful.shutdown()).await.is_err() {

@@ -2,18 +2,21 @@
 
 use crate::compute::Pool;
 use crate::door::Door;
+use crate::instruments::Rack;
 use crate::job_book::Jobs;
 use axum::extract::FromRef;
 use orthavis_store::Store;
 use std::sync::Arc;
 
-/// The store, those that compute, what they were given to do, and the door to the local network.
+/// The store, those that compute, what they were given to do, the door to the local network, and the bench's
+/// instruments.
 #[derive(Clone)]
 pub(crate) struct Workshop {
     pub(crate) store: Store,
     pub(crate) pool: Arc<Pool>,
     pub(crate) jobs: Arc<Jobs>,
     pub(crate) door: Arc<Door>,
+    pub(crate) rack: Arc<Rack>,
 }
 
 impl FromRef<Workshop> for Store {
@@ -37,5 +40,11 @@ impl FromRef<Workshop> for Arc<Jobs> {
 impl FromRef<Workshop> for Arc<Door> {
     fn from_ref(workshop: &Workshop) -> Arc<Door> {
         workshop.door.clone()
+    }
+}
+
+impl FromRef<Workshop> for Arc<Rack> {
+    fn from_ref(workshop: &Workshop) -> Arc<Rack> {
+        workshop.rack.clone()
     }
 }

@@ -2,13 +2,13 @@
 //! what goes wrong with real meters goes wrong here too: a blown fuse in the meter, a clamp that was not zeroed, ohms on a
 //! live circuit, amps across a supply.
 
+use crate::BenchError;
 use crate::board::{Board, Shot};
 use crate::fault::{At, Fault, FaultKind};
 use crate::joints::Joint;
 use crate::meter::{Serial, Setting};
 use crate::reading::unpowered;
 use crate::spot::{Spot, feed_index};
-use crate::BenchError;
 use orthavis_model::document::{Build, Scene};
 use orthavis_model::states::State;
 use orthavis_model::words;
@@ -85,7 +85,11 @@ pub fn opened_at(build: &Build, name: &str) -> Result<Place, BenchError> {
         Spot::From(feed, Side::Plus) => Ok(Place::InLine(feed, Joint::From)),
         Spot::After(feed, joint) => Ok(Place::InLine(feed, joint)),
         Spot::To(feed, Side::Plus) => Ok(Place::InLine(feed, Joint::To)),
-        _ => Err(BenchError::new(name, format!("the circuit cannot be opened at `{name}`"), "Name a joint of a plus side, as `tail:fuse`, `tail:from+` or `source`")),
+        _ => Err(BenchError::new(
+            name,
+            format!("the circuit cannot be opened at `{name}`"),
+            "Name a joint of a plus side, as `tail:fuse`, `tail:from+` or `source`",
+        )),
     }
 }
 

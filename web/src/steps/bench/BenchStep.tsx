@@ -11,6 +11,7 @@ import { Prose } from "../../ui/Prose";
 import { Segments } from "../../ui/Segments";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { say } from "../../units";
+import { Instruments } from "./Instruments";
 import type { BenchView } from "./views";
 
 interface Props extends EditorProps {
@@ -59,7 +60,7 @@ const KINDS = [
   ["amps", "A"],
 ] as const;
 
-function Meter({ build, selected, onSelect, fault, onFault, probed, trouble }: Props) {
+function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed, trouble }: Props) {
   const [kind, setKind] = useState<"volts" | "amps">("volts");
   const [red, setRed] = useState("source+");
   const [black, setBlack] = useState("source-");
@@ -119,6 +120,7 @@ function Meter({ build, selected, onSelect, fault, onFault, probed, trouble }: P
         )}
       </Card>
       <FaultCard build={build} fault={fault} onFault={onFault} onSelect={onSelect} probed={probed} />
+      <Instruments build={build} scene={scene} state={state} fault={fault} />
       <Box color="fg.muted" fontSize="xs" mt="3">
         With a real meter: volts across, amps in line. Never amps across a battery, never ohms with the power on.
       </Box>
