@@ -123,6 +123,8 @@ class Line implements Answerer {
 let lines: { quick: Answerer; long: Answerer } | undefined;
 /** The core beside the page's own scripts, for short questions. */
 let beside: Ask | undefined;
+/** Makes it anew after it broke. */
+let revive: (() => Promise<void>) | undefined;
 /** What the last answer to a question took, ms. */
 const took = new Map<string, number>();
 /** No server is behind this page: what the core does not know, nobody does. */
@@ -152,7 +154,8 @@ export async function fetchCore(): Promise<void> {
   if (lines || typeof WebAssembly === "undefined" || typeof Worker === "undefined" || localStorage.getItem("orthavis.core") === "server") return;
   try {
     const module = await WebAssembly.compileStreaming(fetch("/core.wasm"));
-    beside = asker(await WebAssembly.instantiate(module));
+    revive = async () => void (beside = asker(await WebAssembly.instantiate(module)));
+    await revive();
     lines = { quick: new Line(module, broken), long: new Line(module, broken) };
     settle({ core: "page" });
   } catch {
@@ -200,6 +203,7 @@ export function askAtOnce(name: string, request: Uint8Array, like = name): Answe
   } catch (error) {
     // A trap leaves the module's memory in no known state; the workers have their own.
     beside = undefined;
+    void revive?.();
     broken(String(error));
     return null;
   } finally {
