@@ -34,6 +34,16 @@ test("a pinch without a fuse is the loudest thing there, and a fuse makes it sur
   const middle = await amps.textContent();
   await page.getByRole("slider", { name: "Where along it" }).press("End");
   await expect(amps).not.toHaveText(middle!);
+  // The mark on the river is the same pinch: it is dragged back along its reach.
+  const slider = page.getByRole("slider", { name: "Where along it" });
+  const mark = (await page.locator("[data-pinch]").boundingBox())!;
+  const [x, y] = [mark.x + mark.width / 2, mark.y + mark.height - 22];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x - 30, y, { steps: 3 });
+  await page.mouse.up();
+  await expect.poll(async () => Number(await slider.inputValue())).toBeLessThan(1);
+  await expect(page.getByText(/^\d+ %$/)).toBeVisible();
   await page.getByRole("article").filter({ hasText: "A fuse that would open" }).getByRole("button", { name: /^Use/ }).first().click();
   await expect(amps).toContainText("The fuse of step-down-12v opens after");
   await expect(page.getByRole("row", { name: /^reserve/ })).toContainText("survives");

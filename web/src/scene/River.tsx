@@ -5,13 +5,15 @@ import { ink, lightColour } from "../theme";
 import { Figure } from "../ui/Figure";
 import { saveFile } from "../ui/save";
 import { share, read, of } from "../units";
-import { type Stand, heatBranch, layout, ribbon } from "./river";
+import { type Stand, along, heatBranch, layout, ribbon, shareAt } from "./river";
 import { Icon } from "../ui/icons";
 
 interface Props {
   picture: Picture | null;
   selected: string | null;
   onSelect: (id: string | null) => void;
+  /** A pinched wire, to be dragged along any reach. */
+  pinch?: { feed: string; at: number; says: string; onPut: (feed: string, at: number) => void };
 }
 
 const factOf = (reach: Reach, key: string): Fact | undefined => reach.facts.find((fact) => fact.key === key);
@@ -38,7 +40,7 @@ function caption(reach: Reach): string {
 }
 
 /** The power's way from the battery to every light, as wide as its watts. */
-export const River = memo(function River({ picture, selected, onSelect }: Props) {
+export const River = memo(function River({ picture, selected, onSelect, pinch }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const [size, setSize] = useState({ width: 540, height: 300 });
@@ -54,6 +56,22 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
 
   const river = picture ? layout(picture, size.width, size.height) : null;
   const chosen = picture?.reaches.find((reach) => reach.id === selected);
+  const pinched = pinch && river?.stands.find((stand) => stand.reach.id === pinch.feed);
+  const mark = pinched && along(pinched, pinch.at);
+  const held = useRef<Stand | null>(null);
+  /** Takes hold of a stream, and follows until it is let go. */
+  const take = (event: React.PointerEvent, stand: Stand) => {
+    if (!pinch || !stand.parent) return;
+    event.preventDefault();
+    held.current = stand;
+    svg.current?.setPointerCapture(event.pointerId);
+    drag(event);
+  };
+  const drag = (event: React.PointerEvent) => {
+    const stand = held.current;
+    const box = svg.current?.getBoundingClientRect();
+    if (pinch && stand && box) pinch.onPut(stand.reach.id, Math.round(100 * shareAt(stand, event.clientX - box.left)) / 100);
+  };
   const walk = (event: React.KeyboardEvent, stand: Stand) => {
     const siblings = stand.parent?.children ?? [stand];
     const index = siblings.indexOf(stand);
@@ -101,7 +119,16 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
       )}
       <Box ref={frame} flex="1" minH={{ base: "15rem", md: "8rem" }} position="relative" overflowY={river && river.height > size.height ? "auto" : "hidden"}>
         {river && river.stands.length > 1 ? (
-          <svg ref={svg} role="group" aria-label="Watt river; walk it with the arrow keys" style={{ display: "block", width: "100%", height: river.height }}>
+          <svg
+            ref={svg}
+            role="group"
+            aria-label="Watt river; walk it with the arrow keys"
+            // A finger on the mark drags it; elsewhere it scrolls the page.
+            style={{ display: "block", width: "100%", height: river.height }}
+            onPointerMove={drag}
+            onPointerUp={() => (held.current = null)}
+            onPointerCancel={() => (held.current = null)}
+          >
             {river.stands.map((stand) => (
               <path
                 key={stand.reach.id}
@@ -109,8 +136,13 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
                 d={ribbon(stand)}
                 fill={ink.river}
                 stroke={selected === stand.reach.id ? ink.accent : "none"}
-                style={{ cursor: "pointer" }}
-                onClick={() => onSelect(stand.reach.id)}
+                style={{ cursor: pinch ? "ew-resize" : "pointer" }}
+                onPointerDown={(event) => event.pointerType === "mouse" && take(event, stand)}
+                onClick={(event) => {
+                  const box = svg.current?.getBoundingClientRect();
+                  if (pinch && box) pinch.onPut(stand.reach.id, Math.round(100 * shareAt(stand, event.clientX - box.left)) / 100);
+                  else onSelect(stand.reach.id);
+                }}
               />
             ))}
             {river.stands.map((stand) => {
@@ -210,6 +242,27 @@ export const River = memo(function River({ picture, selected, onSelect }: Props)
                 </g>
               );
             })}
+            {pinched && mark && (
+              // The dial beside it is the same for the keyboard.
+              <g aria-hidden data-pinch={pinch.at} style={{ cursor: "ew-resize", touchAction: "none" }} onPointerDown={(event) => take(event, pinched)}>
+                <circle cx={mark.x} cy={mark.y} r="22" fill="transparent" />
+                <circle cx={mark.x} cy={mark.y} r="10" fill={ink.stop} stroke={ink.ground} strokeWidth="2" />
+                <path d={`M${mark.x - 4} ${mark.y - 4}l8 8m0-8l-8 8`} stroke={ink.ground} strokeWidth="2.5" />
+                <text
+                  x={mark.x}
+                  y={mark.y - 16}
+                  fontSize="13"
+                  fontWeight="600"
+                  textAnchor="middle"
+                  fill={ink.text}
+                  stroke={ink.ground}
+                  strokeWidth="4"
+                  paintOrder="stroke"
+                >
+                  {pinch.says}
+                </text>
+              </g>
+            )}
           </svg>
         ) : (
           <Box position="absolute" inset="0" display="grid" placeItems="center" color="fg.muted" px="6" textAlign="center">

@@ -133,6 +133,31 @@ export function ribbon(stand: Stand): string {
   return `M${x0} ${a}C${bend} ${a} ${bend} ${b} ${x1} ${b}V${b + arrives}C${bend} ${b + arrives} ${bend} ${a + mouth.height} ${x0} ${a + mouth.height}Z`;
 }
 
+/** The middle of a stream at a share of its way, from its supplier's edge to its consumer's. */
+export function along(stand: Stand, share: number): { x: number; y: number } | null {
+  const { parent, mouth } = stand;
+  if (!parent) return null;
+  const x0 = parent.x + parent.width;
+  // The ribbon's curve, found by the share of its way across.
+  let [low, high] = [0, 1];
+  for (let turn = 0; turn < 20; turn++) {
+    const t = (low + high) / 2;
+    if (1.5 * t - 1.5 * t * t + t ** 3 < share) low = t;
+    else high = t;
+  }
+  const eased = low * low * (3 - 2 * low);
+  const from = mouth.top + mouth.height / 2;
+  const to = stand.top + Math.min(stand.height, mouth.height) / 2;
+  return { x: x0 + share * (stand.x - x0), y: from + eased * (to - from) };
+}
+
+/** The share of a stream's way at which a place across the canvas lies. */
+export function shareAt(stand: Stand, x: number): number {
+  if (!stand.parent) return 0;
+  const x0 = stand.parent.x + stand.parent.width;
+  return Math.min(1, Math.max(0, (x - x0) / (stand.x - x0)));
+}
+
 /** Heat that leaves a converter downwards; nothing where it would be thinner than a hair. */
 export function heatBranch(stand: Stand, scale: number): { path: string; x: number; y: number; heat_w: number } | null {
   const watts = stand.reach.arrives_w - stand.reach.leaves_w;

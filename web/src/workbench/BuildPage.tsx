@@ -16,6 +16,7 @@ import { useSteady } from "../ui/steady";
 import { BenchStep } from "../steps/bench/BenchStep";
 import { CheckList } from "../steps/bench/CheckList";
 import { pictureWith, useProbed } from "../steps/bench/useBench";
+import { usePinch } from "../steps/bench/usePinch";
 import { BENCH_NAMES, BENCH_VIEWS, type BenchView } from "../steps/bench/views";
 import { type Known, NOTHING_KNOWN } from "../steps/trouble/known";
 import { TroubleStep } from "../steps/trouble/TroubleStep";
@@ -35,6 +36,7 @@ import { STEPS, STEP_NAMES, type Step } from "../build/steps";
 import { SaveBanner, SavingProvider } from "./Saving";
 import { TopBar } from "./TopBar";
 import { Unreadable } from "./Unreadable";
+import { say } from "../units";
 import { fileName } from "../build/file";
 import { useBuild } from "../build/useBuild";
 import { useAhead, useRemedies, useSolved } from "../build/useSolved";
@@ -149,6 +151,12 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const view = search.view ?? "use";
   const bench = search.bench ?? "meter";
   const probed = useProbed(build, scene, state, fault, shownStep === "bench");
+  const pinching = usePinch(build, state, selected, setSelected, shownStep === "bench" && bench === "pinch");
+  const { feed: pinchedFeed, at: pinchedAt, put: putPinch, here: pinched } = pinching;
+  const pinch = useMemo(
+    () => (pinched ? { feed: pinchedFeed, at: pinchedAt, says: say({ value: pinched.fault_a, unit: "A" }), onPut: putPinch } : undefined),
+    [pinched, pinchedFeed, pinchedAt, putPinch],
+  );
   // With a fault in it the lights are shown as a person would find them.
   const planned = drawn?.picture ?? null;
   const picture = useMemo(() => (shownStep === "bench" && fault ? pictureWith(planned, probed.data) : planned), [shownStep, fault, planned, probed.data]);
@@ -250,6 +258,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
                   onView={(next) => go({ bench: next })}
                   fault={fault}
                   onFault={setFault}
+                  pinching={pinching}
                   probed={probed.data}
                   trouble={probed.error ? problemOf(probed.error).detail : null}
                 />
@@ -310,7 +319,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
                 blink={prefs.blink}
               />
               <div className="river">
-                <River picture={picture} selected={selected} onSelect={setSelected} />
+                <River picture={picture} selected={selected} onSelect={setSelected} pinch={pinch} />
               </div>
             </section>
           )}

@@ -2,7 +2,6 @@ import { Box, Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { type Build, type Pinch, type Probed, answer, api } from "../../api/client";
-import { useFollowed } from "../../core/useFollowed";
 import { numberOf } from "../../build/useSolved";
 import type { EditorProps } from "../../build/editor";
 import { Choices } from "../../ui/Choices";
@@ -12,6 +11,7 @@ import { Segments } from "../../ui/Segments";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { say } from "../../units";
 import { Instruments } from "./Instruments";
+import type { Pinching } from "./usePinch";
 import type { BenchView } from "./views";
 
 interface Props extends EditorProps {
@@ -20,6 +20,7 @@ interface Props extends EditorProps {
   fault: string | null;
   onFault: (fault: string | null) => void;
   probed: Probed | undefined;
+  pinching: Pinching;
   /** Why nothing can be read. */
   trouble: string | null;
 }
@@ -258,45 +259,25 @@ function FaultCard({
 }
 
 /** A wire pinched anywhere along its way. */
-function PinchView({ build, replace, selected, onSelect, state }: Props) {
-  const feeds = useMemo(
-    () => [
-      ...build.junctions.map((one) => one.id),
-      ...build.converters.map((one) => one.id),
-      ...build.lights.flatMap((one) => one.feeds.map((_, index) => (index ? `${one.id}#${index}` : one.id))),
-    ],
-    [build],
-  );
-  const [chosen, setChosen] = useState(feeds[0] ?? "");
-  const feed = selected && feeds.includes(selected) ? selected : feeds.includes(chosen) ? chosen : (feeds[0] ?? "");
-  const [at, setAt] = useState(0.5);
-  const asked = useFollowed(
-    "pinch",
-    useMemo(() => (feed === "" ? null : { document: build, feed, at }), [build, feed, at]),
-  );
+function PinchView({ build, replace, pinching }: Props) {
+  const { feeds, feed, at, put, all, here: pinch, problem } = pinching;
   if (feed === "") return <Box color="fg.muted">There is no wire yet. Start at step 3, Lights.</Box>;
-  const pinch = asked.data?.find((one) => one.state === state) ?? asked.data?.[0];
   return (
     <>
       <Card title="Pinch a wire">
-        <Choice
-          label="Which"
-          value={feed}
-          options={feeds.map((id) => [id, id] as const)}
-          onChange={(id) => {
-            setChosen(id);
-            onSelect(null);
-          }}
-        />
+        <Choice label="Which" value={feed} options={feeds.map((id) => [id, id] as const)} onChange={(id) => put(id, at)} />
         <Box className="dial" mt="3">
           <label htmlFor="pinch-at">Where along it</label>
           <output>{at === 0 ? "at its supply" : at === 1 ? "at its end" : `${Math.round(100 * at)} %`}</output>
-          <input id="pinch-at" type="range" min="0" max="1" step="0.01" value={at} onChange={(event) => setAt(Number(event.target.value))} />
+          <input id="pinch-at" type="range" min="0" max="1" step="0.01" value={at} onChange={(event) => put(feed, Number(event.target.value))} />
+        </Box>
+        <Box color="fg.muted" fontSize="xs" mt="2">
+          Or drag the mark along any reach of the river.
         </Box>
       </Card>
-      {asked.problem && (
+      {problem && (
         <Box role="alert" color="stop.fg">
-          {asked.problem.detail}
+          {problem.detail}
         </Box>
       )}
       {pinch && <PinchCard pinch={pinch} />}
@@ -305,7 +286,7 @@ function PinchView({ build, replace, selected, onSelect, state }: Props) {
           <Choices build={build} question={{ kind: "fuse", feed }} figures={["rating_a"]} onTake={replace} />
         </Card>
       )}
-      {asked.data && asked.data.length > 1 && (
+      {all.length > 1 && (
         <Box as="table" className="data" mt="3">
           <caption>At every state of the battery</caption>
           <thead>
@@ -317,7 +298,7 @@ function PinchView({ build, replace, selected, onSelect, state }: Props) {
             </tr>
           </thead>
           <tbody>
-            {asked.data.map((one) => (
+            {all.map((one) => (
               <tr key={one.state}>
                 <th scope="row">{one.state}</th>
                 <td>{say({ value: one.fault_a, unit: "A" })}</td>
