@@ -145,6 +145,24 @@ test("what is wrong is found by one check after the other, and written down", as
   await expect(page.getByText("Say what you see, light by light.")).toBeVisible();
 });
 
+test("the check list goes on paper alone, with room to write", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Camp rover" }).click();
+  await step(page, "Make");
+  await page.getByRole("radio", { name: "Check list" }).click();
+  await expect(page.getByRole("button", { name: "Print the list" })).toBeVisible();
+  const rows = page.locator(".on-paper tbody tr");
+  const checks = await page.getByRole("listitem").filter({ hasText: "should read" }).count();
+  await expect(rows).toHaveCount(checks);
+  await expect(rows.first()).toBeHidden();
+  await page.emulateMedia({ media: "print" });
+  await expect(rows.first()).toBeVisible();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(["Camp rover: what to expect"]);
+  await expect(page.getByRole("banner")).toBeHidden();
+  const pages = (await page.pdf({ format: "A4" })).toString("latin1").match(/\/Type\s*\/Page\b/g);
+  expect(pages?.length).toBeLessThan(8);
+});
+
 test("another program measures what is on the bench", async ({ page }) => {
   await page.goto("/");
   await page.getByRole("link", { name: "Book-delivery trike" }).click();

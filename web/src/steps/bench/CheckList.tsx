@@ -5,25 +5,9 @@ import { type BenchCheck, type Build, type CheckRead, type SourceState, answer, 
 import { numberOf } from "../../build/useSolved";
 import { EffectView } from "../../ui/Effect";
 import { useJournal } from "../../journal/journal";
+import { ExpectedSheet } from "./ExpectedSheet";
+import { band, SETTINGS, should, STAGES } from "./words";
 import { clock, parseQuantity, say, unitOf } from "../../units";
-
-const STAGES: Record<BenchCheck["step"], string> = {
-  unpowered: "Before any power",
-  converter: "Each module alone",
-  first_light: "First light, at low current",
-  light: "Each light",
-  scene: "Every scene",
-  warm: "Warm, after ten minutes",
-  charging: "While charging",
-};
-const SETTINGS: Record<BenchCheck["setting"], string> = {
-  volts: "volts, direct",
-  amps: "amps, in line",
-  clamp: "amps, by clamp",
-  ohms: "ohms, power off",
-  diode: "diode test, power off",
-  look: "look",
-};
 
 type Reading = { check: string; value: number | null; at: string };
 
@@ -57,6 +41,7 @@ export function CheckList({ id, build, state, onTake }: { id: number; build: Bui
   const stages = (Object.keys(STAGES) as BenchCheck["step"][]).map((stage) => [stage, asked.data.filter((check) => check.step === stage)] as const);
   return (
     <>
+      <ExpectedSheet build={build} state={state} checks={asked.data} />
       <Box display="flex" alignItems="baseline" gap="3" mb="1">
         <Box as="h2" fontSize="lg" fontWeight="semibold">
           {done} of {asked.data.length} checks done
@@ -118,22 +103,6 @@ function judged(check: BenchCheck, value: number | null): Judged {
   return check.danger ? { tone: "stop", sign: "✕", word: "Stop", why } : { tone: "fix", sign: "!", word: "Look again", why };
 }
 
-/** What it should read; what a hand-held meter cannot tell from nothing is nothing. */
-function should(check: BenchCheck): string {
-  if (check.expected === null || check.expected === undefined) return "open";
-  if (check.unit === "ohm" && check.expected < 0.1) return "next to nothing";
-  return say({ value: check.expected, unit: check.unit });
-}
-
-function band(check: BenchCheck): string {
-  const show = (value: number) => say({ value, unit: check.unit });
-  const { low, high } = check;
-  if (low !== null && low !== undefined && high !== null && high !== undefined) return `${show(low)} to ${show(high)}`;
-  if (low !== null && low !== undefined) return `more than ${show(low)}, or open`;
-  if (high !== null && high !== undefined) return `less than ${show(high)}`;
-  return "anything";
-}
-
 interface RowProps {
   check: BenchCheck;
   build: Build;
@@ -184,7 +153,7 @@ function CheckRow({ check, build, reading, isNext, onRead }: RowProps) {
           </Box>
         </Box>
         <Box>
-          <form onSubmit={submit} className="no-print">
+          <form onSubmit={submit}>
             <Box display="flex" gap="2">
               <input
                 className="control"
