@@ -21,6 +21,13 @@ test("the meter reads any point, and a fault shows in lights and readings", asyn
   await expect(meter).toHaveText("12.0 V");
   await page.getByRole("radio", { name: "A", exact: true }).click();
   await expect(meter).toHaveText(/mA$/);
+  // Ohms along a sound run, and through one that is open.
+  await page.getByRole("radio", { name: "Ω", exact: true }).click();
+  await page.getByLabel("Red probe on").selectOption("tail:from+");
+  await page.getByLabel("Black probe on").selectOption("tail:to+");
+  await expect(meter).toHaveText(/^\d+ mΩ$/);
+  await page.getByLabel("Put a fault in").selectOption({ label: "nothing gets through where the plus of tail arrives" });
+  await expect(meter).toHaveText("open");
 });
 
 test("a pinch without a fuse is the loudest thing there, and a fuse makes it survive", async ({ page }) => {

@@ -1,7 +1,7 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { type Build, type Pinch, type Probed, answer, api } from "../../api/client";
+import { type Build, type Pinch, type Probed, answer, api, problemOf } from "../../api/client";
 import { numberOf } from "../../build/useSolved";
 import type { EditorProps } from "../../build/editor";
 import { Choices } from "../../ui/Choices";
@@ -59,10 +59,13 @@ export function BenchStep(props: Props) {
 const KINDS = [
   ["volts", "V"],
   ["amps", "A"],
+  ["ohms", "Ω"],
 ] as const;
 
+const UNITS = { volts: "V", amps: "A", ohms: "ohm" };
+
 function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed, trouble }: Props) {
-  const [kind, setKind] = useState<"volts" | "amps">("volts");
+  const [kind, setKind] = useState<(typeof KINDS)[number][0]>("volts");
   const [red, setRed] = useState("source+");
   const [black, setBlack] = useState("source-");
   const [run, setRun] = useState("source");
@@ -70,9 +73,21 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
   const feeds = probed ? ["source", ...Object.keys(probed.amps)] : [];
   const volts = probed && red in probed.volts && black in probed.volts ? probed.volts[red]! - probed.volts[black]! : undefined;
   const amps = probed && (run === "source" ? probed.source_a : probed.amps[run]);
-  const value = kind === "volts" ? volts : amps;
+  // With the power off, as it has to be: what lies between the probes and what they drive through it is the core's to say.
+  const dead = useQuery({
+    queryKey: ["ohms", numberOf(build), scene, state, fault, red, black],
+    queryFn: ({ signal }) =>
+      answer(api.POST("/api/v1/probe", { body: { document: build, scene, state, faults: fault ? [fault] : [], ohms: [[red, black]] }, signal })),
+    enabled: kind === "ohms" && scene !== "",
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+  const ohms = dead.data?.ohms[0];
+  const refused = kind === "ohms" ? dead.error && problemOf(dead.error).detail : trouble;
+  const value = kind === "volts" ? volts : kind === "amps" ? amps : ohms;
+  const shown = value === undefined ? "…" : value === null ? "open" : say({ value, unit: UNITS[kind] });
   const touch = (id: string) => {
-    setKind("volts");
+    if (kind === "amps") setKind("volts");
     const has = (point: string) => points.includes(point);
     setRed([`${id}:to+`, `${id}+`, `${id}:out+`].find(has) ?? red);
     setBlack([`${id}:to-`, `${id}-`, `${id}:out-`].find(has) ?? black);
@@ -94,14 +109,19 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
           lineHeight="1.1"
           fontVariantNumeric="tabular-nums"
         >
-          {trouble ? "–" : value === undefined ? "…" : say({ value, unit: kind === "volts" ? "V" : "A" })}
+          {refused ? "–" : shown}
         </Box>
-        {trouble && (
+        {refused && (
           <Box role="alert" color="stop.fg" mb="3">
-            <Prose text={trouble} />
+            <Prose text={refused} />
           </Box>
         )}
-        {kind === "volts" ? (
+        {kind === "ohms" && (
+          <Box color="fg.muted" fontSize="xs" mb="3">
+            With the power off and every switch on. On a live circuit the figure would mean nothing.
+          </Box>
+        )}
+        {kind !== "amps" ? (
           <Box display="grid" gap="3">
             <Points label="Red probe on" value={red} points={points} onChange={setRed} />
             <Points label="Black probe on" value={black} points={points} onChange={setBlack} />
@@ -114,7 +134,7 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
             onChange={setRun}
           />
         )}
-        {selected && kind === "volts" && points.some((point) => point.startsWith(selected)) && (
+        {selected && kind !== "amps" && points.some((point) => point.startsWith(selected)) && (
           <Button size="sm" minH="8" variant="outline" mt="3" onClick={() => touch(selected)}>
             Put the probes on {selected}
           </Button>
