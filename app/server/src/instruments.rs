@@ -1,6 +1,7 @@
 //! The bench's instruments: off until they are switched on, then on this machine alone.
 
 use crate::problem::{Answer, Problem};
+use crate::rack::Rack;
 use crate::request::Body;
 use crate::workshop::Workshop;
 use axum::Json;
@@ -9,38 +10,13 @@ use axum::http::StatusCode;
 use orthavis_core::bench::fault::Fault;
 use orthavis_core::document::{Build, parse};
 use orthavis_core::states::State as SourceState;
-use orthavis_instruments::{Bench, Instruments, Kind, OnBench, PORTS};
+use orthavis_instruments::{Instruments, Kind, OnBench};
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
-use std::io;
 use std::sync::Arc;
-use tokio::sync::Mutex;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
-
-/// Serial number of the workshop's meter.
-const METER: u64 = 7;
-
-/// The instruments, while they are on.
-#[derive(Default)]
-pub struct Rack {
-    on: Mutex<Option<Instruments>>,
-}
-
-impl Rack {
-    /// Switches them on with a build on the bench.
-    ///
-    /// # Errors
-    /// When a port is taken.
-    pub async fn switch_on(&self, build: Arc<Build>) -> io::Result<()> {
-        let mut on = self.on.lock().await;
-        if on.is_none() {
-            *on = Some(Instruments::listen(Bench::new(OnBench::of(build), METER), PORTS).await?);
-        }
-        Ok(())
-    }
-}
 
 /// The paths of this module.
 pub(crate) fn router() -> OpenApiRouter<Workshop> {

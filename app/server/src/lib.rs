@@ -19,6 +19,7 @@ mod own_parts;
 mod page;
 mod problem;
 mod questions;
+mod rack;
 mod request;
 mod request_id;
 mod schema;
@@ -28,7 +29,7 @@ mod stored;
 mod workshop;
 
 pub use door::{Door, Invitation, private_addresses};
-pub use instruments::Rack;
+pub use rack::Rack;
 pub use schema::{build_schema, fields};
 pub use sheet::{NoCore, Of, sheet};
 

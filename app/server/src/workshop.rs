@@ -2,8 +2,8 @@
 
 use crate::compute::Pool;
 use crate::door::Door;
-use crate::instruments::Rack;
 use crate::job_book::Jobs;
+use crate::rack::Rack;
 use axum::extract::FromRef;
 use orthavis_store::Store;
 use std::sync::Arc;
