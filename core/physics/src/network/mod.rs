@@ -425,15 +425,12 @@ impl Network {
     }
 
     /// [`Self::solve`] on the way down a discharge: a part that switches on and off without end, as it does while
-    /// the battery passes its lower limit, counts as resting. The balance is as good as for judging.
+    /// the battery passes its lower limit, counts as resting.
     ///
     /// # Errors
     /// When there is no steady state but for such parts, or more than one.
     pub fn solve_in_passing(&mut self, point: &Point, near: Option<&Solution>) -> Result<Solution, SolveError> {
-        let close = std::mem::replace(&mut self.work.close, newton::ACCEPTED);
-        let settled = modes::settle(self, point, near, true);
-        self.work.close = close;
-        settled
+        modes::settle(self, point, near, true)
     }
 
     /// Source terminal voltage, V, and current, A.
