@@ -62,7 +62,9 @@ class Line implements Answerer {
     if (this.worker) return this.worker;
     const worker = new Worker(new URL("./worker.ts", import.meta.url), { type: "module" });
     worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
-      const asked = data.id === this.number ? this.asked : undefined;
+      // What an ended worker had still sent is nobody's.
+      if (worker !== this.worker || data.id !== this.number) return;
+      const { asked } = this;
       this.asked = undefined;
       if ("broken" in data) {
         asked?.settle(null);
