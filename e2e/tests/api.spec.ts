@@ -46,7 +46,7 @@ const GOOD: Record<string, unknown[]> = {
   ],
   "GET /api/v1/builds/{id}/sheet": [null],
   "GET /api/v1/instruments": [null],
-  "PUT /api/v1/instruments": [{}],
+  "PUT /api/v1/instruments": [{ on: false }],
   "PUT /api/v1/instruments/bench": [{ document: van, scene: "show", state: "half", faults: ["tired@source"] }],
   "GET /api/v1/me": [null],
   "GET /api/v1/garage": [null],
@@ -167,6 +167,7 @@ const BAD: Record<string, [unknown, number][]> = {
     [{ document: trike, part: { kind: "leds", colour: "plaid", count: 4, place: "rear", length_m: 1 } }, 422],
     [{ document: trike, part: { kind: "banana" } }, 422],
   ],
+  "PUT /api/v1/instruments": [[{ on: true }, 422]],
   "PUT /api/v1/instruments/bench": [
     [{ document: van, scene: "banana" }, 422],
     [{ document: van, state: "rail" }, 422],

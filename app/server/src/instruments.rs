@@ -116,7 +116,9 @@ impl PutOnBench {
 /// On, with a build, or off.
 #[derive(Deserialize, ToSchema)]
 struct Switched {
-    /// What is put on the bench; absent: they are switched off.
+    /// Whether they are on.
+    on: bool,
+    /// What is put on the bench; needed to switch them on.
     bench: Option<PutOnBench>,
 }
 
@@ -124,9 +126,13 @@ struct Switched {
 #[utoipa::path(put, path = "/api/v1/instruments", request_body = Switched,
     responses((status = 200, body = OnRack), (status = 409, body = Problem, content_type = "application/problem+json"), (status = 422, body = Problem)))]
 async fn switch(State(rack): State<Arc<Rack>>, Body(switched): Body<Switched>) -> Answer<Json<OnRack>> {
-    let Some(bench) = switched.bench else {
+    if !switched.on {
         rack.on.lock().await.take();
         return Ok(Json(said(None)));
+    }
+    let Some(bench) = switched.bench else {
+        let detail = "Nothing is on the bench: give `bench` the build that the instruments are connected to.";
+        return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "bench", "The bench is empty", detail));
     };
     let on = bench.read()?;
     rack.switch_on(on.build.clone()).await.map_err(|error| {

@@ -3551,6 +3551,8 @@ export interface components {
         /** @description On, with a build, or off. */
         Switched: {
             bench?: null | components["schemas"]["PutOnBench"];
+            /** @description Whether they are on. */
+            on: boolean;
         };
         /**
          * @description What a person sees of a light, or of the build.

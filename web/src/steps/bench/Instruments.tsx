@@ -17,7 +17,7 @@ export function Instruments({ build, scene, state, fault }: { build: Build; scen
   const rack = useQuery({ queryKey: KEY, queryFn: () => answer(api.GET("/api/v1/instruments")), staleTime: 5000, retry: false });
   const bench = { document: build, scene, state, faults: fault ? [fault] : [] };
   const turn = useMutation({
-    mutationFn: (on: boolean) => answer(api.PUT("/api/v1/instruments", { body: on ? { bench } : {} })),
+    mutationFn: (on: boolean) => answer(api.PUT("/api/v1/instruments", { body: on ? { on, bench } : { on } })),
     onSuccess: (said) => client.setQueryData(KEY, said),
   });
   const on = (rack.data?.listening.length ?? 0) > 0;
