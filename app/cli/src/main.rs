@@ -18,6 +18,9 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::sync::Arc;
 use tokio::net::TcpListener;
+use tracing_subscriber::filter::{LevelFilter, Targets};
+use tracing_subscriber::layer::SubscriberExt;
+use tracing_subscriber::util::SubscriberInitExt;
 
 /// Exit code for input that cannot be used.
 const BAD_INPUT: u8 = 2;
@@ -192,11 +195,10 @@ struct Place {
 fn main() -> ExitCode {
     // Written by a thread of its own, which drops lines rather than wait: nobody need read what a server logs.
     let (log, _written_until_the_end) = tracing_appender::non_blocking(std::io::stderr());
-    tracing_subscriber::fmt()
-        .with_writer(log)
-        .with_ansi(std::io::stderr().is_terminal())
-        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,orthavis_server=info".into()))
-        .init();
+    let asked = std::env::var("RUST_LOG").ok().and_then(|levels| levels.parse::<Targets>().ok());
+    let usual = || Targets::new().with_default(LevelFilter::WARN).with_target("orthavis_server", LevelFilter::INFO);
+    let lines = tracing_subscriber::fmt::layer().with_writer(log).with_ansi(std::io::stderr().is_terminal());
+    tracing_subscriber::registry().with(lines).with(asked.unwrap_or_else(usual)).init();
     let counted = |work: &dyn Fn() -> Result<ExitCode, String>| budget::run(Some(Budget::new(budget::USUAL)), work);
     let outcome = match Cli::parse().command {
         Command::Solve { file } => counted(&|| solve(&file)),
