@@ -77,13 +77,11 @@ impl std::convert::From<BenchError> for Trouble {
     }
 }
 
-const FORGOTTEN: &str = "Missing parameter";
-
 /// The one parameter of a command.
 pub(crate) fn only<'a>(unit: &'a Unit, what: &str) -> Result<&'a Parameter, Trouble> {
     match unit.parameters.as_slice() {
         [one] => Ok(one),
-        [] => Err(Trouble::new(-109, format!("{FORGOTTEN}; give {what}"))),
+        [] => Err(Trouble::new(-109, format!("Missing parameter; give {what}"))),
         _ => Err(Trouble::new(-108, format!("Parameter not allowed; give {what} alone"))),
     }
 }
@@ -124,13 +122,15 @@ impl Bench {
 
     /// Puts something else on the bench; probes come off what is no longer there.
     pub fn put(&mut self, on: OnBench) {
-        let other = *self.on.build != *on.build;
-        let charge = self.on.state != on.state;
-        self.on = on;
-        if other {
-            (self.probes, self.place) = (None, None);
+        let before = std::mem::replace(&mut self.on, on);
+        let (old, new) = (&before.build, &self.on.build);
+        if **old != **new {
+            let again = |spot: Spot| Spot::parse(new, &spot.name(old)).ok();
+            self.probes = self.probes.and_then(|(red, black)| Some((again(red)?, again(black)?)));
+            let feeds = |build: &Build| build.feeds().into_iter().map(|feed| feed.id).collect::<Vec<_>>();
+            self.place = self.place.filter(|_| feeds(old) == feeds(new));
         }
-        if other || charge {
+        if old.source != new.source || before.state != self.on.state {
             self.charger = None;
         }
     }

@@ -2,6 +2,7 @@
 
 use crate::bench::{Bench, Done, undefined};
 use crate::scpi::{self, LONGEST, Trouble, Unit, means};
+use orthavis_core::budget::{self, Budget};
 use std::collections::VecDeque;
 use std::io;
 use std::net::{Ipv4Addr, SocketAddr};
@@ -129,7 +130,7 @@ impl Session {
                 let text = text.to_owned();
                 // The core computes beside the sockets.
                 let (session, reply) = tokio::task::spawn_blocking(move || {
-                    let reply = self.answer(&text);
+                    let reply = budget::run(Some(Budget::new(budget::USUAL)), || self.answer(&text));
                     (self, reply)
                 })
                 .await

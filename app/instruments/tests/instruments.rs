@@ -160,6 +160,23 @@ fn what_goes_wrong_with_a_real_meter_goes_wrong_here() {
 }
 
 #[test]
+fn an_edit_of_the_build_leaves_the_probes_where_they_still_have_a_place() {
+    let desk = Workbench::with(case("trike-arrays"));
+    let light = desk.build.lights[0].id.clone();
+    let mut meter = desk.line(Kind::Meter);
+    meter.write(&format!("ROUT:PROB '{light}:to+','source-'"));
+    let before = meter.number("MEAS:VOLT?");
+    let mut edited = (*desk.build).clone();
+    edited.converters[0].set_v = edited.converters[0].set_v.map(|volts| volts + 0.5);
+    desk.instruments.with(|bench| bench.put(OnBench::of(Arc::new(edited.clone()))));
+    assert!(meter.number("READ?") > before + 0.3);
+    edited.lights.remove(0);
+    desk.instruments.with(|bench| bench.put(OnBench::of(Arc::new(edited))));
+    meter.write("READ?");
+    assert_eq!(meter.trouble(), -221);
+}
+
+#[test]
 fn a_supply_holds_its_voltage_and_its_limit() {
     let desk = Workbench::with(case("van-strips"));
     let mut supply = desk.line(Kind::Supply);

@@ -10,7 +10,7 @@ use axum::http::StatusCode;
 use orthavis_core::bench::fault::Fault;
 use orthavis_core::document::{Build, parse};
 use orthavis_core::states::State as SourceState;
-use orthavis_instruments::{Instruments, Kind, OnBench};
+use orthavis_instruments::{Instruments, OnBench};
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
 use std::sync::Arc;
@@ -27,7 +27,7 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
 #[derive(Serialize, ToSchema)]
 struct Listening {
     /// `meter`, `supply` or `charger`.
-    instrument: &'static str,
+    instrument: String,
     /// Host and port of its lines.
     address: String,
 }
@@ -56,12 +56,8 @@ struct OnRack {
 
 fn said(instruments: Option<&Instruments>) -> OnRack {
     let Some(instruments) = instruments else { return OnRack { listening: Vec::new(), connected: None } };
-    let name = |kind: Kind| match kind {
-        Kind::Meter => "meter",
-        Kind::Supply => "supply",
-        Kind::Charger => "charger",
-    };
-    let listening = instruments.addresses.iter().map(|(kind, address)| Listening { instrument: name(*kind), address: address.to_string() }).collect();
+    let listening =
+        instruments.addresses.iter().map(|(kind, address)| Listening { instrument: kind.name().to_lowercase(), address: address.to_string() }).collect();
     let connected = instruments.with(|bench| {
         let on = bench.connected();
         let faults = on.faults.iter().map(|fault| fault.name(&on.build)).collect();

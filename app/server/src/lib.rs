@@ -57,9 +57,9 @@ pub fn app(store: Store, address: SocketAddr) -> Router {
 
 /// The same as devices on the local network meet it, and as the owner does, on one door.
 pub fn apps_with_door(store: Store, near: SocketAddr, garage: SocketAddr) -> (Router, Router) {
-    let (pool, door) = (Pool::new(), Arc::new(Door::at(vec![garage])));
-    let owners = app_on(store.clone(), pool.clone(), door.clone(), Arc::default(), Side::Near(near));
-    (owners, app_on(store.clone(), pool, door, Arc::default(), Side::Garage(garage, store)))
+    let (pool, door, rack) = (Pool::new(), Arc::new(Door::at(vec![garage])), Arc::<Rack>::default());
+    let owners = app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), Side::Near(near));
+    (owners, app_on(store.clone(), pool, door, rack, Side::Garage(garage, store)))
 }
 
 fn app_on(store: Store, pool: Arc<Pool>, door: Arc<Door>, rack: Arc<Rack>, side: Side) -> Router {
