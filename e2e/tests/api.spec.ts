@@ -14,6 +14,7 @@ interface Operation {
 const sample = (name: string) => JSON.parse(readFileSync(new URL(`../../core/model/demo/${name}.json`, import.meta.url), "utf8")) as Json;
 const van = sample("puppet-stage");
 const trike = sample("book-delivery-trike");
+const drill = { document: trike, scene: "ride", level: 3, seed: 1 };
 const part = {
   id: "my-led",
   name: "My LED",
@@ -124,9 +125,26 @@ const GOOD: Record<string, unknown[]> = {
       document: trike,
       scene: "ride",
       saw: [{ light: "tail", symptom: "dark" }],
-      read: [{ setting: "volts", probes: ["tail:to+", "tail:to-"], value: 0 }],
+      read: [
+        { setting: "volts", probes: ["tail:to+", "tail:to-"], value: 0 },
+        { setting: "ohms", probes: ["tail:from+", "tail:to+"], value: null },
+      ],
+      pairs: true,
     },
   ],
+  "POST /api/v1/practice": [{ document: trike, done: [{ topic: "level-1", day: 20000, good: false }], today: 20003 }],
+  "POST /api/v1/lesson": [{ lesson: "strip" }],
+  "POST /api/v1/drill": [drill],
+  "POST /api/v1/measure": [
+    {
+      drill,
+      power: true,
+      setting: "volts",
+      probes: ["source+", "source-"],
+      meter: { serial: 7, amps_fuse: true, milliamps_fuse: true, zeroed: false },
+    },
+  ],
+  "POST /api/v1/answer": [{ drill, guess: null }],
 };
 
 /** What is refused here, with its status: it is for devices on the network, or the instruments are off. */

@@ -203,3 +203,50 @@ test("another program measures what is on the bench", async ({ page }) => {
   await expect(instruments.getByRole("row")).toHaveCount(0);
   await expect(asked("*IDN?")).rejects.toThrow();
 });
+
+test("practice: a hidden fault is found with the meter, what hurts is stopped, and what went wrong comes back", async ({ page }) => {
+  // The same drill every time.
+  await page.addInitScript(() => (Math.random = () => 0.5));
+  await page.goto("/");
+  await page.getByRole("link", { name: "Travelling puppet stage" }).click();
+  await step(page, "Make");
+  await page.getByRole("radio", { name: "Practice" }).click();
+  await page.getByRole("button", { name: "Start The wrong way round" }).click();
+  await expect(page.getByRole("heading", { name: "What you find" })).toBeVisible();
+  const meter = page.getByRole("status", { name: "The meter shows" });
+  await page.getByRole("button", { name: "Read", exact: true }).click();
+  await expect(meter).toHaveText(/^1[34]\.\d V$/);
+  await expect(page.getByText("work so far 10 s")).toBeVisible();
+  // The red lead in the amps socket, across the battery.
+  await page.getByRole("radio", { name: "A", exact: true }).click();
+  await page.getByRole("radio", { name: "across" }).click();
+  await page.getByRole("button", { name: "Read", exact: true }).click();
+  const stop = page.getByRole("alert").filter({ hasText: "Stop." });
+  await expect(stop).toContainText("The fuse in the meter blew");
+  await page.getByRole("button", { name: "Put a new fuse into the meter" }).click();
+  await page.getByRole("button", { name: "Bridge a fuse" }).click();
+  await expect(stop).toContainText("never blows");
+  // A wrong guess costs work; the right one shows how the program would have gone about it.
+  const answers = page.getByLabel("The fault is");
+  await answers.selectOption({ label: "the battery is tired: three times its resistance" });
+  await page.getByRole("button", { name: "Mend that" }).click();
+  await expect(page.getByText("That was not it")).toBeVisible();
+  const dark = await page.getByRole("listitem").filter({ hasText: /dark$/ }).first().textContent();
+  await answers.selectOption({ label: `plus and minus of ${dark!.replace(/dark$/, "")} are swapped` });
+  await page.getByRole("button", { name: "Mend that" }).click();
+  await expect(page.getByRole("heading", { name: "Found", exact: true })).toBeVisible();
+  await expect(page.getByText("2 mistakes that would have hurt. It comes back tomorrow.")).toBeVisible();
+  await expect(page.getByRole("row", { name: /^you 4\.\d min 2 readings$/ })).toBeVisible();
+  await page.getByRole("button", { name: "Back to the list" }).click();
+  await expect(page.getByText("comes back tomorrow · done once")).toBeVisible();
+  // A lesson: said first, then seen.
+  await page.getByRole("button", { name: "Open What the resistor does" }).click();
+  await page.getByRole("button", { name: "It nearly doubles" }).click();
+  await expect(page.getByText("Right.", { exact: true })).toBeVisible();
+  await page.getByRole("slider", { name: "Its resistor" }).press("End");
+  await expect(page.getByRole("alert")).toContainText("The LED stands 30 mA for long");
+  await page.getByRole("button", { name: "Next: In a row, or side by side" }).click();
+  await expect(page.getByText("What does the row take from the battery?")).toBeVisible();
+  await page.reload();
+  await expect(page.getByText("comes back tomorrow · done once")).toHaveCount(2);
+});

@@ -55,6 +55,16 @@ for (const theme of ["dark", "light"]) {
     await page.getByRole("radio", { name: "Check list" }).click();
     await expect(page.getByText(/checks done/)).toBeVisible();
     await check("bench, check list");
+    await page.getByRole("radio", { name: "Practice" }).click();
+    await expect(page.getByRole("button", { name: "Start Only under load" })).toBeVisible();
+    await check("bench, practice");
+    await page.getByRole("button", { name: "Start The wrong way round" }).click();
+    await expect(page.getByRole("heading", { name: "What you find" })).toBeVisible();
+    await check("bench, a drill");
+    await page.getByRole("button", { name: "Leave", exact: true }).click();
+    await page.getByRole("button", { name: "Open Plus and minus" }).click();
+    await page.getByRole("button", { name: "It shines as before" }).click();
+    await check("bench, a lesson");
     await step(page, "Use");
     await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "dark" }).click();
     await expect(page.getByRole("region", { name: "Suspects" })).toBeVisible();

@@ -80,9 +80,12 @@ pub enum Bench {
         /// What was seen, as in `tail=dark` or `edge=part:17`; without a light, as in `blows`
         #[arg(long, value_name = "LIGHT=SYMPTOM")]
         saw: Vec<String>,
-        /// What was read, as in `tail:to+ source- = 11.2 V` or `tail = 0.31 A`
+        /// What was read, as in `tail:to+ source- = 11.2 V`, `tail = 0.31 A` or, power off, `tail:from+ tail:to+ = 0.4 ohm`
         #[arg(long, value_name = "POINTS = VALUE")]
         read: Vec<String>,
+        /// Hold two faults at once possible
+        #[arg(long)]
+        pairs: bool,
         /// Print JSON
         #[arg(long)]
         json: bool,
@@ -233,11 +236,14 @@ pub fn run(bench: &Bench) -> Result<ExitCode, String> {
                 list.as_array().into_iter().flatten().map(line).collect()
             })
         }
-        Bench::Diagnose { file, at, saw, read, json } => {
+        Bench::Diagnose { file, at, saw, read, pairs, json } => {
             let document = document(file)?;
             let saw = saw.iter().map(|text| saw_of(text)).collect::<Vec<_>>();
             let read = read.iter().map(|text| read_of(text)).collect::<Result<Vec<_>, _>>()?;
-            let found = asked("diagnose", &json!({ "document": document, "scene": scene(&document, at)?, "state": at.state, "saw": saw, "read": read }))?;
+            let found = asked(
+                "diagnose",
+                &json!({ "document": document, "scene": scene(&document, at)?, "state": at.state, "saw": saw, "read": read, "pairs": pairs }),
+            )?;
             put(*json, &found, || told(&found))
         }
     }
@@ -252,16 +258,20 @@ fn saw_of(text: &str) -> Value {
 
 /// `tail:to+ source- = 11.2 V`.
 fn read_of(text: &str) -> Result<Value, String> {
-    let usage = || format!("`{text}` is no reading; write it as `tail:to+ source- = 11.2 V` or `tail = 0.31 A`");
+    let usage = || format!("`{text}` is no reading; write it as `tail:to+ source- = 11.2 V`, `tail = 0.31 A` or `tail:from+ tail:to+ = 0.4 ohm` (or `= open`)");
     let (probes, value) = text.rsplit_once('=').ok_or_else(usage)?;
     let probes: Vec<&str> = probes.split_whitespace().collect();
     let value = value.trim();
+    if value == "open" && probes.len() == 2 {
+        return Ok(json!({ "setting": "ohms", "probes": probes, "value": null }));
+    }
     let split = value.find(|letter: char| letter.is_alphabetic()).unwrap_or(value.len());
     let (figure, unit) = value.split_at(split);
     let figure: f64 = figure.trim().parse().map_err(|_| usage())?;
     let (setting, factor) = match (unit.trim(), probes.len()) {
         ("V", 2) | ("", 2) => ("volts", 1.0),
         ("mV", 2) => ("volts", 1e-3),
+        ("ohm" | "ohms" | "Ω", 2) => ("ohms", 1.0),
         ("A", 1) | ("", 1) => ("amps", 1.0),
         ("mA", 1) => ("amps", 1e-3),
         _ => return Err(usage()),

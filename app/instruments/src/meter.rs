@@ -2,7 +2,7 @@
 
 use crate::bench::{Bench, Done, none, only, quoted, undefined};
 use crate::scpi::{INFINITE, Trouble, Unit, means, nr3};
-use orthavis_core::bench::desk::{Event, MILLIAMPS, Meter, Place, Shown, clamped, opened_at};
+use orthavis_core::bench::desk::{MILLIAMPS, Meter, Mishap, Place, Shown, clamped, opened_at};
 use orthavis_core::bench::meter::Setting;
 use orthavis_core::bench::spot::Spot;
 
@@ -16,11 +16,11 @@ const FUNCTIONS: [(&str, &str, Setting); 5] = [
 ];
 
 /// The instrument's own troubles, beside those of SCPI.
-fn trouble_of(event: Event) -> Trouble {
+fn trouble_of(event: Mishap) -> Trouble {
     let code = match event {
-        Event::FuseBlown => 101,
-        Event::FuseOpen => 102,
-        Event::Live => 103,
+        Mishap::FuseBlown => 101,
+        Mishap::FuseOpen => 102,
+        Mishap::Live => 103,
     };
     Trouble::new(code, event.called())
 }

@@ -21,6 +21,7 @@ use orthavis_core::table::Table;
 use orthavis_operations::DocumentRequest;
 use orthavis_operations::bench::{CorrectRequest, DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
 use orthavis_operations::costs::{Drained, SceneRequest, TableRequest, TryRequest};
+use orthavis_operations::practice::{Dealt, DrillRequest, GuessRequest, LessonRequest, Marked, MeasureRequest, MeterShows, Practice, PracticeRequest, Taught};
 use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Judged, Mending, RemoveRequest, SolveRequest, Solved, Start};
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
 use orthavis_operations::{Media, operation};
@@ -55,6 +56,11 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(expect))
         .routes(routes!(diagnose))
         .routes(routes!(correct))
+        .routes(routes!(practice))
+        .routes(routes!(lesson))
+        .routes(routes!(drill))
+        .routes(routes!(measure))
+        .routes(routes!(answer))
 }
 
 /// An operation of the core, off the executor and on a budget.
@@ -129,6 +135,16 @@ questions! {
     diagnose(DiagnoseRequest) -> Diagnosis, "diagnose" at "/api/v1/diagnose";
     /// What readings of the check list say of a build's uncertain figures.
     correct(CorrectRequest) -> Correction, "correct" at "/api/v1/correct";
+    /// What there is to practise, and what comes back today.
+    practice(PracticeRequest) -> Practice, "practice" at "/api/v1/practice";
+    /// A lesson: what to say first, and what happens.
+    lesson(LessonRequest) -> Taught, "lesson" at "/api/v1/lesson";
+    /// Hides a fault in a build, and says what a person sees of it.
+    drill(DrillRequest) -> Dealt, "drill" at "/api/v1/drill";
+    /// Takes a reading of a drill.
+    measure(MeasureRequest) -> MeterShows, "measure" at "/api/v1/measure";
+    /// Marks an answer to a drill.
+    answer(GuessRequest) -> Marked, "answer" at "/api/v1/answer";
     /// One table as CSV (RFC 4180, UTF-8).
     csv(TableRequest) -> String as "text/csv", "csv" at "/api/v1/csv";
 }

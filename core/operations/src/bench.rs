@@ -84,6 +84,13 @@ pub struct LightLook {
     pub dark_from: Option<usize>,
 }
 
+impl LightLook {
+    pub(crate) fn of(build: &Build, light: usize, look: Look) -> Self {
+        let dark_from = look.dark_from.filter(|_| look.symptom() == Symptom::Part).map(|from| from + 1);
+        LightLook { light: build.lights[light].id.clone(), share: look.share, symptom: look.symptom(), dark_from }
+    }
+}
+
 /// What probes read.
 #[derive(Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -106,12 +113,12 @@ pub struct Probed {
     pub hot: Vec<String>,
 }
 
-fn scene_of<'a>(build: &'a Build, scene: &str) -> Answer<&'a Scene> {
+pub(crate) fn scene_of<'a>(build: &'a Build, scene: &str) -> Answer<&'a Scene> {
     known_scene(build, scene)?;
     build.scenes.iter().find(|known| known.id == scene).ok_or_else(|| Refusal::new("scene", "No such scene", "Name one that is."))
 }
 
-fn state_of(build: &Build, word: Option<&str>) -> Answer<SourceState> {
+pub(crate) fn state_of(build: &Build, word: Option<&str>) -> Answer<SourceState> {
     let states = build.source.states();
     let Some(word) = word else { return Ok(states[0]) };
     let state = word_of("state", word, SourceState::WORDS)?;
@@ -151,10 +158,9 @@ pub fn probe(request: ProbeRequest) -> Answer<Probed> {
         .collect::<Answer<_>>()?;
     let lit = |light: &str| scene.lights.get(light).is_some_and(|lit| lit.level > 0.0);
     let lights = (build.lights.iter().enumerate().filter(|(_, light)| lit(&light.id)))
-        .map(|(index, light)| {
+        .map(|(index, _)| {
             let look = Look::of(&board.brightness(&shot, index), &sound.brightness(&plan, index));
-            let dark_from = look.dark_from.filter(|_| look.symptom() == Symptom::Part).map(|from| from + 1);
-            LightLook { light: light.id.clone(), share: look.share, symptom: look.symptom(), dark_from }
+            LightLook::of(&build, index, look)
         })
         .collect();
     let tripped = tripped.into_iter().map(|index| build.converters[index].id.clone()).collect();
@@ -263,8 +269,8 @@ pub struct ReadRequest {
     pub setting: String,
     /// Two points, or a feed.
     pub probes: Vec<String>,
-    /// What it showed, V or A.
-    pub value: f64,
+    /// What it showed; `null`: open, as ohms and the diode test can be.
+    pub value: Option<f64>,
 }
 
 /// What is known of something that is wrong.
@@ -285,6 +291,9 @@ pub struct DiagnoseRequest {
     /// What was read.
     #[serde(default)]
     pub read: Vec<ReadRequest>,
+    /// Whether two faults at once are held possible.
+    #[serde(default)]
+    pub pairs: bool,
 }
 
 thread_local! {
@@ -310,7 +319,7 @@ pub fn diagnosed(request: DiagnoseRequest) -> Answer<Diagnosis> {
     }
     for read in &request.read {
         let names: Vec<&str> = read.probes.iter().map(String::as_str).collect();
-        if !read.value.is_finite() {
+        if read.value.is_some_and(|value| !value.is_finite()) {
             return Err(Refusal::new("reading", "No reading", "`value` is no number. Give what the meter shows."));
         }
         known.read.push((word_of("setting", &read.setting, Setting::WORDS)?, Probes::parse(&build, &names)?, read.value));
@@ -321,6 +330,7 @@ pub fn diagnosed(request: DiagnoseRequest) -> Answer<Diagnosis> {
             *last = Some((key, Bench::new(&build, scene, state)?));
         }
         match last {
+            Some((_, bench)) if request.pairs => Ok(bench.with_pairs(&known)?.diagnose(&known)?),
             Some((_, bench)) => Ok(bench.diagnose(&known)?),
             None => Err(Refusal::new("bench", "The bench is empty", "Ask again.")),
         }

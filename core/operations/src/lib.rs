@@ -6,6 +6,7 @@
 
 pub mod bench;
 pub mod costs;
+pub mod practice;
 pub mod questions;
 pub mod reference;
 mod refusal;
@@ -103,6 +104,11 @@ operations! {
     "expect" => bench::expected,
     "diagnose" => bench::diagnosed,
     "correct" => bench::corrected,
+    "practice" => practice::practice,
+    "lesson" => practice::taught,
+    "drill" => practice::dealt,
+    "measure" => practice::measured,
+    "answer" => practice::marked,
 }
 
 /// Questions that are answered with a table.

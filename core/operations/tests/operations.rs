@@ -43,6 +43,14 @@ fn good(name: &str, build: &Value) -> Option<Value> {
         "diagnose" => {
             json!({ "document": build, "scene": scene, "saw": [{ "light": light, "symptom": "dark" }], "read": [{ "setting": "volts", "probes": [format!("{light}:to+"), "source-"], "value": 0.1 }] })
         }
+        "practice" => {
+            json!({ "document": build, "done": [{ "topic": "level-1", "day": 4, "good": false }, { "topic": "drop", "day": 4, "good": true }], "today": 9 })
+        }
+        "lesson" => json!({ "lesson": "drop" }),
+        "drill" => json!({ "document": build, "scene": scene, "level": 3, "seed": 1 }),
+        "measure" => json!({ "drill": { "document": build, "scene": scene, "level": 3, "seed": 1 }, "power": true, "setting": "volts",
+            "probes": ["source+", "source-"], "meter": { "serial": 7, "amps_fuse": true, "milliamps_fuse": true, "zeroed": false } }),
+        "answer" => json!({ "drill": { "document": build, "scene": scene, "level": 3, "seed": 1 }, "guess": null }),
         "csv" => json!({ "document": build, "table": "lights" }),
         _ => json!({ "document": build }),
     })
@@ -91,6 +99,14 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("pinch", json!({ "document": trike, "feed": "nowhere", "at": 0.5 }), 422, "there is no feed `nowhere`"),
         ("pinch", json!({ "document": trike, "feed": text(&trike, "/lights/0/id"), "at": 2 }), 422, "Give 0 at the supply"),
         ("diagnose", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "saw": [{ "symptom": "banana" }] }), 422, "no symptom known here"),
+        (
+            "diagnose",
+            json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "read": [{ "setting": "volts", "probes": ["source+", "source-"], "value": null }] }),
+            422,
+            "only ohms and the diode test read open",
+        ),
+        ("drill", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "level": 9, "seed": 1 }), 422, "Give 1 to 6"),
+        ("lesson", json!({ "lesson": "alchemy" }), 422, "there is no lesson `alchemy`"),
         ("solve", json!({ "document": heavy }), 422, "Give it a supply that can carry it"),
         ("apply", json!({ "document": trike, "changes": [{ "op": "remove", "path": "/lights/9" }] }), 422, "take the change from a fresh report"),
         ("remove", json!({ "document": trike, "part": { "kind": "light", "id": "nobody" } }), 422, "name one of its own"),

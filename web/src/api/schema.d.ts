@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Marks an answer to a drill. */
+        post: operations["answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/apply": {
         parameters: {
             query?: never;
@@ -365,6 +382,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hides a fault in a build, and says what a person sees of it. */
+        post: operations["drill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/expect": {
         parameters: {
             query?: never;
@@ -572,6 +606,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lesson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A lesson: what to say first, and what happens. */
+        post: operations["lesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/me": {
         parameters: {
             query?: never;
@@ -583,6 +634,23 @@ export interface paths {
         get: operations["me"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a reading of a drill. */
+        post: operations["measure"];
         delete?: never;
         options?: never;
         head?: never;
@@ -652,6 +720,23 @@ export interface paths {
         put?: never;
         /** What a pinch does at each state of the source. */
         post: operations["pinch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What there is to practise, and what comes back today. */
+        post: operations["practice"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1259,6 +1344,25 @@ export interface components {
             /** @description Unit of the three. */
             unit: string;
         };
+        /** @description What a wire in place of a fuse would do. */
+        Bridged: {
+            /**
+             * Format: double
+             * @description What its far end would carry if plus touched minus there, A.
+             */
+            fault_a: number;
+            /** @description The feed whose fuse it is. */
+            feed: string;
+            /**
+             * Format: double
+             * @description Temperature that the hottest wire would reach, °C.
+             */
+            peak_c: number;
+            /** @description Whether anything else would open, and every wire survive. */
+            survives: boolean;
+            /** @description In words. */
+            words: string;
+        };
         /** @description One build. */
         Build: {
             audit?: null | components["schemas"]["Audit"];
@@ -1661,6 +1765,38 @@ export interface components {
             /** @description How many readings went in. */
             readings: number;
         };
+        /** @description What a person finds who is called to a drill. */
+        Dealt: {
+            /** @description What may be answered. */
+            answers: components["schemas"]["Guess"][];
+            /** @description What a wire in place of each fuse would do. */
+            bridged: components["schemas"]["Bridged"][];
+            /** @description Feeds that a clamp goes around, or that are opened at their start for a meter in line. */
+            feeds: string[];
+            /** @description Feeds whose wires are hot to the hand. */
+            hot: string[];
+            /** @description How each light of the scene looks. */
+            lights: components["schemas"]["LightLook"][];
+            /**
+             * Format: double
+             * @description Work of a new fuse in the meter, s.
+             */
+            meter_fuse_s: number;
+            /** @description Whether a fuse opened or a module gave up. */
+            opened: boolean;
+            /** @description Where probes can go. */
+            points: string[];
+            /**
+             * Format: double
+             * @description Work of turning the power on or off, s.
+             */
+            power_s: number;
+            /**
+             * Format: double
+             * @description Work of swapping what was suspected, s.
+             */
+            swap_s: number;
+        };
         /** @description A device that was let in. */
         DeviceEntry: {
             /** Format: int64 */
@@ -1678,6 +1814,8 @@ export interface components {
         DiagnoseRequest: {
             /** @description The build. */
             document: components["schemas"]["Build"];
+            /** @description Whether two faults at once are held possible. */
+            pairs?: boolean;
             /** @description What was read. */
             read?: components["schemas"]["ReadRequest"][];
             /** @description What was seen. */
@@ -1711,6 +1849,18 @@ export interface components {
         DocumentRequest: {
             /** @description The build. */
             document: components["schemas"]["Build"];
+        };
+        /** @description An exercise that was done. */
+        DoneRequest: {
+            /**
+             * Format: int64
+             * @description The day, counted from any.
+             */
+            day: number;
+            /** @description Whether it was right at once, without a mistake that hurts. */
+            good: boolean;
+            /** @description `level-1` to `level-6`, or a lesson's id. */
+            topic: string;
         };
         /** @description What the lights cost. */
         Drain: {
@@ -1761,6 +1911,24 @@ export interface components {
              * @description From the top.
              */
             y: number;
+        };
+        /** @description A drill: always the same one for the same seed. */
+        DrillRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /**
+             * Format: int32
+             * @description Level, from 1.
+             */
+            level: number;
+            /** @description Scene that is on. */
+            scene: string;
+            /**
+             * Format: int32
+             * @description Which of its faults.
+             */
+            seed: number;
+            state?: null | components["schemas"]["State"];
         };
         /** @description The difference between two reports of one build. */
         Effect: {
@@ -2089,6 +2257,20 @@ export interface components {
             /** @description Red, green, blue asked for by the scene, of pixels. */
             rgb?: number[] | null;
         };
+        /** @description An answer to choose. */
+        Guess: {
+            /** @description The fault, as `KIND@PLACE`. */
+            fault: string;
+            /** @description In words. */
+            words: string;
+        };
+        /** @description An answer to a drill. */
+        GuessRequest: {
+            /** @description The drill. */
+            drill: components["schemas"]["DrillRequest"];
+            /** @description The fault that it is held to be; absent: given up. */
+            guess?: string | null;
+        };
         /** @description Hours of light before and after. */
         HoursChange: {
             /**
@@ -2317,6 +2499,58 @@ export interface components {
             /** @description What is wrong. */
             title: string;
         };
+        /** @description A lesson. */
+        Lesson: {
+            /** @description Answers to choose from. */
+            choices: string[];
+            /** @description What is to be changed. */
+            control: string;
+            /** @description Its id. */
+            id: string;
+            /** @description The circuit and the idea, in a few sentences. */
+            idea: string;
+            /** @description What is to be said first. */
+            question: string;
+            /** @description Place of the right one. */
+            right: number;
+            /** @description Its title. */
+            title: string;
+            /** @description Why it is right. */
+            why: string;
+        };
+        /** @description A lesson by its id. */
+        LessonRequest: {
+            /** @description Its id. */
+            lesson: string;
+        };
+        /** @description A lesson, and where one stands with it. */
+        LessonStands: {
+            /** @description Its id, which is its topic. */
+            id: string;
+            standing?: null | components["schemas"]["TopicStanding"];
+            /** @description Its title. */
+            title: string;
+        };
+        /** @description A level of drills: what kind of fault is hidden. */
+        Level: {
+            /** @description What one learns. */
+            about: string;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: int32
+             * @description From 1.
+             */
+            number: number;
+        };
+        /** @description A level, and where one stands with it. */
+        LevelStands: components["schemas"]["Level"] & {
+            /** @description How many different faults of it this build can have. */
+            faults: number;
+            standing?: null | components["schemas"]["TopicStanding"];
+            /** @description Its topic. */
+            topic: string;
+        };
         /** @description A light. */
         Light: {
             /** @description Colour of its light by name, where the load does not say. */
@@ -2446,11 +2680,47 @@ export interface components {
             /** @description In words. */
             words: string;
         };
+        /** @description Whether an answer is right; what it was is told once it is, or once it was given up. */
+        Marked: {
+            /** @description What it was, as `KIND@PLACE`. */
+            fault?: string | null;
+            /** @description What mends it. */
+            repair?: string | null;
+            /** @description Whether it is right. */
+            right: boolean;
+            /** @description How the program would have found it. */
+            search: components["schemas"]["SearchCheck"][];
+            /**
+             * Format: double
+             * @description Time that would have taken, s.
+             */
+            search_s: number;
+            /** @description In words. */
+            words?: string | null;
+        };
         /** @description Who asks. */
         Me: {
             /** @description What the device calls itself. */
             name?: string | null;
             role: components["schemas"]["Role"];
+        };
+        /** @description A reading of a drill. */
+        MeasureRequest: {
+            /** @description The drill. */
+            drill: components["schemas"]["DrillRequest"];
+            /** @description The meter. */
+            meter: components["schemas"]["MeterStands"];
+            /** @description Whether its red lead is in the milliamps socket. */
+            milliamps?: boolean;
+            /** @description Whether the power is on. */
+            power: boolean;
+            /**
+             * @description Two points; or the feed that the clamp is around; or `feed:joint` or `source` where the circuit is opened for amps in
+             *     line.
+             */
+            probes: string[];
+            /** @description What the meter is set to. */
+            setting: components["schemas"]["Setting"];
         };
         /** @description What a resting voltage says. */
         Measured: {
@@ -2499,6 +2769,47 @@ export interface components {
             /** @description Subject of its first finding. */
             subject: string;
         };
+        /** @description What a meter shows. */
+        MeterShows: {
+            /** @description Continuity. */
+            beeps: boolean;
+            event?: null | components["schemas"]["Mishap"];
+            /** @description The meter afterwards. */
+            meter: components["schemas"]["MeterStands"];
+            /** @description In words. */
+            says?: string | null;
+            /** @description Unit. */
+            unit: string;
+            /**
+             * Format: double
+             * @description In the unit; `null`: open, or more than it can show.
+             */
+            value?: number | null;
+            /**
+             * Format: double
+             * @description Time it took, s.
+             */
+            work_s: number;
+        };
+        /** @description A meter, with what has become of it. */
+        MeterStands: {
+            /** @description Whether the fuse of its amps socket is good. */
+            amps_fuse: boolean;
+            /** @description Whether that of its milliamps socket is. */
+            milliamps_fuse: boolean;
+            /**
+             * Format: int32
+             * @description Its serial number.
+             */
+            serial: number;
+            /** @description Whether its clamp was zeroed. */
+            zeroed: boolean;
+        };
+        /**
+         * @description What a person should hear about.
+         * @enum {string}
+         */
+        Mishap: "fuse_blown" | "fuse_open" | "live";
         /** @description Sealed module or bulb. */
         Module: {
             /** @description How it draws. */
@@ -2572,17 +2883,17 @@ export interface components {
              * @description What it is expected to tell, bits.
              */
             bits: number;
-            /** @description What it reads for each main suspect (of a look: the share of its light). */
+            /** @description What it reads for each main suspect (of a look: the share of its light); `null`: open. */
             expected: {
-                [key: string]: number;
+                [key: string]: number | null;
             };
             /** @description How, in a sentence. */
             how: string;
             /**
              * Format: double
-             * @description What it reads where nothing is wrong.
+             * @description What it reads where nothing is wrong; `null`: open.
              */
-            plan: number;
+            plan?: number | null;
             /** @description Where it goes: two points, a feed, or a light to look at. */
             probes: string[];
             /** @description What the meter is set to. */
@@ -2834,6 +3145,38 @@ export interface components {
             /** @description State of the source. */
             state: components["schemas"]["State"];
         };
+        /** @description One position of what is changed. */
+        Position: {
+            /** @description What follows. */
+            figures: components["schemas"]["Shows"][];
+            /** @description How the light looks from its start to its end: shares of its rated light. */
+            glow: number[];
+            /** @description What it spoils. */
+            harm?: string | null;
+            /** @description As in `220 ohms`. */
+            label: string;
+        };
+        /** @description What there is to practise. */
+        Practice: {
+            /** @description Topics that come back today, longest due first. */
+            due: string[];
+            /** @description Lessons. */
+            lessons: components["schemas"]["LessonStands"][];
+            /** @description Drills. */
+            levels: components["schemas"]["LevelStands"][];
+        };
+        /** @description What was done so far. */
+        PracticeRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description Exercises that were done. */
+            done?: components["schemas"]["DoneRequest"][];
+            /**
+             * Format: int64
+             * @description Today, counted as those days.
+             */
+            today: number;
+        };
         /** @description What is on the bench. */
         ProbeRequest: {
             /** @description Whether fuses open and modules give up, as they do before anyone has looked. */
@@ -3045,9 +3388,9 @@ export interface components {
             setting: components["schemas"]["Setting"];
             /**
              * Format: double
-             * @description What it showed, V or A.
+             * @description What it showed; `null`: open, as ohms and the diode test can be.
              */
-            value: number;
+            value?: number | null;
         };
         /** @description What ships with the program and never changes while it runs. */
         Reference: {
@@ -3208,6 +3551,23 @@ export interface components {
             /** @description Scene id. */
             scene: string;
         };
+        /** @description One check of the program's own search. */
+        SearchCheck: {
+            /** @description How. */
+            how: string;
+            /**
+             * Format: double
+             * @description What the meter showed; `null`: open.
+             */
+            shown?: number | null;
+            /** @description Its unit. */
+            unit: string;
+            /**
+             * Format: double
+             * @description Time it took, s.
+             */
+            work_s: number;
+        };
         /**
          * @description A series of preferred values.
          * @enum {string}
@@ -3240,6 +3600,18 @@ export interface components {
             /** @description RFC 3339, UTC. */
             saved_at: string;
             summary?: null | components["schemas"]["Summary"];
+        };
+        /** @description A figure of a lesson. */
+        Shows: {
+            /** @description What it is of. */
+            name: string;
+            /** @description Unit. */
+            unit: string;
+            /**
+             * Format: double
+             * @description In its unit; `null`: open, or never.
+             */
+            value?: number | null;
         };
         /** @description What was sized. */
         Sized: {
@@ -3633,6 +4005,11 @@ export interface components {
          * @enum {string}
          */
         TaskKind: "mend";
+        /** @description A lesson with what happens. */
+        Taught: components["schemas"]["Lesson"] & {
+            /** @description What happens at each position of what is changed. */
+            positions: components["schemas"]["Position"][];
+        };
         /** @description A build as it is kept, to be read by people where this version cannot. */
         TextOfBuild: {
             /** @description What this version cannot read; empty where it can. */
@@ -3646,6 +4023,18 @@ export interface components {
             saved_at: string;
             /** @description The document, as it is kept. */
             text: string;
+        };
+        /** @description Where a topic stands. */
+        TopicStanding: {
+            /**
+             * Format: int64
+             * @description The day on which it comes back, counted as those given.
+             */
+            due: number;
+            /** @description How often in a row it went well. */
+            row: number;
+            /** @description How often it was done. */
+            times: number;
         };
         /**
          * @description What a place does to a light and its wire.
@@ -3968,6 +4357,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Build"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuessRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marked"];
                 };
             };
             /** @description The body cannot be read */
@@ -6628,6 +7121,110 @@ export interface operations {
             };
         };
     };
+    drill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dealt"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     expect: {
         parameters: {
             query?: never;
@@ -8017,6 +8614,110 @@ export interface operations {
             };
         };
     };
+    lesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taught"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     me: {
         parameters: {
             query?: never;
@@ -8045,6 +8746,110 @@ export interface operations {
             };
             /** @description Not from a page of this server, or not for this device */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterShows"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8465,6 +9270,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pinch"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Practice"];
                 };
             };
             /** @description The body cannot be read */

@@ -7,9 +7,29 @@ import { type Ask, asker } from "./module";
 import type { FromWorker, ToWorker } from "./protocol";
 
 /** Questions that a person waits for at every keystroke. */
-const QUICK = ["solve", "label", "measured", "starter", "add", "remove", "apply", "choose", "size", "probe", "pinch", "faults", "expect", "verdict", "what-if"];
+const QUICK = [
+  "solve",
+  "label",
+  "measured",
+  "starter",
+  "add",
+  "remove",
+  "apply",
+  "choose",
+  "size",
+  "probe",
+  "pinch",
+  "faults",
+  "expect",
+  "verdict",
+  "what-if",
+  "practice",
+  "lesson",
+  "drill",
+  "measure",
+];
 /** Questions that search; a newer one of the same name ends the one before. */
-const LONG = ["remedies", "mend", "drain", "discharge", "what-if/csv", "tables", "csv", "report", "diagnose", "correct"];
+const LONG = ["remedies", "mend", "drain", "discharge", "what-if/csv", "tables", "csv", "report", "diagnose", "correct", "answer"];
 
 /** A question whose last answer took no longer may be answered at once: less than a frame is left of what the eye sees, ms. */
 const SHORT = 12;

@@ -17,6 +17,7 @@ import { BenchStep } from "../steps/bench/BenchStep";
 import { CheckList } from "../steps/bench/CheckList";
 import { pictureWith, useProbed } from "../steps/bench/useBench";
 import { usePinch } from "../steps/bench/usePinch";
+import { usePractice } from "../steps/bench/usePractice";
 import { BENCH_NAMES, BENCH_VIEWS, type BenchView } from "../steps/bench/views";
 import { type Known, NOTHING_KNOWN } from "../steps/trouble/known";
 import { TroubleStep } from "../steps/trouble/TroubleStep";
@@ -152,6 +153,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const bench = search.bench ?? "meter";
   const probed = useProbed(build, scene, state, fault, shownStep === "bench");
   const pinching = usePinch(build, state, selected, setSelected, shownStep === "bench" && bench === "pinch");
+  const practising = usePractice(shownStep === "bench" && bench === "practice");
   const { feed: pinchedFeed, at: pinchedAt, put: putPinch, here: pinched } = pinching;
   const pinch = useMemo(
     () => (pinched ? { feed: pinchedFeed, at: pinchedAt, says: say({ value: pinched.fault_a, unit: "A" }), onPut: putPinch } : undefined),
@@ -159,7 +161,11 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   );
   // With a fault in it the lights are shown as a person would find them.
   const planned = drawn?.picture ?? null;
-  const picture = useMemo(() => (shownStep === "bench" && fault ? pictureWith(planned, probed.data) : planned), [shownStep, fault, planned, probed.data]);
+  const picture = useMemo(() => {
+    if (shownStep !== "bench") return planned;
+    if (bench === "practice") return pictureWith(planned, practising.drill?.scene === scene ? practising.dealt?.lights : undefined);
+    return fault ? pictureWith(planned, probed.data?.lights) : planned;
+  }, [shownStep, bench, practising.drill, practising.dealt, scene, fault, planned, probed.data]);
   const wide = shownStep === "drain" || shownStep === "trouble" || (shownStep === "bench" && bench === "list");
   // As text, so that the rail is drawn again only when a count changes.
   const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
@@ -259,6 +265,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
                   fault={fault}
                   onFault={setFault}
                   pinching={pinching}
+                  practising={practising}
+                  id={stored.id}
                   probed={probed.data}
                   trouble={probed.error ? problemOf(probed.error).detail : null}
                 />

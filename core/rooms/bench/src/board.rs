@@ -65,6 +65,7 @@ pub struct Board<'a> {
 }
 
 /// What is seen at one scene and state.
+#[derive(Clone)]
 pub struct Shot {
     point: Point,
     solution: Solution,

@@ -107,7 +107,7 @@ pub fn clamped(build: &Build, name: &str) -> Result<Place, BenchError> {
 
 words! {
     /// What a person should hear about.
-    Event {
+    Mishap {
         /// Amps across a supply.
         FuseBlown = "fuse_blown" called "the fuse in the meter blew: a meter on amps is a piece of wire, and it lay across a supply, or more flowed than it stands. Never put it across; move the red lead back to volts, and put in a fuse of the same kind",
         /// The meter's fuse is open from before.
@@ -125,7 +125,7 @@ pub struct Shown {
     /// Continuity.
     pub beeps: bool,
     /// What happened.
-    pub event: Option<Event>,
+    pub event: Option<Mishap>,
 }
 
 impl Shown {
@@ -237,7 +237,7 @@ impl<'a> Desk<'a> {
             if volts.abs() > LIVE_V {
                 // What the circuit drives through the meter is read as if the meter had driven it.
                 let value = if setting == Setting::Diode { volts } else { volts / crate::board::OHMS_A };
-                return Ok(Shown { value: Some(value).filter(|_| setting == Setting::Ohms || volts.abs() < 3.0), beeps: false, event: Some(Event::Live) });
+                return Ok(Shown { value: Some(value).filter(|_| setting == Setting::Ohms || volts.abs() < 3.0), beeps: false, event: Some(Mishap::Live) });
             }
         }
         let value = unpowered(&board, setting, &crate::reading::Probes::Between(red, black))?;
@@ -250,7 +250,7 @@ impl<'a> Desk<'a> {
         let (ohm, most_a) = if milliamps { MILLIAMPS } else { AMPS };
         let fuse = if milliamps { &mut meter.milliamps_fuse } else { &mut meter.amps_fuse };
         if !*fuse {
-            return Ok(Shown { value: Some(0.0), beeps: false, event: Some(Event::FuseOpen) });
+            return Ok(Shown { value: Some(0.0), beeps: false, event: Some(Mishap::FuseOpen) });
         }
         let mut board = self.board(None)?;
         let Some((shot, _)) = self.shot(&mut board, 0.0)? else { return Ok(Shown::plain(0.0)) };
@@ -261,7 +261,7 @@ impl<'a> Desk<'a> {
         let still = |amps: f64| left(sign * amps).map(|volts| sign * volts > 0.0);
         if still(most_a)? {
             *fuse = false;
-            return Ok(Shown { value: None, beeps: false, event: Some(Event::FuseBlown) });
+            return Ok(Shown { value: None, beeps: false, event: Some(Mishap::FuseBlown) });
         }
         let (mut low, mut high) = (0.0, most_a);
         for _ in 0..40 {
@@ -275,7 +275,7 @@ impl<'a> Desk<'a> {
         let (ohm, most_a) = if milliamps { MILLIAMPS } else { AMPS };
         let fuse = if milliamps { &mut meter.milliamps_fuse } else { &mut meter.amps_fuse };
         if !*fuse {
-            return Ok(Shown { value: Some(0.0), beeps: false, event: Some(Event::FuseOpen) });
+            return Ok(Shown { value: Some(0.0), beeps: false, event: Some(Mishap::FuseOpen) });
         }
         let amps = match place {
             Place::InLine(feed, joint) => {
@@ -290,7 +290,7 @@ impl<'a> Desk<'a> {
         };
         if amps.abs() > most_a {
             *fuse = false;
-            return Ok(Shown { value: None, beeps: false, event: Some(Event::FuseBlown) });
+            return Ok(Shown { value: None, beeps: false, event: Some(Mishap::FuseBlown) });
         }
         Ok(Shown::plain(meter.serial.shows(Setting::Amps, amps)))
     }

@@ -7,7 +7,7 @@ use crate::board::{Board, Shot};
 use crate::fault::{At, Fault, FaultKind, every};
 use crate::joints::{Joint, joints};
 use crate::meter::Setting;
-use crate::reading::Probes;
+use crate::reading::{Probes, unpowered};
 use crate::seen::{Seen, seen};
 use crate::spot::{Spot, taps};
 use orthavis_model::document::{Build, Consumer, Load, Scene};
@@ -15,6 +15,7 @@ use orthavis_model::states::State;
 use orthavis_model::words;
 use orthavis_physics::network::Side;
 use serde::Serialize;
+use std::cell::OnceCell;
 use std::collections::BTreeMap;
 
 words! {
@@ -104,8 +105,8 @@ impl Look {
 pub struct Known {
     /// What was seen.
     pub seen: Vec<Saw>,
-    /// What was read.
-    pub read: Vec<(Setting, Probes, f64)>,
+    /// What was read; `None`: open, which only ohms and the diode test are.
+    pub read: Vec<(Setting, Probes, Option<f64>)>,
 }
 
 /// A suspect.
@@ -134,10 +135,10 @@ pub struct NextCheck {
     pub probes: Vec<String>,
     /// How, in a sentence.
     pub how: String,
-    /// What it reads where nothing is wrong.
-    pub plan: f64,
-    /// What it reads for each main suspect (of a look: the share of its light).
-    pub expected: BTreeMap<String, f64>,
+    /// What it reads where nothing is wrong; `null`: open.
+    pub plan: Option<f64>,
+    /// What it reads for each main suspect (of a look: the share of its light); `null`: open.
+    pub expected: BTreeMap<String, Option<f64>>,
     /// Unit of both.
     pub unit: &'static str,
     /// What it is expected to tell, bits.
@@ -160,7 +161,23 @@ pub struct Diagnosis {
     pub hypotheses: usize,
 }
 
+/// Who asks for pairs holds two faults together for as likely as one.
+const SECOND: f64 = 0.5;
+/// How many single faults are paired with each other.
+const PAIRED: usize = 40;
+/// With more suspects times checks than this left, taking the power off to tell them apart is not worth it yet.
+const FEW: usize = 450;
+/// A suspect with less than this is none to ask the meter about.
+const LIVES: f64 = 3e-3;
+/// A suspect this much less likely than the first is not brought back by ohms.
+const LOST: f64 = 1e-5;
+/// What does not conduct reads as this, ohm and V.
+const OPEN_READS: (f64, f64) = (1e8, 3.5);
+/// What wires and contacts scatter by, as a share of a resistance; what LEDs do in the diode test, V.
+const DEAD_SPREAD: (f64, f64) = (0.1, 0.06);
+
 /// Every figure that a meter can take of a build as it is.
+#[derive(Clone)]
 struct Figures {
     /// By place, in the order of [`Bench::spots`].
     volts: Vec<f64>,
@@ -183,6 +200,7 @@ impl Figures {
             Reads::Between(red, black) => self.volts[red] - self.volts[black],
             Reads::Feed(feed) => self.amps[feed],
             Reads::Source => self.source_a,
+            Reads::Dead(_) => 0.0,
         }
     }
 }
@@ -193,12 +211,19 @@ enum Reads {
     Between(usize, usize),
     Feed(usize),
     Source,
+    /// With the power off.
+    Dead(usize),
 }
 
-/// A hypothesis, simulated: `None` is a sound build.
+/// A hypothesis, simulated: without a fault it is the sound build.
+#[derive(Clone)]
 struct Hypothesis {
-    fault: Option<Fault>,
+    faults: Vec<Fault>,
+    /// Those, and what opened because of them.
+    all: Vec<Fault>,
     prior: f64,
+    /// With the power off, check by check in the order of [`Bench::dead`]; worked out when first asked for.
+    dead: OnceCell<Vec<f64>>,
     /// Absent where there is no steady state.
     figures: Option<Figures>,
     /// By light.
@@ -208,7 +233,9 @@ struct Hypothesis {
     hot: bool,
 }
 
-/// One thing that could be checked.
+/// One thing that could be checked. Volts and amps stand as they are; ohms as the logarithm of one more than they are, so
+/// that a share of each counts alike and what is open is far away.
+#[derive(Clone)]
 struct Candidate {
     setting: Setting,
     probes: Probes,
@@ -223,6 +250,13 @@ pub struct Bench {
     spots: Vec<Spot>,
     hypotheses: Vec<Hypothesis>,
     candidates: Vec<Candidate>,
+    /// The checks with the power off.
+    dead: Vec<Candidate>,
+    /// How a sound build shines, light by light, and what it does.
+    light: Vec<Vec<f64>>,
+    shot: Shot,
+    scene: Scene,
+    state: State,
     /// The plan, and what its tolerances make of it.
     plan: Figures,
     varied: Vec<Figures>,
@@ -351,29 +385,101 @@ impl Bench {
         for fault in &faults {
             *counts.entry(class(fault).0).or_insert(0usize) += 1;
         }
-        let mut all = vec![(None, 0.05)];
+        let mut all = vec![(Vec::new(), 0.05)];
         all.extend(faults.into_iter().map(|fault| {
             let (class, share) = class(&fault);
             let prior = share / counts[&class] as f64;
-            (Some(fault), prior)
+            (vec![fault], prior)
         }));
-        let hypotheses = all
-            .into_iter()
-            .map(|(fault, prior)| {
-                let faults: Vec<Fault> = fault.iter().cloned().collect();
-                let found = seen(&sound, &faults, scene, state, Some(&shot)).ok();
-                let figures = found.as_ref().map(|seen| Figures::of(&seen.board, &seen.shot, &spots));
-                let look = |seen: &Seen<'_>| light.iter().enumerate().map(|(index, plan)| Look::of(&seen.board.brightness(&seen.shot, index), plan)).collect();
-                let looks: Vec<Look> = found.as_ref().map_or_else(|| vec![Look { share: 0.0, dark_from: None }; light.len()], look);
-                let pinkish = looks.iter().map(|look| look.dark_from.is_some() || (DARK..0.95).contains(&look.share)).collect();
-                let blows = found.as_ref().is_none_or(|seen| !seen.blown.is_empty() || !seen.tripped.is_empty());
-                let hot = found.as_ref().is_none_or(|seen| !seen.hot.is_empty());
-                Hypothesis { fault, prior, figures, looks, pinkish, blows, hot }
-            })
-            .collect();
-        let mut bench = Bench { build: build.clone(), spots, hypotheses, candidates: Vec::new(), plan, varied };
+        let (scene, build) = (scene.clone(), build.clone());
+        let mut bench = Bench { build, spots, hypotheses: Vec::new(), candidates: Vec::new(), dead: Vec::new(), light, shot, scene, state, plan, varied };
+        bench.hypotheses = all.into_iter().map(|(faults, prior)| bench.simulated(&sound, faults, prior)).collect();
         bench.candidates = wanted.into_iter().map(|(setting, probes)| bench.candidate(setting, &probes)).collect::<Result<_, _>>()?;
+        bench.dead = dead_candidates(&bench.build, &sound);
         Ok(bench)
+    }
+
+    /// What a build with faults shows.
+    fn simulated(&self, sound: &Board<'_>, faults: Vec<Fault>, prior: f64) -> Hypothesis {
+        let found = seen(sound, &faults, &self.scene, self.state, Some(&self.shot)).ok();
+        let figures = found.as_ref().map(|seen| Figures::of(&seen.board, &seen.shot, &self.spots));
+        let look = |seen: &Seen<'_>| self.light.iter().enumerate().map(|(index, plan)| Look::of(&seen.board.brightness(&seen.shot, index), plan)).collect();
+        let looks: Vec<Look> = found.as_ref().map_or_else(|| vec![Look { share: 0.0, dark_from: None }; self.light.len()], look);
+        let pinkish = looks.iter().map(|look| look.dark_from.is_some() || (DARK..0.95).contains(&look.share)).collect();
+        let blows = found.as_ref().is_none_or(|seen| !seen.blown.is_empty() || !seen.tripped.is_empty());
+        let hot = found.as_ref().is_none_or(|seen| !seen.hot.is_empty());
+        let all = found.map_or_else(|| faults.clone(), |seen| seen.faults);
+        Hypothesis { faults, all, prior, dead: OnceCell::new(), figures, looks, pinkish, blows, hot }
+    }
+
+    /// The same bench with pairs of faults among what is held possible: those single ones that explain most of what is
+    /// known, or some of it best, each with each other.
+    ///
+    /// # Errors
+    /// As [`Self::diagnose`].
+    pub fn with_pairs(&self, known: &Known) -> Result<Bench, BenchError> {
+        let mut single: Vec<usize> = Vec::new();
+        let alone = |seen: &[Saw], read: &[(Setting, Probes, Option<f64>)]| self.shares(&Known { seen: seen.to_vec(), read: read.to_vec() });
+        let mut weights = vec![alone(&known.seen, &known.read)?];
+        weights.extend(known.seen.iter().map(|saw| alone(std::slice::from_ref(saw), &[])).collect::<Result<Vec<_>, _>>()?);
+        weights.extend(known.read.iter().map(|read| alone(&[], std::slice::from_ref(read))).collect::<Result<Vec<_>, _>>()?);
+        let orders: Vec<Vec<usize>> = weights.iter().map(|shares| self.by_share(shares)).collect();
+        for rank in 0..self.hypotheses.len() {
+            for order in &orders {
+                let index = order[rank];
+                if single.len() < PAIRED && !single.contains(&index) && !self.hypotheses[index].faults.is_empty() {
+                    single.push(index);
+                }
+            }
+        }
+        let sound = Board::new(&self.build, &[])?;
+        let mut pairs = Vec::new();
+        for (place, one) in single.iter().enumerate() {
+            for two in &single[place + 1..] {
+                let (one, two) = (&self.hypotheses[*one], &self.hypotheses[*two]);
+                // Two faults at one place are one.
+                if one.faults[0].at != two.faults[0].at {
+                    let faults = vec![one.faults[0].clone(), two.faults[0].clone()];
+                    pairs.push(self.simulated(&sound, faults, one.prior * two.prior));
+                }
+            }
+        }
+        let sum = |all: &[Hypothesis]| all.iter().map(|one| one.prior).sum::<f64>();
+        let mut hypotheses = self.hypotheses.clone();
+        let weight = SECOND / (1.0 - SECOND) * sum(&hypotheses) / sum(&pairs).max(f64::MIN_POSITIVE);
+        hypotheses.extend(pairs.into_iter().map(|pair| Hypothesis { prior: weight * pair.prior, ..pair }));
+        let Bench { build, spots, candidates, dead, light, shot, scene, plan, varied, .. } = self;
+        Ok(Bench {
+            build: build.clone(),
+            spots: spots.clone(),
+            hypotheses,
+            candidates: candidates.clone(),
+            dead: dead.clone(),
+            light: light.clone(),
+            shot: shot.clone(),
+            scene: scene.clone(),
+            state: self.state,
+            plan: plan.clone(),
+            varied: varied.clone(),
+        })
+    }
+
+    /// What a hypothesis reads with the power off.
+    fn dead_reading(&self, one: &Hypothesis, check: usize) -> f64 {
+        let worked_out = || {
+            let board = Board::new(&self.build, &one.all);
+            let read = |candidate: &Candidate| board.as_ref().ok().map_or(OPEN_READS.0, |board| dead_value(board, candidate));
+            self.dead.iter().map(read).collect()
+        };
+        one.dead.get_or_init(worked_out)[check]
+    }
+
+    /// What a check reads of a hypothesis, as its scale has it; `None` where there is no steady state.
+    fn read(&self, one: &Hypothesis, candidate: &Candidate) -> Option<f64> {
+        match candidate.reads {
+            Reads::Dead(check) => Some(self.dead_reading(one, check)),
+            reads => Some(one.figures.as_ref()?.read(reads)),
+        }
     }
 
     /// Where a place is among those simulated; along a long light the nearest.
@@ -400,6 +506,15 @@ impl Bench {
             (Setting::Volts, Probes::Between(red, black)) => Reads::Between(self.index(*red)?, self.index(*black)?),
             (Setting::Amps | Setting::Clamp, Probes::Feed(feed)) => Reads::Feed(*feed),
             (Setting::Amps | Setting::Clamp, Probes::Source) => Reads::Source,
+            (Setting::Ohms | Setting::Diode, Probes::Between(..)) => {
+                let known = self.dead.iter().find(|known| known.setting == setting && known.probes == *probes);
+                let ask = || {
+                    let what = format!("{} {}", setting.word(), probes.names(&self.build).join(" "));
+                    let remedy = "With the power off read ohms along a wire, from its supply to its end, or between plus and minus at its end";
+                    BenchError::new(&what, "this reading is not among those that are held against the suspects", remedy)
+                };
+                return known.cloned().ok_or_else(ask);
+            }
             _ => {
                 let what = format!("{} {}", setting.word(), probes.names(&self.build).join(" "));
                 return Err(BenchError::new(&what, "this reading tells nothing here", "Read volts between two points, or amps in a feed, with the power on"));
@@ -421,10 +536,19 @@ impl Bench {
                 *log += one.likelihood(saw).ln();
             }
         }
-        for (setting, probes, read) in &known.read {
+        // Those with the power off last: what they would read of a suspect takes a while to work out.
+        let (off, on): (Vec<_>, Vec<_>) = known.read.iter().partition(|(setting, ..)| matches!(setting, Setting::Ohms | Setting::Diode));
+        for (setting, probes, read) in on.into_iter().chain(off) {
             let candidate = self.candidate(*setting, probes)?;
+            let read = candidate.on_scale(*read).ok_or_else(|| {
+                let what = format!("{} {}", setting.word(), probes.names(&self.build).join(" "));
+                BenchError::new(&what, "only ohms and the diode test read open", "Type what the meter shows")
+            })?;
+            let most = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
             for (log, one) in logs.iter_mut().zip(&self.hypotheses) {
-                *log += one.figures.as_ref().map_or(SLIP, |figures| candidate.likelihood(figures.read(candidate.reads), *read)).ln();
+                let lost = matches!(candidate.reads, Reads::Dead(_)) && *log < most + LOST.ln();
+                let simulated = if lost { None } else { self.read(one, &candidate) };
+                *log += simulated.map_or(SLIP, |simulated| candidate.likelihood(simulated, read)).ln();
             }
         }
         let most = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
@@ -433,8 +557,13 @@ impl Bench {
         Ok(raw.into_iter().map(|share| share / sum).collect())
     }
 
+    /// Whether it is time to take the power off: at once where a wire is hot, else once few suspects are left.
+    fn with_ohms(&self, known: &Known, shares: &[f64]) -> bool {
+        is_hot(known) || shares.iter().filter(|share| **share > LIVES).count() * self.dead.len() <= FEW
+    }
+
     /// Whether no check tells two hypotheses apart.
-    fn alike(&self, a: usize, b: usize) -> bool {
+    fn alike(&self, a: usize, b: usize, with_ohms: bool) -> bool {
         let (one, two) = (&self.hypotheses[a], &self.hypotheses[b]);
         let looks = one.looks.iter().zip(&two.looks).all(|(x, y)| x.symptom() == y.symptom() && x.dark_from == y.dark_from);
         let (Some(first), Some(second)) = (&one.figures, &two.figures) else { return looks && one.figures.is_none() == two.figures.is_none() };
@@ -442,7 +571,18 @@ impl Bench {
             let (a, b) = (first.read(candidate.reads), second.read(candidate.reads));
             (a - b).abs() < candidate.apart(a)
         };
-        looks && self.candidates.iter().all(same)
+        let off = |candidate: &Candidate| {
+            let (a, b) = (self.read(one, candidate).unwrap_or(0.0), self.read(two, candidate).unwrap_or(0.0));
+            (a - b).abs() < candidate.apart(a)
+        };
+        looks && self.candidates.iter().all(same) && (!with_ohms || self.dead.iter().all(off))
+    }
+
+    /// Likeliest first.
+    fn by_share(&self, shares: &[f64]) -> Vec<usize> {
+        let mut order: Vec<usize> = (0..shares.len()).collect();
+        order.sort_by(|a, b| shares[*b].total_cmp(&shares[*a]).then(a.cmp(b)));
+        order
     }
 
     /// What is wrong after what is known, and what to check next.
@@ -451,12 +591,12 @@ impl Bench {
     /// As [`Self::shares`].
     pub fn diagnose(&self, known: &Known) -> Result<Diagnosis, BenchError> {
         let shares = self.shares(known)?;
-        let mut order: Vec<usize> = (0..shares.len()).collect();
-        order.sort_by(|a, b| shares[*b].total_cmp(&shares[*a]).then(a.cmp(b)));
+        let order = self.by_share(&shares);
+        let with_ohms = self.with_ohms(known, &shares);
         // Those that look alike are one suspect under the likeliest of them.
         let mut groups: Vec<Vec<usize>> = Vec::new();
         for index in order.into_iter().take_while(|index| shares[*index] > 1e-4).take(120) {
-            match groups.iter_mut().find(|group| self.alike(group[0], index)) {
+            match groups.iter_mut().find(|group| self.alike(group[0], index, with_ohms && shares[index] > LIVES)) {
                 Some(group) => group.push(index),
                 None => groups.push(vec![index]),
             }
@@ -469,13 +609,15 @@ impl Bench {
             .iter()
             .take(8)
             .map(|group| {
-                let fault = self.hypotheses[group[0]].fault.as_ref();
+                let faults = &self.hypotheses[group[0]].faults;
+                let words: Vec<String> = faults.iter().map(|fault| in_words(&self.build, fault)).collect();
+                let repairs: Vec<&str> = faults.iter().map(repair).collect();
                 Suspect {
                     fault: self.name(group[0]),
-                    words: fault.map_or_else(|| "nothing is wrong".to_owned(), |fault| in_words(&self.build, fault)),
+                    words: if faults.is_empty() { "nothing is wrong".to_owned() } else { words.join(", and ") },
                     share: share(group),
                     like: group[1..].iter().take(12).map(|index| self.name(*index)).collect(),
-                    repair: fault.map_or("Nothing to mend: look again what was seen.", repair).to_owned(),
+                    repair: if faults.is_empty() { "Nothing to mend: look again what was seen.".to_owned() } else { repairs.join(" Then: ") },
                 }
             })
             .collect();
@@ -483,7 +625,8 @@ impl Bench {
     }
 
     fn name(&self, index: usize) -> String {
-        self.hypotheses[index].fault.as_ref().map_or_else(|| "none".to_owned(), |fault| fault.name(&self.build))
+        let names: Vec<String> = self.hypotheses[index].faults.iter().map(|fault| fault.name(&self.build)).collect();
+        if names.is_empty() { "none".to_owned() } else { names.join(" + ") }
     }
 
     /// The check from which most is learnt for a second of work.
@@ -496,19 +639,23 @@ impl Bench {
             }
         };
         let main = || groups.iter().take(5).map(|group| group[0]);
-        for candidate in &self.candidates {
+        let hot = is_hot(known);
+        let few: Vec<usize> = live.iter().copied().filter(|index| shares[*index] > LIVES).collect();
+        let powered = self.candidates.iter().filter(|_| !hot).map(|candidate| (candidate, &live));
+        let unpowered = self.dead.iter().filter(|_| self.with_ohms(known, shares)).map(|candidate| (candidate, &few));
+        for (candidate, among) in powered.chain(unpowered) {
             if known.read.iter().any(|(setting, probes, _)| *setting == candidate.setting && *probes == candidate.probes) {
                 continue;
             }
-            let values = live.iter().filter_map(|one| Some((self.hypotheses[*one].figures.as_ref()?.read(candidate.reads), shares[*one])));
+            let values = among.iter().filter_map(|one| Some((self.read(&self.hypotheses[*one], candidate)?, shares[*one])));
             let bits = learnt(values.collect(), |value| candidate.apart(value));
             let work_s = candidate.setting.work_s();
             offer(bits, work_s, &|| NextCheck {
                 setting: candidate.setting,
                 probes: candidate.probes.names(&self.build),
                 how: how(&self.build, candidate.setting, &candidate.probes),
-                plan: candidate.plan,
-                expected: main().filter_map(|one| Some((self.name(one), self.hypotheses[one].figures.as_ref()?.read(candidate.reads)))).collect(),
+                plan: candidate.off_scale(candidate.plan),
+                expected: main().filter_map(|one| Some((self.name(one), candidate.off_scale(self.read(&self.hypotheses[one], candidate)?)))).collect(),
                 unit: candidate.setting.unit(),
                 bits,
                 work_s,
@@ -529,8 +676,8 @@ impl Bench {
                 setting: Setting::Look,
                 probes: vec![part.id.clone()],
                 how: format!("Look at {}: is it fine, dim, dark, or dark from some point on?", part.id),
-                plan: 1.0,
-                expected: main().map(|one| (self.name(one), self.hypotheses[one].looks[light].share)).collect(),
+                plan: Some(1.0),
+                expected: main().map(|one| (self.name(one), Some(self.hypotheses[one].looks[light].share))).collect(),
                 unit: "1",
                 bits,
                 work_s: Setting::Look.work_s(),
@@ -543,7 +690,7 @@ impl Bench {
 impl Hypothesis {
     fn likelihood(&self, saw: &Saw) -> f64 {
         let told = |so: bool| if so { 1.0 - MISREPORT } else { MISREPORT };
-        let kind = |kinds: &[FaultKind]| self.fault.as_ref().is_some_and(|fault| kinds.contains(&fault.kind));
+        let kind = |kinds: &[FaultKind]| self.faults.iter().any(|fault| kinds.contains(&fault.kind));
         match (saw.symptom, saw.light) {
             (Symptom::Blows, _) => told(self.blows),
             (Symptom::Hot, _) => told(self.hot),
@@ -560,9 +707,61 @@ impl Hypothesis {
     }
 }
 
+/// The checks with the power off: along each conductor, and between the two at its end; LEDs where a meter can light them.
+fn dead_candidates(build: &Build, sound: &Board<'_>) -> Vec<Candidate> {
+    let mut all = Vec::new();
+    let mut add = |setting: Setting, red: Spot, black: Spot| {
+        let probes = Probes::Between(red, black);
+        let mut candidate = Candidate { setting, probes, reads: Reads::Dead(all.len()), plan: 0.0, sigma: 0.0 };
+        candidate.plan = dead_value(sound, &candidate);
+        all.push(candidate);
+    };
+    for (index, feed) in build.feeds().iter().enumerate() {
+        add(Setting::Ohms, Spot::From(index, Side::Plus), Spot::To(index, Side::Plus));
+        add(Setting::Ohms, Spot::From(index, Side::Minus), Spot::To(index, Side::Minus));
+        add(Setting::Ohms, Spot::To(index, Side::Plus), Spot::To(index, Side::Minus));
+        if matches!(feed.consumer, Consumer::Light(light) if matches!(&build.lights[light].load, Load::LedArray(array) if array.series == 1)) {
+            add(Setting::Diode, Spot::To(index, Side::Plus), Spot::To(index, Side::Minus));
+        }
+    }
+    all
+}
+
+/// What a meter reads of a dead circuit, on the check's scale.
+fn dead_value(board: &Board<'_>, candidate: &Candidate) -> f64 {
+    let read = unpowered(board, candidate.setting, &candidate.probes).ok().flatten();
+    candidate.on_scale(read).unwrap_or(0.0)
+}
+
 impl Candidate {
+    /// A reading on the check's scale; `None`: open, where nothing reads open.
+    fn on_scale(&self, read: Option<f64>) -> Option<f64> {
+        match self.setting {
+            Setting::Ohms => Some(read.unwrap_or(OPEN_READS.0).clamp(0.0, OPEN_READS.0).ln_1p()),
+            Setting::Diode => Some(read.unwrap_or(OPEN_READS.1)),
+            _ => read,
+        }
+    }
+
+    /// A reading from the check's scale; `None`: open.
+    fn off_scale(&self, value: f64) -> Option<f64> {
+        match self.setting {
+            Setting::Ohms => Some(value.exp_m1()).filter(|ohm| *ohm < 0.99 * OPEN_READS.0),
+            Setting::Diode => Some(value).filter(|volts| *volts < OPEN_READS.1),
+            _ => Some(value),
+        }
+    }
+
     /// Half-width of what readings of one hypothesis scatter by.
     fn spread(&self, value: f64) -> f64 {
+        if self.setting == Setting::Ohms {
+            let ohm = value.exp_m1();
+            let meter = self.setting.error(ohm) / (1.0 + ohm);
+            return (DEAD_SPREAD.0 * ohm / (1.0 + ohm)).hypot(meter);
+        }
+        if self.setting == Setting::Diode {
+            return DEAD_SPREAD.1;
+        }
         (self.sigma.powi(2) + self.setting.error(value).powi(2)).sqrt().max(1e-6)
     }
 
@@ -577,6 +776,10 @@ impl Candidate {
         // Whatever was read may be a slip, as likely anywhere on a scale of the plan's size.
         (1.0 - SLIP) * normal + SLIP / (self.plan.abs() + 10.0 * spread)
     }
+}
+
+fn is_hot(known: &Known) -> bool {
+    known.seen.iter().any(|saw| saw.symptom == Symptom::Hot)
 }
 
 fn entropy(shares: &[f64]) -> f64 {
@@ -606,6 +809,15 @@ fn how(build: &Build, setting: Setting, probes: &Probes) -> String {
         (Setting::Volts, Probes::Between(red, black)) => {
             let (red_at, black_at) = (red.words(build), black.words(build));
             format!("Volts: red probe on {}, black probe on {}. Red: {red_at}. Black: {black_at}.", red.name(build), black.name(build))
+        }
+        (Setting::Ohms | Setting::Diode, Probes::Between(red, black)) => {
+            let (red_at, black_at) = (red.words(build), black.words(build));
+            let what = if setting == Setting::Ohms { "ohms" } else { "diode test" };
+            format!(
+                "Battery off and disconnected, switches on. Then {what}: red probe on {}, black probe on {}. Red: {red_at}. Black: {black_at}.",
+                red.name(build),
+                black.name(build)
+            )
         }
         (Setting::Clamp, probes) => format!("Zero the clamp, then close it around one wire of {}.", probes.names(build).join(" ")),
         (Setting::Amps, probes) => {
@@ -664,7 +876,7 @@ pub fn in_words(build: &Build, fault: &Fault) -> String {
 }
 
 /// What mends a fault.
-fn repair(fault: &Fault) -> &'static str {
+pub fn repair(fault: &Fault) -> &'static str {
     match (fault.kind, fault.at) {
         (FaultKind::Open | FaultKind::WeakJoint, At::Joint(_, _, Joint::Plug)) => "Part the plug, look for a bent or pushed-back pin, clean it, crimp it anew.",
         (FaultKind::Open | FaultKind::WeakJoint, At::Joint(_, _, Joint::Fuse)) => "Take the fuse out, clean its holder, press its springs together.",

@@ -22,6 +22,8 @@ pub struct Seen<'a> {
     pub board: Board<'a>,
     /// What it does.
     pub shot: Shot,
+    /// The faults, and what opened or gave up because of them.
+    pub faults: Vec<Fault>,
     /// Feeds whose fuses opened.
     pub blown: Vec<usize>,
     /// Converters that gave up.
@@ -82,7 +84,7 @@ pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State
             continue;
         }
         let hot = (0..feeds.len()).filter(|feed| board.amps(&shot, *feed) > HOT * feeds[*feed].feed.gauge.ampacity_a(feeds[*feed].feed.bundled)).collect();
-        return Ok(Seen { board, shot, blown, tripped, hot });
+        return Ok(Seen { board, shot, faults: all, blown, tripped, hot });
     }
     Err(stopped(&SolveError::CalledOff))
 }

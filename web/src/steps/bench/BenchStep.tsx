@@ -12,6 +12,9 @@ import { Card, StepHeading } from "../../ui/StepHeading";
 import { say } from "../../units";
 import { Instruments } from "./Instruments";
 import type { Pinching } from "./usePinch";
+import { Points } from "./Points";
+import { Practice } from "./Practice";
+import type { Practising } from "./usePractice";
 import type { BenchView } from "./views";
 
 interface Props extends EditorProps {
@@ -21,6 +24,8 @@ interface Props extends EditorProps {
   onFault: (fault: string | null) => void;
   probed: Probed | undefined;
   pinching: Pinching;
+  practising: Practising;
+  id: number;
   /** Why nothing can be read. */
   trouble: string | null;
 }
@@ -40,12 +45,16 @@ export function BenchStep(props: Props) {
             ["meter", "Meter"],
             ["pinch", "Pinch"],
             ["list", "Check list"],
+            ["practice", "Practice"],
           ]}
           onChange={onView}
         />
       </Box>
       {view === "meter" && <Meter {...props} />}
       {view === "pinch" && <PinchView {...props} />}
+      {view === "practice" && (
+        <Practice id={props.id} practising={props.practising} build={props.build} scene={props.scene} state={props.state} selected={props.selected} />
+      )}
       {view === "list" && (
         <Box color="fg.muted">
           Go down the list with a meter in hand: first without power, then a little power, then all of it. Type what you read; each reading is kept in the
@@ -146,36 +155,6 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
         With a real meter: volts across, amps in line. Never amps across a battery, never ohms with the power on.
       </Box>
     </>
-  );
-}
-
-/** Points of the build, gathered by the part that they belong to. */
-function Points({ label, value, points, onChange }: { label: string; value: string; points: readonly string[]; onChange: (point: string) => void }) {
-  const groups = useMemo(() => {
-    const all = new Map<string, string[]>();
-    for (const point of points) {
-      const owner = /^source[+-]$/.test(point) ? "source" : point.replace(/[:/@].*$/, "");
-      all.set(owner, [...(all.get(owner) ?? []), point]);
-    }
-    return [...all];
-  }, [points]);
-  return (
-    <label>
-      <Box as="span" fontSize="xs" color="fg.muted">
-        {label}
-      </Box>
-      <select className="control" value={value} onChange={(event) => onChange(event.target.value)}>
-        {groups.map(([owner, own]) => (
-          <optgroup key={owner} label={owner}>
-            {own.map((point) => (
-              <option key={point} value={point}>
-                {point}
-              </option>
-            ))}
-          </optgroup>
-        ))}
-      </select>
-    </label>
   );
 }
 

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type Build, type Picture, type Probed, type SourceState, answer, api } from "../../api/client";
+import { type Build, type LightLook, type Picture, type SourceState, answer, api } from "../../api/client";
 import { numberOf } from "../../build/useSolved";
 
 /** What probes read of a build with a fault in it, or without, once fuses and modules have done what they do. */
@@ -16,9 +16,9 @@ export function useProbed(build: Build, scene: string, state: SourceState, fault
 }
 
 /** The picture as the lights look with a fault in it. */
-export function pictureWith(picture: Picture | null, probed: Probed | undefined): Picture | null {
-  if (!picture || !probed) return picture;
-  const shares = new Map(probed.lights.map((look) => [look.light, look.share]));
+export function pictureWith(picture: Picture | null, lights: readonly LightLook[] | undefined): Picture | null {
+  if (!picture || !lights) return picture;
+  const shares = new Map(lights.map((look) => [look.light, look.share]));
   return { ...picture, glows: picture.glows.map((glow) => ({ ...glow, output: glow.output * Math.min(1.5, shares.get(glow.id) ?? 1) })) };
 }
 

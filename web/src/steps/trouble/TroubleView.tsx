@@ -22,7 +22,8 @@ interface Props {
 export function TroubleView({ id, build, scene, state, known, onKnown, onSelect }: Props) {
   const asked = useQuery({
     queryKey: ["diagnose", numberOf(build), scene, state, known],
-    queryFn: ({ signal }) => answer(api.POST("/api/v1/diagnose", { body: { document: build, scene, state, saw: known.saw, read: known.read }, signal })),
+    queryFn: ({ signal }) =>
+      answer(api.POST("/api/v1/diagnose", { body: { document: build, scene, state, saw: known.saw, read: known.read, pairs: known.pairs }, signal })),
     enabled: scene !== "",
     placeholderData: keepPreviousData,
     staleTime: Infinity,
@@ -42,7 +43,7 @@ export function TroubleView({ id, build, scene, state, known, onKnown, onSelect 
   const nothing = known.saw.length === 0 && known.read.length === 0;
   const next = (saw?: Known["saw"][number], read?: Known["read"][number]) => {
     setWritten(false);
-    onKnown({ saw: saw ? [...known.saw, saw] : known.saw, read: read ? [...known.read, read] : known.read });
+    onKnown({ ...known, saw: saw ? [...known.saw, saw] : known.saw, read: read ? [...known.read, read] : known.read });
   };
   // An answer to a check of a moment ago would be one to another question.
   const stale = asked.isPlaceholderData;
@@ -91,6 +92,12 @@ export function TroubleView({ id, build, scene, state, known, onKnown, onSelect 
           <b>No further check tells these apart.</b> Mend the likeliest first, then look again.
         </Box>
       )}
+      {known.read.length > 0 && (
+        <label className="tick">
+          <input type="checkbox" checked={known.pairs} onChange={() => onKnown({ ...known, pairs: !known.pairs })} />
+          There may be two faults at once
+        </label>
+      )}
       {!nothing && (
         <Box as="section" aria-label="Suspects">
           <Box as="h3" color="fg.muted" mb="1">
@@ -128,7 +135,7 @@ export function TroubleView({ id, build, scene, state, known, onKnown, onSelect 
             {known.read.map((read, index) => (
               <Box as="li" key={`${read.probes.join()} ${index}`} display="flex" gap="3" alignItems="center" py="1" borderTopWidth="1px">
                 <Box flex="1">{read.probes.join(" and ")}</Box>
-                <b>{say({ value: read.value, unit: read.setting === "volts" ? "V" : "A" })}</b>
+                <b>{figure(read.value, UNITS[read.setting])}</b>
                 <Button
                   size="xs"
                   minH="8"
@@ -146,6 +153,10 @@ export function TroubleView({ id, build, scene, state, known, onKnown, onSelect 
     </Box>
   );
 }
+
+const UNITS = { volts: "V", diode: "V", amps: "A", clamp: "A", ohms: "ohm", look: "1" };
+
+const figure = (value: number | null | undefined, unit: string) => (value === null || value === undefined ? "open" : say({ value, unit }));
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
@@ -175,7 +186,8 @@ function NextCard({ next, found, onSelect, onAnswer }: NextProps) {
   const look = next.setting === "look";
   // The first sentence says what to do; where the probes go in words is read once.
   const [first, rest] = /^(.*?\.) (Red: .*)$/.exec(next.how)?.slice(1) ?? [next.how];
-  const show = (value: number) => (look ? share(value) : say({ value, unit: next.unit }));
+  const canBeOpen = next.setting === "ohms" || next.setting === "diode";
+  const show = (value: number | null | undefined) => (look ? share(value ?? 0) : figure(value, next.unit));
   const submit = (event: FormEvent) => {
     event.preventDefault();
     const value = parseQuantity(text, unitOf(next.unit));
@@ -224,6 +236,11 @@ function NextCard({ next, found, onSelect, onAnswer }: NextProps) {
             <Button type="submit" size="sm" minH="9" colorPalette="lantern" disabled={text.trim() === ""}>
               That is it
             </Button>
+            {canBeOpen && (
+              <Button size="sm" minH="9" variant="outline" onClick={() => onAnswer(undefined, { setting: next.setting, probes: next.probes, value: null })}>
+                Open
+              </Button>
+            )}
           </Box>
           {fault && (
             <Box role="alert" color="stop.fg" mb="2">
@@ -248,13 +265,15 @@ function NextCard({ next, found, onSelect, onAnswer }: NextProps) {
                     {suspect.words}
                   </button>
                 </th>
-                <td>{show(next.expected[suspect.fault]!)}</td>
+                <td>{show(next.expected[suspect.fault])}</td>
               </tr>
             ))}
         </tbody>
       </Box>
       <Box color="fg.muted" fontSize="xs" mt="2">
-        With the power on touch with probes only, one hand at a time; never bridge a fuse.
+        {canBeOpen
+          ? "With the battery disconnected; a live circuit spoils the reading. Lithium packs: cover what you do not work on."
+          : "With the power on touch with probes only, one hand at a time; never bridge a fuse."}
       </Box>
     </Box>
   );

@@ -4,9 +4,11 @@ import type { ReadRequest, SawRequest } from "../../api/client";
 export interface Known {
   saw: SawRequest[];
   read: ReadRequest[];
+  /** Whether two faults at once are held possible. */
+  pairs: boolean;
 }
 
-export const NOTHING_KNOWN: Known = { saw: [], read: [] };
+export const NOTHING_KNOWN: Known = { saw: [], read: [], pairs: false };
 
 /** How a light can look. */
 export const LOOKS = [

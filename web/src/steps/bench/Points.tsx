@@ -1,0 +1,32 @@
+import { Box } from "@chakra-ui/react";
+import { useMemo } from "react";
+
+/** Points of the build, gathered by the part that they belong to. */
+export function Points({ label, value, points, onChange }: { label: string; value: string; points: readonly string[]; onChange: (point: string) => void }) {
+  const groups = useMemo(() => {
+    const all = new Map<string, string[]>();
+    for (const point of points) {
+      const owner = /^source[+-]$/.test(point) ? "source" : point.replace(/[:/@].*$/, "");
+      all.set(owner, [...(all.get(owner) ?? []), point]);
+    }
+    return [...all];
+  }, [points]);
+  return (
+    <label>
+      <Box as="span" fontSize="xs" color="fg.muted">
+        {label}
+      </Box>
+      <select className="control" value={value} onChange={(event) => onChange(event.target.value)}>
+        {groups.map(([owner, own]) => (
+          <optgroup key={owner} label={owner}>
+            {own.map((point) => (
+              <option key={point} value={point}>
+                {point}
+              </option>
+            ))}
+          </optgroup>
+        ))}
+      </select>
+    </label>
+  );
+}
