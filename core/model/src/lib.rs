@@ -7,6 +7,7 @@ pub mod budget;
 pub mod demo;
 pub mod document;
 pub mod edit;
+pub mod fixing;
 pub mod glossary;
 pub mod journal;
 pub mod laws;

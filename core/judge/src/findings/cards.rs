@@ -67,7 +67,16 @@ fn key<'a>(supplier: &impl Fn(&str) -> Option<&'a str>, finding: &'a Finding) ->
     match finding.code {
         "light.over_voltage" | "light.dark" | "light.dim" | "led.uneven" | "wire.drop" => of((supplier(&finding.subject), charging, None)),
         "fuse.missing" | "fuse.voltage" | "fuse.breaking" => of((supplier(&finding.subject), false, None)),
-        "frame.not_a_conductor" | "frame.medical" | "place.slack" | "place.plug" => of((None, false, None)),
+        "frame.not_a_conductor"
+        | "frame.medical"
+        | "place.slack"
+        | "place.plug"
+        | "fixing.drilled"
+        | "fixing.fogs"
+        | "fixing.for_good"
+        | "fixing.lets_go"
+        | "fixing.near_cells"
+        | "fixing.tape_wet" => of((None, false, None)),
         _ => of((None, false, Some(&finding.subject))),
     }
 }

@@ -27,7 +27,7 @@ pub struct Check {
 }
 
 /// Every code that there is, in alphabetical order.
-pub const CHECKS: [Check; 40] = [
+pub const CHECKS: [Check; 46] = [
     Check {
         code: "contact.over",
         step: Step::Wires,
@@ -117,6 +117,66 @@ pub const CHECKS: [Check; 40] = [
         rule: "High-power emitters are fed with a set current.",
         source: "Common practice for power LEDs",
         mend: "Feed it from a current driver set to its current.",
+    },
+    Check {
+        code: "fixing.drilled",
+        step: Step::Places,
+        unit: "1",
+        why: "Somebody has to answer for the hole, and on a medical device nobody may.",
+        formula: "n_against = 0",
+        rule: "Nothing is drilled where the place or the maker forbids it.",
+        source: "Warranty and care rules of vehicles; common practice",
+        mend: "Go around it: ties or lined clamps.",
+    },
+    Check {
+        code: "fixing.fogs",
+        step: Step::Places,
+        unit: "1",
+        why: "The vapour settles as a white bloom that no polish takes off, and it makes clear plastic crack.",
+        formula: "n_against = 0",
+        rule: "No cyanoacrylate near clear plastic.",
+        source: "Common practice",
+        mend: "Use a little silicone, clear tape or a clip.",
+    },
+    Check {
+        code: "fixing.for_good",
+        step: Step::Places,
+        unit: "1",
+        why: "The next repair starts with breaking something.",
+        formula: "n_against = 0",
+        rule: "What must come off again is held by something that lets go.",
+        source: "Common practice",
+        mend: "Use clips, screws, ties or clamps.",
+    },
+    Check {
+        code: "fixing.lets_go",
+        step: Step::Places,
+        unit: "1",
+        why: "A light that hangs by its wire shorts sooner or later.",
+        formula: "n_against = 0",
+        rule: "Hot glue only where it is neither hot nor cold and flexing.",
+        source: "Softening of ethylene-vinyl acetate near 60 °C; common practice",
+        mend: "Tie it, clamp it, or use epoxy.",
+    },
+    Check {
+        code: "fixing.near_cells",
+        step: Step::Places,
+        unit: "1",
+        why: "A cell that is pierced burns, and water does not put it out.",
+        formula: "n_against = 0",
+        rule: "No screw towards cells.",
+        source: "Common practice with lithium cells",
+        mend: "Glue or clip it there.",
+    },
+    Check {
+        code: "fixing.tape_wet",
+        step: Step::Places,
+        unit: "1",
+        why: "Water creeps under the glue, and the light comes off on the road.",
+        formula: "n_against = 0",
+        rule: "Tape is not the only hold where it gets wet.",
+        source: "Common practice",
+        mend: "Add ties or a clamp, or use silicone.",
     },
     Check {
         code: "frame.medical",

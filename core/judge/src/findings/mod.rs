@@ -9,6 +9,7 @@ mod cards;
 mod case;
 mod checks;
 mod converter;
+mod fixing;
 mod follow;
 mod frame;
 mod fuse;

@@ -1,11 +1,23 @@
 //! The families of findings, and what they find together.
 
 use super::case::*;
-use super::{converter, follow, frame, fuse, led, light, place, resistor, source, strip, switching, wire};
+use super::{converter, fixing, follow, frame, fuse, led, light, place, resistor, source, strip, switching, wire};
 use orthavis_physics::points::{PointError, solved};
 
-pub(super) const RULES: [Rule; 11] =
-    [led::RULE, light::RULE, resistor::RULE, strip::RULE, converter::RULE, wire::RULE, fuse::RULE, switching::RULE, source::RULE, frame::RULE, place::RULE];
+pub(super) const RULES: [Rule; 12] = [
+    led::RULE,
+    light::RULE,
+    resistor::RULE,
+    strip::RULE,
+    converter::RULE,
+    wire::RULE,
+    fuse::RULE,
+    switching::RULE,
+    source::RULE,
+    frame::RULE,
+    place::RULE,
+    fixing::RULE,
+];
 
 /// All findings of a solved build, worst first; remedies are added by [`super::add_remedies`].
 pub fn findings(build: &Build, points: &[PointReport]) -> Vec<Finding> {

@@ -37,6 +37,9 @@ record! {
         /// What is on the battery now, where someone looked.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub audit: Option<Audit> = thing(),
+        /// How it is made, where the person said so.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub make: Option<Make> = thing(),
         /// Notes on places of the vehicle.
         #[serde(skip_serializing_if = "Vec::is_empty")]
         pub places: Vec<Place> = list(MAX_LIST),

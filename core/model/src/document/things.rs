@@ -47,6 +47,78 @@ words! {
 }
 
 words! {
+    /// Day of the week.
+    Weekday {
+        /// Monday.
+        Monday = "monday",
+        /// Tuesday.
+        Tuesday = "tuesday",
+        /// Wednesday.
+        Wednesday = "wednesday",
+        /// Thursday.
+        Thursday = "thursday",
+        /// Friday.
+        Friday = "friday",
+        /// Saturday.
+        Saturday = "saturday",
+        /// Sunday.
+        Sunday = "sunday",
+    }
+}
+
+words! {
+    /// What holds a part where it is.
+    Fixing {
+        /// Hot glue.
+        HotGlue = "hot_glue" called "hot glue",
+        /// Epoxy of five minutes.
+        QuickEpoxy = "quick_epoxy" called "five-minute epoxy",
+        /// Slow epoxy.
+        SlowEpoxy = "slow_epoxy" called "slow epoxy",
+        /// Superglue.
+        Superglue = "superglue",
+        /// Contact adhesive.
+        ContactAdhesive = "contact_adhesive" called "contact adhesive",
+        /// Silicone.
+        Silicone = "silicone",
+        /// Double-sided foam tape.
+        FoamTape = "foam_tape" called "foam mounting tape",
+        /// Cloth tape around it.
+        ClothTape = "cloth_tape" called "cloth tape",
+        /// Cable ties.
+        Ties = "ties" called "cable ties",
+        /// Clamps with a rubber lining.
+        Clamps = "clamps" called "rubber-lined clamps",
+        /// Clips it snaps into.
+        Clips = "clips",
+        /// Screws.
+        Screws = "screws",
+    }
+}
+
+words! {
+    /// What a part is fixed to.
+    Surface {
+        /// Painted metal.
+        PaintedMetal = "painted_metal" called "painted metal",
+        /// Bare metal.
+        BareMetal = "bare_metal" called "bare metal",
+        /// Wood.
+        Wood = "wood",
+        /// ABS and the like.
+        Abs = "abs" called "ABS or other hard plastic",
+        /// Clear plastic.
+        ClearPlastic = "clear_plastic" called "clear plastic",
+        /// Foam.
+        Foam = "foam",
+        /// Fabric.
+        Fabric = "fabric",
+        /// A resin print.
+        ResinPrint = "resin_print" called "resin print",
+    }
+}
+
+words! {
     /// Cell chemistry of a battery.
     Chemistry {
         /// Lithium-ion with a cobalt or manganese oxide cathode.
@@ -510,6 +582,74 @@ record! {
         pub current_a: f64 = number(AMP_OR_ZERO).label("at, mean").begins(3.0),
     }
 
+    /// How it is made: when there is time for it, and what was decided.
+    #[derive(Default)]
+    pub struct Make {
+        /// How many people work at it at once; `None`: one.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub people: Option<u32> = count(1, 6).label("People at once"),
+        /// First day, as in `2026-11-27`.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub begins: Option<String> = text(10).label("Begins on"),
+        /// How warm it is where things cure, °C; `None`: 20.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub workshop_c: Option<f64> = number(Range::within(-20.0, 50.0, "°C")).label("Workshop"),
+        /// Days from ordering to having; `None`: 5.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub delivery_days: Option<u32> = count(0, 120).label("Delivery takes"),
+        /// Times of the week at which there is time.
+        pub sessions: Vec<Session> = list(28),
+        /// How parts are fixed, where the person decided.
+        pub fixings: Vec<Fixed> = list(MAX_LIST),
+        /// Lengths that wire and strip come in.
+        pub rolls: Vec<Roll> = list(200),
+        /// Prices that the person knows.
+        pub prices: Vec<Price> = list(MAX_LIST),
+    }
+
+    /// A time of the week at which there is time.
+    pub struct Session with sense::session {
+        /// Day.
+        pub weekday: Weekday = thing().label("Day"),
+        /// From, as in `19:30`.
+        pub start: String = text(5).label("From"),
+        /// How long, min.
+        pub minutes: u32 = Rule { range: Range::within(5.0, 960.0, "min"), ..count(5, 960) }.label("for"),
+    }
+
+    /// How a part is fixed.
+    pub struct Fixed {
+        /// The light, converter or junction.
+        pub part: String = text(80).label("Part"),
+        /// With what; `None`: as proposed.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub fixing: Option<Fixing> = thing().label("Fixed with"),
+        /// On what; `None`: what such a vehicle usually has there.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub surface: Option<Surface> = thing().label("On"),
+        /// Whether light is kept in by a coat of paint.
+        #[serde(skip_serializing_if = "std::ops::Not::not")]
+        pub coat: bool = thing().or_flag(false).label("light-blocking coat"),
+    }
+
+    /// A length that something comes in.
+    pub struct Roll {
+        /// What, as the cut list names it.
+        pub of: String = text(200).label("Roll of"),
+        /// Length, m.
+        pub length_m: f64 = number(METRE).label("Length"),
+    }
+
+    /// What a part costs where the person buys it.
+    pub struct Price {
+        /// What, as the parts list names it.
+        pub of: String = text(200).label("Part"),
+        /// Price of one, or of one metre.
+        pub price: f64 = number(Range::within(0.0, 1e6, "")).label("Price"),
+        /// Currency, as in `EUR` (ISO 4217).
+        pub currency: String = text(3).label("Currency"),
+    }
+
     /// What is on the battery now, before anything is replaced.
     #[derive(Default)]
     pub struct Audit {
@@ -629,6 +769,54 @@ impl<'a> FeedRef<'a> {
     }
 }
 
+impl Session {
+    /// Minutes after midnight at which it begins.
+    pub fn starts_at(&self) -> Option<u32> {
+        let (hour, minute) = self.start.split_once(':')?;
+        let read = |text: &str, below: u32| text.parse::<u32>().ok().filter(|number| *number < below && text.len() <= 2);
+        Some(60 * read(hour, 24)? + read(minute, 60)?)
+    }
+
+    /// Minutes of the week, from Monday's midnight, at which it begins and ends.
+    pub fn span(&self) -> (u32, u32) {
+        let begins = 1440 * self.weekday as u32 + self.starts_at().unwrap_or(0);
+        (begins, begins + self.minutes)
+    }
+}
+
+impl Make {
+    /// What was decided about a part.
+    pub fn fixed(&self, part: &str) -> Option<&Fixed> {
+        self.fixings.iter().find(|fixed| fixed.part == part)
+    }
+}
+
+/// Days from 1970-01-01 to a date as in `2026-11-27` (proleptic Gregorian).
+pub fn day_of(date: &str) -> Option<i64> {
+    let mut parts = date.splitn(3, '-').map(|part| part.parse::<i64>().ok());
+    let (year, month, day) = (parts.next()??, parts.next()??, parts.next()??);
+    let shifted = if month > 2 { year } else { year - 1 };
+    let (era, month_from_march) = (shifted.div_euclid(400), (month + 9) % 12);
+    let of_era = shifted.rem_euclid(400);
+    let day_of_year = (153 * month_from_march + 2) / 5 + day - 1;
+    let days = era * 146_097 + of_era * 365 + of_era / 4 - of_era / 100 + day_of_year - 719_468;
+    // A day that a month does not have comes back as another.
+    ((1..=9999).contains(&year) && date_of(days) == date).then_some(days)
+}
+
+/// The date of so many days from 1970-01-01.
+pub fn date_of(days: i64) -> String {
+    let shifted = days + 719_468;
+    let (era, of_era) = (shifted.div_euclid(146_097), shifted.rem_euclid(146_097));
+    let year_of_era = (of_era - of_era / 1460 + of_era / 36_524 - of_era / 146_096) / 365;
+    let day_of_year = of_era - (365 * year_of_era + year_of_era / 4 - year_of_era / 100);
+    let month_from_march = (5 * day_of_year + 2) / 153;
+    let day = day_of_year - (153 * month_from_march + 2) / 5 + 1;
+    let month = (month_from_march + 2) % 12 + 1;
+    let year = year_of_era + era * 400 + i64::from(month <= 2);
+    format!("{year:04}-{month:02}-{day:02}")
+}
+
 impl Strip {
     /// Whole segments in its length.
     pub fn segments(&self) -> u32 {
@@ -636,12 +824,18 @@ impl Strip {
     }
 }
 
-read_words!(VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
+read_words!(Weekday, Fixing, Surface, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
 
 /// What the fields of one object say together, once each of them could be read by itself.
 mod sense {
     use super::super::read::Object;
-    use super::{AuditBulb, Converter, ConverterKind, Feed, Scene};
+    use super::{AuditBulb, Converter, ConverterKind, Feed, Scene, Session};
+
+    pub(super) fn session(session: &mut Session, o: &mut Object<'_, '_>) {
+        if session.starts_at().is_none() {
+            o.fault("start", format!("`{}` is no time of day", session.start), "Write it as 19:30");
+        }
+    }
 
     pub(super) fn converter(converter: &mut Converter, o: &mut Object<'_, '_>) {
         let (name, set) = match converter.kind {

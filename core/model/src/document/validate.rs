@@ -18,9 +18,51 @@ pub(super) fn check(build: &Build, faults: &mut Faults) {
     unique_ids(build, faults);
     references(build, faults);
     loads(build, faults);
+    make(build, faults);
     if faults.0.is_empty() {
         no_loops(build, faults);
         drivers(build, faults);
+    }
+}
+
+fn make(build: &Build, faults: &mut Faults) {
+    let Some(make) = &build.make else { return };
+    if let Some(begins) = make.begins.as_ref().filter(|begins| day_of(begins).is_none()) {
+        faults.add("/make/begins", format!("`{begins}` is no date"), "Write it as 2026-11-27");
+    }
+    const WEEK: u32 = 7 * 1440;
+    for (index, session) in make.sessions.iter().enumerate() {
+        let (begins, ends) = session.span();
+        // One that goes on past Sunday's midnight comes round to Monday.
+        let clash = make.sessions[..index].iter().position(|other| {
+            let (from, to) = other.span();
+            [0, WEEK].iter().any(|shift| begins < to + shift && from + shift < ends) || begins + WEEK < to
+        });
+        if let Some(other) = clash {
+            let problem =
+                format!("{} {} overlaps with {} {}", session.weekday.word(), session.start, make.sessions[other].weekday.word(), make.sessions[other].start);
+            faults.add(format!("/make/sessions/{index}"), problem, "Shorten one of them, or make one of both");
+        }
+    }
+    for (index, fixed) in make.fixings.iter().enumerate() {
+        let known =
+            build.lights.iter().map(|light| &light.id).chain(build.converters.iter().map(|one| &one.id)).chain(build.junctions.iter().map(|one| &one.id));
+        if !known.clone().any(|id| *id == fixed.part) {
+            faults.add(
+                format!("/make/fixings/{index}/part"),
+                format!("`{}` is no part of this build", fixed.part),
+                "Name a light, converter or junction, or remove the entry",
+            );
+        }
+        if make.fixings[..index].iter().any(|other| other.part == fixed.part) {
+            faults.add(format!("/make/fixings/{index}/part"), format!("`{}` is fixed twice", fixed.part), "Keep one entry for each part");
+        }
+    }
+    for (index, price) in make.prices.iter().enumerate() {
+        if price.currency.len() != 3 || !price.currency.bytes().all(|letter| letter.is_ascii_uppercase()) {
+            let problem = format!("`{}` is no currency", price.currency);
+            faults.add(format!("/make/prices/{index}/currency"), problem, "Write its three letters, as in EUR");
+        }
     }
 }
 

@@ -1,0 +1,323 @@
+//! The parts list: counted, with spares, in packs as sold, less what lies in the drawer; with price, mass and the tools.
+
+use crate::cuts::{CutList, cuts};
+use crate::steps::Step;
+use orthavis_model::document::{Build, Converter, Draw, Fixing, FuseStyle, Led, Load, Part, What};
+use orthavis_model::fixing::chosen;
+use orthavis_model::parts::library;
+use orthavis_model::words;
+use serde::Serialize;
+use std::collections::BTreeMap;
+
+words! {
+    /// What a part is for, in the order of a shopping list.
+    Group {
+        /// Lights.
+        Light = "light" called "Lights",
+        /// Converters.
+        Power = "power" called "Power",
+        /// Fuses, switches and plugs.
+        Safety = "safety" called "Fuses, switches, plugs",
+        /// Wire and what covers it.
+        Wire = "wire" called "Wire",
+        /// What holds and seals.
+        Fixing = "fixing" called "Holding and sealing",
+    }
+}
+
+/// One line of the list.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(as = PartLine))]
+pub struct Line {
+    /// What, by which prices, rolls and stock name it.
+    pub of: String,
+    /// What it is for.
+    pub group: Group,
+    /// How much the build takes.
+    pub needed: f64,
+    /// How much more to have.
+    pub spare: f64,
+    /// Of what that is: `piece` or `m`.
+    pub unit: &'static str,
+    /// How much is in the drawer.
+    pub have: f64,
+    /// How much is bought: in packs, or whole rolls.
+    pub buy: f64,
+    /// How much is in a pack.
+    pub pack: f64,
+    /// Price of one, or of one metre; `null`: not known.
+    pub price: Option<f64>,
+    /// In which currency.
+    pub currency: String,
+    /// What is to be paid; `null`: not known.
+    pub cost: Option<f64>,
+    /// Mass of what the build takes, g; `null`: not known.
+    pub mass_g: Option<f64>,
+    /// Length, width, height of one, mm; `null`: not known.
+    pub size_mm: Option<[f64; 3]>,
+}
+
+/// The whole list.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PartsList {
+    /// By group.
+    pub lines: Vec<Line>,
+    /// To be paid, by currency.
+    pub cost: BTreeMap<String, f64>,
+    /// Lines that are bought and whose price is not known.
+    pub unpriced: usize,
+    /// Mass of what is known, g.
+    pub mass_g: f64,
+    /// Tools that the steps name.
+    pub tools: Vec<&'static str>,
+}
+
+/// Prices that ship with the program are in this currency.
+const USUAL_CURRENCY: &str = "EUR";
+/// One spare in so many of what dies easily.
+const SPARE_OF: f64 = 10.0;
+/// Cable ties, a tie every so many metres.
+const TIE_M: f64 = 0.15;
+
+struct Counting<'a> {
+    build: &'a Build,
+    stock: &'a BTreeMap<String, f64>,
+    lines: Vec<Line>,
+}
+
+struct Wanted {
+    of: String,
+    group: Group,
+    needed: f64,
+    spare: f64,
+    unit: &'static str,
+    pack: f64,
+}
+
+fn piece(of: String, group: Group, needed: f64, spare: f64, pack: f64) -> Wanted {
+    Wanted { of, group, needed, spare, unit: "piece", pack }
+}
+
+impl Counting<'_> {
+    /// Adds to a line, or begins it.
+    fn add(&mut self, wanted: Wanted, known: Option<&Part>) {
+        if let Some(line) = self.lines.iter_mut().find(|line| line.of == wanted.of) {
+            line.needed += wanted.needed;
+            return;
+        }
+        let own = self.build.make.iter().flat_map(|make| &make.prices).find(|price| price.of == wanted.of);
+        let price = own.map(|own| own.price).or_else(|| known.and_then(|part| part.price_eur));
+        self.lines.push(Line {
+            have: self.stock.get(&wanted.of).copied().unwrap_or(0.0),
+            currency: own.map_or_else(|| USUAL_CURRENCY.to_owned(), |own| own.currency.clone()),
+            mass_g: known.and_then(|part| part.mass_g),
+            size_mm: known.and_then(|part| part.size_mm),
+            of: wanted.of,
+            group: wanted.group,
+            needed: wanted.needed,
+            spare: wanted.spare,
+            unit: wanted.unit,
+            buy: 0.0,
+            pack: wanted.pack,
+            price,
+            cost: None,
+        });
+    }
+}
+
+/// Counts everything that a build takes; `stock` by the names of the lines.
+pub fn parts(build: &Build, steps: &[Step], stock: &BTreeMap<String, f64>) -> PartsList {
+    let list = cuts(build);
+    let mut all = Counting { build, stock, lines: Vec::new() };
+    lights(&mut all);
+    for part in &build.converters {
+        all.add(piece(converter_name(part), Group::Power, 1.0, 0.0, 1.0), like_converter(part));
+    }
+    safety(&mut all);
+    wire(&mut all, &list);
+    fixings(&mut all, steps);
+    let mut lines = all.lines;
+    for line in &mut lines {
+        // Of what dies easily one in ten; a fuse of each rating twice is counted already.
+        if line.spare < 0.0 {
+            line.spare = (line.needed / SPARE_OF).ceil().max(1.0);
+        }
+        let short = (line.needed + line.spare - line.have).max(0.0);
+        line.buy = (short / line.pack - 1e-9).ceil().max(0.0) * line.pack;
+        line.cost = line.price.map(|price| (price * line.buy * 100.0).round() / 100.0);
+        line.mass_g = line.mass_g.map(|one| one * line.needed);
+    }
+    lines.sort_by(|a, b| (a.group, &a.of).cmp(&(b.group, &b.of)));
+    let mut cost: BTreeMap<String, f64> = BTreeMap::new();
+    for line in lines.iter().filter(|line| line.buy > 0.0) {
+        if let Some(paid) = line.cost {
+            *cost.entry(line.currency.clone()).or_default() += paid;
+        }
+    }
+    for paid in cost.values_mut() {
+        *paid = (*paid * 100.0).round() / 100.0;
+    }
+    let mut tools: Vec<&'static str> = steps.iter().flat_map(|step| step.tools.iter().copied()).collect();
+    tools.sort_unstable();
+    tools.dedup();
+    PartsList {
+        cost,
+        unpriced: lines.iter().filter(|line| line.buy > 0.0 && line.price.is_none()).count(),
+        mass_g: lines.iter().filter_map(|line| line.mass_g).sum(),
+        lines,
+        tools,
+    }
+}
+
+/// One in ten more, at least one: worked out once everything is counted.
+const ONE_IN_TEN: f64 = -1.0;
+
+fn lights(all: &mut Counting<'_>) {
+    let build = all.build;
+    for light in &build.lights {
+        match &light.load {
+            Load::LedArray(array) => {
+                let count = f64::from(array.series * array.parallel);
+                all.add(piece(led_name(&array.led), Group::Light, count, ONE_IN_TEN, 10.0), like_led(&array.led));
+                if array.resistor_ohm > 0.0 {
+                    let name = format!("resistor {} ohms, {} W", array.resistor_ohm, array.resistor_w);
+                    all.add(piece(name, Group::Light, f64::from(array.parallel), ONE_IN_TEN, 10.0), None);
+                }
+            }
+            Load::Module(module) => {
+                let draw = match module.draw {
+                    Draw::Filament => "bulb",
+                    _ => "light module",
+                };
+                let like = library().iter().find(|part| match &part.what {
+                    What::Bulb { load: Load::Module(known), .. } | What::Light { load: Load::Module(known), .. } => {
+                        known.draw == module.draw && (known.voltage_v - module.voltage_v).abs() < 0.05 && (known.power_w - module.power_w).abs() < 0.05
+                    }
+                    _ => false,
+                });
+                all.add(piece(format!("{draw} {} V {} W", module.voltage_v, module.power_w), Group::Light, 1.0, 0.0, 1.0), like);
+            }
+            Load::Strip(_) | Load::Pixels(_) => {}
+        }
+    }
+}
+
+fn safety(all: &mut Counting<'_>) {
+    let build = all.build;
+    for feed in build.feeds() {
+        if let Some(fuse) = &feed.feed.fuse {
+            let style = style_name(fuse.style);
+            let like =
+                library().iter().find(|part| matches!(&part.what, What::Fuse { fuse: known } if known.style == fuse.style && known.rating_a == fuse.rating_a));
+            all.add(piece(format!("{style} {} A", fuse.rating_a), Group::Safety, 1.0, 2.0, 1.0), like);
+            all.add(piece(format!("holder for {style}"), Group::Safety, 1.0, 0.0, 1.0), None);
+        }
+        if let Some(switch) = &feed.feed.switch {
+            let like = nearest(|what| if let What::Switch { rating_a } = what { Some(*rating_a) } else { None }, switch.rating_a);
+            all.add(piece(format!("switch {} A", switch.rating_a), Group::Safety, 1.0, 0.0, 1.0), like);
+        }
+        if feed.feed.contacts > 0 {
+            let rating = feed.feed.contact_rating_a;
+            let like = nearest(|what| if let What::Connector { rating_a, poles: 2 } = what { Some(*rating_a) } else { None }, rating.unwrap_or(1.0));
+            let name = rating.map_or_else(|| "two-pole plug".to_owned(), |rating| format!("two-pole plug {rating} A"));
+            all.add(piece(name, Group::Safety, f64::from(feed.feed.contacts), 0.0, 1.0), like);
+        }
+    }
+}
+
+fn wire(all: &mut Counting<'_>, list: &CutList) {
+    let build = all.build;
+    for cut in &list.cuts {
+        let whole: f64 = cut.rolls.iter().map(|roll| roll.length_m).sum();
+        let group = if cut.at_marks { Group::Light } else { Group::Wire };
+        let like = if cut.at_marks { like_strip(build, &cut.of) } else { like_wire(build, &cut.of) };
+        let pack = cut.rolls.first().map_or(1.0, |roll| roll.length_m);
+        // Whole rolls: what is left over is spare.
+        all.add(Wanted { of: cut.of.clone(), group, needed: cut.length_m, spare: whole - cut.length_m, unit: "m", pack }, like);
+    }
+    for shrink in &list.shrink {
+        let metres = 0.03 * f64::from(shrink.pieces);
+        all.add(Wanted { of: format!("heat-shrink {} mm", shrink.bore_mm), group: Group::Wire, needed: metres, spare: 0.0, unit: "m", pack: 1.0 }, None);
+    }
+    if list.sleeve_m > 0.0 {
+        all.add(Wanted { of: "sleeve, split".into(), group: Group::Wire, needed: list.sleeve_m, spare: 0.0, unit: "m", pack: 1.0 }, None);
+    }
+    let ties: f64 = build.feeds().iter().map(|feed| (feed.feed.length_m / TIE_M).ceil()).sum();
+    if ties > 0.0 {
+        all.add(piece("cable tie".into(), Group::Fixing, ties, 0.0, 100.0), None);
+    }
+}
+
+fn fixings(all: &mut Counting<'_>, steps: &[Step]) {
+    let build = all.build;
+    let ids = build.lights.iter().map(|one| &one.id).chain(build.converters.iter().map(|one| &one.id)).chain(build.junctions.iter().map(|one| &one.id));
+    let mut count: BTreeMap<Fixing, f64> = BTreeMap::new();
+    for id in ids {
+        *count.entry(chosen(build, id)).or_default() += 1.0;
+    }
+    for (fixing, times) in count {
+        let (name, needed, pack) = match fixing {
+            Fixing::Ties => ("cable tie", 2.0 * times, 100.0),
+            Fixing::Clamps => ("rubber-lined clamp", times, 1.0),
+            Fixing::Clips => ("clip", 2.0 * times, 10.0),
+            Fixing::Screws => ("screw with washer", 2.0 * times, 10.0),
+            other => (other.called(), 1.0, 1.0),
+        };
+        all.add(piece(name.to_owned(), Group::Fixing, needed, 0.0, pack), None);
+    }
+    if steps.iter().any(|step| step.id.starts_with("seal:")) {
+        all.add(piece("neutral silicone, cartridge".into(), Group::Fixing, 1.0, 0.0, 1.0), None);
+    }
+    if steps.iter().any(|step| step.id.starts_with("coat-")) {
+        all.add(piece("opaque paint".into(), Group::Fixing, 1.0, 0.0, 1.0), None);
+    }
+}
+
+fn led_name(led: &Led) -> String {
+    format!("LED {}, {} V {:.0} mA", led.colour, led.vf_v, 1e3 * led.if_a)
+}
+
+fn converter_name(part: &Converter) -> String {
+    match (part.set_v, part.set_a) {
+        (_, Some(amps)) if part.kind == orthavis_model::document::ConverterKind::CurrentDriver => format!("{} {:.0} mA", part.kind.called(), 1e3 * amps),
+        (Some(volts), _) => format!("{} {volts} V {} A", part.kind.called(), part.max_out_a),
+        _ => part.kind.called().to_owned(),
+    }
+}
+
+fn style_name(style: FuseStyle) -> &'static str {
+    if style == FuseStyle::Ptc { "self-resetting fuse" } else { style.called() }
+}
+
+/// The smallest part of the library that carries as much.
+fn nearest(rating: impl Fn(&What) -> Option<f64>, need_a: f64) -> Option<&'static Part> {
+    let able = library().iter().filter_map(|part| Some((rating(&part.what).filter(|rating| *rating >= need_a - 1e-9)?, part)));
+    able.min_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, part)| part)
+}
+
+fn like_led(led: &Led) -> Option<&'static Part> {
+    library().iter().find(|part| matches!(&part.what, What::Led { led: known } if known.colour == led.colour && known.if_a == led.if_a))
+}
+
+fn like_converter(part: &Converter) -> Option<&'static Part> {
+    let able = library().iter().filter_map(|known| match &known.what {
+        What::Converter { figures } if figures.kind == part.kind && figures.max_out_a >= part.max_out_a - 1e-9 => Some((figures.max_out_a, known)),
+        _ => None,
+    });
+    able.min_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, part)| part)
+}
+
+fn like_wire(build: &Build, of: &str) -> Option<&'static Part> {
+    let gauge = build.feeds().into_iter().map(|feed| feed.feed.gauge).find(|gauge| of.starts_with(&format!("wire {},", gauge.name())))?;
+    library().iter().find(|part| matches!(&part.what, What::Wire { gauge: known, conductors: 1 } if (known.area_mm2() - gauge.area_mm2()).abs() < 1e-3))
+}
+
+fn like_strip(build: &Build, of: &str) -> Option<&'static Part> {
+    let load = build.lights.iter().map(|light| &light.load).find(|load| crate::cuts::strip_name(load).as_deref() == Some(of))?;
+    library().iter().find(|part| match (&part.what, load) {
+        (What::Light { load: Load::Strip(known), .. }, Load::Strip(own)) => known.voltage_v == own.voltage_v && known.power_w_per_m == own.power_w_per_m,
+        (What::Light { load: Load::Pixels(known), .. }, Load::Pixels(own)) => known.voltage_v == own.voltage_v && (known.pitch_m - own.pitch_m).abs() < 1e-4,
+        _ => false,
+    })
+}
