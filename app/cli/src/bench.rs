@@ -103,12 +103,12 @@ pub struct At {
 }
 
 /// The question's answer, or its refusal in words.
-fn asked(name: &str, question: &Value) -> Result<Value, String> {
+pub(crate) fn asked(name: &str, question: &Value) -> Result<Value, String> {
     let answer = ask(name, question.to_string().as_bytes()).map_err(|refusal| refusal.detail)?;
     serde_json::from_slice(&answer).map_err(|error| error.to_string())
 }
 
-fn document(file: &Path) -> Result<Value, String> {
+pub(crate) fn document(file: &Path) -> Result<Value, String> {
     let text = read_text(file)?;
     parse(&text).map_err(|error| format!("{} cannot be used:\n{error}", file.display()))?;
     serde_json::from_str(&text).map_err(|error| error.to_string())

@@ -1,6 +1,7 @@
 //! The one binary: solves and checks build files, and serves the workshop in a browser.
 
 mod bench;
+mod make;
 
 use clap::{Args, Parser, Subcommand};
 use orthavis_core::budget::{self, Budget};
@@ -90,6 +91,8 @@ enum Command {
     },
     #[command(flatten)]
     Bench(bench::Bench),
+    #[command(flatten)]
+    Make(make::Make),
     /// The bench's instruments without the page: a meter, a bench supply and a charger that speak SCPI
     ///
     /// Lines of text on 127.0.0.1, as docs/instruments.md lists them. Stop with Ctrl-C.
@@ -207,6 +210,7 @@ fn main() -> ExitCode {
         Command::Tables { file, out } => counted(&|| tables(&file, &out)),
         Command::Sheet { file, out } => counted(&|| sheet(&file, &out)),
         Command::Bench(bench) => counted(&|| bench::run(&bench)),
+        Command::Make(make) => counted(&|| make::run(&make)),
         Command::Instruments { file, port, serial } => instruments(&file, port, serial),
         Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
         Command::Checks => print(&orthavis_core::findings::as_markdown()).map(|()| ExitCode::SUCCESS),

@@ -15,12 +15,17 @@ use orthavis_core::choose::size::Sized;
 use orthavis_core::document::Build;
 use orthavis_core::drain::discharge::Discharge;
 use orthavis_core::drain::what_if::Tried;
+use orthavis_core::make::cuts::CutList;
+use orthavis_core::make::diagram::Diagram;
+use orthavis_core::make::labels::Label;
+use orthavis_core::make::parts::PartsList;
 use orthavis_core::report::Report;
 use orthavis_core::sheet::{FromLabel, Measured};
 use orthavis_core::table::Table;
 use orthavis_operations::DocumentRequest;
 use orthavis_operations::bench::{CorrectRequest, DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
 use orthavis_operations::costs::{Drained, SceneRequest, TableRequest, TryRequest};
+use orthavis_operations::make::{CalendarRequest, Made, MakeRequest, MakeTableRequest, PartsRequest};
 use orthavis_operations::practice::{Dealt, DrillRequest, GuessRequest, LessonRequest, Marked, MeasureRequest, MeterShows, Practice, PracticeRequest, Taught};
 use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Judged, Mending, RemoveRequest, SolveRequest, Solved, Start};
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
@@ -61,6 +66,14 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(drill))
         .routes(routes!(measure))
         .routes(routes!(answer))
+        .routes(routes!(make))
+        .routes(routes!(make_as_csv))
+        .routes(routes!(make_as_calendar))
+        .routes(routes!(cuts))
+        .routes(routes!(shopping))
+        .routes(routes!(diagram))
+        .routes(routes!(diagram_as_svg))
+        .routes(routes!(labels))
 }
 
 /// An operation of the core, off the executor and on a budget.
@@ -71,6 +84,8 @@ async fn asked(hands: Hands, name: &'static str, request: Vec<u8>) -> Answer<Res
     let kind = match operation.media {
         Media::Json => "application/json",
         Media::Csv => "text/csv; charset=utf-8; header=present",
+        Media::Calendar => "text/calendar; charset=utf-8",
+        Media::Svg => "image/svg+xml",
     };
     let answer = hands.compute(move || Ok(operation.ask(&request)?)).await?;
     Ok(([(header::CONTENT_TYPE, kind)], answer).into_response())
@@ -145,6 +160,22 @@ questions! {
     measure(MeasureRequest) -> MeterShows, "measure" at "/api/v1/measure";
     /// Marks an answer to a drill.
     answer(GuessRequest) -> Marked, "answer" at "/api/v1/answer";
+    /// Every step of a build, laid over the evenings that there are.
+    make(MakeRequest) -> Made, "make" at "/api/v1/make";
+    /// Steps, cut list or parts as CSV (RFC 4180, UTF-8).
+    make_as_csv(MakeTableRequest) -> String as "text/csv", "make/csv" at "/api/v1/make/csv";
+    /// The plan of the work as an iCalendar file (RFC 5545).
+    make_as_calendar(CalendarRequest) -> String as "text/calendar", "make/calendar" at "/api/v1/make/calendar";
+    /// Every piece of wire and strip, and which roll it comes off.
+    cuts(DocumentRequest) -> CutList, "cuts" at "/api/v1/cuts";
+    /// What the build takes, what is there and what is to be bought.
+    shopping(PartsRequest) -> PartsList, "shopping" at "/api/v1/shopping";
+    /// The wiring diagram, laid out.
+    diagram(DocumentRequest) -> Diagram, "diagram" at "/api/v1/diagram";
+    /// The wiring diagram as a drawing for paper (SVG 1.1).
+    diagram_as_svg(DocumentRequest) -> String as "image/svg+xml", "diagram/svg" at "/api/v1/diagram/svg";
+    /// A label for every wire end and every part.
+    labels(DocumentRequest) -> Vec<Label>, "labels" at "/api/v1/labels";
     /// One table as CSV (RFC 4180, UTF-8).
     csv(TableRequest) -> String as "text/csv", "csv" at "/api/v1/csv";
 }

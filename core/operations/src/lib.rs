@@ -6,6 +6,7 @@
 
 pub mod bench;
 pub mod costs;
+pub mod make;
 pub mod practice;
 pub mod questions;
 pub mod reference;
@@ -40,6 +41,10 @@ pub enum Media {
     Json,
     /// CSV (RFC 4180), UTF-8, with a first line of names.
     Csv,
+    /// iCalendar (RFC 5545).
+    Calendar,
+    /// A drawing (SVG 1.1).
+    Svg,
 }
 
 /// One question.
@@ -109,12 +114,20 @@ operations! {
     "drill" => practice::dealt,
     "measure" => practice::measured,
     "answer" => practice::marked,
+    "make" => make::made,
+    "cuts" => make::cut_list,
+    "shopping" => make::parts_list,
+    "diagram" => make::drawn,
+    "labels" => make::flags,
 }
 
-/// Questions that are answered with a table.
+/// Questions that are answered with a table, a calendar or a drawing.
 pub const TABLES: &[Operation] = &[
     Operation { name: "what-if/csv", media: Media::Csv, run: |request| Ok(costs::tried_as_csv(read(request)?)?.into_bytes()) },
     Operation { name: "csv", media: Media::Csv, run: |request| Ok(costs::as_csv(read(request)?)?.into_bytes()) },
+    Operation { name: "make/csv", media: Media::Csv, run: |request| Ok(make::as_csv(read(request)?)?.into_bytes()) },
+    Operation { name: "make/calendar", media: Media::Calendar, run: |request| Ok(make::as_calendar(read(request)?)?.into_bytes()) },
+    Operation { name: "diagram/svg", media: Media::Svg, run: |request| Ok(make::as_svg(read(request)?)?.into_bytes()) },
 ];
 
 /// The operation of a name.

@@ -51,6 +51,9 @@ fn good(name: &str, build: &Value) -> Option<Value> {
         "measure" => json!({ "drill": { "document": build, "scene": scene, "level": 3, "seed": 1 }, "power": true, "setting": "volts",
             "probes": ["source+", "source-"], "meter": { "serial": 7, "amps_fuse": true, "milliamps_fuse": true, "zeroed": false } }),
         "answer" => json!({ "drill": { "document": build, "scene": scene, "level": 3, "seed": 1 }, "guess": null }),
+        "make" => json!({ "document": build, "day": "2026-11-26", "now": 1200, "done": [{ "step": "fit", "at": 1190 }] }),
+        "make/csv" => json!({ "of": { "document": build, "stock": { "cable tie": 80 } }, "table": "parts" }),
+        "make/calendar" => json!({ "work": { "document": build, "day": "2026-11-26" }, "made": "20261126T120000Z" }),
         "csv" => json!({ "document": build, "table": "lights" }),
         _ => json!({ "document": build }),
     })
@@ -65,6 +68,8 @@ fn every_question_is_answered_for_every_sample_build() {
             let answer = answer.unwrap_or_else(|refusal| panic!("{} of {}: {}", operation.name, build["name"], refusal.detail));
             match operation.media {
                 Media::Json => assert!(serde_json::from_slice::<Value>(&answer).is_ok(), "{}", operation.name),
+                Media::Calendar => assert!(answer.starts_with(b"BEGIN:VCALENDAR\r\n"), "{}", operation.name),
+                Media::Svg => assert!(answer.starts_with(b"<svg") && answer.ends_with(b"</svg>\n"), "{}", operation.name),
                 Media::Csv => {
                     let table = String::from_utf8(answer).expect("UTF-8");
                     let columns = table.lines().next().expect("names").matches(',').count();
@@ -106,6 +111,9 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
             "only ohms and the diode test read open",
         ),
         ("drill", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "level": 9, "seed": 1 }), 422, "Give 1 to 6"),
+        ("make", json!({ "document": trike, "day": "2026-02-30" }), 422, "Write it as 2026-11-27"),
+        ("shopping", json!({ "document": trike, "stock": { "cable tie": -1 } }), 422, "Give 0 or more"),
+        ("make/csv", json!({ "of": { "document": trike }, "table": "banana" }), 422, "Name `steps`, `cuts` or `parts`"),
         ("lesson", json!({ "lesson": "alchemy" }), 422, "there is no lesson `alchemy`"),
         ("solve", json!({ "document": heavy }), 422, "Give it a supply that can carry it"),
         ("apply", json!({ "document": trike, "changes": [{ "op": "remove", "path": "/lights/9" }] }), 422, "take the change from a fresh report"),

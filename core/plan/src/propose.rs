@@ -217,6 +217,7 @@ pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: 
         scenes: vec![Scene { id: "ride".into(), name: if kind == VehicleKind::Rv { "Evening" } else { "Riding" }.into(), lights: BTreeMap::new() }],
         usage: Usage { outings_per_week: 5.0, minutes: BTreeMap::from([("ride".into(), 40.0)]), ..Usage::default() },
         audit: None,
+        make: None,
         places: vec![],
         parts: vec![],
     }

@@ -66,7 +66,16 @@ pub fn remove(build: &Build, what: &Removal) -> Result<Build, RemovalError> {
             audit.bulbs.remove(at);
         }
     }
+    decided_of_what_is_there(&mut build);
     Ok(build)
+}
+
+/// Drops what was decided about parts that are gone.
+fn decided_of_what_is_there(build: &mut Build) {
+    let Some(make) = &mut build.make else { return };
+    let lights = build.lights.iter().map(|one| &one.id);
+    let ids: Vec<&String> = lights.chain(build.converters.iter().map(|one| &one.id)).chain(build.junctions.iter().map(|one| &one.id)).collect();
+    make.fixings.retain(|fixed| ids.contains(&&fixed.part));
 }
 
 fn place<T>(list: &[T], id: &str, name: impl Fn(&T) -> &String) -> Result<usize, RemovalError> {

@@ -331,6 +331,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every piece of wire and strip, and which roll it comes off. */
+        post: operations["cuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/diagnose": {
         parameters: {
             query?: never;
@@ -342,6 +359,40 @@ export interface paths {
         put?: never;
         /** What is wrong, and what to check next. */
         post: operations["diagnose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/diagram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The wiring diagram, laid out. */
+        post: operations["diagram"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/diagram/svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The wiring diagram as a drawing for paper (SVG 1.1). */
+        post: operations["diagram_as_svg"];
         delete?: never;
         options?: never;
         head?: never;
@@ -606,6 +657,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A label for every wire end and every part. */
+        post: operations["labels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lesson": {
         parameters: {
             query?: never;
@@ -617,6 +685,57 @@ export interface paths {
         put?: never;
         /** A lesson: what to say first, and what happens. */
         post: operations["lesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every step of a build, laid over the evenings that there are. */
+        post: operations["make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/make/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan of the work as an iCalendar file (RFC 5545). */
+        post: operations["make_as_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/make/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Steps, cut list or parts as CSV (RFC 4180, UTF-8). */
+        post: operations["make_as_csv"];
         delete?: never;
         options?: never;
         head?: never;
@@ -822,6 +941,23 @@ export interface paths {
         put?: never;
         /** The whole report `orthavis.report/1` of a document. */
         post: operations["report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the build takes, what is there and what is to be bought. */
+        post: operations["shopping"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1229,6 +1365,17 @@ export interface components {
             /** @description In words. */
             title: string;
         };
+        /** @description A supplier's plus or minus, from which its feeds leave. */
+        Bar: {
+            /** @description Where feeds leave it. */
+            dots: number[][];
+            /** @description The supplier. */
+            of: string;
+            /** @description Whether it is plus. */
+            plus: boolean;
+            /** @description From its terminal to the bar, and along it. */
+            points: number[][];
+        };
         /** @description Events to append. */
         Batch: {
             /** @description At most 10,000. */
@@ -1344,6 +1491,11 @@ export interface components {
             /** @description Unit of the three. */
             unit: string;
         };
+        /**
+         * @description What a box is.
+         * @enum {string}
+         */
+        BoxKind: "source" | "junction" | "converter" | "light";
         /** @description What a wire in place of a fuse would do. */
         Bridged: {
             /**
@@ -1374,6 +1526,7 @@ export interface components {
             junctions: components["schemas"]["Junction"][];
             /** @description Lights. */
             lights: components["schemas"]["Light"][];
+            make?: null | components["schemas"]["Make"];
             /** @description What the person calls it. */
             name: string;
             /**
@@ -1395,6 +1548,13 @@ export interface components {
             usage: components["schemas"]["Usage"];
             /** @description What is lit. */
             vehicle: components["schemas"]["Vehicle"];
+        };
+        /** @description The same as a calendar. */
+        CalendarRequest: {
+            /** @description When the file is made, as `20261127T180000Z`. */
+            made: string;
+            /** @description Where the work stands. */
+            work: components["schemas"]["MakeRequest"];
         };
         /** @description A bulb that fits. */
         Candidate: {
@@ -1765,6 +1925,75 @@ export interface components {
             /** @description How many readings went in. */
             readings: number;
         };
+        /** @description How long a way of fixing takes, min: until it holds, until it may be loaded, until it is as strong as it gets. */
+        Curing: {
+            /**
+             * Format: double
+             * @description Until it is as strong as it gets.
+             */
+            full_min: number;
+            /**
+             * Format: double
+             * @description Until it holds by itself.
+             */
+            holds_min: number;
+            /**
+             * Format: double
+             * @description Until it may be loaded or worked on.
+             */
+            load_min: number;
+        };
+        /** @description Everything that is cut from one kind of roll. */
+        Cut: {
+            /** @description Whether it is strip or pixels, which are cut at marks only. */
+            at_marks: boolean;
+            /** @description Whether fewer rolls are known not to do. */
+            fewest: boolean;
+            /**
+             * Format: double
+             * @description Together, m.
+             */
+            length_m: number;
+            /** @description What, as in `wire 22 AWG, red`. */
+            of: string;
+            /** @description Its pieces. */
+            pieces: components["schemas"]["CutPiece"][];
+            /** @description Rolls, with what is cut from each. */
+            rolls: components["schemas"]["RollCut"][];
+        };
+        /** @description The whole list. */
+        CutList: {
+            /** @description By what is cut, wire first. */
+            cuts: components["schemas"]["Cut"][];
+            /** @description Heat-shrink for every joint. */
+            shrink: components["schemas"]["Shrink"][];
+            /**
+             * Format: double
+             * @description Sleeve, m: over every run that moves.
+             */
+            sleeve_m: number;
+        };
+        /** @description One piece. */
+        CutPiece: {
+            /**
+             * Format: int32
+             * @description Joints within it, where one roll is too short.
+             */
+            joints: number;
+            /**
+             * Format: double
+             * @description Length, m.
+             */
+            length_m: number;
+            /** @description Of a strip: marks it is cut at, counted from the start of the roll's printed marks; else `None`. */
+            marks?: number[] | null;
+            /** @description Its name, as on its labels. */
+            name: string;
+            /** @description Where it is cut again for what sits in it. */
+            note: string;
+            /** @description The feed or light that it is for. */
+            part: string;
+        };
         /** @description What a person finds who is called to a drill. */
         Dealt: {
             /** @description What may be answered. */
@@ -1834,6 +2063,58 @@ export interface components {
             /** @description Likeliest first. */
             suspects: components["schemas"]["Suspect"][];
         };
+        /** @description The whole diagram. */
+        Diagram: {
+            /** @description Bars beside suppliers. */
+            bars: components["schemas"]["Bar"][];
+            /** @description Parts. */
+            boxes: components["schemas"]["DrawnBox"][];
+            /** @description How often conductors cross. */
+            crossings: number;
+            /**
+             * Format: double
+             * @description Height.
+             */
+            height: number;
+            /** @description What sits in them. */
+            symbols: components["schemas"]["Symbol"][];
+            /** @description Names of conductors, at both ends. */
+            texts: components["schemas"]["DiagramText"][];
+            /**
+             * Format: double
+             * @description Width.
+             */
+            width: number;
+            /** @description Conductors. */
+            wires: components["schemas"]["DrawnWire"][];
+        };
+        /** @description A text, with the room it takes. */
+        DiagramText: {
+            /** @description The feed that it is about. */
+            feed: string;
+            /**
+             * Format: double
+             * @description Height.
+             */
+            h: number;
+            /** @description What it says. */
+            text: string;
+            /**
+             * Format: double
+             * @description Width.
+             */
+            w: number;
+            /**
+             * Format: double
+             * @description Left.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Top.
+             */
+            y: number;
+        };
         /** @description A discharge. */
         Discharge: {
             /** @description Lights that the scene turns on. */
@@ -1895,6 +2176,37 @@ export interface components {
          * @enum {string}
          */
         Draw: "constant_power" | "constant_current" | "resistive" | "filament";
+        /** @description A part. */
+        DrawnBox: {
+            /**
+             * Format: double
+             * @description Height.
+             */
+            h: number;
+            /** @description Its id. */
+            id: string;
+            /** @description What it is. */
+            kind: components["schemas"]["BoxKind"];
+            /** @description What is written in it. */
+            lines: string[];
+            /** @description Its terminals. */
+            terminals: components["schemas"]["Terminal"][];
+            /**
+             * Format: double
+             * @description Width.
+             */
+            w: number;
+            /**
+             * Format: double
+             * @description Left.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Top.
+             */
+            y: number;
+        };
         /** @description Where a place is in a drawing. */
         DrawnPlace: {
             /** @description The way that a strip takes there, as an SVG path. */
@@ -1911,6 +2223,19 @@ export interface components {
              * @description From the top.
              */
             y: number;
+        };
+        /** @description A conductor of a feed. */
+        DrawnWire: {
+            /** @description Colour of its insulation. */
+            colour: string;
+            /** @description The feed. */
+            feed: string;
+            /** @description Where it jumps over another. */
+            jumps: number[][];
+            /** @description Whether it is plus. */
+            plus: boolean;
+            /** @description Its corners, from the supplier's bar on. */
+            points: number[][];
         };
         /** @description A drill: always the same one for the same seed. */
         DrillRequest: {
@@ -2167,6 +2492,34 @@ export interface components {
             /** @description How the figure came about. */
             working: components["schemas"]["Working"];
         };
+        /** @description How a part is fixed. */
+        Fixed: {
+            /**
+             * @description Whether light is kept in by a coat of paint.
+             * @default false
+             */
+            coat?: boolean;
+            fixing?: null | components["schemas"]["Fixing"];
+            /** @description The light, converter or junction. */
+            part: string;
+            surface?: null | components["schemas"]["Surface"];
+        };
+        /**
+         * @description What holds a part where it is.
+         * @enum {string}
+         */
+        Fixing: "hot_glue" | "quick_epoxy" | "slow_epoxy" | "superglue" | "contact_adhesive" | "silicone" | "foam_tape" | "cloth_tape" | "ties" | "clamps" | "clips" | "screws";
+        /** @description How a part is fixed. */
+        FixingOf: {
+            /** @description The light, converter or junction. */
+            part: string;
+            /** @description What protects it. */
+            protection: components["schemas"]["Protection"];
+            /** @description Every way, best first. */
+            ways: components["schemas"]["Ranked"][];
+            /** @description Why that. */
+            why: string;
+        };
         /** @description What a label says in the terms of a build. */
         FromLabel: {
             /**
@@ -2257,6 +2610,11 @@ export interface components {
             /** @description Red, green, blue asked for by the scene, of pixels. */
             rgb?: number[] | null;
         };
+        /**
+         * @description What a part is for, in the order of a shopping list.
+         * @enum {string}
+         */
+        Group: "light" | "power" | "safety" | "wire" | "fixing";
         /** @description An answer to choose. */
         Guess: {
             /** @description The fault, as `KIND@PLACE`. */
@@ -2393,19 +2751,22 @@ export interface components {
             /** @description Here already, word for word. */
             known: number;
         };
-        /** @description What is printed on a battery like this one. */
+        /** @description One label. */
         Label: {
-            /**
-             * Format: double
-             * @description Energy at that voltage, Wh.
-             */
-            energy_wh: number;
-            /**
-             * Format: double
-             * @description By the names of its cells, V.
-             */
-            nominal_v: number;
+            /** @description What it is for. */
+            kind: components["schemas"]["LabelKind"];
+            /** @description Small, as in `to tail · 20 AWG`. */
+            line: string;
+            /** @description The feed or part that it is about. */
+            part: string;
+            /** @description Large, as in `tail +`. */
+            title: string;
         };
+        /**
+         * @description What a label is for.
+         * @enum {string}
+         */
+        LabelKind: "wire" | "fuse" | "switch" | "plug" | "converter" | "junction";
         /** @description What is printed on a pack. */
         LabelRequest: {
             /**
@@ -2666,6 +3027,101 @@ export interface components {
             /** @enum {string} */
             kind: "module";
         });
+        /** @description The steps of a build and when they are done. */
+        Made: {
+            /** @description How parts are fixed. */
+            fixings: components["schemas"]["FixingOf"][];
+            /** @description Those that are not done, over the evenings. */
+            plan: components["schemas"]["WorkPlan"];
+            /** @description Every step, each after all that it waits for. */
+            steps: components["schemas"]["MakeStep"][];
+            /** @description Titles of what stands against building it: steps that want a safe build wait for them. */
+            stops: string[];
+        };
+        /** @description How it is made: when there is time for it, and what was decided. */
+        Make: {
+            /** @description First day, as in `2026-11-27`. */
+            begins?: string | null;
+            /**
+             * Format: int32
+             * @description Days from ordering to having; `None`: 5.
+             */
+            delivery_days?: number | null;
+            /** @description How parts are fixed, where the person decided. */
+            fixings: components["schemas"]["Fixed"][];
+            /**
+             * Format: int32
+             * @description How many people work at it at once; `None`: one.
+             */
+            people?: number | null;
+            /** @description Prices that the person knows. */
+            prices: components["schemas"]["Price"][];
+            /** @description Lengths that wire and strip come in. */
+            rolls: components["schemas"]["Roll"][];
+            /** @description Times of the week at which there is time. */
+            sessions: components["schemas"]["Session"][];
+            /**
+             * Format: double
+             * @description How warm it is where things cure, °C; `None`: 20.
+             */
+            workshop_c?: number | null;
+        };
+        /** @description Where the work stands. */
+        MakeRequest: {
+            /** @description The day from whose midnight minutes count, as in `2026-11-27`: the first of the work where the build names none. */
+            day: string;
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description Steps that are done. */
+            done?: components["schemas"]["StepDone"][];
+            /**
+             * Format: double
+             * @description Now, in those minutes.
+             */
+            now?: number;
+        };
+        /** @description One step. */
+        MakeStep: {
+            /** @description The part or feed that it is about. */
+            about?: string | null;
+            /** @description Ids of the steps that come before. */
+            after: string[];
+            /** @description The caution that belongs here. */
+            caution?: string | null;
+            /** @description What to look at before going on. */
+            checks: string[];
+            /** @description How, in a few sentences. */
+            how: string;
+            /** @description Stays the same while the part that it is about stays: ticks name it. */
+            id: string;
+            /** @description What is used up or put in. */
+            materials: string[];
+            /**
+             * Format: double
+             * @description Hands on it, min.
+             */
+            minutes: number;
+            /** @description What part of the work. */
+            phase: components["schemas"]["Phase"];
+            /** @description Verb and object. */
+            title: string;
+            /** @description Tools. */
+            tools: string[];
+            /** @description What undoing it costs. */
+            undo: string;
+            wait?: null | components["schemas"]["Wait"];
+            /** @description It is not done before the bench has found the build safe. */
+            wants_safe: boolean;
+            /** @description Why it is here. */
+            why: string;
+        };
+        /** @description A build, what lies in the drawer, and a table. */
+        MakeTableRequest: {
+            /** @description Build and drawer. */
+            of: components["schemas"]["PartsRequest"];
+            /** @description `steps`, `cuts` or `parts`. */
+            table: string;
+        };
         /** @description A moment that matters. */
         Mark: {
             /**
@@ -2912,6 +3368,30 @@ export interface components {
             /** @description Where they listen; empty while they are off. */
             listening: components["schemas"]["Listening"][];
         };
+        /** @description Where a piece, or part of one, lies on a roll. */
+        OnRoll: {
+            /**
+             * Format: double
+             * @description From, m.
+             */
+            from_m: number;
+            /** @description Which piece, from 0. */
+            piece: number;
+            /**
+             * Format: double
+             * @description To, m.
+             */
+            to_m: number;
+        };
+        /** @description Something that has to be ordered in time. */
+        OrderBy: {
+            /** @description Last day, as in `2026-11-27`. */
+            date: string;
+            /** @description The first step that needs it. */
+            step: string;
+            /** @description What. */
+            what: string;
+        };
         /** @description A figure of the plan beside the same of the change. */
         Pair: {
             changed?: null | components["schemas"]["Fact"];
@@ -2960,6 +3440,91 @@ export interface components {
             /** @description What it is, with its figures. */
             what: components["schemas"]["What"];
         };
+        /** @description One line of the list. */
+        PartLine: {
+            /**
+             * Format: double
+             * @description How much is bought: in packs, or whole rolls.
+             */
+            buy: number;
+            /**
+             * Format: double
+             * @description What is to be paid; `null`: not known.
+             */
+            cost?: number | null;
+            /** @description In which currency. */
+            currency: string;
+            /** @description What it is for. */
+            group: components["schemas"]["Group"];
+            /**
+             * Format: double
+             * @description How much is in the drawer.
+             */
+            have: number;
+            /**
+             * Format: double
+             * @description Mass of what the build takes, g; `null`: not known.
+             */
+            mass_g?: number | null;
+            /**
+             * Format: double
+             * @description How much the build takes.
+             */
+            needed: number;
+            /** @description What, by which prices, rolls and stock name it. */
+            of: string;
+            /**
+             * Format: double
+             * @description How much is in a pack.
+             */
+            pack: number;
+            /**
+             * Format: double
+             * @description Price of one, or of one metre; `null`: not known.
+             */
+            price?: number | null;
+            /** @description Length, width, height of one, mm; `null`: not known. */
+            size_mm?: number[] | null;
+            /**
+             * Format: double
+             * @description How much more to have.
+             */
+            spare: number;
+            /** @description Of what that is: `piece` or `m`. */
+            unit: string;
+        };
+        /** @description The whole list. */
+        PartsList: {
+            /** @description To be paid, by currency. */
+            cost: {
+                [key: string]: number;
+            };
+            /** @description By group. */
+            lines: components["schemas"]["PartLine"][];
+            /**
+             * Format: double
+             * @description Mass of what is known, g.
+             */
+            mass_g: number;
+            /** @description Tools that the steps name. */
+            tools: string[];
+            /** @description Lines that are bought and whose price is not known. */
+            unpriced: number;
+        };
+        /** @description A build and what lies in the drawer. */
+        PartsRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description How many, or how many metres, of each are in the drawer, by the names of the list. */
+            stock?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * @description What part of the work a step belongs to, in order.
+         * @enum {string}
+         */
+        Phase: "fit" | "cut" | "bench" | "vehicle" | "power" | "close";
         /** @description What a choice stands for. */
         Pick: (components["schemas"]["Split"] & {
             /** @enum {string} */
@@ -3124,6 +3689,20 @@ export interface components {
             /** @description What it does to a light and its wire. */
             traits: components["schemas"]["Trait"][];
         };
+        /** @description A step in its place. */
+        Placed: {
+            /** @description When: more than one stretch where it is longer than any evening. */
+            at: components["schemas"]["Stretch"][];
+            /** @description Who does it, from 0. */
+            person: number;
+            /**
+             * Format: double
+             * @description When what follows may begin, min.
+             */
+            ready: number;
+            /** @description The step's id. */
+            step: string;
+        };
         /** @description One scene at one state. */
         PointReport: {
             /** @description By converter id. */
@@ -3176,6 +3755,18 @@ export interface components {
              * @description Today, counted as those days.
              */
             today: number;
+        };
+        /** @description What a part costs where the person buys it. */
+        Price: {
+            /** @description Currency, as in `EUR` (ISO 4217). */
+            currency: string;
+            /** @description What, as the parts list names it. */
+            of: string;
+            /**
+             * Format: double
+             * @description Price of one, or of one metre.
+             */
+            price: number;
         };
         /** @description What is on the bench. */
         ProbeRequest: {
@@ -3254,6 +3845,11 @@ export interface components {
              */
             speed_kmh: number;
         };
+        /**
+         * @description What protects a light, a module or a wire.
+         * @enum {string}
+         */
+        Protection: "nothing" | "heat_shrink" | "glue_shrink" | "sleeve" | "conformal_coat" | "potting";
         /** @description What is put on the bench. */
         PutOnBench: {
             /** @description The build. */
@@ -3341,6 +3937,19 @@ export interface components {
              * @description Voltage without load, V.
              */
             voltage_v: number;
+        };
+        /** @description A way of fixing, with what speaks for and against it. */
+        Ranked: {
+            /** @description What speaks against it. */
+            con: string[];
+            /** @description How long it takes. */
+            curing: components["schemas"]["Curing"];
+            /** @description With what. */
+            fixing: components["schemas"]["Fixing"];
+            /** @description What speaks for it. */
+            pro: string[];
+            /** @description Whether something rules it out. */
+            ruled_out: boolean;
         };
         /** @description A part with the feeds that lead to it. */
         Reach: {
@@ -3457,6 +4066,31 @@ export interface components {
          * @enum {string}
          */
         Role: "owner" | "reader" | "editor" | "stranger";
+        /** @description A length that something comes in. */
+        Roll: {
+            /**
+             * Format: double
+             * @description Length, m.
+             */
+            length_m: number;
+            /** @description What, as the cut list names it. */
+            of: string;
+        };
+        /** @description One roll, with what is cut from it. */
+        RollCut: {
+            /**
+             * Format: double
+             * @description What is left over, m.
+             */
+            left_m: number;
+            /**
+             * Format: double
+             * @description Its length, m.
+             */
+            length_m: number;
+            /** @description Pieces, in order. */
+            pieces: components["schemas"]["OnRoll"][];
+        };
         /** @description Something that was seen. */
         SawRequest: {
             /** @description Where part of it is dark: the first LED, segment or pixel, counted from 1. */
@@ -3573,6 +4207,18 @@ export interface components {
          * @enum {string}
          */
         Series: "e12" | "e24";
+        /** @description A time of the week at which there is time. */
+        Session: {
+            /**
+             * Format: int32
+             * @description How long, min.
+             */
+            minutes: number;
+            /** @description From, as in `19:30`. */
+            start: string;
+            /** @description Day. */
+            weekday: components["schemas"]["Weekday"];
+        };
         /**
          * @description What the meter is set to.
          * @enum {string}
@@ -3612,6 +4258,19 @@ export interface components {
              * @description In its unit; `null`: open, or never.
              */
             value?: number | null;
+        };
+        /** @description Heat-shrink of one size. */
+        Shrink: {
+            /**
+             * Format: double
+             * @description Bore before shrinking, mm.
+             */
+            bore_mm: number;
+            /**
+             * Format: int32
+             * @description Pieces of 3 cm.
+             */
+            pieces: number;
         };
         /** @description What was sized. */
         Sized: {
@@ -3817,6 +4476,16 @@ export interface components {
          * @enum {string}
          */
         Step: "battery" | "places" | "lights" | "power" | "wires" | "drain";
+        /** @description A step that is done. */
+        StepDone: {
+            /**
+             * Format: double
+             * @description When, minutes from the midnight with which `day` begins.
+             */
+            at: number;
+            /** @description Its id. */
+            step: string;
+        };
         /** @description A build as it is kept. */
         StoredBuild: {
             /** @description The document. */
@@ -3833,6 +4502,19 @@ export interface components {
             revision: number;
             /** @description RFC 3339, UTC. */
             saved_at: string;
+        };
+        /** @description One stretch of work at a step. */
+        Stretch: {
+            /**
+             * Format: double
+             * @description From, min.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description To, min.
+             */
+            to: number;
         };
         /** @description Cut-to-length strip, not addressable. */
         Strip: {
@@ -3896,6 +4578,11 @@ export interface components {
             variant?: string | null;
             vehicle?: null | components["schemas"]["VehicleKind"];
         };
+        /**
+         * @description What a part is fixed to.
+         * @enum {string}
+         */
+        Surface: "painted_metal" | "bare_metal" | "wood" | "abs" | "clear_plastic" | "foam" | "fabric" | "resin_print";
         /** @description A suspect. */
         Suspect: {
             /** @description The fault, as `KIND@PLACE`; `none`: nothing is wrong. */
@@ -3926,6 +4613,28 @@ export interface components {
             /** @description Whether they are on. */
             on: boolean;
         };
+        /** @description Something in a wire. */
+        Symbol: {
+            /** @description The feed. */
+            feed: string;
+            /** @description What. */
+            kind: components["schemas"]["SymbolKind"];
+            /**
+             * Format: double
+             * @description Its middle.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Its middle.
+             */
+            y: number;
+        };
+        /**
+         * @description What sits in a wire.
+         * @enum {string}
+         */
+        SymbolKind: "fuse" | "switch" | "plug" | "frame";
         /**
          * @description What a person sees of a light, or of the build.
          * @enum {string}
@@ -4009,6 +4718,21 @@ export interface components {
         Taught: components["schemas"]["Lesson"] & {
             /** @description What happens at each position of what is changed. */
             positions: components["schemas"]["Position"][];
+        };
+        /** @description A terminal of a box. */
+        Terminal: {
+            /** @description As on the part: `IN+`, `OUT−`, `DIN`. */
+            name: string;
+            /**
+             * Format: double
+             * @description Place.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Place.
+             */
+            y: number;
         };
         /** @description A build as it is kept, to be read by people where this version cannot. */
         TextOfBuild: {
@@ -4189,6 +4913,16 @@ export interface components {
             /** @description Findings that forbid building it. */
             stops: number;
         };
+        /** @description What waits after a step, by itself. */
+        Wait: {
+            /**
+             * Format: double
+             * @description How long, min.
+             */
+            minutes: number;
+            /** @description What for, as in `five-minute epoxy cures`. */
+            what: string;
+        };
         /** @description A moment of a wire warming. */
         Warm: {
             /**
@@ -4207,6 +4941,11 @@ export interface components {
          * @enum {string}
          */
         Way: "straight" | "linear" | "buck" | "boost" | "buck_boost" | "driver" | "own_pack";
+        /**
+         * @description Day of the week.
+         * @enum {string}
+         */
+        Weekday: "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
         /** @description What a part is. */
         What: {
             /** @description Its figures. */
@@ -4315,6 +5054,31 @@ export interface components {
              * @description Temperature of the battery, °C.
              */
             temperature_c: number;
+        };
+        /** @description A plan of the work. */
+        WorkPlan: {
+            /** @description First day. */
+            begins: string;
+            /**
+             * Format: double
+             * @description When the last step is done and nothing waits any more, min.
+             */
+            ends: number;
+            /** @description Minutes of the week, Monday's midnight first, of the evenings that it is laid over. */
+            evenings: number[][];
+            /** @description What has to be ordered by when. */
+            order_by: components["schemas"]["OrderBy"][];
+            /** @description How many people. */
+            people: number;
+            /** @description Steps in the order of their beginning. */
+            placed: components["schemas"]["Placed"][];
+            /** @description Whether those are the usual ones, because the person named none. */
+            usual: boolean;
+            /**
+             * Format: double
+             * @description Work in all, min.
+             */
+            work: number;
         };
         /** @description The way to one figure. */
         Working: {
@@ -6809,6 +7573,110 @@ export interface operations {
             };
         };
     };
+    cuts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutList"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     diagnose: {
         parameters: {
             query?: never;
@@ -6828,6 +7696,214 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    diagram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagram"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    diagram_as_svg: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
                 };
             };
             /** @description The body cannot be read */
@@ -8614,6 +9690,110 @@ export interface operations {
             };
         };
     };
+    labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Label"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lesson: {
         parameters: {
             query?: never;
@@ -8633,6 +9813,318 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Taught"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_as_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeTableRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description The body cannot be read */
@@ -9845,6 +11337,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shopping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsList"];
                 };
             };
             /** @description The body cannot be read */

@@ -26,10 +26,9 @@ const QUICK = [
   "practice",
   "lesson",
   "drill",
-  "measure",
-];
+  "measure", "make", "cuts", "shopping", "diagram", "labels"];
 /** Questions that search; a newer one of the same name ends the one before. */
-const LONG = ["remedies", "mend", "drain", "discharge", "what-if/csv", "tables", "csv", "report", "diagnose", "correct", "answer"];
+const LONG = ["remedies", "mend", "drain", "discharge", "what-if/csv", "tables", "csv", "report", "diagnose", "correct", "answer", "make/csv", "make/calendar", "diagram/svg"];
 
 /** A question whose last answer took no longer may be answered at once: less than a frame is left of what the eye sees, ms. */
 const SHORT = 12;
@@ -37,7 +36,14 @@ const SHORT = 12;
 /** A called-off search that takes no longer is left to end: a fresh worker is not there sooner, ms. */
 const SOON = 60;
 
-const CSV = ["csv", "what-if/csv"];
+/** Questions whose answer is not JSON. */
+const TEXTS: Record<string, string> = {
+  csv: "text/csv; charset=utf-8; header=present",
+  "what-if/csv": "text/csv; charset=utf-8; header=present",
+  "make/csv": "text/csv; charset=utf-8; header=present",
+  "make/calendar": "text/calendar; charset=utf-8",
+  "diagram/svg": "image/svg+xml",
+};
 const PREFIX = "/api/v1/";
 
 /** What answers here at the moment, and why. */
@@ -261,6 +267,6 @@ export async function transport(request: Request): Promise<Response> {
 
 /** The response that the server would give. */
 function responseOf(name: string, answered: Answered): Response {
-  const kind = answered.status !== 200 ? "application/problem+json" : CSV.includes(name) ? "text/csv; charset=utf-8; header=present" : "application/json";
+  const kind = answered.status !== 200 ? "application/problem+json" : (TEXTS[name] ?? "application/json");
   return new Response(answered.answer as Uint8Array<ArrayBuffer>, { status: answered.status, headers: { "content-type": kind } });
 }

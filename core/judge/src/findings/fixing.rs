@@ -30,7 +30,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         .map(|one| one.fixing)
         .collect();
     let with = |fixing: Fixing| {
-        propose(case.build, &format!("Use {}", fixing.called()), |copy| {
+        propose(case.build, format!("Use {}", fixing.called()), |copy| {
             copy.make.as_mut()?.fixings.iter_mut().find(|fixed| fixed.part == finding.subject)?.fixing = Some(fixing);
             Some(())
         })

@@ -3,6 +3,8 @@
 
 pub mod calendar;
 pub mod cuts;
+pub mod diagram;
+pub mod labels;
 pub mod packing;
 pub mod parts;
 pub mod schedule;

@@ -2,6 +2,8 @@
 
 use orthavis_make::calendar::calendar;
 use orthavis_make::cuts::{CutList, cuts};
+use orthavis_make::diagram::diagram;
+use orthavis_make::labels::{LabelKind, labels};
 use orthavis_make::packing::pack;
 use orthavis_make::parts::parts;
 use orthavis_make::schedule::{Plan, Standing, plan};
@@ -291,5 +293,76 @@ proptest! {
             used[*roll] += piece;
         }
         prop_assert!(used.iter().all(|used| *used <= 10.0 + 1e-6));
+    }
+}
+
+/// Left, top, right, bottom.
+type Frame = [f64; 4];
+
+fn apart(a: &Frame, b: &Frame) -> bool {
+    a[2] <= b[0] + 1e-6 || b[2] <= a[0] + 1e-6 || a[3] <= b[1] + 1e-6 || b[3] <= a[1] + 1e-6
+}
+
+#[test]
+fn nothing_in_a_diagram_lies_on_something_else() {
+    for build in samples().into_iter().chain(random::builds(200)).chain(orthavis_testing::cases().into_iter().map(|(_, build)| build)) {
+        let drawn = diagram(&build);
+        let texts: Vec<Frame> = drawn.texts.iter().map(|text| [text.x, text.y, text.x + text.w, text.y + text.h]).collect();
+        let boxes: Vec<Frame> = drawn.boxes.iter().map(|part| [part.x, part.y, part.x + part.w, part.y + part.h]).collect();
+        let symbols: Vec<Frame> = drawn.symbols.iter().map(|one| [one.x - 16.0, one.y - 12.0, one.x + 16.0, one.y + 12.0]).collect();
+        for (number, text) in texts.iter().enumerate() {
+            assert!(text[0] >= 0.0 && text[2] <= drawn.width && text[1] >= 0.0 && text[3] <= drawn.height);
+            for other in texts[number + 1..].iter().chain(&boxes) {
+                assert!(apart(text, other), "{}: {:?} and {other:?}", build.name, drawn.texts[number]);
+            }
+            for symbol in &symbols {
+                assert!(apart(text, symbol), "{}: {:?} and a symbol", build.name, drawn.texts[number]);
+            }
+            // No bar runs through it.
+            for bar in &drawn.bars {
+                let [x, low, high] = [bar.points[1][0], bar.points[2][1], bar.points[3][1]];
+                assert!(x <= text[0] || x >= text[2] || high <= text[1] || low >= text[3], "{}: {:?} under a bar", build.name, drawn.texts[number]);
+            }
+        }
+        for (number, part) in boxes.iter().enumerate() {
+            assert!(boxes[number + 1..].iter().all(|other| apart(part, other)), "{}: boxes overlap", build.name);
+            // No conductor runs through a box that is not its own.
+            for wire in &drawn.wires {
+                let ([x0, y], [x1, _]) = (wire.points[0], wire.points[1]);
+                let through = y > part[1] && y < part[3] && x0 < part[2] - 1e-6 && x1 > part[0] + 1e-6;
+                assert!(!through, "{}: {} runs through {}", build.name, wire.feed, drawn.boxes[number].id);
+            }
+        }
+        // Every conductor ends at a terminal of its consumer.
+        for wire in &drawn.wires {
+            let end = wire.points[wire.points.len() - 1];
+            let met = drawn.boxes.iter().flat_map(|part| &part.terminals).any(|one| (one.x - end[0]).abs() < 1e-6 && (one.y - end[1]).abs() < 1e-6);
+            assert!(met, "{}: {} ends nowhere", build.name, wire.feed);
+        }
+        let feeds = build.feeds();
+        assert_eq!(drawn.wires.len(), 2 * feeds.len());
+        // A bar is crossed once by each feed of its supplier but one, and by what passes it on the way further.
+        assert!(drawn.crossings <= 2 * feeds.len() * feeds.len(), "{} crossings", drawn.crossings);
+        let svg = drawn.svg(&build.name);
+        assert!(svg.starts_with("<svg") && svg.ends_with("</svg>\n"));
+    }
+    for build in samples() {
+        let drawn = diagram(&build);
+        println!("{}: {} feeds, {} crossings, {:.0} x {:.0}", build.name, build.feeds().len(), drawn.crossings, drawn.width, drawn.height);
+    }
+}
+
+#[test]
+fn every_wire_has_two_flags_and_every_part_its_own() {
+    for build in samples() {
+        let all = labels(&build);
+        for feed in build.feeds() {
+            let flags = all.iter().filter(|label| label.kind == LabelKind::Wire && label.part == feed.id).count();
+            let conductors = 1 + usize::from(feed.feed.return_path == orthavis_model::document::Return::Wire);
+            assert_eq!(flags, 2 * conductors, "{}", feed.id);
+            let fuses = all.iter().filter(|label| label.kind == LabelKind::Fuse && label.part == feed.id).count();
+            assert_eq!(fuses, usize::from(feed.feed.fuse.is_some()));
+        }
+        assert_eq!(all.iter().filter(|label| label.kind == LabelKind::Converter).count(), build.converters.len());
     }
 }

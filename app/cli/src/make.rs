@@ -1,0 +1,263 @@
+//! Making, from the command line: steps, cut list, parts, labels and the diagram.
+
+use crate::bench::{asked, document};
+use clap::{Args, Subcommand, ValueEnum};
+use serde_json::{Value, json};
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+#[derive(Subcommand)]
+pub enum Make {
+    /// Print the steps of making a build, in order
+    ///
+    /// A build that is not safe is shown up to the bench, and why; --all shows the rest too.
+    Steps {
+        #[command(flatten)]
+        of: Of,
+        /// The first day of the work, as in 2026-11-27 [default: the build's own, else today]
+        #[arg(long)]
+        from: Option<String>,
+        /// Show what waits for a safe build too
+        #[arg(long)]
+        all: bool,
+        /// Print the plan as a calendar (RFC 5545)
+        #[arg(long, conflicts_with_all = ["csv", "json"])]
+        calendar: bool,
+    },
+    /// Print every piece of wire and strip, and which roll it comes off
+    Cuts {
+        #[command(flatten)]
+        of: Of,
+    },
+    /// Print what a build takes, with spares, and what is to be bought
+    Parts {
+        #[command(flatten)]
+        of: Of,
+        /// What is in the drawer, as in `cable tie=80`
+        #[arg(long, value_name = "PART=COUNT")]
+        have: Vec<String>,
+    },
+    /// Print a label for every wire end, fuse, converter, switch and plug
+    Labels {
+        #[command(flatten)]
+        of: Of,
+    },
+    /// Print the wiring diagram: a drawing (SVG), the connections as a graph (DOT), or where everything lies (JSON)
+    Diagram {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+        /// What to print
+        #[arg(long, default_value = "svg")]
+        format: Drawn,
+    },
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+pub enum Drawn {
+    /// A drawing (SVG 1.1)
+    Svg,
+    /// The connections as a graph
+    Dot,
+    /// Boxes, wires and texts with their places
+    Json,
+}
+
+#[derive(Args)]
+pub struct Of {
+    /// A build document (orthavis.build/1); `-` reads standard input
+    file: PathBuf,
+    /// Print a table (RFC 4180)
+    #[arg(long, conflicts_with = "json")]
+    csv: bool,
+    /// Print JSON
+    #[arg(long)]
+    json: bool,
+}
+
+/// Text, table or JSON of one list.
+fn put(of: &Of, found: &Value, table: impl FnOnce() -> Result<String, String>, text: impl FnOnce() -> String) -> Result<ExitCode, String> {
+    if of.json {
+        println!("{}", serde_json::to_string_pretty(found).map_err(|error| error.to_string())?);
+    } else if of.csv {
+        print!("{}", table()?);
+    } else {
+        print!("{}", text());
+    }
+    Ok(ExitCode::SUCCESS)
+}
+
+fn text_of(name: &str, request: &Value) -> Result<String, String> {
+    let bytes = orthavis_operations::ask(name, request.to_string().as_bytes()).map_err(|refusal| refusal.detail)?;
+    String::from_utf8(bytes).map_err(|error| error.to_string())
+}
+
+fn word<'a>(value: &'a Value, name: &str) -> &'a str {
+    value[name].as_str().unwrap_or("")
+}
+
+fn words(value: &Value) -> String {
+    let all: Vec<&str> = value.as_array().into_iter().flatten().filter_map(Value::as_str).collect();
+    all.join(", ")
+}
+
+fn number(value: &Value, name: &str) -> f64 {
+    value[name].as_f64().unwrap_or(0.0)
+}
+
+/// Today, by the clock of the machine (UTC).
+fn today() -> String {
+    let since = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH).map_or(0, |since| since.as_secs());
+    orthavis_core::document::date_of((since / 86_400) as i64)
+}
+
+/// As in `Fri 27 18:30`, from minutes after a first day's midnight.
+fn moment(first: &str, minutes: f64) -> String {
+    let day = orthavis_core::document::day_of(first).unwrap_or(0) + (minutes / 1440.0).floor() as i64;
+    let of_day = minutes.rem_euclid(1440.0).round() as i64;
+    format!("{} {:02}:{:02}", orthavis_core::document::date_of(day), of_day / 60, of_day % 60)
+}
+
+pub fn run(make: &Make) -> Result<ExitCode, String> {
+    match make {
+        Make::Steps { of, from, all, calendar } => {
+            let document = document(&of.file)?;
+            let work = json!({ "document": document, "day": from.clone().unwrap_or_else(today) });
+            if *calendar {
+                let made = format!("{}T000000Z", today().replace('-', ""));
+                print!("{}", text_of("make/calendar", &json!({ "work": work, "made": made }))?);
+                return Ok(ExitCode::SUCCESS);
+            }
+            let found = asked("make", &work)?;
+            put(of, &found, || text_of("make/csv", &json!({ "of": { "document": document }, "table": "steps" })), || told_steps(&found, *all))
+        }
+        Make::Cuts { of } => {
+            let document = document(&of.file)?;
+            let found = asked("cuts", &json!({ "document": document }))?;
+            put(of, &found, || text_of("make/csv", &json!({ "of": { "document": document }, "table": "cuts" })), || told_cuts(&found))
+        }
+        Make::Parts { of, have } => {
+            let document = document(&of.file)?;
+            let mut stock = serde_json::Map::new();
+            for one in have {
+                let usage = || format!("`{one}` says nothing of the drawer; write it as `cable tie=80`");
+                let (part, count) = one.rsplit_once('=').ok_or_else(usage)?;
+                stock.insert(part.trim().to_owned(), json!(count.trim().parse::<f64>().map_err(|_| usage())?));
+            }
+            let request = json!({ "document": document, "stock": stock });
+            let found = asked("shopping", &request)?;
+            put(of, &found, || text_of("make/csv", &json!({ "of": request, "table": "parts" })), || told_parts(&found))
+        }
+        Make::Labels { of } => {
+            let found = asked("labels", &json!({ "document": document(&of.file)? }))?;
+            let rows = || found.as_array().into_iter().flatten();
+            let table = || {
+                let mut table = orthavis_core::table::Table::new(
+                    "labels",
+                    "Labels",
+                    &[("kind", "For", ""), ("part", "Part", ""), ("title", "Label", ""), ("line", "Small", "")],
+                );
+                table.rows = rows().map(|row| ["kind", "part", "title", "line"].iter().map(|name| word(row, name).into()).collect()).collect();
+                Ok(table.csv())
+            };
+            put(of, &found, table, || rows().map(|row| format!("{:<28} {}\n", word(row, "title"), word(row, "line"))).collect())
+        }
+        Make::Diagram { file, format } => {
+            let request = json!({ "document": document(file)? });
+            match format {
+                Drawn::Svg => print!("{}", text_of("diagram/svg", &request)?),
+                Drawn::Dot => print!("{}", dot(&request["document"])),
+                Drawn::Json => println!("{}", serde_json::to_string_pretty(&asked("diagram", &request)?).map_err(|error| error.to_string())?),
+            }
+            Ok(ExitCode::SUCCESS)
+        }
+    }
+}
+
+fn told_steps(found: &Value, all: bool) -> String {
+    let plan = &found["plan"];
+    let begins = word(plan, "begins");
+    let stops = found["stops"].as_array().map_or(0, Vec::len);
+    let mut out = String::new();
+    let mut phase = String::new();
+    let mut number_of = 0;
+    for step in found["steps"].as_array().into_iter().flatten() {
+        if stops > 0 && !all && step["wants_safe"] == true {
+            continue;
+        }
+        if word(step, "phase") != phase {
+            word(step, "phase").clone_into(&mut phase);
+            out += &format!("\n{}\n", phase.to_uppercase());
+        }
+        number_of += 1;
+        let placed = plan["placed"].as_array().into_iter().flatten().find(|one| one["step"] == step["id"]);
+        let when = placed.map_or_else(String::new, |one| moment(begins, number(&one["at"][0], "from")));
+        out += &format!("{number_of:>3}. {}  [{}]\n     {when}, {:.0} min", word(step, "title"), word(step, "id"), number(step, "minutes"));
+        if step["wait"].is_object() {
+            out += &format!(", then {:.1} h: {}", number(&step["wait"], "minutes") / 60.0, word(&step["wait"], "what"));
+        }
+        out += &format!("\n     {}\n     Look: {}\n", word(step, "how"), words(&step["checks"]).replace("., ", ". "));
+        if let Some(caution) = step["caution"].as_str() {
+            out += &format!("     ! {caution}\n");
+        }
+    }
+    if stops > 0 {
+        out += &format!("\nNot safe to build yet: {}.\n", words(&found["stops"]));
+        if !all {
+            out += "What goes onto the vehicle waits until that is mended; --all shows it.\n";
+        }
+    }
+    out + &format!("\n{:.0} min of work, done by {}\n", number(plan, "work"), moment(begins, number(plan, "ends")))
+}
+
+fn told_cuts(found: &Value) -> String {
+    let mut out = String::new();
+    for cut in found["cuts"].as_array().into_iter().flatten() {
+        out += &format!("{} — {:.2} m\n", word(cut, "of"), number(cut, "length_m"));
+        for (index, roll) in cut["rolls"].as_array().into_iter().flatten().enumerate() {
+            out += &format!("  roll {} of {:.2} m, {:.2} m left\n", index + 1, number(roll, "length_m"), number(roll, "left_m"));
+            for on in roll["pieces"].as_array().into_iter().flatten() {
+                let piece = &cut["pieces"][on["piece"].as_u64().unwrap_or(0) as usize];
+                let note = word(piece, "note");
+                let note = if note.is_empty() { String::new() } else { format!("  ({note})") };
+                out += &format!("    {:>7.2} to {:>6.2} m  {}{note}\n", number(on, "from_m"), number(on, "to_m"), word(piece, "name"));
+            }
+        }
+    }
+    for shrink in found["shrink"].as_array().into_iter().flatten() {
+        out += &format!("heat-shrink {} mm: {} pieces of 3 cm\n", shrink["bore_mm"], shrink["pieces"]);
+    }
+    out
+}
+
+fn told_parts(found: &Value) -> String {
+    let mut out = String::new();
+    for line in found["lines"].as_array().into_iter().flatten() {
+        let price = line["cost"].as_f64().map_or_else(|| "price not known".to_owned(), |cost| format!("{cost:.2} {}", word(line, "currency")));
+        out += &format!(
+            "{:>8.2} {:<5} {:<52} {:>6.2} spare, {:>6.2} there, buy {:>6.2}  {price}\n",
+            number(line, "needed"),
+            word(line, "unit"),
+            word(line, "of"),
+            number(line, "spare"),
+            number(line, "have"),
+            number(line, "buy")
+        );
+    }
+    for (currency, cost) in found["cost"].as_object().into_iter().flatten() {
+        out += &format!("together {:.2} {currency}\n", cost.as_f64().unwrap_or(0.0));
+    }
+    out + &format!("{} without a price; tools: {}\n", found["unpriced"], words(&found["tools"]))
+}
+
+/// The connections as a graph: a line for each conductor.
+fn dot(document: &Value) -> String {
+    let Ok(build) = orthavis_core::document::parse(&document.to_string()) else { return String::new() };
+    let quoted = |text: &str| format!("\"{}\"", text.replace('\\', "\\\\").replace('"', "\\\""));
+    let mut out = format!("digraph {} {{\n  rankdir=LR;\n", quoted(&build.name));
+    for feed in build.feeds() {
+        let consumer = feed.id.split('#').next().unwrap_or(&feed.id);
+        let label = format!("{} {} {:.2} m", feed.id, feed.feed.gauge.name(), feed.feed.length_m);
+        out += &format!("  {} -> {} [label={}];\n", quoted(&feed.feed.from), quoted(consumer), quoted(&label));
+    }
+    out + "}\n"
+}

@@ -1,0 +1,563 @@
+//! The wiring diagram, laid out from the document. Power runs from left to right: each supplier stands in a column, each
+//! light has a band of its own, so that a conductor meets nothing but the bars it crosses.
+//!
+//! A supplier's plus and its minus are each a bar beside it; every feed leaves the bar in its own band. Symbols after
+//! IEC 60617: a fuse is a box with its wire through it, a switch an open lever, a plug a tip in a cup.
+
+use orthavis_model::document::{Build, Consumer, FeedRef, Load, Return, Source};
+use orthavis_model::words;
+use serde::Serialize;
+use std::collections::BTreeMap;
+use std::fmt::Write;
+
+/// Height of a band: one feed's plus and minus with their names.
+const BAND: f64 = 76.0;
+/// Where plus and minus run within their band.
+const PLUS_Y: f64 = 26.0;
+const MINUS_Y: f64 = 50.0;
+const BOX_W: f64 = 176.0;
+/// Between a box and its first bar, and between bars.
+const BAR: f64 = 14.0;
+/// Room for one symbol along a wire.
+const SYMBOL: f64 = 44.0;
+const MARGIN: f64 = 20.0;
+/// Text: height and the width of one letter.
+const TEXT: f64 = 11.0;
+const LETTER: f64 = 6.4;
+/// Radius of a jump over a crossing.
+const JUMP: f64 = 4.0;
+
+words! {
+    /// What a box is.
+    BoxKind {
+        /// The battery or rail.
+        Source = "source",
+        /// A junction.
+        Junction = "junction",
+        /// A converter.
+        Converter = "converter",
+        /// A light.
+        Light = "light",
+    }
+}
+
+words! {
+    /// What sits in a wire.
+    SymbolKind {
+        /// A fuse.
+        Fuse = "fuse",
+        /// A switch.
+        Switch = "switch",
+        /// A plug.
+        Plug = "plug",
+        /// The frame as the way back.
+        Frame = "frame",
+    }
+}
+
+/// A terminal of a box.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Terminal {
+    /// As on the part: `IN+`, `OUT−`, `DIN`.
+    pub name: &'static str,
+    /// Place.
+    pub x: f64,
+    /// Place.
+    pub y: f64,
+}
+
+/// A part.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DrawnBox {
+    /// Its id.
+    pub id: String,
+    /// What it is.
+    pub kind: BoxKind,
+    /// What is written in it.
+    pub lines: Vec<String>,
+    /// Left.
+    pub x: f64,
+    /// Top.
+    pub y: f64,
+    /// Width.
+    pub w: f64,
+    /// Height.
+    pub h: f64,
+    /// Its terminals.
+    pub terminals: Vec<Terminal>,
+}
+
+/// A conductor of a feed.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DrawnWire {
+    /// The feed.
+    pub feed: String,
+    /// Whether it is plus.
+    pub plus: bool,
+    /// Colour of its insulation.
+    pub colour: String,
+    /// Its corners, from the supplier's bar on.
+    pub points: Vec<[f64; 2]>,
+    /// Where it jumps over another.
+    pub jumps: Vec<[f64; 2]>,
+}
+
+/// A supplier's plus or minus, from which its feeds leave.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Bar {
+    /// The supplier.
+    pub of: String,
+    /// Whether it is plus.
+    pub plus: bool,
+    /// From its terminal to the bar, and along it.
+    pub points: Vec<[f64; 2]>,
+    /// Where feeds leave it.
+    pub dots: Vec<[f64; 2]>,
+}
+
+/// Something in a wire.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Symbol {
+    /// What.
+    pub kind: SymbolKind,
+    /// The feed.
+    pub feed: String,
+    /// Its middle.
+    pub x: f64,
+    /// Its middle.
+    pub y: f64,
+}
+
+/// A text, with the room it takes.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(as = DiagramText))]
+pub struct Text {
+    /// The feed that it is about.
+    pub feed: String,
+    /// What it says.
+    pub text: String,
+    /// Left.
+    pub x: f64,
+    /// Top.
+    pub y: f64,
+    /// Width.
+    pub w: f64,
+    /// Height.
+    pub h: f64,
+}
+
+/// The whole diagram.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Diagram {
+    /// Width.
+    pub width: f64,
+    /// Height.
+    pub height: f64,
+    /// Parts.
+    pub boxes: Vec<DrawnBox>,
+    /// Bars beside suppliers.
+    pub bars: Vec<Bar>,
+    /// Conductors.
+    pub wires: Vec<DrawnWire>,
+    /// What sits in them.
+    pub symbols: Vec<Symbol>,
+    /// Names of conductors, at both ends.
+    pub texts: Vec<Text>,
+    /// How often conductors cross.
+    pub crossings: usize,
+}
+
+/// A part in its place.
+struct Placed {
+    column: usize,
+    band: usize,
+    /// How many bands its box takes.
+    bands: usize,
+}
+
+struct Layout<'a> {
+    build: &'a Build,
+    feeds: Vec<FeedRef<'a>>,
+    /// Consumer of each feed, by id.
+    consumer: Vec<String>,
+    placed: BTreeMap<String, Placed>,
+    /// Band of each feed.
+    band: Vec<usize>,
+    bands: usize,
+}
+
+fn consumer_id(build: &Build, feed: &FeedRef<'_>) -> String {
+    match feed.consumer {
+        Consumer::Junction(at) => build.junctions[at].id.clone(),
+        Consumer::Converter(at) => build.converters[at].id.clone(),
+        Consumer::Light(at) => build.lights[at].id.clone(),
+    }
+}
+
+impl<'a> Layout<'a> {
+    fn of(build: &'a Build) -> Self {
+        let feeds = build.feeds();
+        let consumer = feeds.iter().map(|feed| consumer_id(build, feed)).collect();
+        let band = vec![0; feeds.len()];
+        let mut layout = Layout { build, feeds, consumer, placed: BTreeMap::new(), band, bands: 0 };
+        layout.place("source", 0);
+        layout.bands = layout.bands.max(1);
+        layout
+    }
+
+    /// Puts a supplier and all that hangs on it, its first consumer beside it.
+    fn place(&mut self, id: &str, column: usize) {
+        let first = self.bands;
+        self.placed.insert(id.to_owned(), Placed { column, band: first, bands: 1 });
+        // Lights first: what is short stays near, and what branches on goes below.
+        let mut own: Vec<usize> = (0..self.feeds.len()).filter(|index| self.feeds[*index].feed.from == id).collect();
+        own.sort_by_key(|index| !matches!(self.feeds[*index].consumer, Consumer::Light(_)));
+        for index in own {
+            let consumer = self.consumer[index].clone();
+            if let Consumer::Light(light) = self.feeds[index].consumer {
+                if let Some(known) = self.placed.get(&consumer) {
+                    // A further feed of a light that is there already: its own band of the light's box.
+                    self.band[index] = known.band + self.feeds[index].number.min(known.bands - 1);
+                    continue;
+                }
+                let bands = self.build.lights[light].feeds.len();
+                let column = self.column_of(light).max(column + 1);
+                self.band[index] = self.bands + self.feeds[index].number;
+                self.placed.insert(consumer, Placed { column, band: self.bands, bands });
+                self.bands += bands;
+            } else {
+                self.band[index] = self.bands;
+                self.place(&consumer, column + 1);
+            }
+        }
+        if self.bands == first {
+            self.bands += 1;
+        }
+    }
+
+    /// A light stands right of everything that feeds it.
+    fn column_of(&self, light: usize) -> usize {
+        let depth = |from: &str| {
+            let (mut at, mut deep) = (from.to_owned(), 0);
+            while at != "source" && deep < 40 {
+                let up = self.build.junctions.iter().find(|one| one.id == at).map(|one| &one.feed);
+                let up = up.or_else(|| self.build.converters.iter().find(|one| one.id == at).map(|one| &one.feed));
+                let Some(up) = up else { break };
+                at.clone_from(&up.from);
+                deep += 1;
+            }
+            deep
+        };
+        self.build.lights[light].feeds.iter().map(|feed| depth(&feed.from) + 1).max().unwrap_or(1)
+    }
+}
+
+fn written(text: &str) -> f64 {
+    LETTER * text.chars().count() as f64
+}
+
+/// What is said of a conductor at its ends.
+fn named(feed: &FeedRef<'_>, plus: bool) -> String {
+    let own = feed.feed;
+    if plus { format!("{} + {}, {:.2} m", feed.id, own.gauge.name(), own.length_m) } else { format!("{} −", feed.id) }
+}
+
+/// Lays the diagram out.
+pub fn diagram(build: &Build) -> Diagram {
+    let layout = Layout::of(build);
+    let columns = layout.placed.values().map(|one| one.column).max().unwrap_or(0) + 1;
+    // Each gap holds its bars, the names of its wires twice, and what sits in them.
+    let suppliers = |column: usize| -> Vec<&String> {
+        let has = |id: &String| layout.feeds.iter().any(|feed| feed.feed.from == *id);
+        layout.placed.iter().filter(|(id, one)| one.column == column && has(id)).map(|(id, _)| id).collect()
+    };
+    let text_w = layout.feeds.iter().map(|feed| written(&named(feed, true))).fold(60.0, f64::max);
+    let most_symbols = layout.feeds.iter().map(|feed| symbols_of(feed).len()).max().unwrap_or(0);
+    let wire_w = 2.0 * text_w + SYMBOL * most_symbols as f64 + 3.0 * BAR;
+    let mut left = vec![MARGIN];
+    for column in 0..columns {
+        let bars = BAR * (2 * suppliers(column).len() + 1) as f64;
+        left.push(left[column] + BOX_W + if column + 1 < columns { bars + wire_w } else { 0.0 });
+    }
+    let y = |band: usize| MARGIN + BAND * band as f64;
+    let mut out = Diagram {
+        width: left[columns - 1] + BOX_W + MARGIN,
+        height: y(layout.bands) + MARGIN,
+        boxes: Vec::new(),
+        bars: Vec::new(),
+        wires: Vec::new(),
+        symbols: Vec::new(),
+        texts: Vec::new(),
+        crossings: 0,
+    };
+    for (id, placed) in &layout.placed {
+        out.boxes.push(boxed(build, &layout, id, placed, left[placed.column], y(placed.band)));
+    }
+    // Minus is the bar nearer to its supplier: plus then leaves the box without meeting it.
+    let mut bar_x: BTreeMap<(String, bool), f64> = BTreeMap::new();
+    for (column, x) in left.iter().take(columns).enumerate() {
+        for (number, id) in suppliers(column).into_iter().enumerate() {
+            let first = x + BOX_W + BAR * (2 * number + 1) as f64;
+            bar_x.insert((id.clone(), false), first);
+            bar_x.insert((id.clone(), true), first + BAR);
+        }
+    }
+    for ((id, plus), x) in &bar_x {
+        let placed = &layout.placed[id];
+        let line = if *plus { PLUS_Y } else { MINUS_Y };
+        let start = y(placed.band) + line;
+        let leaves: Vec<f64> = (0..layout.feeds.len())
+            .filter(|index| layout.feeds[*index].feed.from == *id && (*plus || layout.feeds[*index].feed.return_path == Return::Wire))
+            .map(|index| y(layout.band[index]) + line)
+            .collect();
+        let (low, high) = leaves.iter().fold((start, start), |(low, high), at| (low.min(*at), high.max(*at)));
+        if !leaves.is_empty() {
+            out.bars.push(Bar {
+                of: id.clone(),
+                plus: *plus,
+                points: vec![[left[placed.column] + BOX_W, start], [*x, start], [*x, low], [*x, high]],
+                dots: leaves.iter().filter(|_| leaves.len() > 1).map(|at| [*x, *at]).collect(),
+            });
+        }
+    }
+    for (index, feed) in layout.feeds.iter().enumerate() {
+        let own = feed.feed;
+        let end = left[layout.placed[&layout.consumer[index]].column];
+        for plus in [true, false] {
+            let line = y(layout.band[index]) + if plus { PLUS_Y } else { MINUS_Y };
+            let colour =
+                if plus { own.plus_colour.clone().unwrap_or_else(|| "red".into()) } else { own.minus_colour.clone().unwrap_or_else(|| "black".into()) };
+            if !plus && own.return_path == Return::Frame {
+                // The frame brings it back: a short wire to it at the consumer.
+                let from = end - 2.0 * BAR;
+                out.wires.push(DrawnWire { feed: feed.id.clone(), plus, colour, points: vec![[from, line], [end, line]], jumps: Vec::new() });
+                out.symbols.push(Symbol { kind: SymbolKind::Frame, feed: feed.id.clone(), x: from, y: line });
+                continue;
+            }
+            let Some(start) = bar_x.get(&(own.from.clone(), plus)).copied() else { continue };
+            out.wires.push(DrawnWire { feed: feed.id.clone(), plus, colour, points: vec![[start, line], [end, line]], jumps: Vec::new() });
+            let text = named(feed, plus);
+            let w = written(&text);
+            let top = if plus { line - TEXT - 5.0 } else { line + 4.0 };
+            // Right of every bar of its gap, and just before its consumer.
+            let column = layout.placed[&own.from].column;
+            let clear = left[column] + BOX_W + BAR * (2 * suppliers(column).len() + 1) as f64;
+            let mut say = |x: f64| out.texts.push(Text { feed: feed.id.clone(), text: text.clone(), x, y: top, w, h: TEXT });
+            say(clear);
+            if end - BAR - w > clear + w + BAR {
+                say(end - BAR - w);
+            }
+            if plus {
+                for (number, kind) in symbols_of(feed).into_iter().enumerate() {
+                    let x = clear + text_w + BAR + SYMBOL * (number as f64 + 0.5);
+                    out.symbols.push(Symbol { kind, feed: feed.id.clone(), x, y: line });
+                }
+            }
+        }
+    }
+    jump(&mut out);
+    out
+}
+
+fn symbols_of(feed: &FeedRef<'_>) -> Vec<SymbolKind> {
+    let own = feed.feed;
+    let there = [(own.fuse.is_some(), SymbolKind::Fuse), (own.switch.is_some(), SymbolKind::Switch), (own.contacts > 0, SymbolKind::Plug)];
+    there.into_iter().filter_map(|(there, kind)| there.then_some(kind)).collect()
+}
+
+fn boxed(build: &Build, layout: &Layout<'_>, id: &str, placed: &Placed, x: f64, top: f64) -> DrawnBox {
+    let h = BAND * placed.bands as f64 - 12.0;
+    let at =
+        |name: &'static str, right: bool, line: f64, band: usize| Terminal { name, x: if right { x + BOX_W } else { x }, y: top + BAND * band as f64 + line };
+    let feeds_on = layout.feeds.iter().any(|feed| feed.feed.from == id);
+    let (kind, mut lines, terminals) = if id == "source" {
+        let words = match &build.source {
+            Source::Battery(battery) => format!("{}|{} in a row, {} beside", battery.chemistry.called(), battery.series, battery.parallel),
+            Source::Rail(rail) => format!("rail {} V", rail.voltage_v),
+        };
+        (BoxKind::Source, words.split('|').map(str::to_owned).collect(), vec![at("+", true, PLUS_Y, 0), at("−", true, MINUS_Y, 0)])
+    } else if let Some(part) = build.converters.iter().find(|part| part.id == id) {
+        let set = match (part.set_a, part.set_v) {
+            (Some(amps), None) => format!("{} {:.0} mA", part.kind.called(), 1e3 * amps),
+            (_, Some(volts)) => format!("{} {volts} V", part.kind.called()),
+            _ => part.kind.called().to_owned(),
+        };
+        let mut terminals = vec![at("IN+", false, PLUS_Y, 0), at("IN−", false, MINUS_Y, 0)];
+        terminals.extend([at("OUT+", true, PLUS_Y, 0), at("OUT−", true, MINUS_Y, 0)]);
+        (BoxKind::Converter, vec![set], terminals)
+    } else if build.junctions.iter().any(|part| part.id == id) {
+        let mut terminals = vec![at("+", false, PLUS_Y, 0), at("−", false, MINUS_Y, 0)];
+        if feeds_on {
+            terminals.extend([at("+", true, PLUS_Y, 0), at("−", true, MINUS_Y, 0)]);
+        }
+        (BoxKind::Junction, vec!["junction".into()], terminals)
+    } else {
+        let light = build.lights.iter().find(|light| light.id == id);
+        let words = light.map_or_else(String::new, |light| match &light.load {
+            Load::LedArray(array) => format!("{} × {} LEDs, {}", array.parallel, array.series, array.led.colour),
+            Load::Strip(strip) => format!("strip {} V, {:.2} m", strip.voltage_v, strip.length_m),
+            Load::Pixels(pixels) => format!("{} pixels, {} V", pixels.count, pixels.voltage_v),
+            Load::Module(module) => format!("{} V {} W", module.voltage_v, module.power_w),
+        });
+        let mut terminals: Vec<Terminal> = (0..placed.bands).flat_map(|band| [at("+", false, PLUS_Y, band), at("−", false, MINUS_Y, band)]).collect();
+        if light.is_some_and(|light| matches!(light.load, Load::Pixels(_))) {
+            terminals.push(Terminal { name: "DIN", x: x + BOX_W / 2.0, y: top + h });
+        }
+        (BoxKind::Light, vec![words], terminals)
+    };
+    lines.insert(0, if id == "source" { if matches!(build.source, Source::Rail(_)) { "rail" } else { "battery" }.into() } else { id.to_owned() });
+    // Nothing is written beyond its box.
+    let most = ((BOX_W - if kind == BoxKind::Source { 26.0 } else { 46.0 }) / LETTER) as usize;
+    for line in &mut lines {
+        if line.chars().count() > most {
+            *line = line.chars().take(most - 1).chain(['…']).collect();
+        }
+    }
+    DrawnBox { id: id.to_owned(), kind, lines, x, y: top, w: BOX_W, h, terminals }
+}
+
+/// Where a conductor runs across a bar that is not its own it jumps.
+fn jump(out: &mut Diagram) {
+    let bars: Vec<(String, bool, f64, f64, f64)> =
+        out.bars.iter().map(|bar| (bar.of.clone(), bar.plus, bar.points[1][0], bar.points[2][1], bar.points[3][1])).collect();
+    for wire in &mut out.wires {
+        let ([x0, y], [x1, _]) = (wire.points[0], wire.points[1]);
+        wire.jumps =
+            bars.iter().filter(|(.., x, low, high)| *x > x0 + 0.5 && *x < x1 && *low < y - 0.5 && *high > y + 0.5).map(|(.., x, _, _)| [*x, y]).collect();
+        wire.jumps.sort_by(|a, b| a[0].total_cmp(&b[0]));
+        out.crossings += wire.jumps.len();
+    }
+}
+
+/// A colour of insulation, as it is drawn on paper.
+fn ink(colour: &str) -> &'static str {
+    match colour {
+        "red" => "#c4221f",
+        "black" => "#222222",
+        "yellow" => "#b58900",
+        "blue" => "#1d5fbf",
+        "brown" => "#7a4a21",
+        "white" => "#8a8a8a",
+        "green" => "#1f7a3a",
+        _ => "#555555",
+    }
+}
+
+fn escaped(text: &str) -> String {
+    text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
+}
+
+impl Diagram {
+    /// As a drawing for paper (SVG 1.1).
+    pub fn svg(&self, title: &str) -> String {
+        let mut out = String::new();
+        // Writing into a string does not fail.
+        let _ = write!(
+            out,
+            r##"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {:.0} {:.0}" width="{:.0}" height="{:.0}" font-family="sans-serif" font-size="{TEXT}"><title>{}</title><rect width="100%" height="100%" fill="#ffffff"/>"##,
+            self.width,
+            self.height,
+            self.width,
+            self.height,
+            escaped(title)
+        );
+        let path = |points: &[[f64; 2]]| -> String {
+            points.iter().enumerate().map(|(index, [x, y])| format!("{}{x:.1} {y:.1}", if index == 0 { "M" } else { " L" })).collect()
+        };
+        for bar in &self.bars {
+            let dash = if bar.plus { "" } else { r#" stroke-dasharray="9 3""# };
+            let _ = write!(out, r##"<path d="{}" fill="none" stroke="#222222" stroke-width="2.5"{dash}/>"##, path(&bar.points));
+            for [x, y] in &bar.dots {
+                let _ = write!(out, r##"<circle cx="{x:.1}" cy="{y:.1}" r="3.5" fill="#222222"/>"##);
+            }
+        }
+        for wire in &self.wires {
+            let dash = if wire.plus { "" } else { r#" stroke-dasharray="9 3""# };
+            let _ = write!(out, r#"<path d="{}" fill="none" stroke="{}" stroke-width="2"{dash}/>"#, wire.path(), ink(&wire.colour));
+        }
+        for symbol in &self.symbols {
+            let _ = write!(
+                out,
+                r##"<g transform="translate({:.1} {:.1})" fill="#ffffff" stroke="#222222" stroke-width="1.5">{}</g>"##,
+                symbol.x,
+                symbol.y,
+                drawn(symbol.kind)
+            );
+        }
+        for part in &self.boxes {
+            let _ = write!(
+                out,
+                r##"<rect x="{:.1}" y="{:.1}" width="{:.1}" height="{:.1}" rx="4" fill="#ffffff" stroke="#222222" stroke-width="1.5"/>"##,
+                part.x, part.y, part.w, part.h
+            );
+            for (number, line) in part.lines.iter().enumerate() {
+                let weight = if number == 0 { r#" font-weight="bold""# } else { "" };
+                let _ = write!(
+                    out,
+                    r#"<text x="{:.1}" y="{:.1}" text-anchor="middle"{weight}>{}</text>"#,
+                    part.x + part.w / 2.0,
+                    part.y + 27.0 + 16.0 * number as f64,
+                    escaped(line)
+                );
+            }
+            for terminal in &part.terminals {
+                let (x, anchor) = if terminal.name == "DIN" {
+                    (terminal.x, "middle")
+                } else if terminal.x <= part.x {
+                    (terminal.x + 5.0, "start")
+                } else {
+                    (terminal.x - 5.0, "end")
+                };
+                let up = if terminal.name == "DIN" { -4.0 } else { 4.0 };
+                let _ = write!(
+                    out,
+                    r##"<circle cx="{:.1}" cy="{:.1}" r="2.5" fill="#222222"/><text x="{x:.1}" y="{:.1}" text-anchor="{anchor}" font-size="9">{}</text>"##,
+                    terminal.x,
+                    terminal.y,
+                    terminal.y + up,
+                    terminal.name
+                );
+            }
+        }
+        for text in &self.texts {
+            let _ = write!(
+                out,
+                r#"<text x="{:.1}" y="{:.1}" textLength="{:.0}" lengthAdjust="spacingAndGlyphs">{}</text>"#,
+                text.x,
+                text.y + TEXT - 2.0,
+                text.w,
+                escaped(&text.text)
+            );
+        }
+        out + "</svg>\n"
+    }
+}
+
+impl DrawnWire {
+    /// Its way, with a bow over each crossing.
+    pub fn path(&self) -> String {
+        let ([x0, y], [x1, _]) = (self.points[0], self.points[self.points.len() - 1]);
+        let bows: String = self.jumps.iter().map(|[x, _]| format!(" L{:.1} {y:.1} A{JUMP} {JUMP} 0 0 1 {:.1} {y:.1}", x - JUMP, x + JUMP)).collect();
+        format!("M{x0:.1} {y:.1}{bows} L{x1:.1} {y:.1}")
+    }
+}
+
+/// A symbol around its middle.
+fn drawn(kind: SymbolKind) -> &'static str {
+    match kind {
+        SymbolKind::Fuse => r#"<rect x="-14" y="-5" width="28" height="10"/><path d="M-14 0 H14"/>"#,
+        SymbolKind::Switch => {
+            r#"<rect x="-14" y="-3" width="28" height="6" stroke="none"/><path d="M-14 0 L11 -11" fill="none"/><circle cx="-14" cy="0" r="2"/><circle cx="14" cy="0" r="2"/>"#
+        }
+        SymbolKind::Plug => {
+            r#"<rect x="-9" y="-3" width="18" height="6" stroke="none"/><path d="M-9 0 H1" stroke-width="4"/><path d="M10 -7 A7 7 0 0 0 10 7" fill="none"/>"#
+        }
+        SymbolKind::Frame => r#"<path d="M0 0 V8 M-8 8 H8 M-8 8 l-4 6 M0 8 l-4 6 M8 8 l-4 6" fill="none"/>"#,
+    }
+}
