@@ -15,6 +15,7 @@ const sample = (name: string) => JSON.parse(readFileSync(new URL(`../../core/mod
 const van = sample("puppet-stage");
 const trike = sample("book-delivery-trike");
 const drill = { document: trike, scene: "ride", level: 3, seed: 1 };
+const work = { document: trike, day: "2026-11-27", now: 1140, done: [{ step: "fit", at: 1130 }] };
 const part = {
   id: "my-led",
   name: "My LED",
@@ -145,6 +146,16 @@ const GOOD: Record<string, unknown[]> = {
     },
   ],
   "POST /api/v1/answer": [{ drill, guess: null }],
+  "POST /api/v1/make": [work],
+  "POST /api/v1/make/csv": [{ of: { document: trike, stock: { "cable tie": 80 } }, table: "parts" }],
+  "POST /api/v1/make/calendar": [{ work, made: "20261126T120000Z" }],
+  "POST /api/v1/cuts": [{ document: van }],
+  "POST /api/v1/shopping": [{ document: van, stock: { "cable tie": 80 } }],
+  "POST /api/v1/diagram": [{ document: van }],
+  "POST /api/v1/diagram/svg": [{ document: van }],
+  "POST /api/v1/labels": [{ document: van }],
+  "GET /api/v1/stock": [null],
+  "PUT /api/v1/stock": [{ part: "cable tie", count: 80 }],
 };
 
 /** What is refused here, with its status: it is for devices on the network, or the instruments are off. */

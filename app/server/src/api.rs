@@ -1,7 +1,7 @@
 //! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
 
 use crate::workshop::Workshop;
-use crate::{builds, devices, instruments, jobs, journal, own_parts, questions, sheet};
+use crate::{builds, devices, instruments, jobs, journal, own_parts, questions, sheet, stock};
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
@@ -19,5 +19,6 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .merge(questions::router())
         .merge(jobs::router())
         .merge(own_parts::router())
+        .merge(stock::router())
         .merge(instruments::router())
 }

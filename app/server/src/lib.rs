@@ -25,6 +25,7 @@ mod request_id;
 mod schema;
 mod sheet;
 mod shelf;
+mod stock;
 mod stored;
 mod workshop;
 

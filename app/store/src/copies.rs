@@ -1,11 +1,12 @@
 //! Copies of a whole workshop: a backup that is taken while a server runs, its way back, and a folder in open formats.
 
-use crate::{Owner, Store, StoreError, file, journal};
+use crate::{Owner, Store, StoreError, file, journal, stock};
 use orthavis_core::document::{Part, parse_part_text, parse_stored};
 use orthavis_core::journal::{from_lines, to_lines};
 use rusqlite::backup::Backup;
 use rusqlite::{Connection, OptionalExtension, params};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -116,6 +117,7 @@ struct Listed {
 const FORMAT: &str = "orthavis.workshop/1";
 const INDEX: &str = "workshop.json";
 const PARTS: &str = "parts.json";
+const STOCK: &str = "stock.json";
 
 /// How much went out or came in.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -167,6 +169,8 @@ pub fn export_all(database: &Path, to: &Path) -> Result<Carried, StoreError> {
     let parts = query.query_map([], |row| row.get::<_, String>(0))?.collect::<Result<Vec<_>, _>>()?;
     carried.parts = parts.len();
     write(PARTS, &format!("[{}]\n", parts.join(",\n")))?;
+    let stock = stock::all(&t)?;
+    write(STOCK, &(serde_json::to_string_pretty(&stock).unwrap_or_default() + "\n"))?;
     // Last: a folder without it is no whole export.
     write(INDEX, &(serde_json::to_string_pretty(&index).unwrap_or_default() + "\n"))?;
     Ok(carried)
@@ -176,6 +180,7 @@ pub fn export_all(database: &Path, to: &Path) -> Result<Carried, StoreError> {
 struct Import {
     builds: Vec<(Listed, orthavis_core::document::Build, Vec<orthavis_core::journal::Event>)>,
     parts: Vec<Part>,
+    stock: BTreeMap<String, f64>,
 }
 
 fn read_folder(from: &Path) -> Result<Import, StoreError> {
@@ -191,7 +196,7 @@ fn read_folder(from: &Path) -> Result<Import, StoreError> {
     if index.format != FORMAT {
         return Err(bad(INDEX, format!("`{}` is not a format this version reads; it reads {FORMAT}", index.format)));
     }
-    let mut import = Import { builds: Vec::new(), parts: Vec::new() };
+    let mut import = Import { builds: Vec::new(), parts: Vec::new(), stock: BTreeMap::new() };
     for listed in index.builds {
         let build = parse_stored(&read(&listed.document)?).map_err(|error| bad(&listed.document, error.to_string()))?;
         let events = from_lines(&read(&listed.journal)?).map_err(|error| bad(&listed.journal, error.to_string()))?;
@@ -200,6 +205,13 @@ fn read_folder(from: &Path) -> Result<Import, StoreError> {
     let parts: Vec<Box<serde_json::value::RawValue>> = serde_json::from_str(&read(PARTS)?).map_err(|error| bad(PARTS, error.to_string()))?;
     let parts = parts.iter().map(|part| parse_part_text(part.get()).map_err(|error| bad(PARTS, error.to_string())));
     import.parts = parts.collect::<Result<_, _>>()?;
+    // A folder from before there was a drawer has none.
+    if from.join(STOCK).exists() {
+        import.stock = serde_json::from_str(&read(STOCK)?).map_err(|error| bad(STOCK, error.to_string()))?;
+        if let Some((part, count)) = import.stock.iter().find(|(_, count)| !(0.0..=1e6).contains(*count)) {
+            return Err(bad(STOCK, format!("{count} of `{part}` are in the drawer; give 0 to a million")));
+        }
+    }
     Ok(import)
 }
 
@@ -238,6 +250,9 @@ impl Store {
             }
             for part in &import.parts {
                 crate::keep_part(t, part)?;
+            }
+            for (part, count) in &import.stock {
+                stock::put(t, part, *count)?;
             }
             Ok(carried)
         })

@@ -8,6 +8,7 @@ mod copies;
 mod devices;
 mod file;
 mod journal;
+mod stock;
 
 pub use copies::{Carried, backup, export_all, restore};
 pub use devices::Device;
@@ -30,6 +31,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/004_journal.sql")),
     M::up(include_str!("../migrations/005_once.sql")),
     M::up(include_str!("../migrations/006_devices.sql")),
+    M::up(include_str!("../migrations/007_stock.sql")),
 ];
 const NOW: &str = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 

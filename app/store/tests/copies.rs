@@ -4,6 +4,7 @@ use orthavis_core::document::{Build, parse};
 use orthavis_core::journal::{Event, parse_event};
 use orthavis_store::{Carried, Owner, Store, StoreError, backup, export_all, restore};
 use serde_json::json;
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use tempfile::TempDir;
 
@@ -91,6 +92,10 @@ async fn a_workshop_in_open_formats_comes_back_equal() {
     let mut part = orthavis_core::parts::library()[3].clone();
     part.id = "mine".into();
     store.keep_part(part.clone()).await.expect("kept");
+    store.put_stock("cable tie".into(), 80.0).await.expect("kept");
+    store.put_stock("wire 20 AWG, red".into(), 2.5).await.expect("kept");
+    store.put_stock("clip".into(), 3.0).await.expect("kept");
+    store.put_stock("clip".into(), 0.0).await.expect("used up");
     let out = folder.path().join("out");
     let whole = Carried { builds: 3, events: 3, parts: 1, known: 0 };
     assert_eq!(export_all(&path, &out).expect("exported"), whole);
@@ -99,6 +104,8 @@ async fn a_workshop_in_open_formats_comes_back_equal() {
     let new = Store::open(&other).expect("store");
     assert_eq!(new.import_all(out.clone()).await.expect("imported"), whole);
     assert_eq!(new.parts().await.expect("parts"), [part]);
+    let drawer = BTreeMap::from([("cable tie".to_owned(), 80.0), ("wire 20 AWG, red".to_owned(), 2.5)]);
+    assert_eq!(new.stock().await.expect("stock"), drawer);
     assert_eq!(new.all_events(1).await.expect("all"), [event(1), event(2)]);
     assert_eq!(new.open_build(2).await.expect("there").build, build("two"));
     assert!(matches!(new.open_build(3).await, Err(StoreError::NotFound)), "deleted there, deleted here");
@@ -118,10 +125,11 @@ async fn a_spoiled_folder_changes_nothing_and_names_the_file() {
     let folder = TempDir::new().expect("folder");
     let (path, other) = paths(&folder);
     Store::open(&path).expect("store").create(build("one")).await.expect("created");
-    let spoil: [(&str, &str, &str); 5] = [
+    let spoil: [(&str, &str, &str); 6] = [
         ("build-1.json", "{}", "build-1.json"),
         ("build-1.journal.jsonl", "{\"id\":1}\n", "build-1.journal.jsonl"),
         ("parts.json", "[{}]", "parts.json"),
+        ("stock.json", r#"{"clip":-1}"#, "stock.json"),
         ("workshop.json", r#"{"format":"orthavis.workshop/9","builds":[]}"#, "workshop.json"),
         (
             "workshop.json",

@@ -2,7 +2,7 @@
 
 use crate::{Answer, DocumentRequest, Refusal};
 use orthavis_core::document::{Build, day_of, parse};
-use orthavis_core::findings::{Severity, judged};
+use orthavis_core::findings::Severity;
 use orthavis_core::fixing::{Protection, Ranked, Site, chosen, protection, ranked, workshop_c};
 use orthavis_core::make::calendar::calendar;
 use orthavis_core::make::cuts::{CutList, cuts};
@@ -12,6 +12,7 @@ use orthavis_core::make::parts::{PartsList, parts};
 use orthavis_core::make::schedule::{Plan, Standing, plan};
 use orthavis_core::make::steps::{Step, steps};
 use orthavis_core::make::tables::{of_cuts, of_parts, of_steps};
+use orthavis_core::report::report_at_once;
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
 use std::collections::BTreeMap;
@@ -99,10 +100,8 @@ fn asked(request: &MakeRequest) -> Answer<Asked> {
 pub fn made(request: MakeRequest) -> Answer<Made> {
     let Asked { build, steps, plan } = asked(&request)?;
     // What has no steady state is not safe to build either.
-    let stops = match judged(&build) {
-        Ok(found) => {
-            found.into_iter().filter(|finding| finding.severity == Severity::Stop).map(|finding| format!("{}: {}", finding.subject, finding.code)).collect()
-        }
+    let stops = match report_at_once(&build) {
+        Ok(report) => report.cards.into_iter().filter(|card| card.severity == Severity::Stop).map(|card| card.title).collect(),
         Err(error) => vec![error.to_string()],
     };
     let ids: Vec<&String> =

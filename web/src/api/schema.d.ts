@@ -1015,6 +1015,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything in the drawer, by the names of the shopping list. */
+        get: operations["stock"];
+        /** Puts so many of a thing into the drawer, and answers with everything in it. */
+        put: operations["put_stock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tables": {
         parameters: {
             query?: never;
@@ -2657,6 +2675,16 @@ export interface components {
              */
             power_w: number;
         };
+        /** @description How much of something is in the drawer. */
+        InDrawer: {
+            /**
+             * Format: double
+             * @description Pieces, or metres; 0: none.
+             */
+            count: number;
+            /** @description What, as the shopping list names it. */
+            part: string;
+        };
         /** @description Where a job is. */
         Job: {
             /**
@@ -2751,16 +2779,18 @@ export interface components {
             /** @description Here already, word for word. */
             known: number;
         };
-        /** @description One label. */
+        /** @description What is printed on a battery like this one. */
         Label: {
-            /** @description What it is for. */
-            kind: components["schemas"]["LabelKind"];
-            /** @description Small, as in `to tail · 20 AWG`. */
-            line: string;
-            /** @description The feed or part that it is about. */
-            part: string;
-            /** @description Large, as in `tail +`. */
-            title: string;
+            /**
+             * Format: double
+             * @description Energy at that voltage, Wh.
+             */
+            energy_wh: number;
+            /**
+             * Format: double
+             * @description By the names of its cells, V.
+             */
+            nominal_v: number;
         };
         /**
          * @description What a label is for.
@@ -5054,6 +5084,17 @@ export interface components {
              * @description Temperature of the battery, °C.
              */
             temperature_c: number;
+        };
+        /** @description One label. */
+        WireLabel: {
+            /** @description What it is for. */
+            kind: components["schemas"]["LabelKind"];
+            /** @description Small, as in `to tail · 20 AWG`. */
+            line: string;
+            /** @description The feed or part that it is about. */
+            part: string;
+            /** @description Large, as in `tail +`. */
+            title: string;
         };
         /** @description A plan of the work. */
         WorkPlan: {
@@ -9708,7 +9749,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Label"][];
+                    "application/json": components["schemas"]["WireLabel"][];
                 };
             };
             /** @description The body cannot be read */
@@ -11753,6 +11794,169 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Build"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InDrawer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
                 };
             };
             /** @description The body cannot be read */

@@ -1,7 +1,7 @@
 import type { SourceState } from "../api/client";
 
 /** The order of the job, in its three parts. */
-export const STEPS = ["battery", "places", "lights", "power", "wires", "drain", "bench", "trouble"] as const;
+export const STEPS = ["battery", "places", "lights", "power", "wires", "drain", "bench", "steps", "parts", "diagram", "trouble"] as const;
 export type Step = (typeof STEPS)[number];
 export const STEP_NAMES: Record<Step, string> = {
   battery: "Battery",
@@ -11,11 +11,14 @@ export const STEP_NAMES: Record<Step, string> = {
   wires: "Wires",
   drain: "Drain",
   bench: "Bench",
+  steps: "Steps",
+  parts: "Parts",
+  diagram: "Diagram",
   trouble: "Trouble",
 };
 export const GROUPS: readonly { name: string; steps: readonly Step[] }[] = [
   { name: "Plan", steps: ["battery", "places", "lights", "power", "wires", "drain"] },
-  { name: "Make", steps: ["bench"] },
+  { name: "Make", steps: ["bench", "steps", "parts", "diagram"] },
   { name: "Use", steps: ["trouble"] },
 ];
 /** The part of the job that a step belongs to. */

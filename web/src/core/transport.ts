@@ -26,9 +26,30 @@ const QUICK = [
   "practice",
   "lesson",
   "drill",
-  "measure", "make", "cuts", "shopping", "diagram", "labels"];
+  "measure",
+  "make",
+  "cuts",
+  "shopping",
+  "diagram",
+  "labels",
+];
 /** Questions that search; a newer one of the same name ends the one before. */
-const LONG = ["remedies", "mend", "drain", "discharge", "what-if/csv", "tables", "csv", "report", "diagnose", "correct", "answer", "make/csv", "make/calendar", "diagram/svg"];
+const LONG = [
+  "remedies",
+  "mend",
+  "drain",
+  "discharge",
+  "what-if/csv",
+  "tables",
+  "csv",
+  "report",
+  "diagnose",
+  "correct",
+  "answer",
+  "make/csv",
+  "make/calendar",
+  "diagram/svg",
+];
 
 /** A question whose last answer took no longer may be answered at once: less than a frame is left of what the eye sees, ms. */
 const SHORT = 12;

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { type JournalEvent, answer, api, problemOf } from "../api/client";
 import { kept } from "../ui/kept";
 
@@ -62,6 +62,8 @@ export function useJournal(build: number, kind: JournalEvent["kind"]) {
     },
     staleTime: 10_000,
   });
+  // How many wait since the last try to send them failed.
+  const [held, setHeld] = useState(0);
   const flush = useCallback(async () => {
     const events = waiting(build);
     if (events.length === 0) return;
@@ -69,13 +71,14 @@ export function useJournal(build: number, kind: JournalEvent["kind"]) {
       await answer(api.POST("/api/v1/builds/{id}/journal", { params: { path: { id: build } }, body: { events } }));
     } catch (error) {
       // They wait for a server that is away, busy or does not let this device in; only what the journal will never take is let go.
-      if (!NEVER.includes(problemOf(error).status)) return;
+      if (!NEVER.includes(problemOf(error).status)) return setHeld(events.length);
     }
     const sent = new Set(events.map((event) => event.id));
     keep(
       build,
       waiting(build).filter((event) => !sent.has(event.id)),
     );
+    setHeld(0);
     await client.invalidateQueries({ queryKey: ["journal", build] });
   }, [build, client]);
   useEffect(() => {
@@ -92,5 +95,5 @@ export function useJournal(build: number, kind: JournalEvent["kind"]) {
   // What waits is there already, for who wrote it.
   const sent = new Set(asked.data?.map((event) => event.id));
   const events = [...(asked.data ?? []), ...waiting(build).filter((event) => event.kind === kind && !sent.has(event.id))];
-  return { events, write };
+  return { events, write, held };
 }

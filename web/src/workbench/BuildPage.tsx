@@ -48,6 +48,8 @@ const route = getRouteApi("/builds/$id");
 
 const fetchDrain = () => import("../steps/drain/DrainView");
 const DrainView = lazy(fetchDrain);
+const fetchMake = () => import("../steps/make/MakeView");
+const MakeView = lazy(fetchMake);
 
 const RAIL: readonly SourceState[] = ["rail"];
 const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
@@ -114,7 +116,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
 
   // An open page works on without the server, so it has all its scripts once there is time to fetch them.
   useEffect(() => {
-    const waiting = requestIdleCallback(() => void fetchDrain().catch(() => undefined));
+    const waiting = requestIdleCallback(() => void Promise.all([fetchDrain(), fetchMake()]).catch(() => undefined));
     return () => cancelIdleCallback(waiting);
   }, []);
 
@@ -147,6 +149,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     },
     [go],
   );
+  const onTrouble = useCallback(() => go({ step: "trouble" }), [go]);
   const step = search.step;
   const shownStep: Step = step ?? "battery";
   const view = search.view ?? "use";
@@ -166,7 +169,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     if (bench === "practice") return pictureWith(planned, practising.drill?.scene === scene ? practising.dealt?.lights : undefined);
     return fault ? pictureWith(planned, probed.data?.lights) : planned;
   }, [shownStep, bench, practising.drill, practising.dealt, scene, fault, planned, probed.data]);
-  const wide = shownStep === "drain" || shownStep === "trouble" || (shownStep === "bench" && bench === "list");
+  const making = shownStep === "steps" || shownStep === "parts" || shownStep === "diagram";
+  const wide = shownStep === "drain" || shownStep === "trouble" || making || (shownStep === "bench" && bench === "list");
   // As text, so that the rail is drawn again only when a count changes.
   const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
 
@@ -189,7 +193,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
       }
       if (typing || event.altKey || document.activeElement instanceof HTMLSelectElement || document.querySelector("[role=dialog][data-state=open]")) return;
       if (event.key === "?") setOverlay("keys");
-      else if (/^[1-9]$/.test(key) && STEPS[Number(key) - 1]) go({ step: STEPS[Number(key) - 1] });
+      else if (/^[0-9]$/.test(key) && STEPS[(Number(key) + 9) % 10]) go({ step: STEPS[(Number(key) + 9) % 10] });
       else return;
       event.preventDefault();
     };
@@ -198,7 +202,11 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   }, [undo, redo, go]);
 
   const commands = (): Command[] => [
-    ...STEPS.map((name, index) => ({ name: `Go to ${STEP_NAMES[name]}`, keys: String(index + 1), act: () => go({ step: name }) })),
+    ...STEPS.map((name, index) => ({
+      name: `Go to ${STEP_NAMES[name]}`,
+      keys: index < 10 ? String((index + 1) % 10) : undefined,
+      act: () => go({ step: name }),
+    })),
     ...BENCH_VIEWS.map((one) => ({ name: `Bench: ${BENCH_NAMES[one].toLowerCase()}`, act: () => go({ step: "bench", bench: one }) })),
     ...VIEWS.map((known) => ({ name: `Drain: ${VIEW_NAMES[known].toLowerCase()}`, act: () => go({ step: "drain", view: known }) })),
     ...build.scenes.map((known) => ({ name: `Scene: ${known.name}`, act: () => go({ scene: known.id }) })),
@@ -255,28 +263,47 @@ function Workbench({ stored }: { stored: StoredBuild }) {
 
         <main>
           <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={goStep} />
-          <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
-            <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
-              {shownStep === "bench" ? (
-                <BenchStep
-                  {...editor}
-                  view={bench}
-                  onView={(next) => go({ bench: next })}
-                  fault={fault}
-                  onFault={setFault}
-                  pinching={pinching}
-                  practising={practising}
-                  id={stored.id}
-                  probed={probed.data}
-                  trouble={probed.error ? problemOf(probed.error).detail : null}
-                />
-              ) : shownStep === "trouble" ? (
-                <TroubleStep build={build} scene={scene} known={known} onKnown={setKnown} onSelect={setSelected} />
-              ) : (
-                <Editor step={shownStep} view={view} {...editor} />
-              )}
-            </EditingProvider>
-          </section>
+          {making ? (
+            <Suspense fallback={<p className="quiet">Fetching the workshop …</p>}>
+              <MakeView step={shownStep} id={stored.id} editor={editor} onTrouble={onTrouble}>
+                {(own, view) => (
+                  <>
+                    <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
+                      <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
+                        {own}
+                      </EditingProvider>
+                    </section>
+                    <section aria-label={MADE[shownStep]} className={step ? "pane drain" : "pane drain away"}>
+                      <div className="drain-body">{view}</div>
+                    </section>
+                  </>
+                )}
+              </MakeView>
+            </Suspense>
+          ) : (
+            <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
+              <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
+                {shownStep === "bench" ? (
+                  <BenchStep
+                    {...editor}
+                    view={bench}
+                    onView={(next) => go({ bench: next })}
+                    fault={fault}
+                    onFault={setFault}
+                    pinching={pinching}
+                    practising={practising}
+                    id={stored.id}
+                    probed={probed.data}
+                    trouble={probed.error ? problemOf(probed.error).detail : null}
+                  />
+                ) : shownStep === "trouble" ? (
+                  <TroubleStep build={build} scene={scene} known={known} onKnown={setKnown} onSelect={setSelected} />
+                ) : (
+                  <Editor step={shownStep} view={view} {...editor} />
+                )}
+              </EditingProvider>
+            </section>
+          )}
           {shownStep === "drain" && (
             <section aria-label="What it costs" className={step ? "pane drain" : "pane drain away"}>
               <header>
@@ -350,6 +377,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   );
 }
 
+const MADE = { steps: "What to do", parts: "Parts and cut list", diagram: "The drawing" };
+
 /** What is edited at a step of the job. */
 const Editor = memo(function Editor({ step, view, ...editor }: EditorProps & { step: Step; view: View }) {
   switch (step) {
@@ -366,6 +395,9 @@ const Editor = memo(function Editor({ step, view, ...editor }: EditorProps & { s
     case "drain":
       return <DrainStep {...editor} view={view} />;
     case "bench":
+    case "steps":
+    case "parts":
+    case "diagram":
     case "trouble":
       return null;
   }

@@ -75,7 +75,7 @@ macro_rules! lists {
 
 /// The lists of words.
 pub fn word_lists() -> Vec<Words> {
-    lists!(VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait)
+    lists!(VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait, Weekday, Fixing, Surface)
 }
 
 /// Sizes of conductors.

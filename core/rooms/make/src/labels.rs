@@ -24,7 +24,7 @@ words! {
 
 /// One label.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(as = WireLabel))]
 pub struct Label {
     /// What it is for.
     pub kind: LabelKind,

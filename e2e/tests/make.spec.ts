@@ -1,0 +1,144 @@
+import { readFileSync } from "node:fs";
+import { expect, saved, step, test } from "./workshop";
+
+/** From a plan that is safe to a vehicle that shines. */
+
+test("steps: one after the other on a phone, ticked while the workshop is away, and planned anew from what is done", async ({ page, context }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto("/");
+  await page.getByRole("link", { name: "Camp rover" }).click();
+  await page.getByRole("button", { name: "Make" }).click();
+  await page
+    .getByRole("navigation", { name: "Steps" })
+    .getByRole("button", { name: /Steps$/ })
+    .click();
+  const next = page.getByRole("region", { name: "Next step" });
+  await expect(next.getByRole("heading", { name: "Try every light in its place" })).toBeVisible();
+  const done = next.getByRole("button", { name: "Done" });
+  expect((await done.boundingBox())!.height).toBeGreaterThanOrEqual(48);
+  await done.click();
+  await expect(next.getByRole("heading", { name: "Measure every way with a string" })).toBeVisible();
+  // The workshop goes away: ticks wait in the browser, and go out once it answers.
+  await context.route("**/api/v1/builds/*/journal", (route) => (route.request().method() === "POST" ? route.abort() : route.continue()));
+  await next.getByRole("button", { name: "Done" }).click();
+  await expect(page.getByText("2 of", { exact: false }).first()).toBeVisible();
+  await expect(page.getByText("1 tick waits for the workshop")).toBeVisible();
+  await context.unroute("**/api/v1/builds/*/journal");
+  await expect(page.getByText("1 tick waits for the workshop")).toBeHidden();
+  await page.reload();
+  await expect(page.getByRole("heading", { name: /^2 of \d+ steps done$/ })).toBeVisible();
+  // A tick taken back, and one that went wrong.
+  await page.getByRole("checkbox", { name: "Done: Measure every way with a string" }).click();
+  await expect(page.getByRole("heading", { name: /^1 of \d+ steps done$/ })).toBeVisible();
+  await next.getByRole("button", { name: "Went wrong" }).click();
+  await expect(page.getByRole("heading", { name: "Trouble" })).toBeVisible();
+});
+
+test("steps: evenings of one's own move the plan, a fixing changes its step, and what cures is counted down", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Camp rover" }).click();
+  await step(page, "Make");
+  await step(page, "Steps");
+  await page.getByRole("button", { name: "Change" }).click();
+  const ready = page.getByText(/of work left, ready on/);
+  const before = await ready.textContent();
+  for (let times = 0; times < 4; times++) await page.getByRole("button", { name: "Take out time 1" }).click();
+  await expect(ready).not.toHaveText(before!);
+  await expect(page.getByRole("figure", { name: "The evenings" })).toContainText("Sun");
+  // Two times that overlap are refused, and stay as they were typed.
+  await page.getByRole("button", { name: "Add a time" }).click();
+  await page.getByRole("combobox", { name: "Day" }).nth(1).selectOption("sunday");
+  await page.getByRole("textbox", { name: "From" }).nth(1).fill("15:00");
+  await page.getByRole("textbox", { name: "From" }).nth(1).press("Enter");
+  await expect(page.getByText(/overlaps with sunday 14:00/).first()).toBeVisible();
+  await page.getByRole("button", { name: "Take out time 2" }).click();
+  await expect(page.getByText(/overlaps with/)).toHaveCount(0);
+  const fixing = page.getByRole("button", { name: /^tail/ });
+  await fixing.click();
+  await page.getByLabel("Fixed with").selectOption("slow_epoxy");
+  await expect(page.getByText("Fix tail", { exact: false }).first()).toContainText("slow epoxy");
+  await saved(page);
+  // Module set, varnish dries: it is told how long still.
+  const set = page.getByRole("checkbox", { name: /^Done: Set / }).first();
+  await set.click();
+  await expect(page.getByRole("timer")).toContainText("the varnish dries");
+  await expect(page.getByRole("timer")).toContainText(/29:\d\d/);
+  await page.reload();
+  await expect(page.getByRole("timer")).toContainText(/2\d:\d\d/);
+  const file = page.waitForEvent("download");
+  await page.getByRole("button", { name: "Into my calendar" }).click();
+  const text = readFileSync(await (await file).path(), "utf8");
+  expect(text).toMatch(/^BEGIN:VCALENDAR\r\n/);
+  expect(text).toContain("SUMMARY:Camp rover");
+});
+
+test("a build that is not safe shows its steps up to the bench, and why", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Book-delivery trike" }).click();
+  await step(page, "Make");
+  await step(page, "Steps");
+  await expect(page.getByText("What goes onto the vehicle waits until this is mended", { exact: false })).toBeVisible();
+  await expect(page.getByRole("region", { name: "On the bench" })).toBeVisible();
+  await expect(page.getByRole("region", { name: "Power" })).toBeHidden();
+  await page.getByRole("button", { name: "Look at the rest all the same" }).click();
+  await expect(page.getByRole("region", { name: "Power" })).toContainText("waits for a safe build");
+});
+
+test("parts: the drawer is taken off what is bought, for every build, and a change of the plan counts at once", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Camp rover" }).click();
+  await step(page, "Make");
+  await step(page, "Parts");
+  const ties = page.getByRole("row", { name: /^cable tie/ });
+  await expect(ties).toContainText("100");
+  const drawer = page.getByLabel("In the drawer: cable tie");
+  await drawer.fill("200");
+  await drawer.press("Tab");
+  await expect(ties).toContainText("–");
+  await page.reload();
+  await expect(page.getByLabel("In the drawer: cable tie")).toHaveValue("200");
+  const cuts = page.getByRole("region", { name: "Cut list" });
+  await expect(cuts.getByText(/left over/).first()).toBeVisible();
+  const file = page.waitForEvent("download");
+  await page.getByRole("button", { name: "CSV of cuts" }).click();
+  expect(readFileSync(await (await file).path(), "utf8").split("\r\n")[0]).toContain("of,roll,name");
+});
+
+test("diagram: walked by keyboard, one selection everywhere, labels that fit their paper", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Travelling puppet stage" }).click();
+  await step(page, "Make");
+  await step(page, "Diagram");
+  const part = page.getByRole("button", { name: /^spot-left, 12 V/ });
+  await part.focus();
+  await page.keyboard.press("Enter");
+  await expect(part).toHaveAttribute("aria-pressed", "true");
+  await step(page, "Bench");
+  await expect(page.getByRole("button", { name: "Put the probes on spot-left" })).toBeVisible();
+  await step(page, "Diagram");
+  const file = page.waitForEvent("download");
+  await page.getByRole("button", { name: "SVG" }).click();
+  expect(readFileSync(await (await file).path(), "utf8")).toContain("spot-left");
+  // What would be printed is looked at where it lies: printing itself waits for a person.
+  await page.evaluate(() => {
+    window.print = () => {
+      const sheet = document.querySelector(".on-paper")!.cloneNode(true) as HTMLElement;
+      sheet.id = "printed";
+      document.body.append(sheet);
+    };
+  });
+  await page.getByRole("button", { name: "Print the labels" }).click();
+  await page.emulateMedia({ media: "print" });
+  await page.setViewportSize({ width: 688, height: 900 });
+  const cut = await page
+    .locator("#printed .paper-label")
+    .evaluateAll((all) =>
+      all.filter(
+        (label) =>
+          label.getBoundingClientRect().right > window.innerWidth ||
+          Array.from(label.querySelectorAll("b")).some((text) => text.scrollWidth > label.clientWidth),
+      ),
+    );
+  expect(cut).toHaveLength(0);
+  expect(await page.locator("#printed .paper-label").count()).toBe(46);
+});

@@ -1,0 +1,50 @@
+import type { ReactNode } from "react";
+import type { EditorProps } from "../../build/editor";
+import { DiagramStep } from "./DiagramStep";
+import { DiagramView } from "./DiagramView";
+import { PartsStep } from "./PartsStep";
+import { PartsView } from "./PartsView";
+import { StepsStep } from "./StepsStep";
+import { StepsView } from "./StepsView";
+import { useMake } from "./useMake";
+import { useStock } from "./useStock";
+
+export type MakeStep = "steps" | "parts" | "diagram";
+
+interface Props {
+  step: MakeStep;
+  id: number;
+  editor: EditorProps;
+  onTrouble: () => void;
+  /** Puts the editor and what answers it where they belong. */
+  children: (editor: ReactNode, view: ReactNode) => ReactNode;
+}
+
+/** Making: steps and evenings, parts and rolls, diagram and labels. */
+export default function MakeView({ step, ...props }: Props) {
+  switch (step) {
+    case "steps":
+      return <Steps {...props} />;
+    case "parts":
+      return <Parts {...props} />;
+    case "diagram":
+      return <Wiring {...props} />;
+  }
+}
+
+function Steps({ id, editor, onTrouble, children }: Omit<Props, "step">) {
+  const make = useMake(id, editor.build);
+  return children(
+    <StepsStep {...editor} fixings={make.made?.fixings ?? []} />,
+    <StepsView build={editor.build} make={make} onSelect={editor.onSelect} onTrouble={onTrouble} />,
+  );
+}
+
+function Parts({ editor: { build }, children }: Omit<Props, "step">) {
+  const { stock, put } = useStock();
+  return children(<PartsStep build={build} stock={stock} />, <PartsView build={build} stock={stock} onStock={put} />);
+}
+
+function Wiring({ editor: { build, selected, onSelect }, children }: Omit<Props, "step">) {
+  return children(<DiagramStep build={build} selected={selected} onSelect={onSelect} />, <DiagramView build={build} selected={selected} onSelect={onSelect} />);
+}

@@ -1,0 +1,56 @@
+import { Box } from "@chakra-ui/react";
+import { type Build, problemOf } from "../../api/client";
+import { Card, StepHeading } from "../../ui/StepHeading";
+import { say } from "../../units";
+import { type Stock, useShopping } from "./PartsView";
+
+/** What it all comes to, and the tools. */
+export function PartsStep({ build, stock }: { build: Build; stock: Stock }) {
+  const asked = useShopping(build, stock);
+  const list = asked.data;
+  return (
+    <>
+      <StepHeading title="Parts">What to buy, what to cut, and what to have at hand.</StepHeading>
+      {asked.error && (
+        <Box role="alert" color="stop.fg">
+          {problemOf(asked.error).detail}
+        </Box>
+      )}
+      {list && (
+        <>
+          <Card title="To be bought">
+            {Object.keys(list.cost).length === 0 && <Box fontSize="2xl">nothing</Box>}
+            {Object.entries(list.cost).map(([currency, cost]) => (
+              <Box key={currency} fontSize="4xl" fontWeight="bold" lineHeight="1.1" fontVariantNumeric="tabular-nums">
+                {cost.toFixed(2)} {currency}
+              </Box>
+            ))}
+            {list.unpriced > 0 && (
+              <Box color="fix.fg" mt="1">
+                ! and {list.unpriced} {list.unpriced === 1 ? "thing" : "things"} whose price is not known
+              </Box>
+            )}
+            <Box color="fg.muted" mt="2">
+              Spares are counted: one LED and resistor in ten, two fuses of each rating. Wire and strip come in whole rolls. Prices are typical ones.
+            </Box>
+          </Card>
+          <Card title="It weighs">
+            <Box fontSize="2xl" fontWeight="bold">
+              {say({ value: list.mass_g, unit: "g" })}
+            </Box>
+            <Box color="fg.muted">as far as its parts’ mass is known</Box>
+          </Card>
+          <Card title="Tools">
+            <Box as="ul" listStyleType="none">
+              {list.tools.map((tool) => (
+                <Box as="li" key={tool}>
+                  {tool}
+                </Box>
+              ))}
+            </Box>
+          </Card>
+        </>
+      )}
+    </>
+  );
+}

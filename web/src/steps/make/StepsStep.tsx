@@ -1,0 +1,171 @@
+import { Box, Button } from "@chakra-ui/react";
+import type { Build, Made } from "../../api/client";
+import type { EditorProps } from "../../build/editor";
+import { called, wordsOf } from "../../build/fields";
+import { Field } from "../../ui/Field";
+import { Choice, FieldGrid } from "../../ui/fields";
+import { Card, StepHeading } from "../../ui/StepHeading";
+import { sayMinutes } from "./time";
+
+type Fixings = Made["fixings"];
+type Make = NonNullable<Build["make"]>;
+
+type Surface = NonNullable<Make["fixings"][number]["surface"]>;
+
+const SURFACES = wordsOf("Surface");
+
+const EVENINGS: Make["sessions"] = [
+  { weekday: "friday", start: "18:30", minutes: 180 },
+  { weekday: "saturday", start: "10:00", minutes: 180 },
+  { weekday: "saturday", start: "14:00", minutes: 240 },
+  { weekday: "sunday", start: "10:00", minutes: 180 },
+  { weekday: "sunday", start: "14:00", minutes: 180 },
+];
+
+/** What is decided about a build that nobody decided anything about. */
+const makeOf = (build: Build): Make => (build.make ??= { sessions: [], fixings: [], rolls: [], prices: [] });
+
+/** When there is time, and how things are fixed. */
+export function StepsStep({ build, edit, selected, onSelect, fixings }: EditorProps & { fixings: Fixings }) {
+  const sessions = build.make?.sessions ?? [];
+  return (
+    <>
+      <StepHeading title="Steps">Start on Friday evening, and know on Sunday that it was done right.</StepHeading>
+      <Card
+        title="When there is time"
+        aside={
+          sessions.length === 0 ? (
+            <Button size="xs" minH="8" variant="outline" onClick={() => edit((draft) => (makeOf(draft).sessions = structuredClone(EVENINGS)), "/make")}>
+              Change
+            </Button>
+          ) : (
+            <Button
+              size="xs"
+              minH="8"
+              variant="outline"
+              onClick={() => edit((draft) => makeOf(draft).sessions.push({ weekday: "wednesday", start: "19:00", minutes: 120 }), "/make")}
+            >
+              Add a time
+            </Button>
+          )
+        }
+      >
+        {sessions.length === 0 && (
+          <Box color="fg.muted">A Friday evening, a Saturday and a Sunday, as people usually have them. Say when you have time, and the plan follows.</Box>
+        )}
+        {sessions.map((_, index) => (
+          <Box key={index} display="grid" gridTemplateColumns="1.2fr 1fr 1fr auto" gap="2" alignItems="end" mb="2">
+            <Field at={`/make/sessions/${index}/weekday`} label="Day" />
+            <Field at={`/make/sessions/${index}/start`} label="From" />
+            <Field at={`/make/sessions/${index}/minutes`} label="for" />
+            <Button
+              size="sm"
+              minH="9"
+              variant="ghost"
+              aria-label={`Take out time ${index + 1}`}
+              onClick={() => edit((draft) => makeOf(draft).sessions.splice(index, 1), "/make")}
+            >
+              ✕
+            </Button>
+          </Box>
+        ))}
+        <Box mt="3">
+          <FieldGrid>
+            <Field at="/make/begins" hint="as in 2026-11-27; empty: today" absent={undefined} begins={{ sessions: [], fixings: [], rolls: [], prices: [] }} />
+            <Field at="/make/people" begins={{ sessions: [], fixings: [], rolls: [], prices: [] }} />
+            <Field
+              at="/make/workshop_c"
+              hint="empty: 20 °C; below 10 °C glue takes twice as long"
+              begins={{ sessions: [], fixings: [], rolls: [], prices: [] }}
+            />
+            <Field at="/make/delivery_days" hint="days; empty: 5" begins={{ sessions: [], fixings: [], rolls: [], prices: [] }} />
+          </FieldGrid>
+        </Box>
+      </Card>
+      <Card title="How parts are fixed">
+        {fixings.length === 0 && <Box color="fg.muted">There is nothing to fix yet. Start at step 3, Lights.</Box>}
+        {fixings.map((one) => (
+          <Fixing
+            key={one.part}
+            build={build}
+            edit={edit}
+            one={one}
+            open={selected === one.part}
+            onOpen={() => onSelect(selected === one.part ? null : one.part)}
+          />
+        ))}
+      </Card>
+    </>
+  );
+}
+
+interface FixingProps {
+  build: Build;
+  edit: EditorProps["edit"];
+  one: Fixings[number];
+  open: boolean;
+  onOpen: () => void;
+}
+
+/** One part: with what, on what, and why so. */
+function Fixing({ build, edit, one, open, onOpen }: FixingProps) {
+  const now = one.ways[0]!;
+  const decided = build.make?.fixings.find((fixed) => fixed.part === one.part);
+  const put = (change: Partial<Make["fixings"][number]>) =>
+    edit((draft) => {
+      const { fixings } = makeOf(draft);
+      const known = fixings.find((fixed) => fixed.part === one.part);
+      if (known) Object.assign(known, change);
+      else fixings.push({ part: one.part, ...change });
+    }, "/make/fixings");
+  return (
+    <Box borderTopWidth="1px" py="2">
+      <button type="button" className="plain" aria-expanded={open} onClick={onOpen} style={{ width: "100%", textAlign: "left", minHeight: "2rem" }}>
+        <Box display="flex" gap="3">
+          <Box flex="1" fontWeight="semibold">
+            {one.part}
+          </Box>
+          <Box color={now.ruled_out ? "stop.fg" : "fg.muted"}>
+            {now.ruled_out ? "✕ " : ""}
+            {called("Fixing", now.fixing)} {open ? "▾" : "▸"}
+          </Box>
+        </Box>
+      </button>
+      {open && (
+        <Box mt="2" display="grid" gap="2">
+          <Choice
+            label="Fixed with"
+            value={now.fixing}
+            options={one.ways.map((way) => [way.fixing, `${called("Fixing", way.fixing)}${way.ruled_out ? " (not here)" : ""}`] as const)}
+            onChange={(fixing) => put({ fixing })}
+          />
+          <Choice
+            label="On"
+            value={decided?.surface ?? ""}
+            options={[["", "as such vehicles have it"], ...SURFACES]}
+            onChange={(surface) => put({ surface: surface === "" ? undefined : (surface as Surface) })}
+          />
+          <Box fontSize="sm">
+            {now.pro.map((words) => (
+              <Box key={words} color="good.fg">
+                ✓ {words}
+              </Box>
+            ))}
+            {now.con.map((words) => (
+              <Box key={words} color={now.ruled_out ? "stop.fg" : "fix.fg"}>
+                ! {words}
+              </Box>
+            ))}
+            <Box color="fg.muted">
+              {now.curing.full_min > 0 ? `Loaded after ${sayMinutes(now.curing.load_min)}, full after ${sayMinutes(now.curing.full_min)}.` : "Holds at once."}{" "}
+              Covered with {one.protection.replaceAll("_", " ")}: {one.why}.
+            </Box>
+          </Box>
+          <label className="tick">
+            <input type="checkbox" checked={decided?.coat ?? false} onChange={() => put({ coat: !decided?.coat })} />A light-blocking coat, twice
+          </label>
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,351 @@
+import { Box, Button } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { type Build, answer, api, problemOf } from "../../api/client";
+import { saveFile } from "../../ui/save";
+import { Timeline } from "./Timeline";
+import { type Tick, dayName, minutesSince, momentOf, sayDay, sayMinutes, sayTime } from "./time";
+import type { Step, useMake } from "./useMake";
+
+const PHASES: Record<Step["phase"], string> = {
+  fit: "Try it on",
+  cut: "Cut and mark",
+  bench: "On the bench",
+  vehicle: "On the vehicle",
+  power: "Power",
+  close: "Close it up",
+};
+
+interface Props {
+  build: Build;
+  make: ReturnType<typeof useMake>;
+  onSelect: (id: string | null) => void;
+  onTrouble: () => void;
+}
+
+/** What to do next, when everything is done, and all of it in order. */
+export function StepsView({ build, make, onSelect, onTrouble }: Props) {
+  const { made, error, ticks, tick, held } = make;
+  const [all, setAll] = useState(false);
+  const [open, setOpen] = useState<string | null>(null);
+  const [skipped, setSkipped] = useState<readonly string[]>([]);
+  if (error)
+    return (
+      <Box role="alert" color="stop.fg">
+        {problemOf(error).detail}
+      </Box>
+    );
+  if (!made) return <p className="quiet">Working out the steps …</p>;
+  if (made.steps.length === 0) return <Box color="fg.muted">There is nothing to make yet. Add a light at step 3, Lights; its steps come by themselves.</Box>;
+  const isDone = (id: string) => ticks.get(id)?.state === "done";
+  const barred = made.stops.length > 0;
+  const shown = made.steps.filter((step) => !barred || all || !step.wants_safe);
+  const done = made.steps.filter((step) => isDone(step.id)).length;
+  const ready = shown.filter((step) => !isDone(step.id) && step.after.every(isDone));
+  const next = ready.find((step) => !skipped.includes(step.id)) ?? ready[0];
+  const waits = made.steps.filter((step) => step.wait && isDone(step.id));
+  const left = made.plan.placed.length;
+  return (
+    <>
+      <Box display="flex" flexWrap="wrap" alignItems="baseline" gap="3">
+        <Box as="h2" fontSize="lg" fontWeight="semibold">
+          {done} of {made.steps.length} steps done
+        </Box>
+        {left > 0 && (
+          <Box color="fg.muted">
+            {sayMinutes(made.plan.work)} of work left, ready on {sayDay(momentOf(made.plan.begins, made.plan.ends))} at{" "}
+            {sayTime(momentOf(made.plan.begins, made.plan.ends))}
+          </Box>
+        )}
+        <CalendarButton build={build} make={make} />
+      </Box>
+      {held > 0 && (
+        <Box role="status" color="fix.fg">
+          ! {held === 1 ? "1 tick waits" : `${held} ticks wait`} for the workshop. Go on: they are kept here and sent once it answers.
+        </Box>
+      )}
+      {barred && (
+        <Box role="status" className="card" borderColor="stop.solid">
+          <b>✕ Not safe to build yet.</b> What goes onto the vehicle waits until this is mended: {made.stops.join("; ")}. Cutting and the bench may go on.
+          <Box mt="2">
+            <Button size="sm" minH="9" variant="outline" aria-pressed={all} onClick={() => setAll(!all)}>
+              {all ? "Hide what waits" : "Look at the rest all the same"}
+            </Button>
+          </Box>
+        </Box>
+      )}
+      {waits.map((step) => (
+        <Cures key={step.id} step={step} tick={ticks.get(step.id)!} />
+      ))}
+      {next ? (
+        <NextStep
+          key={next.id}
+          step={next}
+          number={made.steps.indexOf(next) + 1}
+          onSelect={onSelect}
+          onDone={() => tick(next.id, "done")}
+          onLater={ready.length > 1 ? () => setSkipped([...skipped.filter((id) => id !== next.id), next.id].slice(1 - ready.length)) : undefined}
+          onWrong={() => {
+            tick(next.id, "wrong");
+            onTrouble();
+          }}
+        />
+      ) : (
+        left === 0 && (
+          <Box role="status" className="card" borderColor="good.solid">
+            <b>✓ All done.</b> Look again after the first outing, and after every winter.
+          </Box>
+        )
+      )}
+      <Timeline made={made} isDone={isDone} />
+      {(Object.keys(PHASES) as Step["phase"][]).map((phase) => {
+        const own = shown.filter((step) => step.phase === phase);
+        if (own.length === 0) return null;
+        return (
+          <Box as="section" key={phase} aria-label={PHASES[phase]}>
+            <Box as="h3" color="lantern.fg" fontWeight="semibold" mb="1">
+              {PHASES[phase]}
+              {barred && own[0]!.wants_safe && (
+                <Box as="span" color="stop.fg">
+                  {" "}
+                  ✕ waits for a safe build
+                </Box>
+              )}
+            </Box>
+            <Box as="ol" listStyleType="none">
+              {own.map((step) => (
+                <Row
+                  key={step.id}
+                  step={step}
+                  number={made.steps.indexOf(step) + 1}
+                  tick={ticks.get(step.id)}
+                  when={whenOf(made, step.id)}
+                  open={open === step.id}
+                  onOpen={() => {
+                    setOpen(open === step.id ? null : step.id);
+                    if (step.about) onSelect(step.about.split("#")[0]!);
+                  }}
+                  onTick={() => tick(step.id, isDone(step.id) ? "undone" : "done")}
+                />
+              ))}
+            </Box>
+          </Box>
+        );
+      })}
+      {made.plan.order_by.length > 0 && <OrderBy made={made} />}
+      <p className="quiet">This is advice, not a certificate. Where rules or a licensed person say otherwise, they come first.</p>
+    </>
+  );
+}
+
+function whenOf(made: NonNullable<Props["make"]["made"]>, id: string): string {
+  const placed = made.plan.placed.find((one) => one.step === id)?.at[0];
+  if (!placed) return "";
+  const moment = momentOf(made.plan.begins, placed.from);
+  return `${sayDay(moment)}, ${sayTime(moment)}`;
+}
+
+interface NextProps {
+  step: Step;
+  number: number;
+  onSelect: (id: string | null) => void;
+  onDone: () => void;
+  onLater: (() => void) | undefined;
+  onWrong: () => void;
+}
+
+/** One step, large enough for hands that are dirty. */
+function NextStep({ step, number, onSelect, onDone, onLater, onWrong }: NextProps) {
+  const about = step.about?.split("#")[0] ?? null;
+  return (
+    <Box as="section" aria-label="Next step" className="card on">
+      <Box color="fg.muted" fontSize="sm">
+        Step {number} · {PHASES[step.phase].toLowerCase()} · {sayMinutes(step.minutes)}
+        {step.wait && `, then ${sayMinutes(step.wait.minutes)}: ${step.wait.what}`}
+      </Box>
+      <Box as="h2" fontSize="2xl" fontWeight="bold" lineHeight="1.2" my="1">
+        {step.title}
+      </Box>
+      <Details step={step} />
+      <Box display="flex" flexWrap="wrap" gap="2" mt="4">
+        <Button size="lg" minH="12" flex="1 1 8rem" colorPalette="lantern" onClick={onDone}>
+          Done
+        </Button>
+        {onLater && (
+          <Button size="lg" minH="12" variant="outline" onClick={onLater}>
+            Not yet
+          </Button>
+        )}
+        <Button size="lg" minH="12" variant="outline" onClick={onWrong}>
+          Went wrong
+        </Button>
+        {about && (
+          <Button size="lg" minH="12" variant="ghost" hideBelow="md" onClick={() => onSelect(about)}>
+            Where is {about}?
+          </Button>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+function Details({ step }: { step: Step }) {
+  return (
+    <Box display="grid" gap="1.5">
+      <Box>{step.how}</Box>
+      <Box color="fg.muted">{step.why}</Box>
+      {step.caution && (
+        <Box color="fix.fg" fontWeight="semibold">
+          ! {step.caution}
+        </Box>
+      )}
+      <Box>
+        <b>Before you go on:</b> {step.checks.join(" ")}
+      </Box>
+      {(step.tools.length > 0 || step.materials.length > 0) && (
+        <Box color="fg.muted" fontSize="sm">
+          {[...step.tools, ...step.materials].join(" · ")}
+        </Box>
+      )}
+      {step.undo !== "nothing" && (
+        <Box color="fg.muted" fontSize="sm">
+          Undoing it costs {step.undo}.
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+interface RowProps {
+  step: Step;
+  number: number;
+  tick: Tick | undefined;
+  when: string;
+  open: boolean;
+  onOpen: () => void;
+  onTick: () => void;
+}
+
+function Row({ step, number, tick, when, open, onOpen, onTick }: RowProps) {
+  const done = tick?.state === "done";
+  const wrong = tick?.state === "wrong";
+  return (
+    <Box as="li" borderTopWidth="1px" py="1">
+      <Box display="grid" gridTemplateColumns="2.5rem 1fr auto" gap="2" alignItems="center">
+        <label className="tick" style={{ minHeight: "2.5rem", justifyContent: "center" }}>
+          <input type="checkbox" checked={done} onChange={onTick} aria-label={`Done: ${step.title}`} />
+        </label>
+        <button type="button" className="plain" aria-expanded={open} onClick={onOpen} style={{ textAlign: "left", minHeight: "2.5rem" }}>
+          <Box as="span" color={done ? "fg.muted" : "fg"} textDecoration={done ? "line-through" : undefined}>
+            {number}. {step.title}
+          </Box>
+          {wrong && (
+            <Box as="span" color="fix.fg">
+              {" "}
+              ! went wrong
+            </Box>
+          )}
+        </button>
+        <Box color="fg.muted" fontSize="sm" textAlign="right" whiteSpace="nowrap">
+          {done ? sayDay(new Date(tick.at)) : when || sayMinutes(step.minutes)}
+        </Box>
+      </Box>
+      {open && (
+        <Box pl="12" pb="2">
+          <Details step={step} />
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+/** Something that cures or dries: how long still, told when it is done. */
+function Cures({ step, tick }: { step: Step; tick: Tick }) {
+  const until = Date.parse(tick.at) + 60_000 * step.wait!.minutes;
+  const [now, setNow] = useState(() => Date.now());
+  const over = now >= until;
+  useEffect(() => {
+    if (over) return;
+    const timer = setInterval(() => setNow(Date.now()), 1000);
+    return () => clearInterval(timer);
+  }, [over]);
+  // What was over before the page was opened has been heard of.
+  const [began] = useState(() => Date.now());
+  useEffect(() => {
+    if (over && until > began) beep();
+  }, [over, until, began]);
+  if (over && now - until > 30 * 60_000) return null;
+  const left = (until - now) / 60_000;
+  return (
+    <Box role="timer" className="card" borderColor={over ? "good.solid" : undefined} display="flex" gap="3" alignItems="baseline">
+      <Box fontSize="2xl" fontWeight="bold" fontVariantNumeric="tabular-nums" color={over ? "good.fg" : undefined}>
+        {over ? "✓ done" : left < 60 ? `${Math.floor(left)}:${String(Math.floor((left * 60) % 60)).padStart(2, "0")}` : sayMinutes(left)}
+      </Box>
+      <Box>
+        {step.wait!.what}
+        <Box as="span" color="fg.muted">
+          {" "}
+          · {step.title}, until {sayDay(new Date(until))} {sayTime(new Date(until))}
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+/** Three short tones, where the browser lets a page sound. */
+function beep() {
+  try {
+    const sound = new AudioContext();
+    for (const at of [0, 0.3, 0.6]) {
+      const tone = sound.createOscillator();
+      tone.frequency.value = 880;
+      tone.connect(sound.destination);
+      tone.start(sound.currentTime + at);
+      tone.stop(sound.currentTime + at + 0.15);
+    }
+  } catch {
+    // It is told on the screen too.
+  }
+}
+
+/** The plan for any calendar. */
+function CalendarButton({ build, make }: Pick<Props, "build" | "make">) {
+  const get = useMutation({
+    mutationFn: async () => {
+      const day = dayName(new Date());
+      const done = [...make.ticks.values()]
+        .filter((tick) => tick.state === "done")
+        .map((tick) => ({ step: tick.step, at: minutesSince(day, new Date(tick.at)) }));
+      const made = `${new Date().toISOString().slice(0, 19).replace(/[-:]/g, "")}Z`;
+      const work = { document: build, day, now: minutesSince(day, new Date()), done };
+      return answer(api.POST("/api/v1/make/calendar", { body: { work, made }, parseAs: "text" }));
+    },
+    onSuccess: (text) => saveFile(`${build.name} - work.ics`, "text/calendar", text as string),
+  });
+  return (
+    <Button size="xs" minH="8" variant="outline" ml="auto" loading={get.isPending} onClick={() => get.mutate()}>
+      Into my calendar
+    </Button>
+  );
+}
+
+/** What has to be ordered, by the last day for it. */
+function OrderBy({ made }: { made: NonNullable<Props["make"]["made"]> }) {
+  const days = new Map<string, string[]>();
+  for (const one of made.plan.order_by) days.set(one.date, [...(days.get(one.date) ?? []), one.what]);
+  return (
+    <Box as="section" aria-label="Order in time" className="card">
+      <Box as="h3" fontWeight="semibold" mb="1">
+        Order in time
+      </Box>
+      {[...days]
+        .sort(([a], [b]) => a.localeCompare(b))
+        .map(([day, what]) => (
+          <Box key={day} display="grid" gridTemplateColumns="7rem 1fr" gap="3" borderTopWidth="1px" py="1.5">
+            <b>{sayDay(momentOf(day, 0))}</b>
+            <span>{what.join(", ")}</span>
+          </Box>
+        ))}
+    </Box>
+  );
+}
