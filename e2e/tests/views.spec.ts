@@ -65,6 +65,17 @@ for (const theme of ["dark", "light"]) {
     await page.getByRole("button", { name: "Open Plus and minus" }).click();
     await page.getByRole("button", { name: "It shines as before" }).click();
     await check("bench, a lesson");
+    await step(page, "Steps");
+    await expect(page.getByRole("region", { name: "Next step" })).toBeVisible();
+    await page.getByRole("button", { name: /^tail/ }).click();
+    await expect(page.getByLabel("Fixed with")).toBeVisible();
+    await check("steps");
+    await step(page, "Parts");
+    await expect(page.getByRole("region", { name: "Cut list" })).toBeVisible();
+    await check("parts");
+    await step(page, "Diagram");
+    await expect(page.getByRole("region", { name: "Wiring diagram" })).toBeVisible();
+    await check("diagram");
     await step(page, "Use");
     await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "dark" }).click();
     await expect(page.getByRole("region", { name: "Suspects" })).toBeVisible();

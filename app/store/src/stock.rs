@@ -26,7 +26,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub async fn stock(&self) -> Result<BTreeMap<String, f64>, StoreError> {
-        self.run(|t| all(t)).await
+        self.run(all).await
     }
 
     /// Puts so many of a thing into the drawer; 0 empties its place.

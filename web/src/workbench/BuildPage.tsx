@@ -377,7 +377,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   );
 }
 
-const MADE = { steps: "What to do", parts: "Parts and cut list", diagram: "The drawing" };
+const MADE = { steps: "What to do", parts: "What it takes", diagram: "The drawing" };
 
 /** What is edited at a step of the job. */
 const Editor = memo(function Editor({ step, view, ...editor }: EditorProps & { step: Step; view: View }) {

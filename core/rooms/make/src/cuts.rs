@@ -7,9 +7,9 @@ use std::collections::BTreeMap;
 
 /// Wire that one joint takes, m.
 pub const JOINT_M: f64 = 0.03;
-/// What wire and strip usually come in, m.
-const WIRE_ROLL_M: f64 = 10.0;
-const STRIP_ROLL_M: f64 = 5.0;
+/// What wire and strip usually come in, m: the shortest that holds all of it, else the longest.
+const WIRE_ROLLS_M: [f64; 4] = [1.0, 2.0, 5.0, 10.0];
+const STRIP_ROLLS_M: [f64; 2] = [1.0, 5.0];
 
 /// One piece.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -173,12 +173,14 @@ fn round(metres: f64) -> f64 {
     (metres * 1e4).round() / 1e4
 }
 
-fn roll_of(build: &Build, of: &str, usual: f64) -> f64 {
-    build.make.iter().flat_map(|make| &make.rolls).find(|roll| roll.of == of).map_or(usual, |roll| roll.length_m)
+fn roll_of(build: &Build, of: &str, total_m: f64, usual: &[f64]) -> f64 {
+    let own = build.make.iter().flat_map(|make| &make.rolls).find(|roll| roll.of == of).map(|roll| roll.length_m);
+    let holds = usual.iter().copied().find(|roll| *roll >= total_m - 1e-9).or(usual.last().copied());
+    own.or(holds).unwrap_or(total_m)
 }
 
 fn cut_wire(build: &Build, of: String, mut pieces: Vec<Piece>) -> Cut {
-    let roll = roll_of(build, &of, WIRE_ROLL_M);
+    let roll = roll_of(build, &of, pieces.iter().map(|piece| piece.length_m).sum(), &WIRE_ROLLS_M);
     pieces.sort_by(|a, b| b.length_m.total_cmp(&a.length_m).then(a.name.cmp(&b.name)));
     // A wire longer than a roll is bought in its length: nobody joins a wire that a longer roll would spare.
     let (short, long): (Vec<usize>, Vec<usize>) = (0..pieces.len()).partition(|index| pieces[*index].length_m <= roll + 1e-9);
@@ -205,7 +207,7 @@ fn lie(roll: &mut RollCut, piece: usize, length_m: f64) {
 
 /// Strip in whole segments; what is longer than a roll takes whole rolls first and is joined at a mark.
 fn cut_strip(build: &Build, of: String, step: f64, wanted: &[(String, u32)]) -> Cut {
-    let roll = roll_of(build, &of, STRIP_ROLL_M);
+    let roll = roll_of(build, &of, wanted.iter().map(|(_, count)| f64::from(*count) * step).sum(), &STRIP_ROLLS_M);
     let most = ((roll / step + 1e-9).floor() as u32).max(1);
     let mut pieces = Vec::new();
     let mut parts: Vec<(usize, u32)> = Vec::new();

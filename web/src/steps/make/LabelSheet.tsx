@@ -1,6 +1,7 @@
 import "../../paper.css";
 import { createPortal } from "react-dom";
 import type { Build, WireLabel } from "../../api/client";
+import { usePageHead } from "./pageHead";
 import { useSaving } from "../../workbench/Saving";
 
 /** What labels are printed on, mm. A flag is folded around its wire in the middle, so it says everything twice. */
@@ -14,45 +15,38 @@ export type Size = keyof typeof SIZES;
 /** The labels on paper, in rows to be cut. On the screen they are not there. */
 export function LabelSheet({ build, labels, size }: { build: Build; labels: readonly WireLabel[]; size: Size }) {
   const { revision } = useSaving();
-  const { width, height, font } = SIZES[size];
-  const text = (label: WireLabel) => (
-    <span style={{ flex: 1, overflow: "hidden", paddingInline: "1mm" }}>
-      <b style={{ display: "block", whiteSpace: "nowrap" }}>{label.title}</b>
-      <span style={{ display: "block", whiteSpace: "nowrap", fontSize: "0.72em" }}>{label.line}</span>
-    </span>
-  );
+  usePageHead(`${build.name} · revision ${revision}`);
   return createPortal(
     <div className="on-paper">
-      <p>
-        {build.name}, revision {revision}: {labels.length} labels. Cut along the lines; fold a flag around its wire at the dots.
-      </p>
-      <div style={{ display: "flex", flexWrap: "wrap", gap: "2mm" }}>
-        {labels.map((label, index) => (
-          <div
-            key={index}
-            className="paper-label"
-            style={{
-              width: `${width}mm`,
-              height: `${height}mm`,
-              fontSize: `${font}pt`,
-              lineHeight: 1.15,
-              border: "0.2mm solid black",
-              display: "flex",
-              alignItems: "center",
-              breakInside: "avoid",
-            }}
-          >
-            {text(label)}
-            {label.kind === "wire" && (
-              <>
-                <span style={{ borderLeft: "0.3mm dotted black", alignSelf: "stretch" }} />
-                {text(label)}
-              </>
-            )}
-          </div>
-        ))}
-      </div>
+      <p>{labels.length} labels. Cut along the lines; fold a flag around its wire at the dots.</p>
+      <LabelRows labels={labels} size={size} />
     </div>,
     document.body,
+  );
+}
+
+/** Labels side by side. */
+export function LabelRows({ labels, size }: { labels: readonly WireLabel[]; size: Size }) {
+  const { width, height, font } = SIZES[size];
+  const text = (label: WireLabel) => (
+    <span className="label-half">
+      <b>{label.title}</b>
+      <small>{label.line}</small>
+    </span>
+  );
+  return (
+    <div className="label-rows">
+      {labels.map((label, index) => (
+        <div key={index} className="paper-label" style={{ width: `${width}mm`, height: `${height}mm`, fontSize: `${font}pt` }}>
+          {text(label)}
+          {label.kind === "wire" && (
+            <>
+              <span className="label-fold" />
+              {text(label)}
+            </>
+          )}
+        </div>
+      ))}
+    </div>
   );
 }

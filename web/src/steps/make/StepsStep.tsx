@@ -5,6 +5,7 @@ import { called, wordsOf } from "../../build/fields";
 import { Field } from "../../ui/Field";
 import { Choice, FieldGrid } from "../../ui/fields";
 import { Card, StepHeading } from "../../ui/StepHeading";
+import { SheetCard } from "./SheetCard";
 import { sayMinutes } from "./time";
 
 type Fixings = Made["fixings"];
@@ -26,7 +27,7 @@ const EVENINGS: Make["sessions"] = [
 const makeOf = (build: Build): Make => (build.make ??= { sessions: [], fixings: [], rolls: [], prices: [] });
 
 /** When there is time, and how things are fixed. */
-export function StepsStep({ build, edit, selected, onSelect, fixings }: EditorProps & { fixings: Fixings }) {
+export function StepsStep({ id, build, edit, selected, onSelect, fixings }: EditorProps & { id: number; fixings: Fixings }) {
   const sessions = build.make?.sessions ?? [];
   return (
     <>
@@ -82,6 +83,7 @@ export function StepsStep({ build, edit, selected, onSelect, fixings }: EditorPr
           </FieldGrid>
         </Box>
       </Card>
+      <SheetCard id={id} build={build} />
       <Card title="How parts are fixed">
         {fixings.length === 0 && <Box color="fg.muted">There is nothing to fix yet. Start at step 3, Lights.</Box>}
         {fixings.map((one) => (

@@ -1,0 +1,184 @@
+import "../../paper.css";
+import { createPortal } from "react-dom";
+import type { BenchCheck, Build, CutList, Diagram, Made, PartsList, WireLabel } from "../../api/client";
+import { useSaving } from "../../workbench/Saving";
+import { band, SETTINGS, should } from "../bench/words";
+import { Drawing, type Part } from "./Drawing";
+import { LabelRows } from "./LabelSheet";
+import { usePageHead } from "./pageHead";
+import { sayMinutes } from "./time";
+
+/** Everything that a build sheet says. */
+export interface SheetData {
+  made: Made;
+  shopping: PartsList;
+  cuts: CutList;
+  diagram: Diagram;
+  checks: readonly BenchCheck[];
+  labels: readonly WireLabel[];
+  verdict: { headline: string; titles: readonly string[] };
+}
+
+const EDGE = 12;
+
+/** Each supplier with what it feeds: what fits the width of a sheet and can still be read. */
+function branches(drawn: Diagram): Part[] {
+  const columns = [...new Set(drawn.boxes.map((box) => box.x))].sort((a, b) => a - b);
+  const suppliers = drawn.boxes.filter((box) => drawn.bars.some((bar) => bar.of === box.id)).sort((a, b) => a.x - b.x || a.y - b.y);
+  return suppliers.map((box) => {
+    const next = columns[columns.indexOf(box.x) + 1] ?? box.x;
+    const lines = drawn.bars.filter((bar) => bar.of === box.id).flatMap((bar) => bar.points.map((point) => point[1]!));
+    return {
+      left: box.x - EDGE,
+      right: next + box.w + EDGE,
+      top: Math.min(box.y, ...lines.map((y) => y - 2 * EDGE)) - EDGE / 2,
+      bottom: Math.max(box.y + box.h, ...lines.map((y) => y + 2 * EDGE)) + EDGE,
+    };
+  });
+}
+
+/** The whole build on paper: verdict, diagram, cut list, parts, steps with boxes to tick, readings and labels. */
+export function BuildSheet({ build, data }: { build: Build; data: SheetData }) {
+  const { revision } = useSaving();
+  const { made, shopping, cuts, diagram, checks, labels, verdict } = data;
+  usePageHead(`${build.name} · revision ${revision}`);
+  return createPortal(
+    <div className="on-paper">
+      <h1>{build.name}: build sheet</h1>
+      <p>
+        Revision {revision}. <b>{verdict.headline}</b>
+        {verdict.titles.length > 0 && `: ${verdict.titles.join("; ")}.`}
+      </p>
+      <p>
+        {made.steps.length} steps, {sayMinutes(made.plan.work)} of work. This is advice, not a certificate: local rules and licensed people come first. The fuse
+        goes in last. A lithium battery that was shorted, dropped or swollen is not used again.
+      </p>
+      <h2>Wiring</h2>
+      <p>Solid is plus, dashed is minus. A box with a line through it is a fuse, an open lever a switch, a tip in a cup a plug.</p>
+      {branches(diagram).map((part) => (
+        <figure key={`${part.left} ${part.top}`}>
+          <Drawing drawn={diagram} part={part} />
+        </figure>
+      ))}
+      <section>
+        <h2>Cut list</h2>
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">Roll</th>
+              <th scope="col">Piece</th>
+              <th scope="col">From</th>
+              <th scope="col">To</th>
+              <th scope="col">Note</th>
+              <th scope="col">Cut</th>
+            </tr>
+          </thead>
+          <tbody>
+            {cuts.cuts.flatMap((cut) =>
+              cut.rolls.flatMap((roll, number) =>
+                roll.pieces.map((on) => (
+                  <tr key={`${cut.of} ${number} ${on.piece} ${on.from_m}`}>
+                    <td>
+                      {cut.of}, {number + 1} of {cut.rolls.length} ({roll.length_m} m)
+                    </td>
+                    <td>
+                      <b>{cut.pieces[on.piece]!.name}</b>
+                    </td>
+                    <td>{on.from_m.toFixed(2)} m</td>
+                    <td>{on.to_m.toFixed(2)} m</td>
+                    <td>{cut.pieces[on.piece]!.note}</td>
+                    <td>☐</td>
+                  </tr>
+                )),
+              ),
+            )}
+          </tbody>
+        </table>
+        <p>Heat-shrink, pieces of 3 cm: {cuts.shrink.map((one) => `${one.pieces} of ${one.bore_mm} mm`).join(", ")}.</p>
+      </section>
+      <section>
+        <h2>Parts</h2>
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">Part</th>
+              <th scope="col">Needed</th>
+              <th scope="col">Spare</th>
+              <th scope="col">There</th>
+              <th scope="col">Buy</th>
+              <th scope="col">Cost</th>
+            </tr>
+          </thead>
+          <tbody>
+            {shopping.lines.map((line) => (
+              <tr key={line.of}>
+                <td>{line.of}</td>
+                <td>
+                  {Number(line.needed.toFixed(2))} {line.unit === "m" ? "m" : ""}
+                </td>
+                <td>{Number(line.spare.toFixed(2)) || ""}</td>
+                <td>{Number(line.have.toFixed(2)) || ""}</td>
+                <td>{Number(line.buy.toFixed(2)) || ""}</td>
+                <td>{line.cost ? `${line.cost.toFixed(2)} ${line.currency}` : ""}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p>
+          Together{" "}
+          {Object.entries(shopping.cost)
+            .map(([currency, cost]) => `${cost.toFixed(2)} ${currency}`)
+            .join(", ") || "nothing"}
+          {shopping.unpriced > 0 && `, and ${shopping.unpriced} without a price`}. Tools: {shopping.tools.join(", ")}.
+        </p>
+      </section>
+      <section>
+        <h2>Steps</h2>
+        <ol>
+          {made.steps.map((step, index) => (
+            <li key={step.id}>
+              <b>
+                ☐ {index + 1}. {step.title}
+              </b>{" "}
+              ({sayMinutes(step.minutes)}
+              {step.wait && `, then ${sayMinutes(step.wait.minutes)}: ${step.wait.what}`}) {step.how}
+              {step.caution && <b> ! {step.caution}</b>} <i>Before you go on: {step.checks.join(" ")}</i>
+            </li>
+          ))}
+        </ol>
+      </section>
+      <section>
+        <h2>Readings to expect</h2>
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">Check</th>
+              <th scope="col">Meter</th>
+              <th scope="col">Should read</th>
+              <th scope="col">Fine</th>
+              <th scope="col">Read</th>
+            </tr>
+          </thead>
+          <tbody>
+            {checks.map((check) => (
+              <tr key={check.id}>
+                <td>{check.title}</td>
+                <td>
+                  {SETTINGS[check.setting]}: {check.probes.join(" and ")}
+                </td>
+                <td>{should(check)}</td>
+                <td>{band(check)}</td>
+                <td className="to-write" />
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h2>Labels</h2>
+        <LabelRows labels={labels} size="medium" />
+      </section>
+    </div>,
+    document.body,
+  );
+}

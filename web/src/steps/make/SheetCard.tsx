@@ -1,0 +1,56 @@
+import { Box, Button } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { flushSync } from "react-dom";
+import { type Build, answer, api, problemOf } from "../../api/client";
+import { Card } from "../../ui/StepHeading";
+import { BuildSheet, type SheetData } from "./BuildSheet";
+import { dayName, minutesSince } from "./time";
+import { useMake } from "./useMake";
+import { useStock } from "./useStock";
+
+/** The build on paper, to lie beside the soldering iron. */
+export function SheetCard({ id, build }: { id: number; build: Build }) {
+  const { stock } = useStock();
+  const { ticks } = useMake(id, build);
+  const [data, setData] = useState<SheetData | null>(null);
+  const gather = useMutation({
+    mutationFn: async (): Promise<SheetData> => {
+      const body = { document: build };
+      const day = dayName(new Date());
+      const done = [...ticks.values()].filter((tick) => tick.state === "done").map((tick) => ({ step: tick.step, at: minutesSince(day, new Date(tick.at)) }));
+      const [made, shopping, cuts, diagram, checks, labels, judged] = await Promise.all([
+        answer(api.POST("/api/v1/make", { body: { ...body, day, now: minutesSince(day, new Date()), done } })),
+        answer(api.POST("/api/v1/shopping", { body: { ...body, stock } })),
+        answer(api.POST("/api/v1/cuts", { body })),
+        answer(api.POST("/api/v1/diagram", { body })),
+        answer(api.POST("/api/v1/expect", { body: { ...body, state: null } })),
+        answer(api.POST("/api/v1/labels", { body })),
+        answer(api.POST("/api/v1/verdict", { body })),
+      ]);
+      return { made, shopping, cuts, diagram, checks, labels, verdict: { headline: judged.verdict.headline, titles: made.stops } };
+    },
+    onSuccess: (gathered) => {
+      // What is printed has to be there first, and only as long.
+      flushSync(() => setData(gathered));
+      window.print();
+      setData(null);
+    },
+  });
+  return (
+    <Card title="On paper">
+      <Box color="fg.muted" mb="3">
+        Diagram, cut list, parts, steps with boxes to tick, readings to expect and labels. A4 or letter, black and white will do.
+      </Box>
+      <Button size="sm" minH="9" variant="outline" loading={gather.isPending} onClick={() => gather.mutate()}>
+        Print the build sheet
+      </Button>
+      {gather.error && (
+        <Box role="alert" color="stop.fg" mt="2">
+          {problemOf(gather.error).detail}
+        </Box>
+      )}
+      {data && <BuildSheet build={build} data={data} />}
+    </Card>
+  );
+}
