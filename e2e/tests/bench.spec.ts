@@ -250,3 +250,29 @@ test("practice: a hidden fault is found with the meter, what hurts is stopped, a
   await page.reload();
   await expect(page.getByText("comes back tomorrow · done once")).toHaveCount(2);
 });
+
+test("two faults at once are looked for when they are held possible, and ohms may be open", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Choir singer's chair" }).click();
+  await step(page, "Use");
+  for (const light of ["rear-left", "rear-right"])
+    await page
+      .getByRole("radiogroup", { name: `How ${light} looks` })
+      .getByRole("radio", { name: "dark" })
+      .click();
+  const suspects = page.getByRole("region", { name: "Suspects" });
+  await expect(suspects.getByRole("listitem").first()).toBeVisible();
+  // A wire that is hot: nothing is asked for that needs the power on.
+  await page.getByRole("checkbox", { name: "A wire gets hot" }).click();
+  await expect(page.getByRole("region", { name: "Next check" })).toContainText(/Battery off and disconnected|Look at/);
+  await page.getByRole("checkbox", { name: "A wire gets hot" }).click();
+  const next = page.getByRole("region", { name: "Next check" });
+  await expect(next).toContainText("Volts");
+  await next.getByLabel("What the meter shows").fill("24.4");
+  await next.getByRole("button", { name: "That is it" }).click();
+  const pairs = page.getByRole("checkbox", { name: "There may be two faults at once" });
+  await pairs.click();
+  await expect(suspects).toContainText(", and ");
+  await pairs.click();
+  await expect(suspects).not.toContainText(", and ");
+});

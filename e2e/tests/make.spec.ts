@@ -142,3 +142,44 @@ test("diagram: walked by keyboard, one selection everywhere, labels that fit the
   expect(cut).toHaveLength(0);
   expect(await page.locator("#printed .paper-label").count()).toBe(46);
 });
+
+test("the build sheet says everything on paper, and nothing is cut at its edge", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Travelling puppet stage" }).click();
+  await step(page, "Make");
+  await step(page, "Steps");
+  await page.evaluate(() => {
+    window.print = () => {
+      const sheet = document.querySelector(".on-paper")!.cloneNode(true) as HTMLElement;
+      sheet.id = "printed";
+      document.body.append(sheet);
+      // The head of every page is there for as long as it is printed.
+      document.body.dataset.head = [...document.adoptedStyleSheets]
+        .flatMap((known) => Array.from(known.cssRules))
+        .map((rule) => rule.cssText)
+        .join(" ");
+    };
+  });
+  await page.getByRole("button", { name: "Print the build sheet" }).click();
+  const sheet = page.locator("#printed");
+  await expect(sheet).toBeAttached();
+  expect(await page.locator("body").getAttribute("data-head")).toMatch(/Travelling puppet stage · revision \d+/);
+  await page.emulateMedia({ media: "print" });
+  // A4 and letter without their margins, at 96 dots an inch.
+  for (const width of [688, 710]) {
+    await page.setViewportSize({ width, height: 900 });
+    const wide = await sheet.evaluate((all) =>
+      Array.from(all.querySelectorAll("h1, h2, p, table, td, figure, svg, li, .paper-label"))
+        .filter((one) => one.getBoundingClientRect().right > window.innerWidth + 0.5)
+        .map((one) => one.textContent?.slice(0, 40)),
+    );
+    expect(wide).toEqual([]);
+  }
+  for (const heading of ["Wiring", "Cut list", "Parts", "Steps", "Readings to expect", "Labels"])
+    await expect(sheet.getByRole("heading", { name: heading, exact: true })).toBeVisible();
+  await expect(sheet).toContainText("Not safe to build yet");
+  await expect(sheet.locator("figure")).toHaveCount(3);
+  await expect(sheet.locator("li")).toHaveCount(57);
+  await expect(sheet.getByText("☐ 1. Try every light in its place")).toBeVisible();
+  await expect(sheet.getByText("This is advice, not a certificate", { exact: false }).first()).toBeVisible();
+});

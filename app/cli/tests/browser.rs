@@ -172,6 +172,13 @@ fn the_bench_and_trouble() {
 }
 
 #[test]
+fn what_is_made_is_led_step_by_step() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright_with(&["make.spec.ts"], if has_page_core() { "page" } else { "server" });
+}
+
+#[test]
 fn what_the_lights_cost() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");

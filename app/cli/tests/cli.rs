@@ -247,3 +247,94 @@ fn instruments_listen_without_the_page() {
         assert!(text(&output.stderr).contains(words), "{}", text(&output.stderr));
     }
 }
+
+#[test]
+fn making_is_told_in_words_tables_and_drawings() {
+    let (trike, van) = (case("trike-arrays"), case("van-strips"));
+    let said = |arguments: &[&str]| {
+        let output = orthavis(arguments, "");
+        assert_eq!(output.status.code(), Some(0), "{arguments:?}: {}", text(&output.stderr));
+        text(&output.stdout)
+    };
+    let json = |arguments: &[&str]| -> serde_json::Value { serde_json::from_str(&said(arguments)).expect("json") };
+
+    let steps = said(&["steps", &trike, "--from", "2026-11-27"]);
+    assert!(steps.contains("  1. Try every light in its place  [fit]") && steps.contains("2026-11-27 18:30"), "{steps}");
+    assert!(steps.contains("Set twelve to 12 V") && steps.contains("min of work, done by"), "{steps}");
+    let made = json(&["steps", &trike, "--json"]);
+    let all = made["steps"].as_array().expect("steps");
+    assert_eq!(made["plan"]["placed"].as_array().map(Vec::len), Some(all.len()));
+    let table = said(&["steps", &trike, "--csv"]);
+    assert!(table.starts_with("id,phase,title,"));
+    assert!(said(&["steps", &trike, "--calendar"]).starts_with("BEGIN:VCALENDAR\r\n"));
+
+    let cuts = said(&["cuts", &van]);
+    assert!(cuts.contains("roll 1 of") && cuts.contains("m left") && cuts.contains("heat-shrink"), "{cuts}");
+    let list = json(&["cuts", &van, "--json"]);
+    for cut in list["cuts"].as_array().expect("cuts") {
+        let pieces: f64 = cut["pieces"].as_array().expect("pieces").iter().map(|piece| piece["length_m"].as_f64().expect("a length")).sum();
+        assert!((pieces - cut["length_m"].as_f64().expect("a length")).abs() < 1e-3, "{cut}");
+    }
+
+    let parts = json(&["parts", &trike, "--have", "cable tie=500", "--json"]);
+    let ties = parts["lines"].as_array().expect("lines").iter().find(|line| line["of"] == "cable tie").expect("ties");
+    assert_eq!((ties["have"].as_f64(), ties["buy"].as_f64()), (Some(500.0), Some(0.0)));
+    assert!(said(&["parts", &trike]).contains("together") && said(&["parts", &trike, "--csv"]).starts_with("group,of,needed"));
+    let labels = said(&["labels", &trike]);
+    assert!(labels.contains("tail +") && labels.contains("from twelve"), "{labels}");
+    assert!(said(&["diagram", &trike]).starts_with("<svg") && said(&["diagram", &trike, "--format", "dot"]).contains("\"twelve\" -> \"tail\""));
+    assert_eq!(json(&["diagram", &van, "--format", "json"])["wires"].as_array().map(|wires| wires.len() % 2), Some(0));
+}
+
+#[test]
+fn what_making_cannot_use_is_said() {
+    let trike = case("trike-arrays");
+    for (arguments, words) in [
+        (vec!["steps", &trike, "--from", "friday"], "Write it as 2026-11-27"),
+        (vec!["parts", &trike, "--have", "cable tie"], "write it as `cable tie=80`"),
+        (vec!["parts", &trike, "--have", "cable tie=-3"], "Give 0 or more"),
+        (vec!["cuts", "nowhere.json"], "nowhere.json"),
+    ] {
+        let output = orthavis(&arguments, "");
+        assert_eq!(output.status.code(), Some(2), "{arguments:?}");
+        assert!(output.stdout.is_empty() && text(&output.stderr).contains(words), "{arguments:?}: {}", text(&output.stderr));
+    }
+}
+
+#[test]
+fn a_build_that_is_not_safe_is_shown_up_to_the_bench() {
+    let sample = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../core/model/demo/book-delivery-trike.json").to_string_lossy().into_owned();
+    let short = text(&orthavis(&["steps", &sample], "").stdout);
+    assert!(short.contains("Not safe to build yet") && !short.contains("ON THE VEHICLE") && !short.contains("[first-power]"), "{short}");
+    let all = text(&orthavis(&["steps", &sample, "--all"], "").stdout);
+    assert!(all.contains("[first-power]") && all.contains("Not safe to build yet"));
+}
+
+#[test]
+fn two_faults_and_ohms_are_diagnosed_from_the_command_line() {
+    let trike = case("trike-arrays");
+    let output = orthavis(
+        &[
+            "diagnose",
+            &trike,
+            "--saw",
+            "tail=dark",
+            "--saw",
+            "front=dark",
+            "--read",
+            "tail:from+ tail:to+ = open",
+            "--read",
+            "front:from- front:to- = 0.2 ohm",
+            "--pairs",
+            "--json",
+        ],
+        "",
+    );
+    assert_eq!(output.status.code(), Some(0), "{}", text(&output.stderr));
+    let found: serde_json::Value = serde_json::from_slice(&output.stdout).expect("json");
+    let lead = found["suspects"][0]["fault"].as_str().expect("a fault");
+    assert!(lead.contains("@tail"), "the open wire is among them: {lead}");
+    let refused = orthavis(&["diagnose", &trike, "--read", "tail:to+ tail:to- = 3 fish"], "");
+    assert_eq!(refused.status.code(), Some(2));
+    assert!(text(&refused.stderr).contains("0.4 ohm"));
+}

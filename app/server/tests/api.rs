@@ -736,3 +736,54 @@ async fn a_job_that_cannot_be_done_says_why() {
     assert_eq!(last["state"], "failed", "{last}");
     assert!(last["problem"]["detail"].as_str().is_some_and(|detail| !detail.is_empty()), "{last}");
 }
+
+#[tokio::test]
+async fn the_drawer_is_the_workshops_and_is_taken_off_what_is_bought() {
+    let client = Client::new();
+    let stock = |body: &'static str| client.call(Method::PUT, "/api/v1/stock", &[("content-type", "application/json")], Some(body));
+    assert_eq!(client.call(Method::GET, "/api/v1/stock", &[], None).await.body, json!({}));
+    assert_eq!(stock(r#"{"part":"cable tie","count":80}"#).await.body, json!({ "cable tie": 80.0 }));
+    assert_eq!(stock(r#"{"part":"wire 20 AWG, red","count":2.5}"#).await.body["wire 20 AWG, red"], json!(2.5));
+    assert_eq!(stock(r#"{"part":"cable tie","count":0}"#).await.body, json!({ "wire 20 AWG, red": 2.5 }), "none left is none there");
+    for (body, words) in [
+        (r#"{"part":"clip","count":-1}"#, "Give 0 to a million"),
+        (r#"{"part":"","count":1}"#, "names nothing"),
+        (r#"{"part":"clip","count":1e9}"#, "Give 0 to a million"),
+    ] {
+        let refused = stock(body).await;
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
+        assert!(refused.body["detail"].as_str().is_some_and(|detail| detail.contains(words)), "{}", refused.body);
+    }
+    assert_eq!(stock(r#"{"part":"clip"}"#).await.status, StatusCode::BAD_REQUEST);
+    let kept = client.call(Method::GET, "/api/v1/stock", &[], None).await.body;
+    let trike: Value = serde_json::from_str(TRIKE).expect("json");
+    let body = json!({ "document": trike, "stock": kept }).to_string();
+    let list = client.call(Method::POST, "/api/v1/shopping", &[("content-type", "application/json")], Some(&body)).await;
+    assert_eq!(list.status, StatusCode::OK);
+    assert!(list.body["lines"].as_array().is_some_and(|lines| lines.len() > 5));
+}
+
+#[tokio::test]
+async fn a_plan_of_the_work_leaves_as_calendar_and_drawing() {
+    let client = Client::new();
+    let trike: Value = serde_json::from_str(TRIKE).expect("json");
+    let ask = async |path: &str, body: Value| client.call(Method::POST, path, &[("content-type", "application/json")], Some(&body.to_string())).await;
+    let work = json!({ "document": trike, "day": "2026-11-27", "now": 1110 });
+    let calendar = ask("/api/v1/make/calendar", json!({ "work": work, "made": "20261127T180000Z" })).await;
+    assert_eq!(calendar.headers["content-type"], "text/calendar; charset=utf-8");
+    assert!(calendar.body.as_str().is_some_and(|text| text.contains("DTSTART:20261127T183000")));
+    let svg = ask("/api/v1/diagram/svg", json!({ "document": trike })).await;
+    assert_eq!(svg.headers["content-type"], "image/svg+xml");
+    let made = ask("/api/v1/make", work).await;
+    assert_eq!(made.status, StatusCode::OK);
+    assert!(!made.body["stops"].as_array().expect("stops").is_empty(), "the trike is not safe to build yet");
+    for (path, body, words) in [
+        ("/api/v1/make", json!({ "document": trike, "day": "soon" }), "2026-11-27"),
+        ("/api/v1/make", json!({ "document": trike, "day": "2026-11-27", "done": [{ "step": "fit", "at": 1e12 }] }), "hundred years"),
+        ("/api/v1/make/calendar", json!({ "work": { "document": trike, "day": "2026-11-27" }, "made": "now" }), "20261127T180000Z"),
+    ] {
+        let refused = ask(path, body).await;
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY, "{path}");
+        assert!(refused.body["detail"].as_str().is_some_and(|detail| detail.contains(words)), "{}", refused.body);
+    }
+}

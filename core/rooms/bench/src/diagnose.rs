@@ -468,7 +468,8 @@ impl Bench {
     fn dead_reading(&self, one: &Hypothesis, check: usize) -> f64 {
         let worked_out = || {
             let board = Board::new(&self.build, &one.all);
-            let read = |candidate: &Candidate| board.as_ref().ok().map_or(OPEN_READS.0, |board| dead_value(board, candidate));
+            let read =
+                |candidate: &Candidate| board.as_ref().ok().map_or_else(|| candidate.on_scale(None).unwrap_or(0.0), |board| dead_value(board, candidate));
             self.dead.iter().map(read).collect()
         };
         one.dead.get_or_init(worked_out)[check]

@@ -65,7 +65,7 @@ pub const LEVELS: [Level; 6] = [
         number: 4,
         name: "A wrong value",
         about: "A resistor or a module that is not what the plan says. Everything works, and yet not as it should.",
-        lacks: "it has no resistor and no module that could be wrong",
+        lacks: "no wrong value shows in the lights of this scene",
     },
     Level {
         number: 5,

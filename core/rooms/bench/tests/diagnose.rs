@@ -285,6 +285,14 @@ fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
     let known = Known { seen: vec![Saw { light: None, symptom: Symptom::Hot, from: None }], read: Vec::new() };
     let next = bench.diagnose(&known).expect("a diagnosis").next.expect("a check");
     assert!(matches!(next.setting, Setting::Ohms | Setting::Diode | Setting::Look), "{next:?}");
+    // What is read with the power off stays with what was seen, two faults at once included.
+    let open = Probes::parse(build, &["tail:from+", "tail:to+"]).expect("probes");
+    let known = Known { seen: Vec::new(), read: vec![(Setting::Ohms, open, None)] };
+    for asked in [bench.with_pairs(&known).expect("a bench"), Bench::new(build, &scene, build.source.states()[0]).expect("a bench")] {
+        let found = asked.diagnose(&known).expect("a diagnosis");
+        let all: f64 = found.suspects.iter().map(|suspect| suspect.share).sum();
+        assert!(found.suspects[0].fault.contains("@tail") && all > 0.5 && all < 1.0 + 1e-9, "{all}: {:?}", found.suspects);
+    }
     let live = Known { read: vec![(Setting::Volts, Probes::Source, None)], ..Known::default() };
     assert!(bench.diagnose(&live).is_err(), "volts are never open");
 }
