@@ -183,3 +183,38 @@ test("the build sheet says everything on paper, and nothing is cut at its edge",
   await expect(sheet.getByText("☐ 1. Try every light in its place")).toBeVisible();
   await expect(sheet.getByText("This is advice, not a certificate", { exact: false }).first()).toBeVisible();
 });
+
+test("what cures tells when it is done, by sight, by sound and by a message where the browser may", async ({ page }) => {
+  await page.clock.install({ time: new Date("2026-11-27T19:00:00") });
+  await page.addInitScript(() => {
+    const told: string[] = [];
+    Object.assign(window, { told });
+    class Told {
+      static permission = "default";
+      static requestPermission() {
+        Told.permission = "granted";
+        return Promise.resolve("granted");
+      }
+      constructor(words: string) {
+        told.push(words);
+      }
+    }
+    Object.assign(window, { Notification: Told });
+  });
+  await page.goto("/");
+  await page.getByRole("link", { name: "Camp rover" }).click();
+  await step(page, "Make");
+  await step(page, "Steps");
+  await page
+    .getByRole("checkbox", { name: /^Done: Set / })
+    .last()
+    .click();
+  const timer = page.getByRole("timer").last();
+  await expect(timer).toContainText("the varnish dries");
+  await timer.getByRole("button", { name: "Tell me" }).click();
+  await page.clock.fastForward("29:00");
+  await expect(timer).toContainText(/\b[01]:\d\d/);
+  await page.clock.fastForward("02:00");
+  await expect(timer).toContainText("✓ done");
+  await expect.poll(() => page.evaluate(() => (window as unknown as { told: string[] }).told)).toEqual(["the varnish dries: done"]);
+});

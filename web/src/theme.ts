@@ -116,6 +116,8 @@ const config = defineConfig({
     ".rhythm": { fontWeight: "semibold" },
     ".tools": { display: "flex", flexWrap: "wrap", gap: "2", alignItems: "center" },
     ".table-room": { overflowX: "auto" },
+    // What a phone has no room for; it is in the table that can be taken along.
+    ".roomy-only": { mdDown: { display: "none" } },
     ".data": {
       width: "full",
       fontSize: "xs",

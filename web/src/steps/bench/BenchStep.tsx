@@ -12,7 +12,9 @@ import { Card, StepHeading } from "../../ui/StepHeading";
 import { say } from "../../units";
 import { Instruments } from "./Instruments";
 import type { Pinching } from "./usePinch";
-import { Points } from "./Points";
+import { LOOKS } from "./words";
+import { MeterDisplay } from "./MeterDisplay";
+import { Points, byPart } from "./Points";
 import { Practice } from "./Practice";
 import type { Practising } from "./usePractice";
 import type { BenchView } from "./views";
@@ -104,22 +106,7 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
   return (
     <>
       <Card title="Meter" aside={<Segments label="Set to" quiet value={kind} options={KINDS} onChange={setKind} />}>
-        <Box
-          role="status"
-          aria-label="The meter shows"
-          bg="bg.muted"
-          borderRadius="md"
-          px="4"
-          py="3"
-          mb="3"
-          fontSize="4xl"
-          fontWeight="bold"
-          textAlign="right"
-          lineHeight="1.1"
-          fontVariantNumeric="tabular-nums"
-        >
-          {refused ? "–" : shown}
-        </Box>
+        <MeterDisplay>{refused ? "–" : shown}</MeterDisplay>
         {refused && (
           <Box role="alert" color="stop.fg" mb="3">
             <Prose text={refused} />
@@ -158,8 +145,6 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
   );
 }
 
-const SAYS: Record<string, string> = { fine: "as it should be", dark: "dark", dim: "dim", part: "dark in part" };
-
 /** A fault to put in, and what a person then sees. */
 function FaultCard({
   build,
@@ -180,14 +165,7 @@ function FaultCard({
     staleTime: Infinity,
     gcTime: 20_000,
   });
-  const groups = useMemo(() => {
-    const by = new Map<string, { fault: string; words: string }[]>();
-    for (const one of all.data ?? []) {
-      const owner = one.fault.split("@")[1]!.replace(/[:/=.@].*$/, "");
-      by.set(owner, [...(by.get(owner) ?? []), one]);
-    }
-    return [...by];
-  }, [all.data]);
+  const groups = useMemo(() => byPart(all.data ?? []), [all.data]);
   return (
     <Card
       title="What if something is wrong?"
@@ -245,7 +223,7 @@ function FaultCard({
               <Box as="li" key={look.light} display="flex" justifyContent="space-between" gap="3">
                 <span>{look.light}</span>
                 <Box as="span" color={look.symptom === "fine" ? "fg.muted" : "fix.fg"}>
-                  {SAYS[look.symptom] ?? look.symptom}
+                  {LOOKS[look.symptom] ?? look.symptom}
                   {look.dark_from ? ` from ${look.dark_from} on` : ""}
                 </Box>
               </Box>

@@ -6,7 +6,9 @@ import { Choice } from "../../ui/fields";
 import { Segments } from "../../ui/Segments";
 import { Card } from "../../ui/StepHeading";
 import { say } from "../../units";
-import { Points } from "./Points";
+import { MeterDisplay } from "./MeterDisplay";
+import { Points, byPart } from "./Points";
+import { LOOKS } from "./words";
 
 /** How a drill went. */
 export interface Outcome {
@@ -35,8 +37,6 @@ const KINDS: readonly (readonly [Kind, string])[] = [
   ["amps", "A"],
   ["clamp", "clamp"],
 ];
-
-const LOOKS: Record<string, string> = { fine: "as it should be", dark: "dark", dim: "dim", part: "dark in part" };
 
 interface Noted {
   where: string;
@@ -170,22 +170,7 @@ export function Drill({ drill, dealt, selected, onDone, onAgain, onClose }: Prop
             }}
           />
         </Box>
-        <Box
-          role="status"
-          aria-label="The meter shows"
-          bg="bg.muted"
-          borderRadius="md"
-          px="4"
-          py="3"
-          mb="3"
-          fontSize="4xl"
-          fontWeight="bold"
-          textAlign="right"
-          lineHeight="1.1"
-          fontVariantNumeric="tabular-nums"
-        >
-          {take.isPending ? "…" : shown ? words(shown) : "–"}
-        </Box>
+        <MeterDisplay>{take.isPending ? "…" : shown ? words(shown) : "–"}</MeterDisplay>
         {take.error && (
           <Box role="alert" color="stop.fg" mb="3">
             {problemOf(take.error).detail}
@@ -320,16 +305,6 @@ function words(shown: MeterShows): string {
   if (shown.event === "fuse_blown") return "––";
   if (shown.value === null || shown.value === undefined) return shown.unit === "ohm" || shown.unit === "V" ? "open" : "over";
   return `${say({ value: shown.value, unit: shown.unit })}${shown.beeps ? " ♪" : ""}`;
-}
-
-/** Answers gathered by the part that they are about. */
-function byPart(answers: Dealt["answers"]) {
-  const by = new Map<string, Dealt["answers"]>();
-  for (const one of answers) {
-    const owner = one.fault.split("@")[1]!.replace(/[:/=.@].*$/, "");
-    by.set(owner, [...(by.get(owner) ?? []), one]);
-  }
-  return [...by];
 }
 
 interface ResultProps {

@@ -30,3 +30,13 @@ export function Points({ label, value, points, onChange }: { label: string; valu
     </label>
   );
 }
+
+/** Faults gathered by the part that they are about. */
+export function byPart<T extends { fault: string }>(faults: readonly T[]): [string, T[]][] {
+  const by = new Map<string, T[]>();
+  for (const one of faults) {
+    const owner = one.fault.split("@")[1]!.replace(/[:/=.@].*$/, "");
+    by.set(owner, [...(by.get(owner) ?? []), one]);
+  }
+  return [...by];
+}

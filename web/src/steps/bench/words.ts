@@ -38,3 +38,6 @@ export function band(check: BenchCheck): string {
   if (high !== null && high !== undefined) return `less than ${show(high)}`;
   return "anything";
 }
+
+/** How a light looks beside its plan. */
+export const LOOKS: Record<string, string> = { fine: "as it should be", dark: "dark", dim: "dim", part: "dark in part" };

@@ -2,7 +2,7 @@ import "../../paper.css";
 import { createPortal } from "react-dom";
 import type { BenchCheck, Build, CutList, Diagram, Made, PartsList, WireLabel } from "../../api/client";
 import { useSaving } from "../../workbench/Saving";
-import { band, SETTINGS, should } from "../bench/words";
+import { ReadingsTable } from "../bench/ExpectedSheet";
 import { Drawing, type Part } from "./Drawing";
 import { LabelRows } from "./LabelSheet";
 import { usePageHead } from "./pageHead";
@@ -149,30 +149,7 @@ export function BuildSheet({ build, data }: { build: Build; data: SheetData }) {
       </section>
       <section>
         <h2>Readings to expect</h2>
-        <table>
-          <thead>
-            <tr>
-              <th scope="col">Check</th>
-              <th scope="col">Meter</th>
-              <th scope="col">Should read</th>
-              <th scope="col">Fine</th>
-              <th scope="col">Read</th>
-            </tr>
-          </thead>
-          <tbody>
-            {checks.map((check) => (
-              <tr key={check.id}>
-                <td>{check.title}</td>
-                <td>
-                  {SETTINGS[check.setting]}: {check.probes.join(" and ")}
-                </td>
-                <td>{should(check)}</td>
-                <td>{band(check)}</td>
-                <td className="to-write" />
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <ReadingsTable build={build} checks={checks} />
       </section>
       <section>
         <h2>Labels</h2>

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import type { Diagram } from "../../api/client";
 
 const INK: Record<string, string> = {
@@ -30,6 +31,11 @@ interface Props {
 
 /** The wiring diagram, drawn. */
 export function Drawing({ drawn, zoom = null, selected = null, onSelect, part }: Props) {
+  const chosen = useRef<SVGGElement>(null);
+  // Whatever is picked elsewhere is brought into view here.
+  useEffect(() => {
+    if (selected) chosen.current?.scrollIntoView({ block: "nearest", inline: "center" });
+  }, [selected, zoom]);
   const { left, right, top, bottom } = part ?? { left: 0, right: drawn.width, top: 0, bottom: drawn.height };
   const isOn = (feed: string) => selected !== null && feed.split("#")[0] === selected;
   const dim = (feed: string) => (selected === null || isOn(feed) ? 1 : 0.45);
@@ -80,6 +86,7 @@ export function Drawing({ drawn, zoom = null, selected = null, onSelect, part }:
       {drawn.boxes.map((box) => (
         <g
           key={box.id}
+          ref={selected === box.id ? chosen : undefined}
           {...(onSelect && {
             role: "button",
             tabIndex: 0,

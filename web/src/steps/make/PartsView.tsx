@@ -70,8 +70,12 @@ export function PartsView({ build, stock, onStock }: Props) {
             <thead>
               <tr>
                 <th scope="col">Part</th>
-                <th scope="col">needed</th>
-                <th scope="col">spare</th>
+                <th scope="col" className="roomy-only">
+                  needed
+                </th>
+                <th scope="col" className="roomy-only">
+                  spare
+                </th>
                 <th scope="col">in the drawer</th>
                 <th scope="col">buy</th>
                 <th scope="col">cost</th>
@@ -92,8 +96,8 @@ export function PartsView({ build, stock, onStock }: Props) {
                   {own.map((line) => (
                     <tr key={line.of}>
                       <th scope="row">{line.of}</th>
-                      <td>{amount(line.needed, line.unit)}</td>
-                      <td>{line.spare > 0 ? amount(line.spare, line.unit) : ""}</td>
+                      <td className="roomy-only">{amount(line.needed, line.unit)}</td>
+                      <td className="roomy-only">{line.spare > 0 ? amount(line.spare, line.unit) : ""}</td>
                       <td>
                         <input
                           className="control"

@@ -1,8 +1,9 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { type Build, answer, api, problemOf } from "../../api/client";
 import { saveFile } from "../../ui/save";
+import { Cures, KeepAwake } from "./Cures";
 import { Timeline } from "./Timeline";
 import { type Tick, dayName, minutesSince, momentOf, sayDay, sayMinutes, sayTime } from "./time";
 import type { Step, useMake } from "./useMake";
@@ -74,6 +75,7 @@ export function StepsView({ build, make, onSelect, onTrouble }: Props) {
           </Box>
         </Box>
       )}
+      <KeepAwake />
       {waits.map((step) => (
         <Cures key={step.id} step={step} tick={ticks.get(step.id)!} />
       ))}
@@ -257,55 +259,6 @@ function Row({ step, number, tick, when, open, onOpen, onTick }: RowProps) {
       )}
     </Box>
   );
-}
-
-/** Something that cures or dries: how long still, told when it is done. */
-function Cures({ step, tick }: { step: Step; tick: Tick }) {
-  const until = Date.parse(tick.at) + 60_000 * step.wait!.minutes;
-  const [now, setNow] = useState(() => Date.now());
-  const over = now >= until;
-  useEffect(() => {
-    if (over) return;
-    const timer = setInterval(() => setNow(Date.now()), 1000);
-    return () => clearInterval(timer);
-  }, [over]);
-  // What was over before the page was opened has been heard of.
-  const [began] = useState(() => Date.now());
-  useEffect(() => {
-    if (over && until > began) beep();
-  }, [over, until, began]);
-  if (over && now - until > 30 * 60_000) return null;
-  const left = (until - now) / 60_000;
-  return (
-    <Box role="timer" className="card" borderColor={over ? "good.solid" : undefined} display="flex" gap="3" alignItems="baseline">
-      <Box fontSize="2xl" fontWeight="bold" fontVariantNumeric="tabular-nums" color={over ? "good.fg" : undefined}>
-        {over ? "✓ done" : left < 60 ? `${Math.floor(left)}:${String(Math.floor((left * 60) % 60)).padStart(2, "0")}` : sayMinutes(left)}
-      </Box>
-      <Box>
-        {step.wait!.what}
-        <Box as="span" color="fg.muted">
-          {" "}
-          · {step.title}, until {sayDay(new Date(until))} {sayTime(new Date(until))}
-        </Box>
-      </Box>
-    </Box>
-  );
-}
-
-/** Three short tones, where the browser lets a page sound. */
-function beep() {
-  try {
-    const sound = new AudioContext();
-    for (const at of [0, 0.3, 0.6]) {
-      const tone = sound.createOscillator();
-      tone.frequency.value = 880;
-      tone.connect(sound.destination);
-      tone.start(sound.currentTime + at);
-      tone.stop(sound.currentTime + at + 0.15);
-    }
-  } catch {
-    // It is told on the screen too.
-  }
 }
 
 /** The plan for any calendar. */
