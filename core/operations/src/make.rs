@@ -1,6 +1,7 @@
 //! Making: steps and when, what is cut from what, what is bought.
 
 use crate::{Answer, DocumentRequest, Refusal};
+use orthavis_core::budget;
 use orthavis_core::document::{Build, day_of, parse};
 use orthavis_core::findings::Severity;
 use orthavis_core::fixing::{Protection, Ranked, Site, chosen, protection, ranked, workshop_c};
@@ -90,6 +91,9 @@ fn asked(request: &MakeRequest) -> Answer<Asked> {
     let first = build.make.as_ref().and_then(|make| make.begins.as_deref()).and_then(day_of).unwrap_or(day);
     let shift = 1440.0 * (day - first) as f64;
     let steps = steps(&build);
+    // Laying them out grows with their square.
+    let work = (steps.len() as u64).pow(2) / 5;
+    budget::spend(work).map_err(|why| Refusal::stopped(why, &format!("{} steps of making", steps.len())))?;
     let done = request.done.iter().filter(|done| steps.iter().any(|step| step.id == done.step)).map(|done| (done.step.clone(), done.at + shift)).collect();
     let standing = Standing { begins: day, now: request.now + shift, done };
     let plan = plan(&build, &steps, &standing);

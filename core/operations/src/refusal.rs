@@ -1,5 +1,6 @@
 //! Why a question has no answer, in the same words wherever it is asked.
 
+use orthavis_core::budget::Stopped;
 use orthavis_core::choose::ChooseError;
 use orthavis_core::document::{DocumentError, Fault, PatchError};
 use orthavis_core::network::SolveError;
@@ -54,6 +55,19 @@ impl From<DocumentError> for Refusal {
     }
 }
 
+impl Refusal {
+    /// A computation that ended without an answer; `size` says what is large.
+    pub(crate) fn stopped(why: Stopped, size: &str) -> Self {
+        match why {
+            Stopped::CalledOff => Refusal { status: UNAVAILABLE, ..Refusal::new("busy", "Called off", "The computation was called off. Ask again.") },
+            Stopped::TooMuch => {
+                let detail = format!("The build is too large to be computed: {size}. Make it smaller: fewer scenes, shorter strips, or two builds.");
+                Refusal::new("too-large", "Too large to compute", detail)
+            }
+        }
+    }
+}
+
 impl From<PatchError> for Refusal {
     fn from(error: PatchError) -> Self {
         Refusal::new("changes", "The change does not fit", format!("{error}."))
@@ -63,11 +77,8 @@ impl From<PatchError> for Refusal {
 impl From<PointError> for Refusal {
     fn from(error: PointError) -> Self {
         match &error.error {
-            SolveError::CalledOff => Refusal { status: UNAVAILABLE, ..Refusal::new("busy", "Called off", "The computation was called off. Ask again.") },
-            SolveError::TooMuch { size } => {
-                let detail = format!("The build is too large to be computed: {size}. Make it smaller: fewer scenes, shorter strips, or two builds.");
-                Refusal::new("too-large", "Too large to compute", detail)
-            }
+            SolveError::CalledOff => Refusal::stopped(Stopped::CalledOff, ""),
+            SolveError::TooMuch { size } => Refusal::stopped(Stopped::TooMuch, size),
             _ => {
                 let detail = format!("{error}. Give it a supply that can carry it, a thicker wire, or less light.");
                 Refusal::new("no-steady-state", "The build has no steady state", detail)

@@ -1,5 +1,6 @@
 //! Making as the page asks for it: plans that go on from what is done, lists that agree with each other.
 
+use orthavis_core::budget::{self, Budget};
 use orthavis_core::demo;
 use orthavis_operations::ask;
 use serde_json::{Value, json};
@@ -92,6 +93,25 @@ fn what_stands_against_building_is_named_in_words() {
         assert!(list(&made, "steps")[..first].iter().all(|step| ["fit", "cut", "bench"].contains(&step["phase"].as_str().expect("a phase"))));
     }
     assert!(named >= 3);
+}
+
+#[test]
+fn more_steps_than_can_be_laid_are_refused_with_what_is_large() {
+    let mut trike = builds().pop().expect("a build");
+    let strip = json!({ "kind": "strip", "voltage_v": 12.0, "power_w_per_m": 9.6, "segment_m": 0.05, "leds_per_segment": 3, "led_vf_v": 3.1, "rail_ohm_per_m": 0.06, "length_m": 5.0 });
+    let feeds: Vec<Value> = (0..100).map(|at| json!({ "from": "source", "length_m": 1.0, "gauge": { "awg": 20 }, "at_m": 0.05 * f64::from(at) })).collect();
+    let lights: Vec<Value> = (0..120).map(|index| json!({ "id": format!("l{index}"), "feeds": feeds, "load": strip })).collect();
+    trike["lights"] = json!(lights);
+    trike["scenes"] = json!([{ "id": "on", "lights": {} }]);
+    trike["usage"] = json!({});
+    let question = json!({ "document": trike, "day": "2026-11-27" }).to_string();
+    let within = |steps| budget::run(Some(Budget::new(steps)), || ask("make", question.as_bytes()));
+    let refusal = within(budget::USUAL).expect_err("too many");
+    assert_eq!(refusal.kind, "too-large");
+    assert!(refusal.detail.contains("steps of making"), "{}", refusal.detail);
+    let called_off = Budget::new(budget::USUAL);
+    called_off.call_off();
+    assert_eq!(budget::run(Some(called_off), || ask("make", question.as_bytes())).expect_err("called off").status, 503);
 }
 
 #[test]

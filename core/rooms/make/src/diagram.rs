@@ -7,7 +7,7 @@
 use orthavis_model::document::{Build, Consumer, FeedRef, Load, Return, Source};
 use orthavis_model::words;
 use serde::Serialize;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write;
 
 /// Height of a band: one feed's plus and minus with their names.
@@ -273,10 +273,12 @@ pub fn diagram(build: &Build) -> Diagram {
     let layout = Layout::of(build);
     let columns = layout.placed.values().map(|one| one.column).max().unwrap_or(0) + 1;
     // Each gap holds its bars, the names of its wires twice, and what sits in them.
-    let suppliers = |column: usize| -> Vec<&String> {
-        let has = |id: &String| layout.feeds.iter().any(|feed| feed.feed.from == *id);
-        layout.placed.iter().filter(|(id, one)| one.column == column && has(id)).map(|(id, _)| id).collect()
-    };
+    let feeding: BTreeSet<&str> = layout.feeds.iter().map(|feed| feed.feed.from.as_str()).collect();
+    let mut by_column: Vec<Vec<&String>> = vec![Vec::new(); columns];
+    for (id, one) in layout.placed.iter().filter(|(id, _)| feeding.contains(id.as_str())) {
+        by_column[one.column].push(id);
+    }
+    let suppliers = |column: usize| &by_column[column];
     let text_w = layout.feeds.iter().map(|feed| written(&named(feed, true))).fold(60.0, f64::max);
     let most_symbols = layout.feeds.iter().map(|feed| symbols_of(feed).len()).max().unwrap_or(0);
     let wire_w = 2.0 * text_w + SYMBOL * most_symbols as f64 + 3.0 * BAR;
@@ -302,10 +304,10 @@ pub fn diagram(build: &Build) -> Diagram {
     // Minus is the bar nearer to its supplier: plus then leaves the box without meeting it.
     let mut bar_x: BTreeMap<(String, bool), f64> = BTreeMap::new();
     for (column, x) in left.iter().take(columns).enumerate() {
-        for (number, id) in suppliers(column).into_iter().enumerate() {
+        for (number, id) in suppliers(column).iter().enumerate() {
             let first = x + BOX_W + BAR * (2 * number + 1) as f64;
-            bar_x.insert((id.clone(), false), first);
-            bar_x.insert((id.clone(), true), first + BAR);
+            bar_x.insert(((*id).clone(), false), first);
+            bar_x.insert(((*id).clone(), true), first + BAR);
         }
     }
     for ((id, plus), x) in &bar_x {

@@ -6,12 +6,14 @@
 use crate::steps::Step;
 use orthavis_model::document::{Build, Session, Weekday, date_of, day_of};
 use serde::Serialize;
-use std::collections::BTreeMap;
+use std::cmp::Ordering;
+use std::collections::{BTreeMap, BinaryHeap};
 
 const DAY: f64 = 1440.0;
 const WEEK: f64 = 7.0 * DAY;
-/// Orders that are tried after the first.
+/// Orders that are tried after the first, and steps placed for all of them together: very many steps are laid once.
 const TRIES: usize = 400;
+const MOST_PLACED: usize = 25_000;
 /// Nobody looks further ahead than this, weeks.
 const MOST_WEEKS: f64 = 520.0;
 
@@ -161,15 +163,38 @@ impl Laid {
     }
 }
 
+/// A task that may be laid: by priority, of two alike the earlier.
+#[derive(PartialEq)]
+struct Open(f64, usize);
+
+impl Eq for Open {}
+
+impl Ord for Open {
+    fn cmp(&self, other: &Self) -> Ordering {
+        self.0.total_cmp(&other.0).then(other.1.cmp(&self.1))
+    }
+}
+
+impl PartialOrd for Open {
+    fn partial_cmp(&self, other: &Self) -> Option<Ordering> {
+        Some(self.cmp(other))
+    }
+}
+
 /// Lays tasks one after another, each as early as its people and evenings allow.
 fn lay(tasks: &[Task], evenings: &Evenings, people: usize, priority: &[f64]) -> Laid {
     let mut busy: Vec<Vec<(f64, f64)>> = vec![Vec::new(); people];
     let mut laid: Vec<Option<(usize, Vec<Stretch>, f64)>> = vec![None; tasks.len()];
     let (mut ends, mut sum) = (0.0f64, 0.0);
-    for _ in 0..tasks.len() {
-        let open = |index: &usize| laid[*index].is_none() && tasks[*index].after.iter().all(|before| laid[*before].is_some());
-        let next = (0..tasks.len()).filter(open).max_by(|a, b| priority[*a].total_cmp(&priority[*b]).then(b.cmp(a)));
-        let Some(next) = next else { break };
+    let mut follows: Vec<Vec<usize>> = vec![Vec::new(); tasks.len()];
+    for (index, task) in tasks.iter().enumerate() {
+        for before in &task.after {
+            follows[*before].push(index);
+        }
+    }
+    let mut missing: Vec<usize> = tasks.iter().map(|task| task.after.len()).collect();
+    let mut open: BinaryHeap<Open> = (0..tasks.len()).filter(|index| missing[*index] == 0).map(|index| Open(priority[index], index)).collect();
+    while let Some(Open(_, next)) = open.pop() {
         let task = &tasks[next];
         let ready = task.after.iter().filter_map(|before| laid[*before].as_ref().map(|(.., ready)| *ready)).fold(task.from, f64::max);
         let best = (0..people).map(|person| (slot(&busy[person], evenings, ready, task.minutes), person)).min_by(|a, b| {
@@ -185,6 +210,12 @@ fn lay(tasks: &[Task], evenings: &Evenings, people: usize, priority: &[f64]) -> 
         ends = ends.max(done + task.wait);
         sum += done;
         laid[next] = Some((person, at, done + task.wait));
+        for after in &follows[next] {
+            missing[*after] -= 1;
+            if missing[*after] == 0 {
+                open.push(Open(priority[*after], *after));
+            }
+        }
     }
     Laid { tasks: laid.into_iter().flatten().collect(), ends, sum }
 }
@@ -197,7 +228,9 @@ fn slot(busy: &[(f64, f64)], evenings: &Evenings, ready: f64, minutes: f64) -> V
     for (from, to) in evenings.after(ready) {
         let open = from.max(ready);
         let mut free = open;
-        let taken = busy.iter().filter(|(begins, ends)| *ends > open && *begins < to);
+        // They are in order and apart.
+        let first = busy.partition_point(|(_, ends)| *ends <= open);
+        let taken = busy[first..].iter().take_while(|(begins, _)| *begins < to);
         for (begins, ends) in taken.copied().chain([(to, to)]) {
             let room = begins.min(to) - free;
             if whole && room >= minutes - 1e-9 {
@@ -244,7 +277,7 @@ fn best(tasks: &[Task], evenings: &Evenings, people: usize) -> Laid {
     if tasks.len() < 2 {
         return found;
     }
-    for _ in 0..TRIES {
+    for _ in 0..TRIES.min(MOST_PLACED / tasks.len()) {
         let (a, b) = (pick(tasks.len()), pick(tasks.len()));
         if a == b {
             continue;

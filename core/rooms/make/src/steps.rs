@@ -5,6 +5,7 @@ use orthavis_model::document::{Build, Consumer, ConverterKind, FeedRef, Fixing, 
 use orthavis_model::fixing::{Protection, Site, chosen, coat_min, curing, protection, workshop_c};
 use orthavis_model::words;
 use serde::Serialize;
+use std::collections::BTreeSet;
 
 words! {
     /// What part of the work a step belongs to, in order.
@@ -82,6 +83,7 @@ const GLASSES: &str = "safety glasses";
 struct Gathered<'a> {
     build: &'a Build,
     steps: Vec<Step>,
+    ids: BTreeSet<String>,
 }
 
 /// A step without what most steps lack.
@@ -107,7 +109,7 @@ fn step(id: String, phase: Phase, title: String, minutes: f64) -> Step {
 
 /// Every step of a build, each after all that it waits for.
 pub fn steps(build: &Build) -> Vec<Step> {
-    let mut all = Gathered { build, steps: Vec::new() };
+    let mut all = Gathered { build, steps: Vec::new(), ids: BTreeSet::new() };
     if build.lights.is_empty() {
         return all.steps;
     }
@@ -127,11 +129,12 @@ pub fn steps(build: &Build) -> Vec<Step> {
 
 impl Gathered<'_> {
     fn add(&mut self, step: Step) {
+        self.ids.insert(step.id.clone());
         self.steps.push(step);
     }
 
     fn has(&self, id: &str) -> bool {
-        self.steps.iter().any(|step| step.id == id)
+        self.ids.contains(id)
     }
 
     /// Those of these that there are.

@@ -250,3 +250,58 @@ fn packing_knows_when_it_is_best() {
     let even = pack(&[5.0; 20], 10.0);
     assert_eq!((even.rolls, even.fewest), (10, true));
 }
+
+/// As much as a document may hold, hung on each other: everything is still there at once.
+#[test]
+fn five_hundred_lights_behind_five_hundred_junctions_are_made_within_two_seconds() {
+    let junctions: Vec<Value> = (0..500)
+        .map(|index| json!({ "id": format!("j{index}"), "feed": feed(&if index < 20 { "source".to_owned() } else { format!("j{}", index % 20) }, 1.0) }))
+        .collect();
+    let lights: Vec<Value> = (0..500)
+        .map(|index| json!({ "id": format!("l{index}"), "feeds": [feed(&format!("j{index}"), 0.5)], "load": if index % 2 == 0 { array(3, 2) } else { strip(0.5) } }))
+        .collect();
+    let large = build(&json!(lights), &json!({ "junctions": junctions }));
+    let clock = std::time::Instant::now();
+    let all = steps(&large);
+    let made = plan(&large, &all, &Standing { begins: 20_784, ..Standing::default() });
+    assert_eq!(made.placed.len(), all.len());
+    let list = cuts(&large);
+    let shopping = parts(&large, &all, &BTreeMap::new());
+    let drawn = diagram(&large);
+    assert_eq!((list.cuts.iter().map(|cut| cut.pieces.len()).sum::<usize>(), drawn.wires.len()), (2250, 2000));
+    assert!(shopping.lines.len() < 40 && labels(&large).len() == 4500);
+    println!("{} steps: {:?}", all.len(), clock.elapsed());
+    assert!(clock.elapsed().as_secs_f64() < 2.0, "{:?}", clock.elapsed());
+}
+
+/// As many feeds as a document may hold.
+#[test]
+fn strips_with_a_hundred_feeds_each_are_drawn_and_planned() {
+    let lights: Vec<Value> = (0..100)
+        .map(|index| {
+            let feeds: Vec<Value> =
+                (0..100).map(|number| json!({ "from": "source", "length_m": 1.0, "gauge": { "awg": 20 }, "at_m": 0.05 * f64::from(number) })).collect();
+            json!({ "id": format!("l{index}"), "feeds": feeds, "load": strip(5.0) })
+        })
+        .collect();
+    let large = build(&json!(lights), &json!({}));
+    let clock = std::time::Instant::now();
+    let all = steps(&large);
+    let made = plan(&large, &all, &Standing { begins: 20_784, ..Standing::default() });
+    assert_eq!(made.placed.len(), all.len());
+    assert_eq!(diagram(&large).wires.len(), 20_000);
+    println!("{} steps: {:?}", all.len(), clock.elapsed());
+    assert!(clock.elapsed().as_secs_f64() < 30.0, "whoever asks for others refuses it before: {:?}", clock.elapsed());
+}
+
+#[test]
+fn sixty_steps_are_planned_within_a_twentieth_of_a_second() {
+    let stage = orthavis_model::document::parse(orthavis_model::demo::BUILDS[0]).expect("sound");
+    let all = steps(&stage);
+    assert!(all.len() > 50);
+    let clock = std::time::Instant::now();
+    let made = plan(&stage, &all, &Standing { begins: 20_784, ..Standing::default() });
+    println!("{} steps planned in {:?}", all.len(), clock.elapsed());
+    assert!(clock.elapsed().as_secs_f64() < 0.25, "five times what it may take, for a machine that is busy: {:?}", clock.elapsed());
+    assert_eq!(made.placed.len(), all.len());
+}

@@ -92,8 +92,8 @@ export function Practice({ id, build, scene, state, selected, practising }: Prop
   if (!asked.data) return <p className="quiet">Looking what can go wrong here …</p>;
   const { levels, lessons, due } = asked.data;
   const comesBack = (topic: string) => due.includes(topic);
-  const dark = build.scenes.find((one) => one.id === scene)?.lights ?? {};
-  const nothingLit = Object.values(dark).every((light) => light.level === 0);
+  const lit = build.scenes.find((one) => one.id === scene)?.lights ?? {};
+  const nothingLit = Object.values(lit).every((light) => light.level === 0);
   return (
     <>
       <Box color="fg.muted" mb="3">
