@@ -268,7 +268,12 @@ function Workbench({ stored }: { stored: StoredBuild }) {
               <MakeView step={shownStep} id={stored.id} editor={editor} onTrouble={onTrouble}>
                 {(own, view) => (
                   <>
-                    <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
+                    <section
+                      aria-label={STEP_NAMES[shownStep]}
+                      className={step ? "pane editor" : "pane editor away"}
+                      // Where there is nothing in it to be focused, it is scrolled by itself.
+                      tabIndex={shownStep === "parts" ? 0 : undefined}
+                    >
                       <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
                         {own}
                       </EditingProvider>

@@ -56,7 +56,7 @@ export function PartsView({ build, stock, onStock }: Props) {
   const list = asked.data;
   return (
     <>
-      <Box as="section" aria-label="Parts">
+      <Box as="section" aria-label="Shopping list">
         <Box display="flex" gap="3" alignItems="baseline" mb="1">
           <Box as="h2" fontSize="lg" fontWeight="semibold">
             Parts
