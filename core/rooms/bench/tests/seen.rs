@@ -123,16 +123,14 @@ fn shorts_at_the_end_of_every_fused_run_end_with_something_open_or_a_hot_wire() 
             for blown in &found.blown {
                 assert!(found.board.amps(&found.shot, *blown).abs() < 1e-3, "{}: {} still carries", build.name, build.feeds()[*blown].id);
             }
-            if found.blown.contains(&index) {
-                if let Consumer::Light(light) = feed.consumer {
-                    let alone = build.lights[light].feeds.len() == 1;
-                    assert!(
-                        !alone || found.board.brightness(&found.shot, light).iter().all(|output| *output < 0.05),
-                        "{}: {} shines behind a blown fuse",
-                        build.name,
-                        feed.id
-                    );
-                }
+            if let (true, Consumer::Light(light)) = (found.blown.contains(&index), feed.consumer) {
+                let alone = build.lights[light].feeds.len() == 1;
+                assert!(
+                    !alone || found.board.brightness(&found.shot, light).iter().all(|output| *output < 0.05),
+                    "{}: {} shines behind a blown fuse",
+                    build.name,
+                    feed.id
+                );
             }
         }
     }
