@@ -35,7 +35,7 @@ export default function MakeView({ step, ...props }: Props) {
 function Steps({ id, editor, onTrouble, children }: Omit<Props, "step">) {
   const make = useMake(id, editor.build);
   return children(
-    <StepsStep {...editor} id={id} fixings={make.made?.fixings ?? []} />,
+    <StepsStep {...editor} id={id} fixings={make.made?.fixings ?? []} evenings={make.made?.plan.evenings ?? []} />,
     <StepsView build={editor.build} make={make} onSelect={editor.onSelect} onTrouble={onTrouble} />,
   );
 }

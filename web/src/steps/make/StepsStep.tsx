@@ -15,19 +15,26 @@ type Surface = NonNullable<Make["fixings"][number]["surface"]>;
 
 const SURFACES = wordsOf("Surface");
 
-const EVENINGS: Make["sessions"] = [
-  { weekday: "friday", start: "18:30", minutes: 180 },
-  { weekday: "saturday", start: "10:00", minutes: 180 },
-  { weekday: "saturday", start: "14:00", minutes: 240 },
-  { weekday: "sunday", start: "10:00", minutes: 180 },
-  { weekday: "sunday", start: "14:00", minutes: 180 },
-];
+/** Evenings of a plan as a person writes them down. */
+const sessionsOf = (evenings: Made["plan"]["evenings"]): Make["sessions"] =>
+  evenings.map(([from, to]) => {
+    const start = new Date(60_000 * (from! % 1440)).toISOString().slice(11, 16);
+    return { weekday: wordsOf("Weekday")[Math.floor(from! / 1440)]![0] as Make["sessions"][number]["weekday"], start, minutes: to! - from! };
+  });
 
 /** What is decided about a build that nobody decided anything about. */
 const makeOf = (build: Build): Make => (build.make ??= { sessions: [], fixings: [], rolls: [], prices: [] });
 
 /** When there is time, and how things are fixed. */
-export function StepsStep({ id, build, edit, selected, onSelect, fixings }: EditorProps & { id: number; fixings: Fixings }) {
+export function StepsStep({
+  id,
+  build,
+  edit,
+  selected,
+  onSelect,
+  fixings,
+  evenings,
+}: EditorProps & { id: number; fixings: Fixings; evenings: Made["plan"]["evenings"] }) {
   const sessions = build.make?.sessions ?? [];
   return (
     <>
@@ -36,7 +43,7 @@ export function StepsStep({ id, build, edit, selected, onSelect, fixings }: Edit
         title="When there is time"
         aside={
           sessions.length === 0 ? (
-            <Button size="xs" minH="8" variant="outline" onClick={() => edit((draft) => (makeOf(draft).sessions = structuredClone(EVENINGS)), "/make")}>
+            <Button size="xs" minH="8" variant="outline" onClick={() => edit((draft) => (makeOf(draft).sessions = sessionsOf(evenings)), "/make")}>
               Change
             </Button>
           ) : (
