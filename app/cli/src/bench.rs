@@ -96,10 +96,10 @@ pub enum Bench {
 pub struct At {
     /// Scene that is on [default: the first]
     #[arg(long)]
-    scene: Option<String>,
+    pub(crate) scene: Option<String>,
     /// State of the source [default: the fullest]
     #[arg(long)]
-    state: Option<String>,
+    pub(crate) state: Option<String>,
 }
 
 /// The question's answer, or its refusal in words.
@@ -114,7 +114,7 @@ pub(crate) fn document(file: &Path) -> Result<Value, String> {
     serde_json::from_str(&text).map_err(|error| error.to_string())
 }
 
-fn scene(document: &Value, at: &At) -> Result<String, String> {
+pub(crate) fn scene(document: &Value, at: &At) -> Result<String, String> {
     let first = document.pointer("/scenes/0/id").and_then(Value::as_str).map(str::to_owned);
     at.scene.clone().or(first).ok_or_else(|| "this build has no scene; add one in the workshop".to_owned())
 }

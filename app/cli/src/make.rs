@@ -1,6 +1,6 @@
 //! Making, from the command line: steps, cut list, parts, labels and the diagram.
 
-use crate::bench::{asked, document};
+use crate::bench::{At, asked, document, scene};
 use clap::{Args, Subcommand, ValueEnum};
 use serde_json::{Value, json};
 use std::path::PathBuf;
@@ -41,6 +41,18 @@ pub enum Make {
     Labels {
         #[command(flatten)]
         of: Of,
+    },
+    /// Print which part goes into which cavity, what does not fit and by how much, and what the plan weighs
+    Fit {
+        #[command(flatten)]
+        of: Of,
+    },
+    /// Print the build at a scene and state as SPICE text, for a general circuit simulator
+    Netlist {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+        #[command(flatten)]
+        at: At,
     },
     /// Print the wiring diagram: a drawing (SVG), the connections as a graph (DOT), or where everything lies (JSON)
     Diagram {
@@ -161,11 +173,22 @@ pub fn run(make: &Make) -> Result<ExitCode, String> {
             };
             put(of, &found, table, || rows().map(|row| format!("{:<28} {}\n", word(row, "title"), word(row, "line"))).collect())
         }
+        Make::Fit { of } => {
+            let request = json!({ "document": document(&of.file)? });
+            let found = asked("fit", &request)?;
+            put(of, &found, || text_of("make/csv", &json!({ "of": request, "table": "fit" })), || told_fit(&found))
+        }
+        Make::Netlist { file, at } => {
+            let document = document(file)?;
+            let scene = scene(&document, at)?;
+            print!("{}", text_of("netlist", &json!({ "document": document, "scene": scene, "state": at.state }))?);
+            Ok(ExitCode::SUCCESS)
+        }
         Make::Diagram { file, format } => {
             let request = json!({ "document": document(file)? });
             match format {
                 Drawn::Svg => print!("{}", text_of("diagram/svg", &request)?),
-                Drawn::Dot => print!("{}", dot(&request["document"])),
+                Drawn::Dot => print!("{}", text_of("diagram/dot", &request)?),
                 Drawn::Json => println!("{}", serde_json::to_string_pretty(&asked("diagram", &request)?).map_err(|error| error.to_string())?),
             }
             Ok(ExitCode::SUCCESS)
@@ -249,15 +272,41 @@ fn told_parts(found: &Value) -> String {
     out + &format!("{} without a price; tools: {}\n", found["unpriced"], words(&found["tools"]))
 }
 
-/// The connections as a graph: a line for each conductor.
-fn dot(document: &Value) -> String {
-    let Ok(build) = orthavis_core::document::parse(&document.to_string()) else { return String::new() };
-    let quoted = |text: &str| format!("\"{}\"", text.replace('\\', "\\\\").replace('"', "\\\""));
-    let mut out = format!("digraph {} {{\n  rankdir=LR;\n", quoted(&build.name));
-    for feed in build.feeds() {
-        let consumer = feed.id.split('#').next().unwrap_or(&feed.id);
-        let label = format!("{} {} {:.2} m", feed.id, feed.feed.gauge.name(), feed.feed.length_m);
-        out += &format!("  {} -> {} [label={}];\n", quoted(&feed.feed.from), quoted(consumer), quoted(&label));
+fn told_fit(found: &Value) -> String {
+    let sides =
+        |value: &Value| value.as_array().into_iter().flatten().map(|side| format!("{:.0}", side.as_f64().unwrap_or(0.0))).collect::<Vec<_>>().join(" × ");
+    let all = |name: &str| found["fit"][name].as_array().into_iter().flatten();
+    let mut out = String::new();
+    for space in all("spaces") {
+        out += &format!(
+            "{}, {} mm: {:.0} % full, air up to {:.0} °C\n",
+            word(space, "id"),
+            sides(&space["size_mm"]),
+            100.0 * number(space, "filled"),
+            number(space, "air_c")
+        );
+        for one in all("placed").filter(|one| one["space"] == space["id"]) {
+            let hot = if one["hot"] == true { ", hot: 5 mm of air around it" } else { "" };
+            out += &format!("  {:<24} {} mm, corner at {}{hot}\n", word(one, "part"), sides(&one["size_mm"]), sides(&one["at_mm"]).replace(" × ", ", "));
+        }
     }
-    out + "}\n"
+    for one in all("left") {
+        out += &format!("! {} has no place: {}\n", word(one, "part"), word(one, "why"));
+    }
+    for part in all("unsized_parts").filter_map(Value::as_str) {
+        out += &format!("? {part}: say its size in `make.inside`\n");
+    }
+    if found["fit"]["certain"] == false {
+        out += "Perhaps there is a way that puts more of them in; none was found.\n";
+    }
+    for fact in found["balance"]["facts"].as_array().into_iter().flatten() {
+        out += &format!("{}: {:.1} {}\n", word(fact, "label"), number(fact, "value"), word(fact, "unit"));
+    }
+    if let Some(meaning) = found["balance"]["meaning"].as_str() {
+        out += &format!("{meaning}\n");
+    }
+    if out.is_empty() {
+        out += "No cavities yet: describe them in `make.spaces`.\n";
+    }
+    out
 }

@@ -25,7 +25,7 @@ use orthavis_core::table::Table;
 use orthavis_operations::DocumentRequest;
 use orthavis_operations::bench::{CorrectRequest, DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
 use orthavis_operations::costs::{Drained, SceneRequest, TableRequest, TryRequest};
-use orthavis_operations::make::{CalendarRequest, Made, MakeRequest, MakeTableRequest, PartsRequest};
+use orthavis_operations::make::{CalendarRequest, Fitted, Made, MakeRequest, MakeTableRequest, NetlistRequest, PartsRequest};
 use orthavis_operations::practice::{Dealt, DrillRequest, GuessRequest, LessonRequest, Marked, MeasureRequest, MeterShows, Practice, PracticeRequest, Taught};
 use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Judged, Mending, RemoveRequest, SolveRequest, Solved, Start};
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
@@ -74,6 +74,9 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(diagram))
         .routes(routes!(diagram_as_svg))
         .routes(routes!(labels))
+        .routes(routes!(fit))
+        .routes(routes!(diagram_as_dot))
+        .routes(routes!(netlist))
 }
 
 /// An operation of the core, off the executor and on a budget.
@@ -86,6 +89,7 @@ async fn asked(hands: Hands, name: &'static str, request: Vec<u8>) -> Answer<Res
         Media::Csv => "text/csv; charset=utf-8; header=present",
         Media::Calendar => "text/calendar; charset=utf-8",
         Media::Svg => "image/svg+xml",
+        Media::Text => "text/plain; charset=utf-8",
     };
     let answer = hands.compute(move || Ok(operation.ask(&request)?)).await?;
     Ok(([(header::CONTENT_TYPE, kind)], answer).into_response())
@@ -176,6 +180,12 @@ questions! {
     diagram_as_svg(DocumentRequest) -> String as "image/svg+xml", "diagram/svg" at "/api/v1/diagram/svg";
     /// A label for every wire end and every part.
     labels(DocumentRequest) -> Vec<Label>, "labels" at "/api/v1/labels";
+    /// Which part goes into which cavity, what does not fit and by how much; mass and balance.
+    fit(DocumentRequest) -> Fitted, "fit" at "/api/v1/fit";
+    /// The connections as a graph (the DOT language).
+    diagram_as_dot(DocumentRequest) -> String as "text/plain", "diagram/dot" at "/api/v1/diagram/dot";
+    /// The build at a scene and state as SPICE text.
+    netlist(NetlistRequest) -> String as "text/plain", "netlist" at "/api/v1/netlist";
     /// One table as CSV (RFC 4180, UTF-8).
     csv(TableRequest) -> String as "text/csv", "csv" at "/api/v1/csv";
 }

@@ -37,6 +37,20 @@ fn what_cannot_be_is_refused_at_its_place_with_a_remedy() {
         (json!({ "prices": [{ "of": "clip", "price": 1 }] }), "/make/prices/0/currency", ""),
         (json!({ "prices": [{ "of": "clip", "price": 1, "currency": "eu" }] }), "/make/prices/0/currency", "as in EUR"),
         (json!({ "evenings": [] }), "/make/evenings", ""),
+        (json!({ "spaces": [{ "id": "box", "size_mm": [60, 0, 20] }] }), "/make/spaces/0/size_mm/1", "above 0"),
+        (json!({ "spaces": [{ "id": "box" }] }), "/make/spaces/0/size_mm", ""),
+        (json!({ "spaces": [{ "id": "outside", "size_mm": [60, 30, 20] }] }), "/make/spaces/0/id", "another id"),
+        (json!({ "spaces": [{ "id": "a", "size_mm": [1, 1, 1] }, { "id": "a", "size_mm": [1, 1, 1] }] }), "/make/spaces/1/id", "its own id"),
+        (
+            json!({ "spaces": [{ "id": "a", "size_mm": [1, 1, 1], "openings": [{ "width_mm": 14, "height_mm": -9 }] }] }),
+            "/make/spaces/0/openings/0/height_mm",
+            "above 0",
+        ),
+        (json!({ "inside": [{ "part": "tail", "space": "box" }] }), "/make/inside/0/space", "or `outside`"),
+        (json!({ "inside": [{ "part": "source" }] }), "/make/inside/0/part", "Name a light, converter or junction"),
+        (json!({ "inside": [{ "part": "tail", "size_mm": [10, 10, -1] }] }), "/make/inside/0/size_mm/2", "above 0"),
+        (json!({ "positions": [{ "part": "tail", "at_mm": [0, 0, 0] }, { "part": "tail", "at_mm": [0, 0, 0] }] }), "/make/positions/1/part", "Keep one entry"),
+        (json!({ "positions": [{ "part": "tail", "at_mm": [0, 0, 90000] }] }), "/make/positions/0/at_mm/2", "20000"),
     ];
     for (make, pointer, words) in table {
         let faults = with(&make).expect_err(pointer);
@@ -53,6 +67,9 @@ fn what_is_whole_comes_back_as_it_was() {
         "fixings": [{ "part": "tail", "fixing": "clamps", "surface": "bare_metal", "coat": true }, { "part": "twelve", "surface": "foam" }],
         "rolls": [{ "of": "wire 20 AWG, red", "length_m": 25.0 }],
         "prices": [{ "of": "clip", "price": 0.2, "currency": "SEK" }],
+        "spaces": [{ "id": "lamp", "size_mm": [80.0, 40.0, 30.0], "openings": [{ "width_mm": 14.0, "height_mm": 9.0 }], "cells": true }],
+        "inside": [{ "part": "twelve", "space": "lamp", "size_mm": [48.0, 24.0, 14.0] }, { "part": "tail", "space": "outside" }],
+        "positions": [{ "part": "source", "at_mm": [-20.0, 0.0, 4.0] }],
     });
     let build = with(&make).expect("sound");
     assert_eq!(build.to_value()["make"], make);

@@ -45,6 +45,8 @@ pub enum Media {
     Calendar,
     /// A drawing (SVG 1.1).
     Svg,
+    /// A graph (DOT) or a netlist (SPICE).
+    Text,
 }
 
 /// One question.
@@ -119,6 +121,7 @@ operations! {
     "shopping" => make::parts_list,
     "diagram" => make::drawn,
     "labels" => make::flags,
+    "fit" => make::fitted,
 }
 
 /// Questions that are answered with a table, a calendar or a drawing.
@@ -128,6 +131,8 @@ pub const TABLES: &[Operation] = &[
     Operation { name: "make/csv", media: Media::Csv, run: |request| Ok(make::as_csv(read(request)?)?.into_bytes()) },
     Operation { name: "make/calendar", media: Media::Calendar, run: |request| Ok(make::as_calendar(read(request)?)?.into_bytes()) },
     Operation { name: "diagram/svg", media: Media::Svg, run: |request| Ok(make::as_svg(read(request)?)?.into_bytes()) },
+    Operation { name: "diagram/dot", media: Media::Text, run: |request| Ok(make::as_dot(read(request)?)?.into_bytes()) },
+    Operation { name: "netlist", media: Media::Text, run: |request| Ok(make::as_netlist(read(request)?)?.into_bytes()) },
 ];
 
 /// The operation of a name.

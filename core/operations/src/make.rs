@@ -1,18 +1,23 @@
 //! Making: steps and when, what is cut from what, what is bought.
 
+use crate::bench::{scene_of, state_of};
 use crate::{Answer, DocumentRequest, Refusal};
 use orthavis_core::budget;
 use orthavis_core::document::{Build, day_of, parse};
 use orthavis_core::findings::Severity;
 use orthavis_core::fixing::{Protection, Ranked, Site, chosen, protection, ranked, workshop_c};
+use orthavis_core::make::balance::{Balance, balance};
 use orthavis_core::make::calendar::calendar;
 use orthavis_core::make::cuts::{CutList, cuts};
-use orthavis_core::make::diagram::{Diagram, diagram};
+use orthavis_core::make::diagram::{Diagram, diagram, dot};
+use orthavis_core::make::fit::{Fit, fit};
 use orthavis_core::make::labels::{Label, labels};
 use orthavis_core::make::parts::{PartsList, parts};
 use orthavis_core::make::schedule::{Plan, Standing, plan};
 use orthavis_core::make::steps::{Step, steps};
-use orthavis_core::make::tables::{of_cuts, of_parts, of_steps};
+use orthavis_core::make::tables::{of_cuts, of_fit, of_parts, of_steps};
+use orthavis_core::netlist::netlist;
+use orthavis_core::points::{PointError, points};
 use orthavis_core::report::report_at_once;
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
@@ -191,7 +196,7 @@ pub fn parts_list(request: PartsRequest) -> Answer<PartsList> {
 pub struct MakeTableRequest {
     /// Build and drawer.
     pub of: PartsRequest,
-    /// `steps`, `cuts` or `parts`.
+    /// `steps`, `cuts`, `parts` or `fit`.
     pub table: String,
 }
 
@@ -202,7 +207,8 @@ pub fn as_csv(request: MakeTableRequest) -> Answer<String> {
         "steps" => Ok(of_steps(&steps(&build)).csv()),
         "cuts" => Ok(of_cuts(&cuts(&build)).csv()),
         "parts" => Ok(of_parts(&list).csv()),
-        other => Err(Refusal::new("table", "No such table", format!("`{other}` is no table of making. Name `steps`, `cuts` or `parts`."))),
+        "fit" => Ok(of_fit(&fit_of(&build)?).csv()),
+        other => Err(Refusal::new("table", "No such table", format!("`{other}` is no table of making. Name `steps`, `cuts`, `parts` or `fit`."))),
     }
 }
 
@@ -220,4 +226,58 @@ pub fn as_svg(request: DocumentRequest) -> Answer<String> {
 /// A label for every wire end and every part.
 pub fn flags(request: DocumentRequest) -> Answer<Vec<Label>> {
     Ok(labels(&request.build()?))
+}
+
+/// What goes where, and what it weighs.
+#[derive(Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Fitted {
+    /// Which part goes into which cavity.
+    pub fit: Fit,
+    /// Mass and balance; `null` where nobody said where anything sits and it does not fly.
+    pub balance: Option<Balance>,
+}
+
+/// Comparisons of boxes are quick beside the other steps of a budget.
+const FIT_WORK: u64 = 20_000;
+
+fn fit_of(build: &Build) -> Answer<Fit> {
+    if build.make.as_ref().is_none_or(|make| make.spaces.is_empty()) {
+        return Ok(fit(build, &[]));
+    }
+    budget::spend(FIT_WORK).map_err(|why| Refusal::stopped(why, "parts and cavities"))?;
+    Ok(fit(build, &points(build)?))
+}
+
+/// Which part goes into which cavity, and where the plan moves the centre of mass.
+pub fn fitted(request: DocumentRequest) -> Answer<Fitted> {
+    let build = request.build()?;
+    Ok(Fitted { fit: fit_of(&build)?, balance: balance(&build) })
+}
+
+/// The connections as a graph (the DOT language).
+pub fn as_dot(request: DocumentRequest) -> Answer<String> {
+    Ok(dot(&request.build()?))
+}
+
+/// A scene at a state.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct NetlistRequest {
+    /// The build.
+    #[cfg_attr(feature = "schema", schema(value_type = Build))]
+    pub document: Box<RawValue>,
+    /// Scene id.
+    pub scene: String,
+    /// State of the source; `null`: the fullest.
+    #[serde(default)]
+    pub state: Option<String>,
+}
+
+/// The build as SPICE text, for a general circuit simulator.
+pub fn as_netlist(request: NetlistRequest) -> Answer<String> {
+    let build = parse(request.document.get())?;
+    let scene = scene_of(&build, &request.scene)?;
+    let state = state_of(&build, request.state.as_deref())?;
+    Ok(netlist(&build, scene, state).map_err(|error| PointError { scene: scene.id.clone(), state, error })?)
 }

@@ -28,7 +28,7 @@ fn good(name: &str, build: &Value) -> Option<Value> {
         "add" => json!({ "document": build, "part": { "kind": "copy_light", "id": light } }),
         "remove" => json!({ "document": build, "part": { "kind": "light", "id": light } }),
         "choose" => json!({ "document": build, "question": { "kind": "wire", "feed": light } }),
-        "discharge" => json!({ "document": build, "scene": scene }),
+        "discharge" | "netlist" => json!({ "document": build, "scene": scene }),
         "what-if" | "what-if/csv" => {
             let change = json!({ "brightness_factor": 0.5, "capacity_factor": 1.0, "temperature_c": 25.0, "hours_factor": 1.0 });
             json!({ "document": build, "scene": scene, "change": change })
@@ -70,6 +70,7 @@ fn every_question_is_answered_for_every_sample_build() {
                 Media::Json => assert!(serde_json::from_slice::<Value>(&answer).is_ok(), "{}", operation.name),
                 Media::Calendar => assert!(answer.starts_with(b"BEGIN:VCALENDAR\r\n"), "{}", operation.name),
                 Media::Svg => assert!(answer.starts_with(b"<svg") && answer.ends_with(b"</svg>\n"), "{}", operation.name),
+                Media::Text => assert!(answer.starts_with(b"* ") && answer.ends_with(b".end\n") || answer.starts_with(b"digraph "), "{}", operation.name),
                 Media::Csv => {
                     let table = String::from_utf8(answer).expect("UTF-8");
                     let columns = table.lines().next().expect("names").matches(',').count();
@@ -112,6 +113,8 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ),
         ("drill", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "level": 9, "seed": 1 }), 422, "Give 1 to 6"),
         ("make", json!({ "document": trike, "day": "2026-02-30" }), 422, "Write it as 2026-11-27"),
+        ("netlist", json!({ "document": trike, "scene": "nap" }), 422, "Name one"),
+        ("netlist", json!({ "document": trike, "scene": trike["scenes"][0]["id"], "state": "rail" }), 422, "state"),
         ("shopping", json!({ "document": trike, "stock": { "cable tie": -1 } }), 422, "Give 0 or more"),
         ("make/csv", json!({ "of": { "document": trike }, "table": "banana" }), 422, "Name `steps`, `cuts` or `parts`"),
         ("lesson", json!({ "lesson": "alchemy" }), 422, "there is no lesson `alchemy`"),

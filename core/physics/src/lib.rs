@@ -1,6 +1,7 @@
 //! What the parts of a build do together: the network solved, how long a charge lasts, what a short draws.
 
 pub mod endurance;
+pub mod netlist;
 pub mod network;
 pub mod offered;
 pub mod points;

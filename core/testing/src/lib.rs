@@ -1,6 +1,7 @@
 //! What the tests of every layer start from: the public cases, and edits of them.
 
 pub mod random;
+pub mod spice;
 
 use orthavis_model::document::{Build, parse, parse_value};
 use serde_json::Value;

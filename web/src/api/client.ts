@@ -16,6 +16,7 @@ export type LightLook = Schemas["LightLook"];
 export type Made = Schemas["Made"];
 export type CutList = Schemas["CutList"];
 export type PartsList = Schemas["PartsList"];
+export type Fitted = Schemas["Fitted"];
 export type Diagram = Schemas["Diagram"];
 export type WireLabel = Schemas["WireLabel"];
 export type Practice = Schemas["Practice"];

@@ -382,6 +382,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/diagram/dot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The connections as a graph (the DOT language). */
+        post: operations["diagram_as_dot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/diagram/svg": {
         parameters: {
             query?: never;
@@ -478,6 +495,23 @@ export interface paths {
         put?: never;
         /** Every single fault that a document's build can have. */
         post: operations["faults"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which part goes into which cavity, what does not fit and by how much; mass and balance. */
+        post: operations["fit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -787,6 +821,23 @@ export interface paths {
         put?: never;
         /** How full the battery is, by its resting voltage. */
         post: operations["measured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/netlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The build at a scene and state as SPICE text. */
+        post: operations["netlist"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1383,6 +1434,17 @@ export interface components {
             /** @description In words. */
             title: string;
         };
+        /** @description Mass and balance. */
+        Balance: {
+            /** @description Each figure with its working. */
+            facts: components["schemas"]["Fact"][];
+            /** @description What that means for the craft. */
+            meaning: string;
+            /** @description Shift of the centre of mass: forward, to the left, up, mm. */
+            shift_mm: number[];
+            /** @description Parts that weigh something and have no position. */
+            unplaced: string[];
+        };
         /** @description A supplier's plus or minus, from which its feeds leave. */
         Bar: {
             /** @description Where feeds leave it. */
@@ -1640,6 +1702,25 @@ export interface components {
             text: string;
             /** @description In a few words. */
             title: string;
+        };
+        /** @description A cavity with what is known of it. */
+        Cavity: {
+            /**
+             * Format: double
+             * @description How warm the air in it gets at worst, °C.
+             */
+            air_c: number;
+            /** @description Whether cells are beside it. */
+            cells: boolean;
+            /**
+             * Format: double
+             * @description Share of it that parts take up, their wires' room counted.
+             */
+            filled: number;
+            /** @description Its id. */
+            id: string;
+            /** @description Length, width, height, mm. */
+            size_mm: number[];
         };
         /** @description A cell. */
         Cell: string | number | null;
@@ -2094,6 +2175,8 @@ export interface components {
              * @description Height.
              */
             height: number;
+            /** @description A page for each supplier, from the source on. */
+            pages: components["schemas"]["DiagramPage"][];
             /** @description What sits in them. */
             symbols: components["schemas"]["Symbol"][];
             /** @description Names of conductors, at both ends. */
@@ -2105,6 +2188,33 @@ export interface components {
             width: number;
             /** @description Conductors. */
             wires: components["schemas"]["DrawnWire"][];
+        };
+        /** @description A window on the drawing that can be read on a sheet: a supplier with what it feeds. */
+        DiagramPage: {
+            /**
+             * Format: double
+             * @description Bottom.
+             */
+            bottom: number;
+            /** @description What it feeds that goes on on a page of its own. */
+            goes_on: string[];
+            /**
+             * Format: double
+             * @description Left.
+             */
+            left: number;
+            /** @description The supplier. */
+            of: string;
+            /**
+             * Format: double
+             * @description Right.
+             */
+            right: number;
+            /**
+             * Format: double
+             * @description Top.
+             */
+            top: number;
         };
         /** @description A text, with the room it takes. */
         DiagramText: {
@@ -2510,6 +2620,25 @@ export interface components {
             /** @description How the figure came about. */
             working: components["schemas"]["Working"];
         };
+        /** @description What goes where. */
+        Fit: {
+            /** @description Whether no way puts more of them in. */
+            certain: boolean;
+            /** @description Parts that have none. */
+            left: components["schemas"]["LeftOut"][];
+            /** @description Parts that have a place. */
+            placed: components["schemas"]["Housed"][];
+            /** @description The cavities. */
+            spaces: components["schemas"]["Cavity"][];
+            /** @description Parts whose size is not known. */
+            unsized_parts: string[];
+        };
+        /** @description What goes where, and what it weighs. */
+        Fitted: {
+            balance?: null | components["schemas"]["Balance"];
+            /** @description Which part goes into which cavity. */
+            fit: components["schemas"]["Fit"];
+        };
         /** @description How a part is fixed. */
         Fixed: {
             /**
@@ -2662,6 +2791,28 @@ export interface components {
             /** @description Scene id. */
             scene: string;
         };
+        /** @description A part in its cavity. */
+        Housed: {
+            /** @description Corner of the part itself nearest to that of the cavity, mm. */
+            at_mm: number[];
+            /** @description Whether it is kept at a distance as hot. */
+            hot: boolean;
+            /** @description The part. */
+            part: string;
+            /** @description Corner of the room that it takes with its wires, mm. */
+            room_at_mm: number[];
+            /** @description Sides of that room, mm. */
+            room_mm: number[];
+            /** @description Its sides as it lies, mm. */
+            size_mm: number[];
+            /** @description The cavity. */
+            space: string;
+            /**
+             * Format: double
+             * @description How warm it gets there at worst, °C.
+             */
+            surface_c: number;
+        };
         /** @description A craft that hovers, without the lights. */
         Hover: {
             /**
@@ -2684,6 +2835,15 @@ export interface components {
             count: number;
             /** @description What, as the shopping list names it. */
             part: string;
+        };
+        /** @description Where a part is kept. */
+        Inside: {
+            /** @description The light, converter or junction. */
+            part: string;
+            /** @description Length, width, height, mm, its wires leaving at the ends of its length; `None`: as such parts usually are. */
+            size_mm?: number[] | null;
+            /** @description In which cavity; `None`: any; `outside`: in none. */
+            space?: string | null;
         };
         /** @description Where a job is. */
         Job: {
@@ -2890,6 +3050,20 @@ export interface components {
             /** @description What is wrong. */
             title: string;
         };
+        /** @description A part that goes nowhere. */
+        LeftOut: {
+            /**
+             * Format: double
+             * @description By how much it does not fit where it would come nearest, mm; `null`: no size would help.
+             */
+            over_mm?: number | null;
+            /** @description The part. */
+            part: string;
+            /** @description Where that is. */
+            space?: string | null;
+            /** @description Why, in words. */
+            why: string;
+        };
         /** @description A lesson. */
         Lesson: {
             /** @description Answers to choose from. */
@@ -3079,17 +3253,23 @@ export interface components {
             delivery_days?: number | null;
             /** @description How parts are fixed, where the person decided. */
             fixings: components["schemas"]["Fixed"][];
+            /** @description What goes inside, where the person decided; else converters and junctions do. */
+            inside: components["schemas"]["Inside"][];
             /**
              * Format: int32
              * @description How many people work at it at once; `None`: one.
              */
             people?: number | null;
+            /** @description Where parts sit, from the reference point. */
+            positions: components["schemas"]["PartPosition"][];
             /** @description Prices that the person knows. */
             prices: components["schemas"]["Price"][];
             /** @description Lengths that wire and strip come in. */
             rolls: components["schemas"]["Roll"][];
             /** @description Times of the week at which there is time. */
             sessions: components["schemas"]["Session"][];
+            /** @description Cavities that parts go into. */
+            spaces: components["schemas"]["Space"][];
             /**
              * Format: double
              * @description How warm it is where things cure, °C; `None`: 20.
@@ -3149,7 +3329,7 @@ export interface components {
         MakeTableRequest: {
             /** @description Build and drawer. */
             of: components["schemas"]["PartsRequest"];
-            /** @description `steps`, `cuts` or `parts`. */
+            /** @description `steps`, `cuts`, `parts` or `fit`. */
             table: string;
         };
         /** @description A moment that matters. */
@@ -3357,6 +3537,15 @@ export interface components {
             /** @description In words. */
             words: string;
         };
+        /** @description A scene at a state. */
+        NetlistRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description Scene id. */
+            scene: string;
+            /** @description State of the source; `null`: the fullest. */
+            state?: string | null;
+        };
         /** @description A new name. */
         NewName: {
             /** @description At most 200 characters. */
@@ -3412,6 +3601,19 @@ export interface components {
              * @description To, m.
              */
             to_m: number;
+        };
+        /** @description A way into a cavity. */
+        Opening: {
+            /**
+             * Format: double
+             * @description Height, mm.
+             */
+            height_mm: number;
+            /**
+             * Format: double
+             * @description Width, mm.
+             */
+            width_mm: number;
         };
         /** @description Something that has to be ordered in time. */
         OrderBy: {
@@ -3522,6 +3724,13 @@ export interface components {
             spare: number;
             /** @description Of what that is: `piece` or `m`. */
             unit: string;
+        };
+        /** @description Where a part sits. */
+        PartPosition: {
+            /** @description Forward, to the left and up from the reference point, mm. */
+            at_mm: number[];
+            /** @description The light, converter or junction, or `source`. */
+            part: string;
         };
         /** @description The whole list. */
         PartsList: {
@@ -4387,6 +4596,20 @@ export interface components {
             own_pack_for: string[];
             /** @description Where it may be tapped and where not; empty for a rail. */
             taps: components["schemas"]["TapAdvice"][];
+        };
+        /** @description A cavity, as the box that is free in it. */
+        Space: {
+            /**
+             * @description Whether battery cells are in it or behind one of its walls.
+             * @default false
+             */
+            cells?: boolean;
+            /** @description Unique among the cavities. */
+            id: string;
+            /** @description Ways into it once it is in its place; empty: it stands open while parts go in. */
+            openings: components["schemas"]["Opening"][];
+            /** @description Length, width, height, mm. */
+            size_mm: number[];
         };
         /** @description One split. */
         Split: {
@@ -7926,6 +8149,110 @@ export interface operations {
             };
         };
     };
+    diagram_as_dot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     diagram_as_svg: {
         parameters: {
             query?: never;
@@ -8465,6 +8792,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NamedFault"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitted"];
                 };
             };
             /** @description The body cannot be read */
@@ -10429,6 +10860,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Measured"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    netlist: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NetlistRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
                 };
             };
             /** @description The body cannot be read */

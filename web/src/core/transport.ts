@@ -32,6 +32,7 @@ const QUICK = [
   "shopping",
   "diagram",
   "labels",
+  "fit",
 ];
 /** Questions that search; a newer one of the same name ends the one before. */
 const LONG = [
@@ -49,6 +50,8 @@ const LONG = [
   "make/csv",
   "make/calendar",
   "diagram/svg",
+  "diagram/dot",
+  "netlist",
 ];
 
 /** A question whose last answer took no longer may be answered at once: less than a frame is left of what the eye sees, ms. */
@@ -64,6 +67,8 @@ const TEXTS: Record<string, string> = {
   "make/csv": "text/csv; charset=utf-8; header=present",
   "make/calendar": "text/calendar; charset=utf-8",
   "diagram/svg": "image/svg+xml",
+  "diagram/dot": "text/plain; charset=utf-8",
+  netlist: "text/plain; charset=utf-8",
 };
 const PREFIX = "/api/v1/";
 

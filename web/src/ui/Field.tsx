@@ -51,9 +51,13 @@ interface FieldProps {
   wide?: boolean;
   /** Suggestions of this build. */
   suggests?: readonly string[];
+  /** What the three figures of one field are called; colours where nobody says. */
+  three?: readonly [string, string, string];
   /** What else an edit of it changes. */
   then?: (draft: Build) => void;
 }
+
+const COLOURS = ["red", "green", "blue"] as const;
 
 /** A field of the build: its label, unit, limits and words are the core's. */
 export function Field(props: FieldProps) {
@@ -101,7 +105,7 @@ const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps
       );
     }
     case "triple":
-      return <Triple spec={spec} label={label} value={(held ?? [0, 0, 0]) as number[]} onChange={write} />;
+      return <Triple spec={spec} label={label} names={props.three ?? COLOURS} value={(held ?? [0, 0, 0]) as number[]} onChange={write} />;
     case "flag":
       return (
         <Flag
@@ -181,17 +185,25 @@ function Figure({ spec, label, hint, optional, value, onChange }: FigureProps) {
   );
 }
 
-/** Red, green and blue of one figure. */
-function Triple({ spec, label, value, onChange }: { spec: FieldSpec; label: string; value: readonly number[]; onChange: (value: number[]) => void }) {
+interface TripleProps {
+  spec: FieldSpec;
+  label: string;
+  names: readonly [string, string, string];
+  value: readonly number[];
+  onChange: (value: number[]) => void;
+}
+
+/** Three figures that belong together. */
+function Triple({ spec, label, names, value, onChange }: TripleProps) {
   return (
     <fieldset className="triple">
       <legend>{label}</legend>
       <div className="three">
-        {["red", "green", "blue"].map((colour, index) => (
+        {names.map((name, index) => (
           <Figure
-            key={colour}
+            key={name}
             spec={{ ...spec, term: undefined, optional: false }}
-            label={colour}
+            label={name}
             value={value[index] ?? null}
             onChange={(next) => onChange(value.map((old, at) => (at === index ? next! : old)))}
           />

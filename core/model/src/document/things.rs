@@ -1,5 +1,6 @@
 //! What a build consists of, one type a thing.
 
+use super::build::Build;
 use super::field::{Empty, Range, Rule, count, id, list, number, text, thing};
 use super::limits::{LEAST_PITCH_M, LEAST_SEGMENT_M, MAX_FEEDS, MAX_LIST, MAX_TAPS};
 use super::record::{choice, read_words, record};
@@ -24,6 +25,7 @@ const METRE_OR_ZERO: Range = Range::within(0.0, 10_000.0, "m");
 const SHARE: Range = Range::within(0.0, 1.0, "1");
 const SHARE_ABOVE_ZERO: Range = Range::above_zero(1.0, "1");
 const DAY: Range = Range::within(0.0, 24.0, "h");
+const MILLIMETRE: Range = Range::above_zero(20_000.0, "mm");
 const GRAM: Range = Range::within(0.0, 1e6, "g");
 
 words! {
@@ -605,6 +607,53 @@ record! {
         pub rolls: Vec<Roll> = list(200),
         /// Prices that the person knows.
         pub prices: Vec<Price> = list(MAX_LIST),
+        /// Cavities that parts go into.
+        pub spaces: Vec<Space> = list(40),
+        /// What goes inside, where the person decided; else converters and junctions do.
+        pub inside: Vec<Inside> = list(MAX_LIST),
+        /// Where parts sit, from the reference point.
+        pub positions: Vec<PartPosition> = list(MAX_LIST),
+    }
+
+    /// A cavity, as the box that is free in it.
+    pub struct Space {
+        /// Unique among the cavities.
+        pub id: String = id(),
+        /// Length, width, height, mm.
+        pub size_mm: [f64; 3] = number(MILLIMETRE).label("Free inside"),
+        /// Ways into it once it is in its place; empty: it stands open while parts go in.
+        pub openings: Vec<Opening> = list(20),
+        /// Whether battery cells are in it or behind one of its walls.
+        #[serde(skip_serializing_if = "std::ops::Not::not")]
+        pub cells: bool = thing().or_flag(false).label("battery cells beside it"),
+    }
+
+    /// A way into a cavity.
+    pub struct Opening {
+        /// Width, mm.
+        pub width_mm: f64 = number(MILLIMETRE).label("Opening"),
+        /// Height, mm.
+        pub height_mm: f64 = number(MILLIMETRE).label("by"),
+    }
+
+    /// Where a part is kept.
+    pub struct Inside {
+        /// The light, converter or junction.
+        pub part: String = text(80).label("Part"),
+        /// In which cavity; `None`: any; `outside`: in none.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub space: Option<String> = text(80).label("Goes into"),
+        /// Length, width, height, mm, its wires leaving at the ends of its length; `None`: as such parts usually are.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub size_mm: Option<[f64; 3]> = number(MILLIMETRE).label("Measures"),
+    }
+
+    /// Where a part sits.
+    pub struct PartPosition {
+        /// The light, converter or junction, or `source`.
+        pub part: String = text(80).label("Part"),
+        /// Forward, to the left and up from the reference point, mm.
+        pub at_mm: [f64; 3] = number(Range::within(-20_000.0, 20_000.0, "mm")).label("Sits at"),
     }
 
     /// A time of the week at which there is time.
@@ -767,6 +816,15 @@ impl<'a> FeedRef<'a> {
         let id = if number == 0 { id.to_owned() } else { format!("{id}#{number}") };
         FeedRef { id, number, consumer, feed }
     }
+
+    /// Id of what it feeds.
+    pub fn consumer_id<'b>(&self, build: &'b Build) -> &'b str {
+        match self.consumer {
+            Consumer::Junction(at) => &build.junctions[at].id,
+            Consumer::Converter(at) => &build.converters[at].id,
+            Consumer::Light(at) => &build.lights[at].id,
+        }
+    }
 }
 
 impl Session {
@@ -784,7 +842,17 @@ impl Session {
     }
 }
 
+impl Inside {
+    /// Stands for no cavity.
+    pub const OUTSIDE: &'static str = "outside";
+}
+
 impl Make {
+    /// Where a part is kept, where the person said.
+    pub fn inside(&self, part: &str) -> Option<&Inside> {
+        self.inside.iter().find(|one| one.part == part)
+    }
+
     /// What was decided about a part.
     pub fn fixed(&self, part: &str) -> Option<&Fixed> {
         self.fixings.iter().find(|fixed| fixed.part == part)

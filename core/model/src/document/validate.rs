@@ -44,18 +44,39 @@ fn make(build: &Build, faults: &mut Faults) {
             faults.add(format!("/make/sessions/{index}"), problem, "Shorten one of them, or make one of both");
         }
     }
-    for (index, fixed) in make.fixings.iter().enumerate() {
-        let known =
-            build.lights.iter().map(|light| &light.id).chain(build.converters.iter().map(|one| &one.id)).chain(build.junctions.iter().map(|one| &one.id));
-        if !known.clone().any(|id| *id == fixed.part) {
-            faults.add(
-                format!("/make/fixings/{index}/part"),
-                format!("`{}` is no part of this build", fixed.part),
-                "Name a light, converter or junction, or remove the entry",
-            );
+    // Each list says one thing about a part; the battery only has a position.
+    let lists = [
+        ("fixings", make.fixings.iter().map(|one| &one.part).collect::<Vec<_>>()),
+        ("inside", make.inside.iter().map(|one| &one.part).collect()),
+        ("positions", make.positions.iter().map(|one| &one.part).collect()),
+    ];
+    for (list, parts) in lists {
+        for (index, part) in parts.iter().enumerate() {
+            let known =
+                build.lights.iter().map(|light| &light.id).chain(build.converters.iter().map(|one| &one.id)).chain(build.junctions.iter().map(|one| &one.id));
+            let battery = list == "positions" && *part == "source";
+            if !battery && !known.clone().any(|id| id == *part) {
+                let path = format!("/make/{list}/{index}/part");
+                faults.add(path, format!("`{part}` is no part of this build"), "Name a light, converter or junction, or remove the entry");
+            }
+            if parts[..index].contains(part) {
+                faults.add(format!("/make/{list}/{index}/part"), format!("`{part}` is there twice"), "Keep one entry for each part");
+            }
         }
-        if make.fixings[..index].iter().any(|other| other.part == fixed.part) {
-            faults.add(format!("/make/fixings/{index}/part"), format!("`{}` is fixed twice", fixed.part), "Keep one entry for each part");
+    }
+    for (index, space) in make.spaces.iter().enumerate() {
+        let path = format!("/make/spaces/{index}/id");
+        if make.spaces[..index].iter().any(|other| other.id == space.id) {
+            faults.add(&path, format!("`{}` is used twice", space.id), "Give each its own id");
+        }
+        if space.id == Inside::OUTSIDE {
+            faults.add(&path, "`outside` means none of them", "Give the cavity another id");
+        }
+    }
+    for (index, one) in make.inside.iter().enumerate() {
+        if let Some(space) = one.space.as_ref().filter(|space| *space != Inside::OUTSIDE && !make.spaces.iter().any(|known| known.id == **space)) {
+            let path = format!("/make/inside/{index}/space");
+            faults.add(path, format!("`{space}` is no cavity of this build"), "Name one of `make.spaces`, or `outside`");
         }
     }
     for (index, price) in make.prices.iter().enumerate() {

@@ -79,6 +79,13 @@ impl DiodeString {
         DiodeString { if_a, vf_v, slope_v, rs_ohm, resistor_ohm, ln_ratio: ((rs_ohm + resistor_ohm) * if_a / slope_v).ln() }
     }
 
+    /// The same as a diode of SPICE: saturation current, A, thermal voltage times emission coefficient, V, its series
+    /// resistance and the resistor, ohm.
+    pub fn shockley(&self) -> (f64, f64, f64, f64) {
+        let saturation_a = self.if_a * ((self.rs_ohm * self.if_a - self.vf_v) / self.slope_v).exp();
+        (saturation_a, self.slope_v, self.rs_ohm, self.resistor_ohm)
+    }
+
     /// Voltage across the string at a current above 0, V.
     pub fn voltage(&self, current_a: f64) -> f64 {
         self.vf_v + self.slope_v * (current_a / self.if_a).ln() + self.rs_ohm * (current_a - self.if_a) + self.resistor_ohm * current_a

@@ -96,6 +96,11 @@ impl Gauge {
         sizes.into_iter().filter(|size| size.area() > area * (1.0 + 1e-9)).collect()
     }
 
+    /// Diameter over the insulation, mm: about twice that of the copper, as thin PVC and silicone wires have it.
+    pub fn outer_mm(self) -> f64 {
+        2.0 * (self.area_mm2() / std::f64::consts::FRAC_PI_4).sqrt()
+    }
+
     /// How people write it.
     pub fn name(self) -> String {
         match self {
@@ -105,7 +110,17 @@ impl Gauge {
     }
 }
 
+const COPPER_KG_M3: f64 = 8960.0;
+/// Mass of an insulated conductor over that of its copper; representative of thin PVC and silicone wire.
+const INSULATION: f64 = 1.5;
+
 impl Feed {
+    /// Mass of its conductors, g.
+    pub fn mass_g(&self) -> f64 {
+        let conductors = if self.return_path == Return::Frame { 1.0 } else { 2.0 };
+        1000.0 * COPPER_KG_M3 * INSULATION * conductors * self.gauge.area_mm2() * 1e-6 * self.length_m
+    }
+
     /// Resistance of the way out: wire, fuse, switch and plugs, ohm.
     pub fn out_ohm(&self) -> f64 {
         self.gauge.ohm(self.length_m)

@@ -5,27 +5,16 @@
 //! and the power to carry them.
 
 use super::Drawn;
-use orthavis_model::document::{Battery, Build, Return, Source, VehicleKind};
+use orthavis_model::document::{Battery, Build, Source, VehicleKind};
 use orthavis_model::working::{Fact, Rule, fact, quantity};
 use orthavis_physics::endurance::Draw;
 
-const COPPER_KG_M3: f64 = 8960.0;
-/// Mass of an insulated conductor over that of its copper; representative of thin PVC and silicone wire.
-const INSULATION: f64 = 1.5;
 /// Efficiency of a regulator that makes a rail from the flight battery, where the build shows only the rail.
 const RAIL_EFFICIENCY: f64 = 0.88;
 
 /// Mass that the plan adds, g.
 pub(super) fn added_g(build: &Build) -> f64 {
-    let wires: f64 = build
-        .feeds()
-        .iter()
-        .map(|feed| {
-            let conductors = if feed.feed.return_path == Return::Frame { 1.0 } else { 2.0 };
-            let area_m2 = feed.feed.gauge.area_mm2() * 1e-6;
-            1000.0 * COPPER_KG_M3 * INSULATION * conductors * area_m2 * feed.feed.length_m
-        })
-        .sum();
+    let wires: f64 = build.feeds().iter().map(|feed| feed.feed.mass_g()).sum();
     wires + build.lights.iter().map(|light| light.mass_g).sum::<f64>() + build.converters.iter().map(|part| part.mass_g).sum::<f64>()
 }
 

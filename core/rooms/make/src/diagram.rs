@@ -151,6 +151,24 @@ pub struct Text {
     pub h: f64,
 }
 
+/// A window on the drawing that can be read on a sheet: a supplier with what it feeds.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(as = DiagramPage))]
+pub struct Page {
+    /// The supplier.
+    pub of: String,
+    /// Left.
+    pub left: f64,
+    /// Right.
+    pub right: f64,
+    /// Top.
+    pub top: f64,
+    /// Bottom.
+    pub bottom: f64,
+    /// What it feeds that goes on on a page of its own.
+    pub goes_on: Vec<String>,
+}
+
 /// The whole diagram.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -171,6 +189,8 @@ pub struct Diagram {
     pub texts: Vec<Text>,
     /// How often conductors cross.
     pub crossings: usize,
+    /// A page for each supplier, from the source on.
+    pub pages: Vec<Page>,
 }
 
 /// A part in its place.
@@ -192,18 +212,10 @@ struct Layout<'a> {
     bands: usize,
 }
 
-fn consumer_id(build: &Build, feed: &FeedRef<'_>) -> String {
-    match feed.consumer {
-        Consumer::Junction(at) => build.junctions[at].id.clone(),
-        Consumer::Converter(at) => build.converters[at].id.clone(),
-        Consumer::Light(at) => build.lights[at].id.clone(),
-    }
-}
-
 impl<'a> Layout<'a> {
     fn of(build: &'a Build) -> Self {
         let feeds = build.feeds();
-        let consumer = feeds.iter().map(|feed| consumer_id(build, feed)).collect();
+        let consumer = feeds.iter().map(|feed| feed.consumer_id(build).to_owned()).collect();
         let band = vec![0; feeds.len()];
         let mut layout = Layout { build, feeds, consumer, placed: BTreeMap::new(), band, bands: 0 };
         layout.place("source", 0);
@@ -297,6 +309,7 @@ pub fn diagram(build: &Build) -> Diagram {
         symbols: Vec::new(),
         texts: Vec::new(),
         crossings: 0,
+        pages: Vec::new(),
     };
     for (id, placed) in &layout.placed {
         out.boxes.push(boxed(build, &layout, id, placed, left[placed.column], y(placed.band)));
@@ -364,7 +377,44 @@ pub fn diagram(build: &Build) -> Diagram {
         }
     }
     jump(&mut out);
+    out.pages = pages(&layout, &left, &out);
     out
+}
+
+/// Air around what a page shows.
+const EDGE: f64 = 12.0;
+
+fn pages(layout: &Layout<'_>, left: &[f64], drawn: &Diagram) -> Vec<Page> {
+    let mut suppliers: Vec<&DrawnBox> = drawn.boxes.iter().filter(|one| drawn.bars.iter().any(|bar| bar.of == one.id)).collect();
+    suppliers.sort_by(|a, b| a.x.total_cmp(&b.x).then(a.y.total_cmp(&b.y)));
+    let feeds = |id: &str| {
+        (0..layout.feeds.len()).filter(|index| layout.feeds[*index].feed.from == id).map(|index| layout.consumer[index].clone()).collect::<BTreeSet<_>>()
+    };
+    let page = |one: &&DrawnBox| {
+        let lines = || drawn.bars.iter().filter(|bar| bar.of == one.id).flat_map(|bar| bar.points.iter().map(|point| point[1]));
+        let next = layout.placed[&one.id].column + 1;
+        Page {
+            of: one.id.clone(),
+            left: one.x - EDGE,
+            right: left[next.min(left.len() - 1)] + one.w + EDGE,
+            top: lines().map(|y| y - 2.0 * EDGE).fold(one.y, f64::min) - EDGE / 2.0,
+            bottom: lines().map(|y| y + 2.0 * EDGE).fold(one.y + one.h, f64::max) + EDGE,
+            goes_on: feeds(&one.id).into_iter().filter(|id| suppliers.iter().any(|other| other.id == *id)).collect(),
+        }
+    };
+    suppliers.iter().map(page).collect()
+}
+
+/// The connections as a graph (the DOT language): a line for each feed.
+pub fn dot(build: &Build) -> String {
+    let quoted = |text: &str| format!("\"{}\"", text.replace('\\', "\\\\").replace('"', "\\\""));
+    let mut out = format!("digraph {} {{\n  rankdir=LR;\n", quoted(&build.name));
+    for feed in build.feeds() {
+        let label = format!("{} {} {:.2} m", feed.id, feed.feed.gauge.name(), feed.feed.length_m);
+        // Writing into a string does not fail.
+        let _ = writeln!(out, "  {} -> {} [label={}];", quoted(&feed.feed.from), quoted(feed.consumer_id(build)), quoted(&label));
+    }
+    out + "}\n"
 }
 
 fn symbols_of(feed: &FeedRef<'_>) -> Vec<SymbolKind> {

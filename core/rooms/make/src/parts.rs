@@ -300,7 +300,7 @@ fn like_led(led: &Led) -> Option<&'static Part> {
     library().iter().find(|part| matches!(&part.what, What::Led { led: known } if known.colour == led.colour && known.if_a == led.if_a))
 }
 
-fn like_converter(part: &Converter) -> Option<&'static Part> {
+pub(crate) fn like_converter(part: &Converter) -> Option<&'static Part> {
     let able = library().iter().filter_map(|known| match &known.what {
         What::Converter { figures } if figures.kind == part.kind && figures.max_out_a >= part.max_out_a - 1e-9 => Some((figures.max_out_a, known)),
         _ => None,

@@ -1,6 +1,7 @@
-//! Steps, cut list and parts as tables.
+//! Steps, cut list, parts and what goes where as tables.
 
 use crate::cuts::CutList;
+use crate::fit::Fit;
 use crate::parts::PartsList;
 use crate::steps::Step;
 use orthavis_model::table::{Cell, Table};
@@ -111,6 +112,38 @@ pub fn of_parts(list: &PartsList) -> Table {
             text(&line.currency),
             line.mass_g.into(),
         ]);
+    }
+    table
+}
+
+/// Which part goes where, and what has no place.
+pub fn of_fit(fit: &Fit) -> Table {
+    let mut table = Table::new(
+        "fit",
+        "What goes where",
+        &[
+            ("part", "Part", ""),
+            ("space", "Cavity", ""),
+            ("x_mm", "From its end", "mm"),
+            ("y_mm", "from its side", "mm"),
+            ("z_mm", "from its floor", "mm"),
+            ("length_mm", "Length", "mm"),
+            ("width_mm", "Width", "mm"),
+            ("height_mm", "Height", "mm"),
+            ("surface_c", "Surface", "°C"),
+            ("over_mm", "Too large by", "mm"),
+            ("why", "Why", ""),
+        ],
+    );
+    for one in &fit.placed {
+        let sides = one.at_mm.iter().chain(&one.size_mm).map(|side| Cell::Number(*side));
+        let row = [text(&one.part), text(&one.space)].into_iter().chain(sides);
+        table.rows.push(row.chain([Cell::Number(one.surface_c), text(""), text("")]).collect());
+    }
+    for one in &fit.left {
+        let gap = |count: usize| std::iter::repeat_n(text(""), count);
+        let row = [text(&one.part), text(one.space.clone().unwrap_or_default())].into_iter().chain(gap(7));
+        table.rows.push(row.chain([one.over_mm.map_or_else(|| text(""), Cell::Number), text(&one.why)]).collect());
     }
     table
 }

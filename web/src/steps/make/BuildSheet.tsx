@@ -3,7 +3,7 @@ import { createPortal } from "react-dom";
 import type { BenchCheck, Build, CutList, Diagram, Made, PartsList, WireLabel } from "../../api/client";
 import { useSaving } from "../../workbench/Saving";
 import { ReadingsTable } from "../bench/ExpectedSheet";
-import { Drawing, type Part } from "./Drawing";
+import { Drawing } from "./Drawing";
 import { LabelRows } from "./LabelSheet";
 import { usePageHead } from "./pageHead";
 import { sayMinutes } from "./time";
@@ -17,24 +17,6 @@ export interface SheetData {
   checks: readonly BenchCheck[];
   labels: readonly WireLabel[];
   verdict: { headline: string; titles: readonly string[] };
-}
-
-const EDGE = 12;
-
-/** Each supplier with what it feeds: what fits the width of a sheet and can still be read. */
-function branches(drawn: Diagram): Part[] {
-  const columns = [...new Set(drawn.boxes.map((box) => box.x))].sort((a, b) => a - b);
-  const suppliers = drawn.boxes.filter((box) => drawn.bars.some((bar) => bar.of === box.id)).sort((a, b) => a.x - b.x || a.y - b.y);
-  return suppliers.map((box) => {
-    const next = columns[columns.indexOf(box.x) + 1] ?? box.x;
-    const lines = drawn.bars.filter((bar) => bar.of === box.id).flatMap((bar) => bar.points.map((point) => point[1]!));
-    return {
-      left: box.x - EDGE,
-      right: next + box.w + EDGE,
-      top: Math.min(box.y, ...lines.map((y) => y - 2 * EDGE)) - EDGE / 2,
-      bottom: Math.max(box.y + box.h, ...lines.map((y) => y + 2 * EDGE)) + EDGE,
-    };
-  });
 }
 
 /** The whole build on paper: verdict, diagram, cut list, parts, steps with boxes to tick, readings and labels. */
@@ -55,9 +37,9 @@ export function BuildSheet({ build, data }: { build: Build; data: SheetData }) {
       </p>
       <h2>Wiring</h2>
       <p>Solid is plus, dashed is minus. A box with a line through it is a fuse, an open lever a switch, a tip in a cup a plug.</p>
-      {branches(diagram).map((part) => (
-        <figure key={`${part.left} ${part.top}`}>
-          <Drawing drawn={diagram} part={part} />
+      {diagram.pages.map((page) => (
+        <figure key={page.of}>
+          <Drawing drawn={diagram} part={page} paper />
         </figure>
       ))}
       <section>

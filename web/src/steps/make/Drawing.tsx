@@ -25,27 +25,31 @@ interface Props {
   zoom?: number | null;
   selected?: string | null;
   onSelect?: (id: string | null) => void;
-  /** Part of it, for paper. */
+  /** Part of it. */
   part?: Part;
+  /** In black on white. */
+  paper?: boolean;
 }
 
 /** The wiring diagram, drawn. */
-export function Drawing({ drawn, zoom = null, selected = null, onSelect, part }: Props) {
+export function Drawing({ drawn, zoom = null, selected = null, onSelect, part, paper = false }: Props) {
   const chosen = useRef<SVGGElement>(null);
   // Whatever is picked elsewhere is brought into view here.
   useEffect(() => {
     if (selected) chosen.current?.scrollIntoView({ block: "nearest", inline: "center" });
   }, [selected, zoom]);
   const { left, right, top, bottom } = part ?? { left: 0, right: drawn.width, top: 0, bottom: drawn.height };
+  // What is beyond the window is not walked by keyboard either.
+  const shown = drawn.boxes.filter((box) => box.x < right && box.x + box.w > left && box.y < bottom && box.y + box.h > top);
   const isOn = (feed: string) => selected !== null && feed.split("#")[0] === selected;
   const dim = (feed: string) => (selected === null || isOn(feed) ? 1 : 0.45);
   return (
     <svg
       viewBox={`${left} ${top} ${right - left} ${bottom - top}`}
-      width={zoom === null ? "100%" : drawn.width * zoom}
+      width={zoom === null ? "100%" : (right - left) * zoom}
       role="group"
-      aria-label={`${drawn.boxes.length} parts, ${drawn.wires.length} conductors`}
-      style={{ fontSize: 11, display: "block", minWidth: zoom === null && !part ? "40rem" : undefined }}
+      aria-label={`${shown.length} parts, ${drawn.wires.length} conductors`}
+      style={{ fontSize: 11, display: "block", minWidth: zoom === null && !paper ? "40rem" : undefined }}
     >
       {drawn.bars.map((bar) => (
         <g key={`${bar.of} ${bar.plus}`} stroke="currentColor" fill="currentColor">
@@ -72,7 +76,7 @@ export function Drawing({ drawn, zoom = null, selected = null, onSelect, part }:
           transform={`translate(${symbol.x} ${symbol.y})`}
           stroke="currentColor"
           strokeWidth="1.5"
-          fill={part ? "white" : "var(--chakra-colors-bg)"}
+          fill={paper ? "white" : "var(--chakra-colors-bg)"}
         >
           <title>{`${symbol.kind} of ${symbol.feed}`}</title>
           <SymbolShape kind={symbol.kind} />
@@ -83,7 +87,7 @@ export function Drawing({ drawn, zoom = null, selected = null, onSelect, part }:
           {text.text}
         </text>
       ))}
-      {drawn.boxes.map((box) => (
+      {shown.map((box) => (
         <g
           key={box.id}
           ref={selected === box.id ? chosen : undefined}
@@ -107,7 +111,7 @@ export function Drawing({ drawn, zoom = null, selected = null, onSelect, part }:
             width={box.w}
             height={box.h}
             rx="4"
-            fill={part ? "white" : "var(--chakra-colors-bg-subtle)"}
+            fill={paper ? "white" : "var(--chakra-colors-bg-subtle)"}
             stroke={selected === box.id ? "var(--chakra-colors-lantern-solid)" : "currentColor"}
             strokeWidth={selected === box.id ? 3 : 1.5}
           />

@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { EditorProps } from "../../build/editor";
 import { DiagramStep } from "./DiagramStep";
 import { DiagramView } from "./DiagramView";
+import { FitView } from "./FitView";
 import { PartsStep } from "./PartsStep";
 import { PartsView } from "./PartsView";
 import { StepsStep } from "./StepsStep";
@@ -40,11 +41,20 @@ function Steps({ id, editor, onTrouble, children }: Omit<Props, "step">) {
   );
 }
 
-function Parts({ editor: { build }, children }: Omit<Props, "step">) {
+function Parts({ editor: { build, edit, selected, onSelect }, children }: Omit<Props, "step">) {
   const { stock, put } = useStock();
-  return children(<PartsStep build={build} stock={stock} />, <PartsView build={build} stock={stock} onStock={put} />);
+  return children(
+    <PartsStep build={build} edit={edit} stock={stock} />,
+    <>
+      <PartsView build={build} stock={stock} onStock={put} />
+      <FitView build={build} selected={selected} onSelect={onSelect} />
+    </>,
+  );
 }
 
-function Wiring({ editor: { build, selected, onSelect }, children }: Omit<Props, "step">) {
-  return children(<DiagramStep build={build} selected={selected} onSelect={onSelect} />, <DiagramView build={build} selected={selected} onSelect={onSelect} />);
+function Wiring({ editor: { build, scene, selected, onSelect }, children }: Omit<Props, "step">) {
+  return children(
+    <DiagramStep build={build} selected={selected} onSelect={onSelect} />,
+    <DiagramView build={build} scene={scene} selected={selected} onSelect={onSelect} />,
+  );
 }

@@ -1,16 +1,18 @@
 import { Box } from "@chakra-ui/react";
-import { type Build, problemOf } from "../../api/client";
+import { problemOf } from "../../api/client";
+import type { EditorProps } from "../../build/editor";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { say } from "../../units";
+import { Cavities, Positions } from "./Cavities";
 import { type Stock, useShopping } from "./PartsView";
 
-/** What it all comes to, and the tools. */
-export function PartsStep({ build, stock }: { build: Build; stock: Stock }) {
+/** What it all comes to, where it goes, and the tools. */
+export function PartsStep({ build, edit, stock }: Pick<EditorProps, "build" | "edit"> & { stock: Stock }) {
   const asked = useShopping(build, stock);
   const list = asked.data;
   return (
     <>
-      <StepHeading title="Parts">What to buy, what to cut, and what to have at hand.</StepHeading>
+      <StepHeading title="Parts">What to buy, what to cut, and whether it goes in.</StepHeading>
       {asked.error && (
         <Box role="alert" color="stop.fg">
           {problemOf(asked.error).detail}
@@ -40,6 +42,8 @@ export function PartsStep({ build, stock }: { build: Build; stock: Stock }) {
             </Box>
             <Box color="fg.muted">as far as its parts’ mass is known</Box>
           </Card>
+          <Cavities build={build} edit={edit} />
+          <Positions build={build} edit={edit} />
           <Card title="Tools">
             <Box as="ul" listStyleType="none">
               {list.tools.map((tool) => (

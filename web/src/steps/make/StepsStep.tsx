@@ -5,12 +5,11 @@ import { called, wordsOf } from "../../build/fields";
 import { Field } from "../../ui/Field";
 import { Choice, FieldGrid } from "../../ui/fields";
 import { Card, StepHeading } from "../../ui/StepHeading";
+import { type Make, makeOf } from "./decided";
 import { SheetCard } from "./SheetCard";
 import { sayMinutes } from "./time";
 
 type Fixings = Made["fixings"];
-type Make = NonNullable<Build["make"]>;
-
 type Surface = NonNullable<Make["fixings"][number]["surface"]>;
 
 const SURFACES = wordsOf("Surface");
@@ -21,9 +20,6 @@ const sessionsOf = (evenings: Made["plan"]["evenings"]): Make["sessions"] =>
     const start = new Date(60_000 * (from! % 1440)).toISOString().slice(11, 16);
     return { weekday: wordsOf("Weekday")[Math.floor(from! / 1440)]![0] as Make["sessions"][number]["weekday"], start, minutes: to! - from! };
   });
-
-/** What is decided about a build that nobody decided anything about. */
-const makeOf = (build: Build): Make => (build.make ??= { sessions: [], fixings: [], rolls: [], prices: [] });
 
 /** When there is time, and how things are fixed. */
 export function StepsStep({
@@ -79,14 +75,10 @@ export function StepsStep({
         ))}
         <Box mt="3">
           <FieldGrid>
-            <Field at="/make/begins" hint="as in 2026-11-27; empty: today" absent={undefined} begins={{ sessions: [], fixings: [], rolls: [], prices: [] }} />
-            <Field at="/make/people" begins={{ sessions: [], fixings: [], rolls: [], prices: [] }} />
-            <Field
-              at="/make/workshop_c"
-              hint="empty: 20 °C; below 10 °C glue takes twice as long"
-              begins={{ sessions: [], fixings: [], rolls: [], prices: [] }}
-            />
-            <Field at="/make/delivery_days" hint="days; empty: 5" begins={{ sessions: [], fixings: [], rolls: [], prices: [] }} />
+            <Field at="/make/begins" hint="as in 2026-11-27; empty: today" absent={undefined} />
+            <Field at="/make/people" />
+            <Field at="/make/workshop_c" hint="empty: 20 °C; below 10 °C glue takes twice as long" />
+            <Field at="/make/delivery_days" hint="days; empty: 5" />
           </FieldGrid>
         </Box>
       </Card>
