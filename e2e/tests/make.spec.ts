@@ -1,4 +1,5 @@
 import { readFileSync } from "node:fs";
+import type { Page } from "@playwright/test";
 import { expect, saved, step, test } from "./workshop";
 
 /** From a plan that is safe to a vehicle that shines. */
@@ -102,6 +103,77 @@ test("parts: the drawer is taken off what is bought, for every build, and a chan
   const file = page.waitForEvent("download");
   await page.getByRole("button", { name: "CSV of cuts" }).click();
   expect(readFileSync(await (await file).path(), "utf8").split("\r\n")[0]).toContain("of,roll,name");
+});
+
+test("fit: a cavity is measured, what has no place is told with how much, and finds one once it is larger", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Camp rover" }).click();
+  await step(page, "Make");
+  await step(page, "Parts");
+  await page.getByRole("button", { name: "Add a cavity" }).click();
+  await page.getByRole("textbox", { name: "Name", exact: true }).fill("roof-locker");
+  const sides = page.getByRole("group", { name: "Free inside" });
+  const length = sides.getByRole("textbox", { name: "length" });
+  await length.fill("30");
+  const fits = page.getByRole("region", { name: "What goes where" });
+  await expect(fits).toContainText("has no place");
+  await expect(fits).toContainText(/`roof-locker` is \d+\.\d mm too (short|narrow|low)/);
+  await length.fill("400");
+  await sides.getByRole("textbox", { name: "width" }).fill("300");
+  await sides.getByRole("textbox", { name: "height" }).fill("90");
+  await expect(fits).toContainText(/✓ all \d+ parts have a place/);
+  await expect(fits.getByRole("img", { name: /^roof-locker from above: / })).toBeVisible();
+  // Nothing large goes through a small slot.
+  await page.getByRole("button", { name: "Add an opening" }).click();
+  await page.getByRole("textbox", { name: "Opening" }).fill("8");
+  await expect(fits).toContainText("too large for the opening of `roof-locker`");
+  await page.getByRole("button", { name: "Take out opening 1 of roof-locker" }).click();
+  // A cavity of no size is none: it stays as typed and is told.
+  await length.fill("0");
+  await expect(page.getByText("Give more than 0 mm")).toBeVisible();
+  await length.fill("350");
+  // What sits where moves the centre of mass.
+  await page.getByLabel("Add a part").selectOption("tail");
+  const sits = page.getByRole("group", { name: "Sits at" });
+  await sits.getByRole("textbox", { name: "forward" }).fill("-2000");
+  const balance = page.getByRole("region", { name: "Balance" });
+  await expect(balance.getByRole("button", { name: /^Centre of mass moves forward by/ })).toContainText("-");
+  await saved(page);
+  const file = page.waitForEvent("download");
+  await page.getByRole("button", { name: "CSV of what goes where" }).click();
+  expect(readFileSync(await (await file).path(), "utf8")).toContain("roof-locker");
+});
+
+test("two devices tick one build, and both know of every step", async ({ page, browser }) => {
+  const open = async (page: Page) => {
+    await page.goto("/");
+    await page.getByRole("link", { name: "Choir singer" }).click();
+    await step(page, "Make");
+    await step(page, "Steps");
+    await expect(page.getByRole("heading", { name: /steps done$/ })).toBeVisible();
+  };
+  await open(page);
+  const other = await browser.newPage();
+  await open(other);
+  const box = (page: Page, name: string) => page.getByRole("checkbox", { name: `Done: ${name}` });
+  // The other one has lost the workshop meanwhile; both tick, one of them the same step and takes it back.
+  await other.route("**/api/v1/builds/*/journal", (route) => (route.request().method() === "POST" ? route.abort() : route.continue()));
+  await box(page, "Try every light in its place").click();
+  await box(other, "Try every light in its place").click();
+  await box(other, "Measure every way with a string").click();
+  await expect(other.getByText("2 ticks wait for the workshop")).toBeVisible();
+  await other.unroute("**/api/v1/builds/*/journal");
+  await expect(other.getByText("wait for the workshop")).toBeHidden();
+  for (const one of [page, other]) {
+    await one.reload();
+    await expect(one.getByRole("heading", { name: /^2 of \d+ steps done$/ })).toBeVisible();
+  }
+  await box(other, "Measure every way with a string").click();
+  await expect(other.getByRole("heading", { name: /^1 of / })).toBeVisible();
+  await page.reload();
+  await expect(box(page, "Measure every way with a string")).not.toBeChecked();
+  await expect(box(page, "Try every light in its place")).toBeChecked();
+  await other.close();
 });
 
 test("diagram: walked by keyboard, one selection everywhere, labels that fit their paper", async ({ page }) => {

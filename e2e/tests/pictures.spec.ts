@@ -92,11 +92,12 @@ test("pictures", async ({ page, browser }, info) => {
   await step(page, "Steps");
   await expect(page.getByRole("figure", { name: "The evenings" })).toBeVisible();
   await page.screenshot(file("make-steps"));
+  await step(page, "Parts");
+  await expect(page.getByRole("img", { name: /^riser-pocket from above/ })).toBeVisible();
+  await page.getByRole("region", { name: "What goes where" }).evaluate((views) => views.scrollIntoView({ block: "end" }));
+  await page.screenshot(file("make-cuts"));
   await build("Travelling puppet stage", "Not safe to build yet");
   await step(page, "Make");
-  await step(page, "Parts");
-  await page.getByRole("region", { name: "Cut list" }).evaluate((list) => list.scrollIntoView());
-  await page.screenshot(file("make-cuts"));
   await step(page, "Diagram");
   await page.getByRole("button", { name: /^spot-left, 12 V/ }).press("Enter");
   await page.screenshot(file("make-diagram"));
@@ -128,6 +129,9 @@ test("pictures", async ({ page, browser }, info) => {
   const sheet = await browser.newPage(phone);
   await sheet.goto(`file://${path}`);
   await expect(verdict(sheet).getByText("of light")).toBeVisible();
+  await sheet.getByRole("radio", { name: "Steps" }).click();
+  await sheet.getByRole("region", { name: "Next step" }).getByRole("button", { name: "Done" }).click();
+  await expect(sheet.getByRole("heading", { name: /^1 of/ })).toBeVisible();
   await sheet.screenshot(file("phone-sheet"));
   await sheet.close();
 

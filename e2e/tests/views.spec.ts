@@ -73,6 +73,11 @@ for (const theme of ["dark", "light"]) {
     await step(page, "Parts");
     await expect(page.getByRole("region", { name: "Cut list" })).toBeVisible();
     await check("parts");
+    await page.getByRole("button", { name: "Add a cavity" }).click();
+    await page.getByLabel("Add a part").selectOption("tail");
+    await expect(page.getByRole("region", { name: "What goes where" })).toBeVisible();
+    await expect(page.getByRole("region", { name: "Balance" })).toBeVisible();
+    await check("parts, what goes where");
     await step(page, "Diagram");
     await expect(page.getByRole("region", { name: "Wiring diagram" })).toBeVisible();
     await check("diagram");

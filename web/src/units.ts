@@ -47,6 +47,12 @@ const UNITS: Record<string, Unit> = {
 export const unitOf = (symbol: string, imperial = false): Unit =>
   imperial && (symbol === "m" || symbol === "mm") ? INCH : (UNITS[symbol] ?? { name: symbol, scale: { "": 1 } });
 
+const MILLIMETRES: Scale = Object.fromEntries(Object.entries(LENGTHS).map(([unit, metres]) => [unit, 1000 * metres]));
+
+/** The unit of a figure that is kept in millimetres, where others are kept in metres. */
+export const millimetres = (imperial = false): Unit =>
+  imperial ? { name: "in", scale: { ...MILLIMETRES, "": 25.4 }, size: 25.4 } : { name: "mm", scale: { ...MILLIMETRES, "": 1 } };
+
 /** A number with an optional unit; comma or point. `undefined` where it is none. */
 export function parseQuantity(text: string, unit: Unit): number | undefined {
   const match = /^\s*([+-]?(?:\d+[.,]?\d*|[.,]\d+))\s*([^\d\s]*)\s*$/.exec(text);

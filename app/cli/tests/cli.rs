@@ -283,6 +283,12 @@ fn making_is_told_in_words_tables_and_drawings() {
     let labels = said(&["labels", &trike]);
     assert!(labels.contains("tail +") && labels.contains("from twelve"), "{labels}");
     assert!(said(&["diagram", &trike]).starts_with("<svg") && said(&["diagram", &trike, "--format", "dot"]).contains("\"twelve\" -> \"tail\""));
+    let deck = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../core/model/demo/trail-deck.json").to_string_lossy().into_owned();
+    assert!(said(&["fit", &deck]).contains("riser-pocket, 95 × 62 × 24 mm") && said(&["fit", &deck, "--csv"]).contains("step-down-5v,riser-pocket"));
+    assert_eq!(json(&["fit", &deck, "--json"])["fit"]["left"], serde_json::json!([]));
+    assert!(said(&["fit", &trike]).contains("No cavities yet"));
+    let netlist = said(&["netlist", &trike, "--state", "reserve"]);
+    assert!(netlist.starts_with("* ") && netlist.contains("at reserve") && netlist.ends_with(".op\n.end\n"), "{netlist}");
     assert_eq!(json(&["diagram", &van, "--format", "json"])["wires"].as_array().map(|wires| wires.len() % 2), Some(0));
 }
 
@@ -294,6 +300,7 @@ fn what_making_cannot_use_is_said() {
         (vec!["parts", &trike, "--have", "cable tie"], "write it as `cable tie=80`"),
         (vec!["parts", &trike, "--have", "cable tie=-3"], "Give 0 or more"),
         (vec!["cuts", "nowhere.json"], "nowhere.json"),
+        (vec!["netlist", &trike, "--scene", "nap"], "is no scene"),
     ] {
         let output = orthavis(&arguments, "");
         assert_eq!(output.status.code(), Some(2), "{arguments:?}");

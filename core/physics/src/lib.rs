@@ -6,3 +6,4 @@ pub mod network;
 pub mod offered;
 pub mod points;
 pub mod protection;
+pub mod transient;

@@ -69,7 +69,7 @@ pub fn netlist(build: &Build, scene: &Scene, state: State) -> Result<String, Sol
     let mut names = Names::default();
     let mut text = Text { out: String::new(), guesses: String::new() };
     let one_line = |words: &str| words.replace(['\n', '\r'], " ");
-    text.line(&format!("* {}: {}, {}", one_line(&build.name), one_line(&scene.name), state.word()));
+    text.line(&format!("* {}: {}, {}", one_line(&build.name), one_line(&scene.name), state.phrase()));
     text.line("* plus and minus of a part end in _p and _m, a converter's output in _o");
     let celsius = THERMAL_V * KELVIN_PER_VOLT - 273.15;
     text.line(&format!(".options temp={celsius:.6} tnom={celsius:.6} gmin=1e-15 abstol=1e-13 reltol=1e-6 vntol=1e-9"));

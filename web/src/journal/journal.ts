@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { type JournalEvent, answer, api, problemOf } from "../api/client";
 import { kept } from "../ui/kept";
+import { eventOf } from "./event";
 
 /** How often events that wait are tried again, ms. */
 const AGAIN = 4000;
@@ -21,26 +22,6 @@ function waiting(build: number): JournalEvent[] {
 
 const keep = (build: number, events: JournalEvent[]) =>
   events.length > 0 ? kept.set(waitingKey(build), JSON.stringify(events)) : kept.drop(waitingKey(build));
-
-/** A UUID of version 7 (RFC 9562): time first, so that ids sort as they were made. */
-function uuid7(): string {
-  const bytes = crypto.getRandomValues(new Uint8Array(16));
-  const now = Date.now();
-  for (let index = 0; index < 6; index++) bytes[index] = Math.floor(now / 256 ** (5 - index)) % 256;
-  bytes[6] = (bytes[6]! & 0x0f) | 0x70;
-  bytes[8] = (bytes[8]! & 0x3f) | 0x80;
-  const hex = [...bytes].map((byte) => byte.toString(16).padStart(2, "0")).join("");
-  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-");
-}
-
-/** This moment with the offset of the place, RFC 3339. */
-function here(): string {
-  const now = new Date();
-  const offset = -now.getTimezoneOffset();
-  const two = (value: number) => String(Math.floor(Math.abs(value))).padStart(2, "0");
-  const local = new Date(now.getTime() + offset * 60_000).toISOString().slice(0, 19);
-  return `${local}${offset < 0 ? "-" : "+"}${two(offset / 60)}:${two(offset % 60)}`;
-}
 
 /**
  * Events of one kind in a build's journal, and what writes one. An event is in the browser before it is sent, so that a
@@ -87,7 +68,7 @@ export function useJournal(build: number, kind: JournalEvent["kind"]) {
     return () => clearInterval(timer);
   }, [flush]);
   const write = (data: Record<string, unknown>) => {
-    const event: JournalEvent = { id: uuid7(), at: here(), kind, data: data as JournalEvent["data"] };
+    const event = eventOf(kind, data);
     keep(build, [...waiting(build), event]);
     client.setQueryData(key, (known: JournalEvent[] | undefined) => [...(known ?? []), event]);
     void flush();

@@ -10,6 +10,9 @@ import { Segments } from "../ui/Segments";
 import { ThemeSwitch } from "../ui/theme-switch";
 import { clock, read } from "../units";
 import { fileName } from "../build/file";
+import { DiagramView } from "../steps/make/DiagramView";
+import { LabelsCard } from "../steps/make/LabelsCard";
+import { Making } from "./Making";
 import { VerdictPanel } from "../workbench/VerdictPanel";
 
 /** A build as it was taken along. */
@@ -21,12 +24,19 @@ export interface Taken {
   saved_at?: string;
 }
 
-/** A build to look at beside the vehicle, without any server: verdict, picture and working. */
+const PAGES = [
+  ["look", "Look"],
+  ["steps", "Steps"],
+  ["wiring", "Wiring"],
+] as const;
+
+/** A build to look at and to make beside the vehicle, without any server. */
 export function Sheet({ taken }: { taken: Taken }) {
   const build = taken.document;
   const [scene, setScene] = useState(build.scenes[0]?.id ?? "");
   const [asked, setAsked] = useState<SourceState>("full");
   const [selected, setSelected] = useState<string | null>(null);
+  const [page, setPage] = useState<(typeof PAGES)[number][0]>("look");
   const { data: solved, error } = useSolved(build, scene, asked);
   const remedies = useRemedies(build);
   const picture = solved?.picture ?? null;
@@ -46,49 +56,63 @@ export function Sheet({ taken }: { taken: Taken }) {
           </Box>
           <ThemeSwitch />
         </Box>
-        <Box display="flex" flexWrap="wrap" gap="2" mb="3">
-          <select className="control" aria-label="Scene" style={{ width: "auto" }} value={scene} onChange={(event) => setScene(event.target.value)}>
-            {build.scenes.map((known) => (
-              <option key={known.id} value={known.id}>
-                {known.name}
-              </option>
-            ))}
-          </select>
-          {states.length > 1 && (
-            <Segments label="Battery at" value={picture?.state ?? asked} options={states.map((known) => [known, known] as const)} onChange={setAsked} />
-          )}
+        <Box mb="3">
+          <Segments label="Show" value={page} options={PAGES} onChange={setPage} />
         </Box>
-        <Box display="grid" gap="5" gridTemplateColumns={{ lg: "1fr 24rem" }} alignItems="start">
-          <Box as="section" aria-label="Verdict" order={{ lg: 2 }} minW="0">
-            <VerdictPanel
-              build={build}
-              solved={solved ?? null}
-              remedies={remedies}
-              problem={error ? problemOf(error) : null}
-              scene={scene}
-              cautions={solved?.cautions ?? []}
-              selected={selected}
-              onSelect={(subject) => setSelected(subject.split("#")[0] ?? subject)}
-            />
+        {page === "steps" && <Making build={build} revision={taken.revision} onSelect={setSelected} onTrouble={() => setPage("look")} />}
+        {page === "wiring" && (
+          <Box display="grid" gap="4" gridTemplateColumns="minmax(0, 1fr)">
+            <DiagramView build={build} scene={scene} selected={selected} onSelect={setSelected} />
+            <LabelsCard build={build} revision={taken.revision} />
           </Box>
-          <Box as="section" aria-label="The build" minW="0">
-            <Box h={{ base: "14rem", md: "20rem" }} position="relative">
-              <Vehicle
-                kind={build.vehicle.kind}
-                variant={build.vehicle.variant}
-                picture={picture}
-                selected={selected}
-                onSelect={setSelected}
-                place={null}
-                blink={false}
-              />
+        )}
+        {page === "look" && (
+          <>
+            <Box display="flex" flexWrap="wrap" gap="2" mb="3">
+              <select className="control" aria-label="Scene" style={{ width: "auto" }} value={scene} onChange={(event) => setScene(event.target.value)}>
+                {build.scenes.map((known) => (
+                  <option key={known.id} value={known.id}>
+                    {known.name}
+                  </option>
+                ))}
+              </select>
+              {states.length > 1 && (
+                <Segments label="Battery at" value={picture?.state ?? asked} options={states.map((known) => [known, known] as const)} onChange={setAsked} />
+              )}
             </Box>
-            <div className="river">
-              <River picture={picture} selected={selected} onSelect={setSelected} />
-            </div>
-            {picture && <Reaches picture={picture} />}
-          </Box>
-        </Box>
+            <Box display="grid" gap="5" gridTemplateColumns={{ lg: "1fr 24rem" }} alignItems="start">
+              <Box as="section" aria-label="Verdict" order={{ lg: 2 }} minW="0">
+                <VerdictPanel
+                  build={build}
+                  solved={solved ?? null}
+                  remedies={remedies}
+                  problem={error ? problemOf(error) : null}
+                  scene={scene}
+                  cautions={solved?.cautions ?? []}
+                  selected={selected}
+                  onSelect={(subject) => setSelected(subject.split("#")[0] ?? subject)}
+                />
+              </Box>
+              <Box as="section" aria-label="The build" minW="0">
+                <Box h={{ base: "14rem", md: "20rem" }} position="relative">
+                  <Vehicle
+                    kind={build.vehicle.kind}
+                    variant={build.vehicle.variant}
+                    picture={picture}
+                    selected={selected}
+                    onSelect={setSelected}
+                    place={null}
+                    blink={false}
+                  />
+                </Box>
+                <div className="river">
+                  <River picture={picture} selected={selected} onSelect={setSelected} />
+                </div>
+                {picture && <Reaches picture={picture} />}
+              </Box>
+            </Box>
+          </>
+        )}
         <Box as="footer" display="flex" flexWrap="wrap" alignItems="center" gap="3" mt="6" py="4" borderTopWidth="1px" color="fg.muted" fontSize="xs">
           <Button size="sm" minH="10" variant="outline" onClick={() => saveFile(fileName(build), "application/json", JSON.stringify(build, null, 2))}>
             Save the build as a file

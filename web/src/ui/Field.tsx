@@ -3,7 +3,7 @@ import { type ReactNode, createContext, memo, useContext } from "react";
 import type { Build, Solved } from "../api/client";
 import { type FieldSpec, capital, clear, fieldAt, fieldOf, put, valueAt, wordsOf } from "../build/fields";
 import type { Edit } from "../build/useBuild";
-import { fieldText, say, unitOf } from "../units";
+import { fieldText, millimetres, say, unitOf } from "../units";
 import { Choice, FieldGrid, GaugeField, LongTextField, NumberField, TextField } from "./fields";
 import { usePrefs } from "./prefs";
 
@@ -173,7 +173,7 @@ function Figure({ spec, label, hint, optional, value, onChange }: FigureProps) {
       label={label}
       term={spec.term}
       hint={hint}
-      unit={unitOf(spec.shown ?? spec.unit ?? "", imperial)}
+      unit={!spec.shown && spec.unit === "mm" ? millimetres(imperial) : unitOf(spec.shown ?? spec.unit ?? "", imperial)}
       whole={spec.shape === "whole"}
       optional={optional || spec.optional}
       min={spec.min}

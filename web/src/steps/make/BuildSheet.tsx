@@ -1,11 +1,10 @@
 import "../../paper.css";
 import { createPortal } from "react-dom";
 import type { BenchCheck, Build, CutList, Diagram, Made, PartsList, WireLabel } from "../../api/client";
-import { useSaving } from "../../workbench/Saving";
 import { ReadingsTable } from "../bench/ExpectedSheet";
 import { Drawing } from "./Drawing";
 import { LabelRows } from "./LabelSheet";
-import { usePageHead } from "./pageHead";
+import { headOf, usePageHead } from "./pageHead";
 import { sayMinutes } from "./time";
 
 /** Everything that a build sheet says. */
@@ -20,15 +19,15 @@ export interface SheetData {
 }
 
 /** The whole build on paper: verdict, diagram, cut list, parts, steps with boxes to tick, readings and labels. */
-export function BuildSheet({ build, data }: { build: Build; data: SheetData }) {
-  const { revision } = useSaving();
+export function BuildSheet({ build, revision, data }: { build: Build; revision?: number; data: SheetData }) {
   const { made, shopping, cuts, diagram, checks, labels, verdict } = data;
-  usePageHead(`${build.name} · revision ${revision}`);
+  usePageHead(headOf(build, revision));
   return createPortal(
     <div className="on-paper">
       <h1>{build.name}: build sheet</h1>
       <p>
-        Revision {revision}. <b>{verdict.headline}</b>
+        {revision !== undefined && `Revision ${revision}. `}
+        <b>{verdict.headline}</b>
         {verdict.titles.length > 0 && `: ${verdict.titles.join("; ")}.`}
       </p>
       <p>

@@ -1,36 +1,18 @@
-import { Box, Button } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { flushSync } from "react-dom";
-import { type Build, answer, api } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
-import { Choice } from "../../ui/fields";
+import { Box } from "@chakra-ui/react";
+import type { Build } from "../../api/client";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { say } from "../../units";
-import { LabelSheet, SIZES, type Size } from "./LabelSheet";
+import { LabelsCard } from "./LabelsCard";
 
 interface Props {
   build: Build;
+  revision?: number;
   selected: string | null;
   onSelect: (id: string | null) => void;
 }
 
 /** Which wire is which, and flags for their ends. */
-export function DiagramStep({ build, selected, onSelect }: Props) {
-  const labels = useQuery({
-    queryKey: ["labels", numberOf(build)],
-    queryFn: ({ signal }) => answer(api.POST("/api/v1/labels", { body: { document: build }, signal })),
-    staleTime: Infinity,
-    gcTime: 20_000,
-  });
-  const [size, setSize] = useState<Size>("medium");
-  const [printing, setPrinting] = useState(false);
-  const print = () => {
-    // What is printed has to be there first, and only as long.
-    flushSync(() => setPrinting(true));
-    window.print();
-    setPrinting(false);
-  };
+export function DiagramStep({ build, revision, selected, onSelect }: Props) {
   const feeds = [
     ...build.junctions.map((one) => [one.id, one.feed] as const),
     ...build.converters.map((one) => [one.id, one.feed] as const),
@@ -39,14 +21,7 @@ export function DiagramStep({ build, selected, onSelect }: Props) {
   return (
     <>
       <StepHeading title="Diagram">Every conductor with its name, size and length, and a flag for each end.</StepHeading>
-      <Card title="Labels">
-        <Box mb="3">{labels.data ? `${labels.data.length} of them: both ends of every wire, each fuse, switch, plug and module.` : "Counting …"}</Box>
-        <Choice label="Size" value={size} options={(Object.keys(SIZES) as Size[]).map((one) => [one, SIZES[one].words] as const)} onChange={setSize} />
-        <Button size="sm" minH="9" mt="3" variant="outline" disabled={!labels.data} onClick={print}>
-          Print the labels
-        </Button>
-        {printing && labels.data && <LabelSheet build={build} labels={labels.data} size={size} />}
-      </Card>
+      <LabelsCard build={build} revision={revision} />
       <Card title="Conductors">
         <Box as="ul" listStyleType="none">
           {feeds.map(([id, feed]) => {

@@ -16,8 +16,8 @@ interface Props {
   onSelect: (id: string | null) => void;
 }
 
-const millimetres = (value: number) => String(Math.round(value));
-const sides = (size: readonly number[]) => `${size.map(millimetres).join(" × ")} mm`;
+const whole = (value: number) => String(Math.round(value));
+const sides = (size: readonly number[]) => `${size.map(whole).join(" × ")} mm`;
 
 /** What goes where, drawn from three sides, what does not and by how much; and what it weighs. */
 export function FitView({ build, selected, onSelect }: Props) {
@@ -148,8 +148,14 @@ function Views({ space, parts, selected, onSelect }: ViewsProps) {
               <b>{letter(index)}</b> {one.part}
             </Box>{" "}
             <Box as="span" color="fg.muted" fontSize="sm">
-              {sides(one.size_mm)}, {one.at_mm.map(millimetres).join(", ")} mm from the corner · {Math.round(one.surface_c)} °C{one.hot ? ", hot" : ""}
+              {sides(one.size_mm)}, {one.at_mm.map(whole).join(", ")} mm from the corner · {Math.round(one.surface_c)} °C
             </Box>
+            {one.hot && (
+              <Box as="span" color="fix.fg" fontSize="sm">
+                {" "}
+                ! hot: 5 mm of air around it
+              </Box>
+            )}
           </button>
         ))}
         {parts.length === 0 && <Box color="fg.muted">Nothing goes in here.</Box>}
@@ -190,7 +196,7 @@ function View({ view, space, parts, selected, letter }: ViewProps) {
       {parts.map((one, index) => {
         const on = selected === one.part;
         const own = box(one.at_mm, one.size_mm);
-        const text = Math.min(own.width, own.height, size / 12) * 0.75;
+        const text = Math.min(own.width, own.height, size / 9) * 0.75;
         return (
           <g key={one.part}>
             <rect {...box(one.room_at_mm, one.room_mm)} fill="none" stroke="currentColor" strokeWidth={line} strokeDasharray={`${2 * line} ${3 * line}`} />
@@ -200,7 +206,14 @@ function View({ view, space, parts, selected, letter }: ViewProps) {
               stroke={on ? "var(--chakra-colors-lantern-solid)" : "currentColor"}
               strokeWidth={on ? 3 * line : 1.5 * line}
             />
-            <text x={own.x + own.width / 2} y={own.y + own.height / 2 + text * 0.35} textAnchor="middle" fontSize={text} fontWeight="700" fill="currentColor">
+            <text
+              x={own.x + own.width / 2}
+              y={own.y + own.height / 2 + text * 0.35}
+              textAnchor="middle"
+              style={{ fontSize: `${text}px` }}
+              fontWeight="700"
+              fill="currentColor"
+            >
               {letter(index)}
             </text>
           </g>

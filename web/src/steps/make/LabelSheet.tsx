@@ -1,8 +1,7 @@
 import "../../paper.css";
 import { createPortal } from "react-dom";
 import type { Build, WireLabel } from "../../api/client";
-import { usePageHead } from "./pageHead";
-import { useSaving } from "../../workbench/Saving";
+import { headOf, usePageHead } from "./pageHead";
 
 /** What labels are printed on, mm. A flag is folded around its wire in the middle, so it says everything twice. */
 export const SIZES = {
@@ -13,9 +12,8 @@ export const SIZES = {
 export type Size = keyof typeof SIZES;
 
 /** The labels on paper, in rows to be cut. On the screen they are not there. */
-export function LabelSheet({ build, labels, size }: { build: Build; labels: readonly WireLabel[]; size: Size }) {
-  const { revision } = useSaving();
-  usePageHead(`${build.name} · revision ${revision}`);
+export function LabelSheet({ build, revision, labels, size }: { build: Build; revision?: number; labels: readonly WireLabel[]; size: Size }) {
+  usePageHead(headOf(build, revision));
   return createPortal(
     <div className="on-paper">
       <p>{labels.length} labels. Cut along the lines; fold a flag around its wire at the dots.</p>

@@ -1,10 +1,13 @@
 import type { ReactNode } from "react";
 import type { EditorProps } from "../../build/editor";
+import { useSaving } from "../../workbench/Saving";
 import { DiagramStep } from "./DiagramStep";
 import { DiagramView } from "./DiagramView";
 import { FitView } from "./FitView";
+import { BringTicks } from "./BringTicks";
 import { PartsStep } from "./PartsStep";
 import { PartsView } from "./PartsView";
+import { SheetCard } from "./SheetCard";
 import { StepsStep } from "./StepsStep";
 import { StepsView } from "./StepsView";
 import { useMake } from "./useMake";
@@ -35,8 +38,13 @@ export default function MakeView({ step, ...props }: Props) {
 
 function Steps({ id, editor, onTrouble, children }: Omit<Props, "step">) {
   const make = useMake(id, editor.build);
+  const { stock } = useStock();
+  const { revision } = useSaving();
   return children(
-    <StepsStep {...editor} id={id} fixings={make.made?.fixings ?? []} evenings={make.made?.plan.evenings ?? []} />,
+    <StepsStep {...editor} fixings={make.made?.fixings ?? []} evenings={make.made?.plan.evenings ?? []}>
+      <SheetCard build={editor.build} revision={revision} stock={stock} ticks={make.ticks} />
+      <BringTicks id={id} />
+    </StepsStep>,
     <StepsView build={editor.build} make={make} onSelect={editor.onSelect} onTrouble={onTrouble} />,
   );
 }
@@ -53,8 +61,9 @@ function Parts({ editor: { build, edit, selected, onSelect }, children }: Omit<P
 }
 
 function Wiring({ editor: { build, scene, selected, onSelect }, children }: Omit<Props, "step">) {
+  const { revision } = useSaving();
   return children(
-    <DiagramStep build={build} selected={selected} onSelect={onSelect} />,
+    <DiagramStep build={build} revision={revision} selected={selected} onSelect={onSelect} />,
     <DiagramView build={build} scene={scene} selected={selected} onSelect={onSelect} />,
   );
 }

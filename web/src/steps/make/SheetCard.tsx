@@ -5,20 +5,24 @@ import { flushSync } from "react-dom";
 import { type Build, answer, api, problemOf } from "../../api/client";
 import { Card } from "../../ui/StepHeading";
 import { BuildSheet, type SheetData } from "./BuildSheet";
-import { dayName, minutesSince } from "./time";
-import { useMake } from "./useMake";
-import { useStock } from "./useStock";
+import { type Tick, dayName, doneOf, minutesSince } from "./time";
+
+interface Props {
+  build: Build;
+  /** Which revision it is; absent where it came from a file. */
+  revision?: number;
+  stock: Record<string, number>;
+  ticks: ReadonlyMap<string, Tick>;
+}
 
 /** The build on paper, to lie beside the soldering iron. */
-export function SheetCard({ id, build }: { id: number; build: Build }) {
-  const { stock } = useStock();
-  const { ticks } = useMake(id, build);
+export function SheetCard({ build, revision, stock, ticks }: Props) {
   const [data, setData] = useState<SheetData | null>(null);
   const gather = useMutation({
     mutationFn: async (): Promise<SheetData> => {
       const body = { document: build };
       const day = dayName(new Date());
-      const done = [...ticks.values()].filter((tick) => tick.state === "done").map((tick) => ({ step: tick.step, at: minutesSince(day, new Date(tick.at)) }));
+      const done = doneOf(ticks, day);
       const [made, shopping, cuts, diagram, checks, labels, judged] = await Promise.all([
         answer(api.POST("/api/v1/make", { body: { ...body, day, now: minutesSince(day, new Date()), done } })),
         answer(api.POST("/api/v1/shopping", { body: { ...body, stock } })),
@@ -50,7 +54,7 @@ export function SheetCard({ id, build }: { id: number; build: Build }) {
           {problemOf(gather.error).detail}
         </Box>
       )}
-      {data && <BuildSheet build={build} data={data} />}
+      {data && <BuildSheet build={build} revision={revision} data={data} />}
     </Card>
   );
 }

@@ -1,4 +1,5 @@
 import { Box, Button } from "@chakra-ui/react";
+import type { ReactNode } from "react";
 import type { Build, Made } from "../../api/client";
 import type { EditorProps } from "../../build/editor";
 import { called, wordsOf } from "../../build/fields";
@@ -6,7 +7,6 @@ import { Field } from "../../ui/Field";
 import { Choice, FieldGrid } from "../../ui/fields";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { type Make, makeOf } from "./decided";
-import { SheetCard } from "./SheetCard";
 import { sayMinutes } from "./time";
 
 type Fixings = Made["fixings"];
@@ -23,14 +23,14 @@ const sessionsOf = (evenings: Made["plan"]["evenings"]): Make["sessions"] =>
 
 /** When there is time, and how things are fixed. */
 export function StepsStep({
-  id,
   build,
   edit,
   selected,
   onSelect,
   fixings,
   evenings,
-}: EditorProps & { id: number; fixings: Fixings; evenings: Made["plan"]["evenings"] }) {
+  children,
+}: EditorProps & { fixings: Fixings; evenings: Made["plan"]["evenings"]; children: ReactNode }) {
   const sessions = build.make?.sessions ?? [];
   return (
     <>
@@ -39,7 +39,13 @@ export function StepsStep({
         title="When there is time"
         aside={
           sessions.length === 0 ? (
-            <Button size="xs" minH="8" variant="outline" onClick={() => edit((draft) => (makeOf(draft).sessions = sessionsOf(evenings)), "/make")}>
+            <Button
+              size="xs"
+              minH="8"
+              variant="outline"
+              disabled={evenings.length === 0}
+              onClick={() => edit((draft) => (makeOf(draft).sessions = sessionsOf(evenings)), "/make")}
+            >
               Change
             </Button>
           ) : (
@@ -82,7 +88,7 @@ export function StepsStep({
           </FieldGrid>
         </Box>
       </Card>
-      <SheetCard id={id} build={build} />
+      {children}
       <Card title="How parts are fixed">
         {fixings.length === 0 && <Box color="fg.muted">There is nothing to fix yet. Start at step 3, Lights.</Box>}
         {fixings.map((one) => (

@@ -5,8 +5,8 @@ import { type Build, answer, api, problemOf } from "../../api/client";
 import { saveFile } from "../../ui/save";
 import { Cures, KeepAwake } from "./Cures";
 import { Timeline } from "./Timeline";
-import { type Tick, dayName, minutesSince, momentOf, sayDay, sayMinutes, sayTime } from "./time";
-import type { Step, useMake } from "./useMake";
+import { type Tick, dayName, doneOf, minutesSince, momentOf, sayDay, sayMinutes, sayTime } from "./time";
+import type { Making, Step } from "./useMake";
 
 const PHASES: Record<Step["phase"], string> = {
   fit: "Try it on",
@@ -19,8 +19,9 @@ const PHASES: Record<Step["phase"], string> = {
 
 interface Props {
   build: Build;
-  make: ReturnType<typeof useMake>;
+  make: Making;
   onSelect: (id: string | null) => void;
+  /** Where one goes whose step went wrong. */
   onTrouble: () => void;
 }
 
@@ -266,9 +267,7 @@ function CalendarButton({ build, make }: Pick<Props, "build" | "make">) {
   const get = useMutation({
     mutationFn: async () => {
       const day = dayName(new Date());
-      const done = [...make.ticks.values()]
-        .filter((tick) => tick.state === "done")
-        .map((tick) => ({ step: tick.step, at: minutesSince(day, new Date(tick.at)) }));
+      const done = doneOf(make.ticks, day);
       const made = `${new Date().toISOString().slice(0, 19).replace(/[-:]/g, "")}Z`;
       const work = { document: build, day, now: minutesSince(day, new Date()), done };
       return answer(api.POST("/api/v1/make/calendar", { body: { work, made }, parseAs: "text" }));

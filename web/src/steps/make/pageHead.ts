@@ -1,4 +1,8 @@
 import { useLayoutEffect } from "react";
+import type { Build } from "../../api/client";
+
+/** Which build a page is of. */
+export const headOf = (build: Build, revision?: number) => (revision === undefined ? build.name : `${build.name} · revision ${revision}`);
 
 /** Writes a line at the head of every printed page, for as long as what is printed is there. */
 export function usePageHead(words: string): void {

@@ -37,6 +37,10 @@ export function ticksOf(events: readonly JournalEvent[]): Map<string, Tick> {
   return ticks;
 }
 
+/** Steps that are done, and when, in minutes from the midnight of a day. */
+export const doneOf = (ticks: ReadonlyMap<string, Tick>, day: string) =>
+  [...ticks.values()].filter((tick) => tick.state === "done").map((tick) => ({ step: tick.step, at: minutesSince(day, new Date(tick.at)) }));
+
 /** As in `Fri 27 Nov`. */
 export const sayDay = (date: Date) => date.toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short" });
 

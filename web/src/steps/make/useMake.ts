@@ -2,25 +2,39 @@ import { useQuery } from "@tanstack/react-query";
 import { type Build, type JournalEvent, type Made, answer, api } from "../../api/client";
 import { numberOf } from "../../build/useSolved";
 import { useJournal } from "../../journal/journal";
-import { type Tick, dayName, minutesSince, ticksOf } from "./time";
+import { type Tick, dayName, doneOf, minutesSince, ticksOf } from "./time";
 
-/** The steps of a build, when they are done, and what is ticked. */
-export function useMake(id: number, build: Build) {
-  const journal = useJournal(id, "tick");
-  const ticks = ticksOf(journal.events as readonly JournalEvent[]);
+/** The steps of a build and when they are done, from what is ticked. */
+export function usePlan(build: Build, ticks: ReadonlyMap<string, Tick>) {
   const day = dayName(new Date());
   // A plan is made from the hour on; that it is asked anew each minute would help nobody.
   const now = Math.floor(minutesSince(day, new Date()) / 30) * 30;
-  const done = [...ticks.values()].filter((tick) => tick.state === "done").map((tick) => ({ step: tick.step, at: minutesSince(day, new Date(tick.at)) }));
-  const asked = useQuery({
+  const done = doneOf(ticks, day);
+  return useQuery({
     queryKey: ["make", numberOf(build), day, now, done],
     queryFn: ({ signal }) => answer(api.POST("/api/v1/make", { body: { document: build, day, now, done }, signal })),
     placeholderData: (before) => before,
     staleTime: Infinity,
     gcTime: 20_000,
   });
-  const tick = (step: string, state: Tick["state"], note?: string) => journal.write({ step, state, ...(note ? { note } : {}) });
-  return { made: asked.data, error: asked.error, ticks, tick, held: journal.held };
+}
+
+/** What leads through the making: steps, ticks, and what writes one. */
+export interface Making {
+  made: Made | undefined;
+  error: unknown;
+  ticks: Map<string, Tick>;
+  tick: (step: string, state: Tick["state"]) => void;
+  /** Ticks that wait for the workshop. */
+  held: number;
+}
+
+/** The same with the ticks of a build's journal. */
+export function useMake(id: number, build: Build): Making {
+  const journal = useJournal(id, "tick");
+  const ticks = ticksOf(journal.events as readonly JournalEvent[]);
+  const asked = usePlan(build, ticks);
+  return { made: asked.data, error: asked.error, ticks, tick: (step, state) => journal.write({ step, state }), held: journal.held };
 }
 
 export type Step = Made["steps"][number];

@@ -1,0 +1,595 @@
+//! The engine: an operating point, then step after step.
+
+use super::elements::{LEAK_S, THERMAL_V, limited};
+use super::matrix::Matrix;
+use super::{Circuit, Element, Node, Timer};
+use orthavis_model::budget::{self, Stopped};
+
+/// Local truncation error of a step: of its voltage or current, and in V or A.
+const RELATIVE: f64 = 1e-4;
+const ABSOLUTE: f64 = 1e-6;
+/// When Newton's method is done: of a value, and in V or A.
+const CLOSE: (f64, f64) = (1e-7, 1e-12);
+const MOST_ITERATIONS: usize = 60;
+/// The first step after a jump, of the time scale.
+const FIRST: f64 = 1e-7;
+/// The longest step, of the time scale.
+const LONGEST: f64 = 0.05;
+/// Instants of switching are found to this, of the time scale.
+const INSTANT: f64 = 1e-10;
+/// More steps than this are refused.
+const MOST_STEPS: usize = 400_000;
+
+/// Why there is no waveform.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum TransientError {
+    /// Nothing connects a node with ground.
+    #[error("`{part}` hangs in the air: nothing connects its node `{node}` with minus. Connect it")]
+    Floating {
+        /// A part at that node.
+        part: String,
+        /// The node.
+        node: String,
+    },
+    /// Voltages in a circle.
+    #[error("`{part}` closes a loop of voltages in which nothing limits the current. Put a resistor into it")]
+    Loop {
+        /// The part that closes it.
+        part: String,
+    },
+    /// A figure that no part has.
+    #[error("`{part}` has {what}. Give a figure above 0")]
+    Figure {
+        /// The part.
+        part: String,
+        /// What is wrong.
+        what: String,
+    },
+    /// Newton's method found nothing.
+    #[error("no balance was found at {time_s:.6} s near `{node}`")]
+    NotConverged {
+        /// When, s.
+        time_s: f64,
+        /// The node that moved last.
+        node: String,
+    },
+    /// It switches without end at one instant.
+    #[error("`{part}` switches on and off without end at {time_s:.6} s")]
+    Hunting {
+        /// The part.
+        part: String,
+        /// When, s.
+        time_s: f64,
+    },
+    /// More steps than anybody waits for.
+    #[error("the circuit changes too fast to be followed that long")]
+    TooMuch,
+    /// Nobody waits for it any more.
+    #[error("the computation was called off")]
+    CalledOff,
+}
+
+impl From<Stopped> for TransientError {
+    fn from(why: Stopped) -> Self {
+        match why {
+            Stopped::CalledOff => TransientError::CalledOff,
+            Stopped::TooMuch => TransientError::TooMuch,
+        }
+    }
+}
+
+/// What was found at every moment.
+#[derive(Clone, Debug)]
+pub struct Run<'a> {
+    /// The circuit.
+    pub circuit: &'a Circuit,
+    /// Moments, s.
+    pub time_s: Vec<f64>,
+    /// At each: voltages of the nodes, then currents of voltage sources and inductors.
+    pub(super) found: Vec<Vec<f64>>,
+    /// Which unknown is the current of a part, by the part's place.
+    pub(super) branch: Vec<usize>,
+    /// Which unknown is a diode's inner node, by the part's place.
+    pub(super) inner: Vec<usize>,
+    /// At each moment: which switches and timers are on, by the place of the part.
+    pub(super) on: Vec<Vec<bool>>,
+}
+
+/// How capacitors and inductors are followed.
+#[derive(Clone, Copy, PartialEq)]
+enum Rule {
+    /// At rest: capacitors open or at their given voltage.
+    Rest,
+    /// Backward Euler.
+    Euler(f64),
+    /// The trapezoidal rule.
+    Trapezoid(f64),
+}
+
+struct Engine<'a> {
+    circuit: &'a Circuit,
+    matrix: Matrix,
+    branch: Vec<usize>,
+    inner: Vec<usize>,
+    /// Names of the unknowns.
+    names: Vec<String>,
+    linear: bool,
+    /// Of each part: voltage and current of a capacitor or inductor at the last moment.
+    before: Vec<(f64, f64)>,
+    /// Of each part: whether it is on.
+    on: Vec<bool>,
+    /// Of each part: junction voltages of the last iteration.
+    junctions: Vec<[f64; 2]>,
+    /// Of the sources, while they are raised.
+    share: f64,
+}
+
+fn given(part: &str, what: &str, value: f64) -> Result<(), TransientError> {
+    if value.is_finite() && value > 0.0 {
+        return Ok(());
+    }
+    Err(TransientError::Figure { part: part.to_owned(), what: format!("{what} of {value}") })
+}
+
+impl Circuit {
+    /// Refuses what cannot be built.
+    ///
+    /// # Errors
+    /// Names the part.
+    pub fn check(&self) -> Result<(), TransientError> {
+        let mut joined: Vec<usize> = (0..self.nodes.len()).collect();
+        let mut held: Vec<usize> = joined.clone();
+        for part in &self.parts {
+            match &part.element {
+                Element::Resistor(ohm) => given(&part.name, "a resistance", *ohm)?,
+                Element::Capacitor(farad, _) => given(&part.name, "a capacitance", *farad)?,
+                Element::Inductor(henry, _) => given(&part.name, "an inductance", *henry)?,
+                Element::Diode(diode) => given(&part.name, "a saturation current", diode.saturation_a)?,
+                Element::Voltage(_) => {
+                    let (a, b) = (root(&held, part.nodes[0]), root(&held, part.nodes[1]));
+                    if a == b {
+                        return Err(TransientError::Loop { part: part.name.clone() });
+                    }
+                    held[a] = b;
+                }
+                Element::Current(_) | Element::Bipolar(_) | Element::Switch { .. } | Element::Timer(_) => {}
+            }
+            let ties = if matches!(part.element, Element::Switch { .. }) { &part.nodes[..2] } else { &part.nodes[..] };
+            for pair in ties.windows(2) {
+                let (a, b) = (root(&joined, pair[0]), root(&joined, pair[1]));
+                joined[a] = b;
+            }
+        }
+        for part in &self.parts {
+            if let Some(node) = part.nodes.iter().find(|node| root(&joined, **node) != root(&joined, 0)) {
+                return Err(TransientError::Floating { part: part.name.clone(), node: self.nodes[*node].clone() });
+            }
+        }
+        Ok(())
+    }
+
+    /// Voltages of the nodes at rest, V, in their order.
+    ///
+    /// # Errors
+    /// When it has none.
+    pub fn at_rest(&self) -> Result<Vec<f64>, TransientError> {
+        self.check()?;
+        let mut engine = Engine::of(self);
+        let found = engine.rest()?;
+        Ok(found[..self.nodes.len()].to_vec())
+    }
+
+    /// Follows the circuit from rest until a moment, or until `until` says of the voltages of its nodes that it is enough.
+    /// `scale_s` is the time in which something happens: of a period or a time constant.
+    ///
+    /// # Errors
+    /// When it cannot be built, or no balance is found.
+    pub fn run(&self, stop_s: f64, scale_s: f64, until: &dyn Fn(f64, &[f64]) -> bool) -> Result<Run<'_>, TransientError> {
+        self.check()?;
+        Engine::of(self).run(stop_s, scale_s, until)
+    }
+}
+
+fn root(joined: &[usize], mut node: usize) -> usize {
+    while joined[node] != node {
+        node = joined[node];
+    }
+    node
+}
+
+impl<'a> Engine<'a> {
+    fn of(circuit: &'a Circuit) -> Self {
+        let mut names = circuit.nodes.clone();
+        let (mut branch, mut inner) = (vec![0; circuit.parts.len()], vec![0; circuit.parts.len()]);
+        for (index, part) in circuit.parts.iter().enumerate() {
+            match &part.element {
+                Element::Voltage(_) | Element::Inductor(..) => {
+                    branch[index] = names.len();
+                    names.push(part.name.clone());
+                }
+                Element::Diode(diode) if diode.rs_ohm > 0.0 => {
+                    inner[index] = names.len();
+                    names.push(part.name.clone());
+                }
+                _ => {}
+            }
+        }
+        let linear = !circuit.parts.iter().any(|part| matches!(part.element, Element::Diode(_) | Element::Bipolar(_) | Element::Timer(_)));
+        let count = circuit.parts.len();
+        Engine {
+            circuit,
+            matrix: Matrix::new(names.len() - 1),
+            branch,
+            inner,
+            names,
+            linear,
+            before: vec![(0.0, 0.0); count],
+            on: vec![false; count],
+            junctions: vec![[0.0; 2]; count],
+            share: 1.0,
+        }
+    }
+
+    /// Writes the equations around `x`; whether a junction had to be held back.
+    fn assemble(&mut self, x: &[f64], time_s: f64, rule: Rule) -> bool {
+        let (circuit, m) = (self.circuit, &mut self.matrix);
+        m.clear();
+        let mut held_back = false;
+        for node in 1..circuit.nodes.len() {
+            m.add(node, node, LEAK_S);
+        }
+        for (index, part) in circuit.parts.iter().enumerate() {
+            let n = &part.nodes;
+            match &part.element {
+                Element::Resistor(ohm) => m.conductance(n[0], n[1], 1.0 / ohm),
+                Element::Capacitor(farad, start) => {
+                    let (volts, amps) = self.before[index];
+                    let (siemens, source) = match rule {
+                        // Stiff enough that nothing else moves it.
+                        Rule::Rest => match start {
+                            Some(start) => (1e3, 1e3 * start),
+                            None => continue,
+                        },
+                        Rule::Euler(step) => (farad / step, farad / step * volts),
+                        Rule::Trapezoid(step) => (2.0 * farad / step, 2.0 * farad / step * volts + amps),
+                    };
+                    m.conductance(n[0], n[1], siemens);
+                    m.current(n[1], n[0], source);
+                }
+                Element::Inductor(henry, start) => {
+                    let b = self.branch[index];
+                    let (amps, volts) = self.before[index];
+                    m.add(n[0], b, 1.0);
+                    m.add(n[1], b, -1.0);
+                    let (slope, source) = match (rule, start) {
+                        (Rule::Rest, Some(start)) => {
+                            m.add(b, b, 1.0);
+                            m.add_right(b, *start);
+                            continue;
+                        }
+                        (Rule::Rest, None) => (0.0, 0.0),
+                        (Rule::Euler(step), _) => (henry / step, henry / step * amps),
+                        (Rule::Trapezoid(step), _) => (2.0 * henry / step, 2.0 * henry / step * amps + volts),
+                    };
+                    m.add(b, n[0], 1.0);
+                    m.add(b, n[1], -1.0);
+                    m.add(b, b, -slope);
+                    m.add_right(b, -source);
+                }
+                Element::Voltage(wave) => {
+                    let b = self.branch[index];
+                    m.add(n[0], b, 1.0);
+                    m.add(n[1], b, -1.0);
+                    m.add(b, n[0], 1.0);
+                    m.add(b, n[1], -1.0);
+                    m.add_right(b, self.share * wave.at(time_s));
+                }
+                Element::Current(wave) => m.current(n[1], n[0], self.share * wave.at(time_s)),
+                Element::Diode(diode) => {
+                    let anode = if self.inner[index] > 0 {
+                        m.conductance(n[0], self.inner[index], 1.0 / diode.rs_ohm);
+                        self.inner[index]
+                    } else {
+                        n[0]
+                    };
+                    let wanted = x[anode] - x[n[1]];
+                    let mut volts = limited(wanted, self.junctions[index][0], diode.n * THERMAL_V, diode.knee());
+                    if let Some(at) = diode.breakdown_v {
+                        // The same the other way round, from the breakdown on.
+                        volts = -at - limited(-volts - at, -self.junctions[index][0] - at, THERMAL_V, diode.knee() / diode.n);
+                    }
+                    held_back |= (volts - wanted).abs() > 1e-9;
+                    self.junctions[index][0] = volts;
+                    let (amps, siemens) = diode.current(volts);
+                    m.conductance(anode, n[1], siemens);
+                    m.current(anode, n[1], amps - siemens * volts);
+                }
+                Element::Bipolar(transistor) => {
+                    let sign = if transistor.npn { 1.0 } else { -1.0 };
+                    let (c, b, e) = (n[0], n[1], n[2]);
+                    let knee = transistor.knee();
+                    let wanted = [sign * (x[b] - x[e]), sign * (x[b] - x[c])];
+                    let mut volts =
+                        [limited(wanted[0], self.junctions[index][0], THERMAL_V, knee), limited(wanted[1], self.junctions[index][1], THERMAL_V, knee)];
+                    let at = transistor.base_breakdown_v;
+                    volts[0] = -at - limited(-volts[0] - at, -self.junctions[index][0] - at, THERMAL_V, knee);
+                    held_back |= (volts[0] - wanted[0]).abs() > 1e-9 || (volts[1] - wanted[1]).abs() > 1e-9;
+                    self.junctions[index] = volts;
+                    let (amps, slopes) = transistor.currents(volts[0], volts[1]);
+                    for (node, (amps, slopes)) in [c, b].into_iter().zip(amps.into_iter().zip(slopes)) {
+                        // What enters at this node leaves at the emitter.
+                        let [over_e, over_c] = slopes;
+                        let rest = sign * (amps - over_e * volts[0] - over_c * volts[1]);
+                        for (row, way) in [(node, 1.0), (e, -1.0)] {
+                            m.add(row, b, way * (over_e + over_c));
+                            m.add(row, e, -way * over_e);
+                            m.add(row, c, -way * over_c);
+                        }
+                        m.current(node, e, rest);
+                    }
+                }
+                Element::Switch { on_ohm, off_ohm, .. } => m.conductance(n[0], n[1], 1.0 / if self.on[index] { *on_ohm } else { *off_ohm }),
+                Element::Timer(timer) => timer_stamp(m, timer, n, self.on[index], x),
+            }
+        }
+        held_back
+    }
+
+    /// Newton's method from `x`.
+    fn newton(&mut self, x: &mut [f64], time_s: f64, rule: Rule) -> Result<(), TransientError> {
+        let mut worst = 1;
+        for _ in 0..MOST_ITERATIONS {
+            let held_back = self.assemble(x, time_s, rule);
+            if let Err(unknown) = self.matrix.solve() {
+                return Err(TransientError::NotConverged { time_s, node: self.names[unknown].clone() });
+            }
+            let mut far = 0.0;
+            for (index, value) in self.matrix.right.iter().enumerate() {
+                let off =
+                    (value - x[index + 1]).abs() / (CLOSE.0 * value.abs() + CLOSE.1.max(1e-9 * f64::from(u8::from(index + 1 < self.circuit.nodes.len()))));
+                if off > far || off.is_nan() {
+                    (far, worst) = (off, index + 1);
+                }
+                x[index + 1] = *value;
+            }
+            if self.linear || (far <= 1.0 && !held_back) {
+                return if x.iter().all(|value| value.is_finite()) {
+                    Ok(())
+                } else {
+                    Err(TransientError::NotConverged { time_s, node: self.names[worst].clone() })
+                };
+            }
+        }
+        Err(TransientError::NotConverged { time_s, node: self.names[worst].clone() })
+    }
+
+    /// By how much each switch or timer is beyond the threshold at which it changes, V.
+    fn beyond(&self, index: usize, x: &[f64]) -> Option<f64> {
+        let n = &self.circuit.parts[index].nodes;
+        match &self.circuit.parts[index].element {
+            Element::Switch { on_v, off_v, .. } => {
+                let control = x[n[2]] - x[n[3]];
+                Some(if self.on[index] { off_v - control } else { control - on_v })
+            }
+            Element::Timer(_) => {
+                let (supply, held) = (x[n[0]] - x[n[1]], x[n[2]] - x[n[1]]);
+                Some(if self.on[index] { held - supply * 2.0 / 3.0 } else { supply / 3.0 - held })
+            }
+            _ => None,
+        }
+    }
+
+    /// A balance with everything at rest, and switches where they then are.
+    fn rest(&mut self) -> Result<Vec<f64>, TransientError> {
+        let mut x = vec![0.0; self.names.len()];
+        for _ in 0..40 {
+            self.settle(&mut x)?;
+            let changed = (0..self.on.len()).find(|index| self.beyond(*index, &x).is_some_and(|beyond| beyond > 0.0));
+            let Some(changed) = changed else { return Ok(x) };
+            self.on[changed] = !self.on[changed];
+        }
+        let part = self.circuit.parts.iter().find(|part| matches!(part.element, Element::Switch { .. } | Element::Timer(_)));
+        Err(TransientError::Hunting { part: part.map_or_else(String::new, |part| part.name.clone()), time_s: 0.0 })
+    }
+
+    /// Newton's method at rest; where it fails, the sources are raised step by step.
+    fn settle(&mut self, x: &mut Vec<f64>) -> Result<(), TransientError> {
+        let start = x.clone();
+        if self.newton(x, 0.0, Rule::Rest).is_ok() {
+            return Ok(());
+        }
+        *x = vec![0.0; start.len()];
+        self.junctions.fill([0.0; 2]);
+        let (mut reached, mut step) = (0.0f64, 0.1f64);
+        while reached < 1.0 {
+            self.share = (reached + step).min(1.0);
+            let mut trial = x.clone();
+            match self.newton(&mut trial, 0.0, Rule::Rest) {
+                Ok(()) => {
+                    *x = trial;
+                    reached = self.share;
+                    step *= 2.0;
+                }
+                Err(error) if step < 1e-6 => {
+                    self.share = 1.0;
+                    return Err(error);
+                }
+                Err(_) => step *= 0.25,
+            }
+        }
+        self.share = 1.0;
+        Ok(())
+    }
+
+    /// What a capacitor or inductor is at now, from where it was.
+    fn advance(&mut self, x: &[f64], rule: Rule) {
+        for (index, part) in self.circuit.parts.iter().enumerate() {
+            let across = part.nodes.first().map_or(0.0, |a| x[*a]) - part.nodes.get(1).map_or(0.0, |b| x[*b]);
+            self.before[index] = match &part.element {
+                Element::Capacitor(farad, _) => {
+                    let (volts, amps) = self.before[index];
+                    let now = match rule {
+                        Rule::Rest => 0.0,
+                        Rule::Euler(step) => farad / step * (across - volts),
+                        Rule::Trapezoid(step) => 2.0 * farad / step * (across - volts) - amps,
+                    };
+                    (across, now)
+                }
+                Element::Inductor(..) => (x[self.branch[index]], across),
+                _ => continue,
+            };
+        }
+    }
+
+    fn run(mut self, stop_s: f64, scale_s: f64, until: &dyn Fn(f64, &[f64]) -> bool) -> Result<Run<'a>, TransientError> {
+        let circuit = self.circuit;
+        let nodes = circuit.nodes.len();
+        let mut x = self.rest()?;
+        self.advance(&x, Rule::Rest);
+        let mut run =
+            Run { circuit, time_s: vec![0.0], found: vec![x.clone()], branch: self.branch.clone(), inner: self.inner.clone(), on: vec![self.on.clone()] };
+        let stored: Vec<usize> =
+            (0..circuit.parts.len()).filter(|index| matches!(circuit.parts[*index].element, Element::Capacitor(..) | Element::Inductor(..))).collect();
+        let waves: Vec<&super::Wave> = circuit
+            .parts
+            .iter()
+            .filter_map(|part| if let Element::Voltage(wave) | Element::Current(wave) = &part.element { Some(wave) } else { None })
+            .collect();
+        let scale_s = waves.iter().map(|wave| wave.scale_s()).fold(scale_s, f64::min);
+        let (first, longest, instant) = (FIRST * scale_s, LONGEST * scale_s, INSTANT * scale_s);
+        let (mut time, mut step) = (0.0, first);
+        // Moments and stored figures since the last jump, newest last: what the error of a step is told from.
+        let mut past: Vec<(f64, Vec<f64>)> = vec![(0.0, stored.iter().map(|index| self.before[*index].0).collect())];
+        let mut switched_at = (f64::NEG_INFINITY, 0);
+        while time < stop_s {
+            if run.time_s.len() > MOST_STEPS {
+                return Err(TransientError::TooMuch);
+            }
+            budget::spend(2 + (self.matrix.size as u64).pow(2) / 8)?;
+            let corner = waves.iter().map(|wave| wave.next_corner(time)).fold(f64::INFINITY, f64::min);
+            let mut own = step.min(longest).min(stop_s - time);
+            let at_corner = time + own * (1.0 + 1e-9) >= corner;
+            if at_corner {
+                own = corner - time;
+            }
+            let after_jump = past.len() < 2;
+            let rule = |step: f64| if after_jump { Rule::Euler(step) } else { Rule::Trapezoid(step) };
+            let mut next = x.clone();
+            if let Err(error) = self.newton(&mut next, time + own, rule(own)) {
+                if own < 1e-6 * first {
+                    return Err(error);
+                }
+                step = 0.125 * own;
+                continue;
+            }
+            // How far off the step is: of the trapezoidal rule h³/12 of the third derivative.
+            let now: Vec<f64> = stored.iter().map(|index| self.stored(*index, &next)).collect();
+            let mut growth = 2.0;
+            if past.len() >= 3 {
+                let last = past.len() - 1;
+                for (index, value) in now.iter().enumerate() {
+                    let moments = [past[last - 2].0, past[last - 1].0, past[last].0, time + own];
+                    let third = divided(&moments, &[past[last - 2].1[index], past[last - 1].1[index], past[last].1[index], *value]);
+                    let error = 0.5 * own.powi(3) * third.abs();
+                    let allowed = RELATIVE * value.abs().max(past[last].1[index].abs()) + ABSOLUTE;
+                    growth = f64::min(growth, 0.9 * (allowed / error.max(1e-300)).cbrt());
+                }
+                if growth < 0.75 && own > 4.0 * first {
+                    step = own * growth.max(0.2);
+                    continue;
+                }
+            }
+            // Whatever switches within the step ends it.
+            let switching: Vec<usize> = (0..self.on.len()).filter(|index| self.beyond(*index, &next).is_some_and(|beyond| beyond > 0.0)).collect();
+            let mut jumped = at_corner;
+            if !switching.is_empty() {
+                let before = x.clone();
+                let (mut low, mut high) = (0.0, own);
+                let far = |engine: &Self, x: &[f64]| switching.iter().filter_map(|index| engine.beyond(*index, x)).fold(f64::NEG_INFINITY, f64::max);
+                let (mut f_low, mut f_high) = (far(&self, &before), far(&self, &next));
+                let mut side = 0;
+                while high - low > instant {
+                    // False position, the stale end halved (Illinois).
+                    let share = if f_low < 0.0 { (-f_low / (f_high - f_low)).clamp(0.01, 0.99) } else { 0.5 };
+                    let middle = low + share * (high - low);
+                    let mut trial = before.clone();
+                    self.newton(&mut trial, time + middle, rule(middle))?;
+                    let f = far(&self, &trial);
+                    if f > 0.0 {
+                        (high, f_high, next) = (middle, f, trial);
+                        f_low *= if side == 1 { 0.5 } else { 1.0 };
+                        side = 1;
+                    } else {
+                        (low, f_low) = (middle, f);
+                        f_high *= if side == -1 { 0.5 } else { 1.0 };
+                        side = -1;
+                    }
+                }
+                own = high;
+                jumped = true;
+                let changed = switching.iter().copied().filter(|index| self.beyond(*index, &next).is_some_and(|beyond| beyond > 0.0));
+                for index in changed.collect::<Vec<_>>() {
+                    self.on[index] = !self.on[index];
+                    let again = if time + own - switched_at.0 < 4.0 * instant { switched_at.1 + 1 } else { 0 };
+                    if again > 40 {
+                        return Err(TransientError::Hunting { part: circuit.parts[index].name.clone(), time_s: time });
+                    }
+                    switched_at = (time + own, again);
+                }
+            }
+            self.advance(&next, rule(own));
+            time += own;
+            x = next;
+            run.time_s.push(time);
+            run.found.push(x.clone());
+            run.on.push(self.on.clone());
+            if jumped {
+                past.clear();
+                step = first;
+            } else {
+                step = own * growth;
+            }
+            if past.len() == 3 {
+                past.remove(0);
+            }
+            past.push((time, stored.iter().map(|index| self.before[*index].0).collect()));
+            if until(time, &x[..nodes]) {
+                break;
+            }
+        }
+        Ok(run)
+    }
+
+    /// The figure that a capacitor or inductor keeps.
+    fn stored(&self, index: usize, x: &[f64]) -> f64 {
+        let part = &self.circuit.parts[index];
+        if matches!(part.element, Element::Inductor(..)) { x[self.branch[index]] } else { x[part.nodes[0]] - x[part.nodes[1]] }
+    }
+}
+
+fn timer_stamp(m: &mut Matrix, timer: &Timer, n: &[Node], high: bool, x: &[f64]) {
+    let [supply, minus, _, discharge, out] = [n[0], n[1], n[2], n[3], n[4]];
+    let siemens = 1.0 / timer.out_ohm;
+    if high {
+        m.conductance(supply, out, siemens);
+        m.current(out, supply, siemens * timer.high_drop_v);
+        m.conductance(discharge, minus, LEAK_S);
+    } else {
+        m.conductance(out, minus, siemens);
+        m.current(minus, out, siemens * timer.low_v);
+        m.conductance(discharge, minus, 1.0 / timer.discharge_ohm);
+    }
+    // Below a volt there is nobody to take it.
+    if x[supply] - x[minus] > 1.0 {
+        m.current(supply, minus, timer.idle_a);
+    } else {
+        m.conductance(supply, minus, timer.idle_a);
+    }
+}
+
+/// The divided difference over four points.
+fn divided(t: &[f64; 4], v: &[f64; 4]) -> f64 {
+    let first: Vec<f64> = (0..3).map(|at| (v[at + 1] - v[at]) / (t[at + 1] - t[at])).collect();
+    let second: Vec<f64> = (0..2).map(|at| (first[at + 1] - first[at]) / (t[at + 2] - t[at])).collect();
+    (second[1] - second[0]) / (t[3] - t[0])
+}

@@ -1,0 +1,32 @@
+import type { JournalEvent } from "../api/client";
+
+/** A UUID of version 7 (RFC 9562): time first, so that ids sort as they were made. */
+function uuid7(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  const now = Date.now();
+  for (let index = 0; index < 6; index++) bytes[index] = Math.floor(now / 256 ** (5 - index)) % 256;
+  bytes[6] = (bytes[6]! & 0x0f) | 0x70;
+  bytes[8] = (bytes[8]! & 0x3f) | 0x80;
+  const hex = [...bytes].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-");
+}
+
+/** This moment with the offset of the place, RFC 3339. */
+function here(): string {
+  const now = new Date();
+  const offset = -now.getTimezoneOffset();
+  const two = (value: number) => String(Math.floor(Math.abs(value))).padStart(2, "0");
+  const local = new Date(now.getTime() + offset * 60_000).toISOString().slice(0, 19);
+  return `${local}${offset < 0 ? "-" : "+"}${two(offset / 60)}:${two(offset % 60)}`;
+}
+
+/** Something that happens now. */
+export const eventOf = (kind: JournalEvent["kind"], data: Record<string, unknown>): JournalEvent => ({
+  id: uuid7(),
+  at: here(),
+  kind,
+  data: data as JournalEvent["data"],
+});
+
+/** Events as a file: one a line. */
+export const linesOf = (events: readonly JournalEvent[]): string => events.map((event) => `${JSON.stringify(event)}\n`).join("");
