@@ -47,6 +47,25 @@ pub enum Make {
         #[command(flatten)]
         of: Of,
     },
+    /// Print what a small circuit does at a state of the source: period, currents, seconds carried, bands
+    Circuit {
+        /// A build document (orthavis.build/1); `-` reads standard input
+        file: PathBuf,
+        /// Id of the circuit
+        id: String,
+        /// State of the source [default: the fullest]
+        #[arg(long)]
+        state: Option<String>,
+        /// Print JSON
+        #[arg(long, conflicts_with_all = ["netlist", "csv"])]
+        json: bool,
+        /// Print SPICE text whose measurements have the same names
+        #[arg(long, conflicts_with = "csv")]
+        netlist: bool,
+        /// Print its waveforms (RFC 4180)
+        #[arg(long)]
+        csv: bool,
+    },
     /// Print the build at a scene and state as SPICE text, for a general circuit simulator
     Netlist {
         /// A build document (orthavis.build/1); `-` reads standard input
@@ -177,6 +196,20 @@ pub fn run(make: &Make) -> Result<ExitCode, String> {
             let request = json!({ "document": document(&of.file)? });
             let found = asked("fit", &request)?;
             put(of, &found, || text_of("make/csv", &json!({ "of": request, "table": "fit" })), || told_fit(&found))
+        }
+        Make::Circuit { file, id, state, json, netlist, csv } => {
+            let request = json!({ "document": document(file)?, "circuit": id, "state": state });
+            if *netlist || *csv {
+                print!("{}", text_of(if *csv { "circuit/csv" } else { "circuit/netlist" }, &request)?);
+                return Ok(ExitCode::SUCCESS);
+            }
+            let found = asked("circuit", &request)?;
+            if *json {
+                println!("{}", serde_json::to_string_pretty(&found).map_err(|error| error.to_string())?);
+            } else {
+                told_circuit(&found, "");
+            }
+            Ok(ExitCode::SUCCESS)
         }
         Make::Netlist { file, at } => {
             let document = document(file)?;
@@ -309,4 +342,23 @@ fn told_fit(found: &Value) -> String {
         out += "No cavities yet: describe them in `make.spaces`.\n";
     }
     out
+}
+
+/// Every figure on a line of its own, tables within it further in.
+fn told_circuit(found: &Value, under: &str) {
+    for (name, value) in found.as_object().into_iter().flatten() {
+        match value {
+            Value::Object(_) => {
+                println!("{under}{name}");
+                told_circuit(value, &format!("{under}  "));
+            }
+            Value::Array(rows) => {
+                for row in rows {
+                    println!("{under}{:.2} to {:.2} V: {}", number(row, "from_v"), number(row, "to_v"), word(row, "lit"));
+                }
+            }
+            Value::Number(figure) => println!("{under}{name:<16} {:.5}", figure.as_f64().unwrap_or(0.0)),
+            other => println!("{under}{name:<16} {other}"),
+        }
+    }
 }

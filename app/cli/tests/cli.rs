@@ -345,3 +345,24 @@ fn two_faults_and_ohms_are_diagnosed_from_the_command_line() {
     assert_eq!(refused.status.code(), Some(2));
     assert!(text(&refused.stderr).contains("0.4 ohm"));
 }
+
+#[test]
+fn a_small_circuit_says_what_it_does() {
+    let folder = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../core/model/demo");
+    let coach = folder.join("railway-coach.json").to_string_lossy().into_owned();
+    let said = |arguments: &[&str]| {
+        let output = orthavis(arguments, "");
+        assert_eq!(output.status.code(), Some(0), "{}", text(&output.stderr));
+        text(&output.stdout)
+    };
+    let found: serde_json::Value = serde_json::from_str(&said(&["circuit", &coach, "window-keeper", "--state", "track", "--json"])).expect("json");
+    let held = |tap: &str| found["taps"][tap]["half_s"].as_f64().expect("seconds");
+    assert!(held("tap1") > 0.3 && held("tap3") > 2.0 * held("tap1"));
+    assert!(said(&["circuit", &coach, "window-keeper"]).contains("tap2"));
+    let netlist = said(&["circuit", &coach, "window-keeper", "--netlist"]);
+    assert!(netlist.contains(".meas tran half_s") && netlist.ends_with(".end\n"), "{netlist}");
+    assert!(said(&["circuit", &coach, "window-keeper", "--csv"]).starts_with("of,time_s,least,most\r\n"));
+    let refused = orthavis(&["circuit", &coach, "flasher"], "");
+    assert_eq!(refused.status.code(), Some(2));
+    assert!(text(&refused.stderr).contains("Name one of `window-keeper`"), "{}", text(&refused.stderr));
+}

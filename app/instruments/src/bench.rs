@@ -161,7 +161,9 @@ impl Bench {
     pub(crate) fn battery(&self) -> Result<&Battery, Trouble> {
         match &self.on.build.source {
             Source::Battery(battery) => Ok(battery),
-            Source::Rail(_) => Err(Trouble::new(-221, "Settings conflict; a rail is not charged: put a build with a battery on the bench")),
+            Source::Rail(_) | Source::Track(_) => {
+                Err(Trouble::new(-221, "Settings conflict; a rail or track is not charged: put a build with a battery on the bench"))
+            }
         }
     }
 

@@ -30,7 +30,7 @@ impl Bench {
         let soc = match self.on.state {
             State::Reserve => battery.reserve_soc(),
             State::Half => 0.5,
-            State::Full | State::Charging | State::Rail => 1.0,
+            State::Full | State::Charging | State::Rail | State::Track | State::Gap => 1.0,
         };
         let charger = self.charger.get_or_insert_with(|| Charger::of(&battery, soc));
         charger.advance(&battery, passed)?;

@@ -12,6 +12,7 @@ use orthavis_core::bench::expect::Check;
 use orthavis_core::bench::pinch::Pinch;
 use orthavis_core::choose::Choice;
 use orthavis_core::choose::size::Sized;
+use orthavis_core::circuits::CircuitFigures;
 use orthavis_core::document::Build;
 use orthavis_core::drain::discharge::Discharge;
 use orthavis_core::drain::what_if::Tried;
@@ -24,6 +25,7 @@ use orthavis_core::sheet::{FromLabel, Measured};
 use orthavis_core::table::Table;
 use orthavis_operations::DocumentRequest;
 use orthavis_operations::bench::{CorrectRequest, DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
+use orthavis_operations::circuits::CircuitRequest;
 use orthavis_operations::costs::{Drained, SceneRequest, TableRequest, TryRequest};
 use orthavis_operations::make::{CalendarRequest, Fitted, Made, MakeRequest, MakeTableRequest, NetlistRequest, PartsRequest};
 use orthavis_operations::practice::{Dealt, DrillRequest, GuessRequest, LessonRequest, Marked, MeasureRequest, MeterShows, Practice, PracticeRequest, Taught};
@@ -77,6 +79,9 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(fit))
         .routes(routes!(diagram_as_dot))
         .routes(routes!(netlist))
+        .routes(routes!(circuit))
+        .routes(routes!(circuit_as_netlist))
+        .routes(routes!(circuit_as_csv))
 }
 
 /// An operation of the core, off the executor and on a budget.
@@ -186,6 +191,12 @@ questions! {
     diagram_as_dot(DocumentRequest) -> String as "text/plain", "diagram/dot" at "/api/v1/diagram/dot";
     /// The build at a scene and state as SPICE text.
     netlist(NetlistRequest) -> String as "text/plain", "netlist" at "/api/v1/netlist";
+    /// What a small circuit does at a state of the source.
+    circuit(CircuitRequest) -> CircuitFigures, "circuit" at "/api/v1/circuit";
+    /// The same circuit as SPICE text, its measurements under the names of the figures.
+    circuit_as_netlist(CircuitRequest) -> String as "text/plain", "circuit/netlist" at "/api/v1/circuit/netlist";
+    /// Its waveforms as CSV (RFC 4180, UTF-8): of each stretch of time the least and the most.
+    circuit_as_csv(CircuitRequest) -> String as "text/csv", "circuit/csv" at "/api/v1/circuit/csv";
     /// One table as CSV (RFC 4180, UTF-8).
     csv(TableRequest) -> String as "text/csv", "csv" at "/api/v1/csv";
 }

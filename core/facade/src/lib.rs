@@ -12,6 +12,6 @@ pub use orthavis_judge::{cautions, effect, effort, findings, report, verdict};
 pub use orthavis_make as make;
 pub use orthavis_model::laws::{battery, converter, fuse, habits, led, module, pixels, resistor, wire};
 pub use orthavis_model::{budget, demo, document, edit, fixing, glossary, journal, parts, practice, states, table, vehicle, working};
-pub use orthavis_physics::{endurance, netlist, network, offered, points, protection};
+pub use orthavis_physics::{circuits, endurance, netlist, network, offered, points, protection};
 pub use orthavis_plan::{choose, mend, propose, remove};
 pub use orthavis_views::{picture, sheet};

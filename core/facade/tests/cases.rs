@@ -12,7 +12,7 @@ fn cases() -> Vec<(String, Build, Value)> {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../testing/cases");
     let mut files: Vec<PathBuf> = std::fs::read_dir(folder).expect("cases").map(|entry| entry.expect("entry").path()).collect();
     files.sort();
-    let documents = files.iter().filter(|path| !path.to_string_lossy().ends_with(".expected.json"));
+    let documents = files.iter().filter(|path| path.is_file() && !path.to_string_lossy().ends_with(".expected.json"));
     documents
         .map(|path| {
             let name = path.file_stem().expect("name").to_string_lossy().into_owned();

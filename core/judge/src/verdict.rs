@@ -61,7 +61,7 @@ pub fn verdict(build: &Build, findings: &[Finding], endurance: &[Endurance]) -> 
         let mean_a = endurance.hours.zip(endurance.ah).filter(|(hours, _)| *hours > 0.0).map_or(0.0, |(hours, ah)| ah / hours);
         let (usable, capacity_ah) = match &build.source {
             orthavis_model::document::Source::Battery(battery) => (battery.usable(), battery.capacity_ah),
-            orthavis_model::document::Source::Rail(_) => (1.0, 0.0),
+            orthavis_model::document::Source::Rail(_) | orthavis_model::document::Source::Track(_) => (1.0, 0.0),
         };
         let working = Working {
             words: "The usable charge over the mean current, followed from full to reserve as the voltage falls; fast discharge counts for more (Peukert)."

@@ -18,6 +18,10 @@ words! {
         Reserve = "reserve",
         /// A regulated rail has one state.
         Rail = "rail",
+        /// A track has contact.
+        Track = "track",
+        /// A track has none.
+        Gap = "gap",
     }
 }
 
@@ -30,6 +34,8 @@ impl State {
             State::Half => "at half charge",
             State::Reserve => "at reserve",
             State::Rail => "on the rail",
+            State::Track => "on the track",
+            State::Gap => "without contact",
         }
     }
 }
@@ -73,6 +79,8 @@ impl Source {
     pub fn states(&self) -> Vec<State> {
         match self {
             Source::Rail(_) => vec![State::Rail],
+            // Without contact nothing flows but what a hold-up gives.
+            Source::Track(_) => vec![State::Track],
             Source::Battery(battery) => {
                 let charging = battery.used_while_charging && battery.charging_v().is_some();
                 charging.then_some(State::Charging).into_iter().chain([State::Full, State::Half, State::Reserve]).collect()
@@ -84,12 +92,27 @@ impl Source {
     pub fn thevenin(&self, state: State) -> (f64, f64) {
         match self {
             Source::Rail(rail) => (rail.voltage_v, rail.resistance_ohm),
+            Source::Track(track) => (if state == State::Gap { 0.0 } else { track.voltage_v }, 0.0),
             Source::Battery(battery) => match state {
                 State::Charging => (battery.charging_v().unwrap_or_else(|| battery.emf_v(1.0)), 0.0),
                 State::Half => (battery.emf_v(0.5), battery.pack_ohm()),
                 State::Reserve => (battery.emf_v(battery.reserve_soc()), battery.pack_ohm()),
-                State::Full | State::Rail => (battery.emf_v(1.0), battery.pack_ohm()),
+                State::Full | State::Rail | State::Track | State::Gap => (battery.emf_v(1.0), battery.pack_ohm()),
             },
+        }
+    }
+
+    /// The state that stands for an ordinary day.
+    pub fn usual(&self) -> State {
+        if matches!(self, Source::Battery(_)) { State::Half } else { self.states()[0] }
+    }
+
+    /// What people call it.
+    pub fn called(&self) -> &'static str {
+        match self {
+            Source::Battery(_) => "battery",
+            Source::Rail(_) => "rail",
+            Source::Track(_) => "track",
         }
     }
 
@@ -97,6 +120,7 @@ impl Source {
     pub fn max_current_a(&self) -> f64 {
         match self {
             Source::Rail(rail) => rail.max_current_a,
+            Source::Track(track) => track.max_current_a,
             Source::Battery(battery) => battery.max_current_a,
         }
     }
@@ -114,6 +138,7 @@ impl Build {
     pub fn standing_a(&self) -> f64 {
         let other = match &self.source {
             Source::Rail(rail) => rail.other_load_a,
+            Source::Track(track) => track.other_load_a,
             Source::Battery(_) => 0.0,
         };
         other + self.standing.iter().map(|load| load.current_a).sum::<f64>()

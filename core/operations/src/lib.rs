@@ -5,6 +5,7 @@
 //! them.
 
 pub mod bench;
+pub mod circuits;
 pub mod costs;
 pub mod make;
 pub mod practice;
@@ -122,6 +123,7 @@ operations! {
     "diagram" => make::drawn,
     "labels" => make::flags,
     "fit" => make::fitted,
+    "circuit" => circuits::figures,
 }
 
 /// Questions that are answered with a table, a calendar or a drawing.
@@ -132,6 +134,8 @@ pub const TABLES: &[Operation] = &[
     Operation { name: "make/calendar", media: Media::Calendar, run: |request| Ok(make::as_calendar(read(request)?)?.into_bytes()) },
     Operation { name: "diagram/svg", media: Media::Svg, run: |request| Ok(make::as_svg(read(request)?)?.into_bytes()) },
     Operation { name: "diagram/dot", media: Media::Text, run: |request| Ok(make::as_dot(read(request)?)?.into_bytes()) },
+    Operation { name: "circuit/netlist", media: Media::Text, run: |request| Ok(circuits::as_netlist(read(request)?)?.into_bytes()) },
+    Operation { name: "circuit/csv", media: Media::Csv, run: |request| Ok(circuits::as_csv(read(request)?)?.into_bytes()) },
     Operation { name: "netlist", media: Media::Text, run: |request| Ok(make::as_netlist(read(request)?)?.into_bytes()) },
 ];
 

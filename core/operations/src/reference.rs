@@ -52,7 +52,9 @@ pub struct MeasuredRequest {
 pub fn measured(request: MeasuredRequest) -> Answer<Measured> {
     match parse(request.document.get())?.source {
         Source::Battery(battery) => Ok(sheet::measured(&battery, request.volts)),
-        Source::Rail(_) => Err(Refusal::new("source", "No battery", "A rail has no state of charge; enter its voltage as measured instead.")),
+        Source::Rail(_) | Source::Track(_) => {
+            Err(Refusal::new("source", "No battery", "A rail or track has no state of charge; enter its voltage as measured instead."))
+        }
     }
 }
 

@@ -28,6 +28,10 @@ fn good(name: &str, build: &Value) -> Option<Value> {
         "add" => json!({ "document": build, "part": { "kind": "copy_light", "id": light } }),
         "remove" => json!({ "document": build, "part": { "kind": "light", "id": light } }),
         "choose" => json!({ "document": build, "question": { "kind": "wire", "feed": light } }),
+        "circuit" | "circuit/netlist" | "circuit/csv" => {
+            let circuit = build["circuits"][0]["id"].as_str()?;
+            json!({ "document": build, "circuit": circuit })
+        }
         "discharge" | "netlist" => json!({ "document": build, "scene": scene }),
         "what-if" | "what-if/csv" => {
             let change = json!({ "brightness_factor": 0.5, "capacity_factor": 1.0, "temperature_c": 25.0, "hours_factor": 1.0 });
@@ -114,9 +118,10 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("drill", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "level": 9, "seed": 1 }), 422, "Give 1 to 6"),
         ("make", json!({ "document": trike, "day": "2026-02-30" }), 422, "Write it as 2026-11-27"),
         ("netlist", json!({ "document": trike, "scene": "nap" }), 422, "Name one"),
+        ("circuit", json!({ "document": trike, "circuit": "flasher" }), 422, "It has none"),
         ("netlist", json!({ "document": trike, "scene": trike["scenes"][0]["id"], "state": "rail" }), 422, "state"),
         ("shopping", json!({ "document": trike, "stock": { "cable tie": -1 } }), 422, "Give 0 or more"),
-        ("make/csv", json!({ "of": { "document": trike }, "table": "banana" }), 422, "Name `steps`, `cuts` or `parts`"),
+        ("make/csv", json!({ "of": { "document": trike }, "table": "banana" }), 422, "Name `steps`, `cuts`, `parts` or `fit`"),
         ("lesson", json!({ "lesson": "alchemy" }), 422, "there is no lesson `alchemy`"),
         ("solve", json!({ "document": heavy }), 422, "Give it a supply that can carry it"),
         ("apply", json!({ "document": trike, "changes": [{ "op": "remove", "path": "/lights/9" }] }), 422, "take the change from a fresh report"),

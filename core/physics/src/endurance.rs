@@ -58,6 +58,7 @@ const STEPS: usize = 400;
 
 /// Endurance of every scene; empty for a rail. `known` are the solutions of its points, or nothing.
 pub fn endurance(build: &Build, network: &mut Network, known: &[Solution]) -> Vec<Endurance> {
+    let build = &*crate::circuits::flashing(build);
     let Source::Battery(battery) = &build.source else { return Vec::new() };
     let of_scenes = known.chunks(build.source.states().len()).map(Some).chain(std::iter::repeat(None));
     build.scenes.iter().zip(of_scenes).map(|(scene, known)| of_scene(build, battery, network, scene, known.unwrap_or_default())).collect()

@@ -1,5 +1,6 @@
 //! What the parts of a build do together: the network solved, how long a charge lasts, what a short draws.
 
+pub mod circuits;
 pub mod endurance;
 pub mod netlist;
 pub mod network;

@@ -3,7 +3,7 @@
 //!
 //! A fuse's zone is its own feed and, through junctions, the unfused feeds below, up to lights and converter inputs.
 
-use orthavis_model::document::{Build, Consumer, Feed, FeedRef, Source};
+use orthavis_model::document::{Build, Consumer, Feed, FeedRef, Rail, Source, Track};
 use orthavis_model::laws::fuse::Seat;
 use orthavis_model::practice::above;
 use orthavis_model::states::State;
@@ -15,7 +15,9 @@ pub fn seat(build: &Build, feed: &Feed) -> Seat {
     }
     let highest_v = build.source.states().into_iter().map(|state| build.source.thevenin(state).0).fold(0.0, f64::max);
     match &build.source {
-        Source::Rail(rail) => Seat { highest_v, battery: None, limit_a: rail.max_current_a, small: false },
+        Source::Rail(Rail { max_current_a, .. }) | Source::Track(Track { max_current_a, .. }) => {
+            Seat { highest_v, battery: None, limit_a: *max_current_a, small: false }
+        }
         Source::Battery(battery) => {
             let (emf_v, source_ohm) = build.source.thevenin(State::Full);
             let before = build.junctions.iter().find(|j| j.id == feed.from).map_or(0.0, |junction| way_ohm(build, &junction.feed));
@@ -26,33 +28,33 @@ pub fn seat(build: &Build, feed: &Feed) -> Seat {
 
 /// The feeds that a fuse in `first` protects, `first` included.
 pub fn zone<'a>(build: &'a Build, first: &FeedRef<'a>) -> Vec<FeedRef<'a>> {
-    zone_by(first, |junction| build.feeds_from(&build.junctions[junction].id).collect())
+    zone_by(first, |passing| build.feeds_from(passing.consumer_id(build)).collect())
 }
 
-/// [`zone`] where the feeds that hang on each junction are known.
-pub fn zone_by<'a>(first: &FeedRef<'a>, hanging: impl Fn(usize) -> Vec<FeedRef<'a>>) -> Vec<FeedRef<'a>> {
+/// [`zone`] where the feeds that hang on each junction and circuit are known.
+pub fn zone_by<'a>(first: &FeedRef<'a>, hanging: impl Fn(&FeedRef<'a>) -> Vec<FeedRef<'a>>) -> Vec<FeedRef<'a>> {
     let mut zone = vec![first.clone()];
     let mut next = 0;
     while next < zone.len() {
-        if let Consumer::Junction(index) = zone[next].consumer {
-            zone.extend(hanging(index).into_iter().filter(|feed| feed.feed.fuse.is_none()));
+        if matches!(zone[next].consumer, Consumer::Junction(_) | Consumer::Circuit(_)) {
+            zone.extend(hanging(&zone[next]).into_iter().filter(|feed| feed.feed.fuse.is_none()));
         }
         next += 1;
     }
     zone
 }
 
-/// Resistance from the source's terminals to the far end of a feed, out and back, ohm, through junctions only.
+/// Resistance from the source's terminals to the far end of a feed, out and back, ohm, through junctions and circuits only.
 pub fn way_ohm(build: &Build, feed: &Feed) -> f64 {
     let frame = build.vehicle.frame_return_ohm;
     let own = feed.out_ohm() + feed.back_ohm(frame);
-    own + build.junctions.iter().find(|j| j.id == feed.from).map_or(0.0, |junction| way_ohm(build, &junction.feed))
+    own + build.passes(&feed.from).map_or(0.0, |above| way_ohm(build, above))
 }
 
 /// The converter that supplies a feed, through junctions; `None`: the source.
 pub fn converter_above<'a>(build: &'a Build, feed: &'a Feed) -> Option<&'a orthavis_model::document::Converter> {
-    match build.junctions.iter().find(|j| j.id == feed.from) {
-        Some(junction) => converter_above(build, &junction.feed),
+    match build.passes(&feed.from) {
+        Some(above) => converter_above(build, above),
         None => build.converters.iter().find(|c| c.id == feed.from),
     }
 }
@@ -63,7 +65,7 @@ pub fn fault_a(build: &Build, feed: &Feed) -> f64 {
         return converter.max_out_a;
     }
     match &build.source {
-        Source::Rail(rail) => rail.max_current_a,
+        Source::Rail(Rail { max_current_a, .. }) | Source::Track(Track { max_current_a, .. }) => *max_current_a,
         Source::Battery(battery) => {
             let (emf_v, source_ohm) = build.source.thevenin(State::Reserve);
             let ohm = source_ohm + way_ohm(build, feed);
@@ -76,7 +78,7 @@ pub fn fault_a(build: &Build, feed: &Feed) -> f64 {
 /// What limits the current into a feed that hangs straight on a rail or converter, A.
 pub fn supply_limit_a(build: &Build, feed: &Feed) -> Option<f64> {
     match (&build.source, feed.from.as_str()) {
-        (Source::Rail(rail), "source") => Some(rail.max_current_a),
+        (Source::Rail(Rail { max_current_a, .. }) | Source::Track(Track { max_current_a, .. }), "source") => Some(*max_current_a),
         (_, from) => build.converters.iter().find(|c| c.id == from).map(|converter| converter.max_out_a),
     }
 }

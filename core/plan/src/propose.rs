@@ -217,6 +217,7 @@ pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: 
         scenes: vec![Scene { id: "ride".into(), name: if kind == VehicleKind::Rv { "Evening" } else { "Riding" }.into(), lights: BTreeMap::new() }],
         usage: Usage { outings_per_week: 5.0, minutes: BTreeMap::from([("ride".into(), 40.0)]), ..Usage::default() },
         audit: None,
+        circuits: Vec::new(),
         make: None,
         places: vec![],
         parts: vec![],
@@ -251,7 +252,7 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
                 Source::Battery(old) => {
                     Battery { used_while_charging: old.used_while_charging, tap: old.tap, tap_limit_a: old.tap_limit_a, ..(**battery).clone() }
                 }
-                Source::Rail(_) => (**battery).clone(),
+                Source::Rail(_) | Source::Track(_) => (**battery).clone(),
             };
             build.source = Source::Battery(kept);
         }

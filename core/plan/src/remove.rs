@@ -72,10 +72,11 @@ pub fn remove(build: &Build, what: &Removal) -> Result<Build, RemovalError> {
 
 /// Drops what was decided about parts that are gone.
 fn decided_of_what_is_there(build: &mut Build) {
+    let ids: Vec<String> = build.part_ids().cloned().collect();
     let Some(make) = &mut build.make else { return };
-    let lights = build.lights.iter().map(|one| &one.id);
-    let ids: Vec<&String> = lights.chain(build.converters.iter().map(|one| &one.id)).chain(build.junctions.iter().map(|one| &one.id)).collect();
-    make.fixings.retain(|fixed| ids.contains(&&fixed.part));
+    make.fixings.retain(|fixed| ids.contains(&fixed.part));
+    make.inside.retain(|one| ids.contains(&one.part));
+    make.positions.retain(|one| one.part == "source" || ids.contains(&one.part));
 }
 
 fn place<T>(list: &[T], id: &str, name: impl Fn(&T) -> &String) -> Result<usize, RemovalError> {

@@ -63,11 +63,11 @@ fn spoil(build: &mut Build, dice: &mut Dice) -> Option<()> {
         15 => build.converters.get_mut(converter).filter(|c| c.set_v.is_some()).map(|c| c.kind = orthavis_model::document::ConverterKind::Linear),
         16 => match &mut build.source {
             Source::Battery(battery) => Some(battery.tap = [Tap::BalanceLead, Tap::OneOfSeries][dice.upto(2)]),
-            Source::Rail(_) => None,
+            Source::Rail(_) | Source::Track(_) => None,
         },
         _ => match &mut build.source {
             Source::Battery(battery) => Some(battery.used_while_charging = true),
-            Source::Rail(_) => None,
+            Source::Rail(_) | Source::Track(_) => None,
         },
     }
 }

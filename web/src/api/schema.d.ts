@@ -297,6 +297,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/circuit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a small circuit does at a state of the source. */
+        post: operations["circuit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/circuit/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Its waveforms as CSV (RFC 4180, UTF-8): of each stretch of time the least and the most. */
+        post: operations["circuit_as_csv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/circuit/netlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same circuit as SPICE text, its measurements under the names of the figures. */
+        post: operations["circuit_as_netlist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/correct": {
         parameters: {
             query?: never;
@@ -1445,6 +1496,21 @@ export interface components {
             /** @description Parts that weigh something and have no position. */
             unplaced: string[];
         };
+        /** @description A span of supply voltages in which the same LEDs of a gauge are lit. */
+        Band: {
+            /**
+             * Format: double
+             * @description From, V.
+             */
+            from_v: number;
+            /** @description `none`, `low`, `good+low` or `good`. */
+            lit: string;
+            /**
+             * Format: double
+             * @description To, V.
+             */
+            to_v: number;
+        };
         /** @description A supplier's plus or minus, from which its feeds leave. */
         Bar: {
             /** @description Where feeds leave it. */
@@ -1575,7 +1641,7 @@ export interface components {
          * @description What a box is.
          * @enum {string}
          */
-        BoxKind: "source" | "junction" | "converter" | "light";
+        BoxKind: "source" | "junction" | "converter" | "light" | "circuit";
         /** @description What a wire in place of a fuse would do. */
         Bridged: {
             /**
@@ -1598,6 +1664,8 @@ export interface components {
         /** @description One build. */
         Build: {
             audit?: null | components["schemas"]["Audit"];
+            /** @description Small circuits that are soldered. */
+            circuits?: components["schemas"]["SmallCircuit"][];
             /** @description Converters. */
             converters: components["schemas"]["Converter"][];
             /** @description Always [`FORMAT`]. */
@@ -1832,6 +1900,199 @@ export interface components {
             document: components["schemas"]["Build"];
             /** @description The question. */
             question: components["schemas"]["Question"];
+        };
+        /** @description What a circuit does at a state; what does not belong to its kind is left out. */
+        CircuitFigures: {
+            /** @description By rising volts. */
+            bands?: components["schemas"]["Band"][];
+            /**
+             * Format: double
+             * @description Lowest voltage at a base, V.
+             */
+            base_least_v?: number | null;
+            /**
+             * Format: double
+             * @description Between collector and emitter while on, V.
+             */
+            drop_v?: number | null;
+            /**
+             * Format: double
+             * @description Share of the time on.
+             */
+            duty?: number | null;
+            /**
+             * Format: double
+             * @description Heat of its transistor while on, W.
+             */
+            heat_w?: number | null;
+            /**
+             * Format: double
+             * @description Through the lights at most, A.
+             */
+            light_peak_a?: number | null;
+            /**
+             * Format: double
+             * @description Of that on, s.
+             */
+            on_s?: number | null;
+            /**
+             * Format: double
+             * @description Out of a timer's output at most, A.
+             */
+            output_peak_a?: number | null;
+            /**
+             * Format: double
+             * @description From one flash to the next, s.
+             */
+            period_s?: number | null;
+            /**
+             * Format: double
+             * @description Drawn from a controller's pin, A.
+             */
+            pin_a?: number | null;
+            /**
+             * Format: double
+             * @description Up to here it may be pulsed, Hz.
+             */
+            pwm_hz?: number | null;
+            /** @description Whether its transistor is saturated while on. */
+            saturated?: boolean | null;
+            /**
+             * Format: double
+             * @description Drawn from the supply, mean, A.
+             */
+            supply_mean_a?: number | null;
+            /**
+             * Format: double
+             * @description The same at most, A.
+             */
+            supply_peak_a?: number | null;
+            /** @description By tap: `tap1` and so on. */
+            taps?: {
+                [key: string]: components["schemas"]["Held"];
+            };
+        };
+        /**
+         * @description Which small circuit it is.
+         * @enum {string}
+         */
+        CircuitKind: "timer_flasher" | "transistor_flasher" | "breakdown_flasher" | "hold_up" | "battery_gauge" | "switch";
+        /** @description What a circuit is made of; which of these it has depends on its kind. */
+        CircuitParts: {
+            /**
+             * Format: double
+             * @description Into that transistor's base or gate, ohm.
+             */
+            base_ohm?: number | null;
+            /** @description Hold-up: whether a bridge is before it. */
+            bridge?: boolean | null;
+            /**
+             * Format: double
+             * @description Between the second collector and the first base, F.
+             */
+            c1_f?: number | null;
+            /**
+             * Format: double
+             * @description Between the first collector and the second base, F.
+             */
+            c2_f?: number | null;
+            /**
+             * Format: double
+             * @description Its capacitor, F.
+             */
+            c_f?: number | null;
+            /**
+             * Format: double
+             * @description What its capacitor stands, V.
+             */
+            c_rated_v?: number | null;
+            /**
+             * Format: double
+             * @description Its capacitor fills through, ohm.
+             */
+            charge_ohm?: number | null;
+            /** @description Timer: a diode across Rb, so that it fills through Ra alone. */
+            diode?: boolean | null;
+            /**
+             * Format: int32
+             * @description Silicon diodes in a row behind the good LED.
+             */
+            diodes?: number | null;
+            /**
+             * Format: double
+             * @description Resistance of the capacitor itself, ohm.
+             */
+            esr_ohm?: number | null;
+            /**
+             * Format: double
+             * @description It breaks down at, V.
+             */
+            fire_v?: number | null;
+            led_good?: null | components["schemas"]["Led"];
+            led_low?: null | components["schemas"]["Led"];
+            /**
+             * Format: double
+             * @description It lets go at, V.
+             */
+            let_go_v?: number | null;
+            /**
+             * Format: double
+             * @description Of the controller's pin, V.
+             */
+            logic_v?: number | null;
+            /**
+             * Format: double
+             * @description Two transistors: from plus to the first base, ohm.
+             */
+            r1_ohm?: number | null;
+            /**
+             * Format: double
+             * @description To the second, ohm.
+             */
+            r2_ohm?: number | null;
+            /**
+             * Format: double
+             * @description One transistor backwards: from plus to its capacitor, ohm.
+             */
+            r_ohm?: number | null;
+            /**
+             * Format: double
+             * @description Timer: from plus to the discharge pin, ohm.
+             */
+            ra_ohm?: number | null;
+            /**
+             * Format: double
+             * @description Timer: from there to the threshold; gauge: from the base to minus, ohm.
+             */
+            rb_ohm?: number | null;
+            /**
+             * Format: double
+             * @description Before the other, ohm.
+             */
+            rc_ohm?: number | null;
+            /**
+             * Format: double
+             * @description Gauge: before the LED for a good battery, ohm.
+             */
+            rs_ohm?: number | null;
+            /**
+             * Format: int32
+             * @description How many of them are used.
+             */
+            tap?: number | null;
+            /** @description Resistors in a row before the lights, ohm. */
+            taps_ohm?: number[] | null;
+            through?: null | components["schemas"]["Through"];
+            timer?: null | components["schemas"]["TimerKind"];
+        };
+        /** @description A circuit at a state. */
+        CircuitRequest: {
+            /** @description Id of the circuit. */
+            circuit: string;
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description State of the source; `null`: the fullest. */
+            state?: string | null;
         };
         /** @description A code that lets one device in. */
         Code: {
@@ -2713,6 +2974,19 @@ export interface components {
              */
             hours_per_day: number;
         };
+        /** @description Contact that is lost again and again. */
+        Gaps: {
+            /**
+             * Format: double
+             * @description From one to the next, s.
+             */
+            every_s: number;
+            /**
+             * Format: double
+             * @description How long each lasts, s.
+             */
+            length_s: number;
+        };
         /** @description The door to the local network. */
         Garage: {
             /** @description Where a phone finds this server; empty unless it was started with `--lan`. */
@@ -2775,6 +3049,34 @@ export interface components {
             drill: components["schemas"]["DrillRequest"];
             /** @description The fault that it is held to be; absent: given up. */
             guess?: string | null;
+        };
+        /** @description How long a hold-up carries its lights with so many of its resistors. */
+        Held: {
+            /**
+             * Format: double
+             * @description Voltage that the capacitor holds, V.
+             */
+            capacitor_v: number;
+            /**
+             * Format: double
+             * @description Until half of the light, s.
+             */
+            half_s: number;
+            /**
+             * Format: double
+             * @description Current at plug-in, A.
+             */
+            inrush_a: number;
+            /**
+             * Format: double
+             * @description Current of the lights while there is contact, A.
+             */
+            light_a: number;
+            /**
+             * Format: double
+             * @description Until a tenth of it, s.
+             */
+            tenth_s: number;
         };
         /** @description Hours of light before and after. */
         HoursChange: {
@@ -2956,7 +3258,7 @@ export interface components {
          * @description What a label is for.
          * @enum {string}
          */
-        LabelKind: "wire" | "fuse" | "switch" | "plug" | "converter" | "junction";
+        LabelKind: "wire" | "fuse" | "switch" | "plug" | "converter" | "junction" | "circuit";
         /** @description What is printed on a pack. */
         LabelRequest: {
             /**
@@ -4227,7 +4529,7 @@ export interface components {
          * @description What a reach of the river is.
          * @enum {string}
          */
-        ReachKind: "source" | "junction" | "converter" | "light";
+        ReachKind: "source" | "junction" | "converter" | "light" | "circuit";
         /** @description Something that was read. */
         ReadRequest: {
             /** @description Two points, or a feed. */
@@ -4529,6 +4831,30 @@ export interface components {
             /** @description Why. */
             why: string;
         };
+        /** @description A small circuit that is soldered: it hangs on a feed, and the lights it drives hang on it. */
+        SmallCircuit: {
+            /** @description Ids of the lights that it switches or carries. */
+            drives: string[];
+            /** @description What feeds it. */
+            feed: components["schemas"]["Feed"];
+            /** @description Unique among suppliers and lights. */
+            id: string;
+            /** @description Which it is. */
+            kind: components["schemas"]["CircuitKind"];
+            /**
+             * Format: double
+             * @description Mass, g.
+             * @default 0
+             */
+            mass_g: number;
+            /** @description Its parts. */
+            parts: components["schemas"]["CircuitParts"];
+            /**
+             * @description Where it is.
+             * @default
+             */
+            place: string;
+        };
         /** @description A document to solve. */
         SolveRequest: {
             /** @description The build. */
@@ -4566,6 +4892,9 @@ export interface components {
         }) | (components["schemas"]["Rail"] & {
             /** @enum {string} */
             kind: "rail";
+        }) | (components["schemas"]["Track"] & {
+            /** @enum {string} */
+            kind: "track";
         });
         /** @description The source at one point. */
         SourceReport: {
@@ -4723,7 +5052,7 @@ export interface components {
          * @description State of the source.
          * @enum {string}
          */
-        State: "charging" | "full" | "half" | "reserve" | "rail";
+        State: "charging" | "full" | "half" | "reserve" | "rail" | "track" | "gap";
         /**
          * @description A step of the job.
          * @enum {string}
@@ -5001,6 +5330,16 @@ export interface components {
             /** @description The document, as it is kept. */
             text: string;
         };
+        /**
+         * @description What carries the lights for an output or a pin.
+         * @enum {string}
+         */
+        Through: "none" | "npn" | "mosfet";
+        /**
+         * @description Which timer it is.
+         * @enum {string}
+         */
+        TimerKind: "bipolar" | "cmos";
         /** @description Where a topic stands. */
         TopicStanding: {
             /**
@@ -5013,6 +5352,39 @@ export interface components {
             /** @description How often it was done. */
             times: number;
         };
+        /** @description What a model railway's pickups bring. */
+        Track: {
+            /**
+             * Format: double
+             * @description Of an alternating track, Hz.
+             * @default 50
+             */
+            frequency_hz: number;
+            gaps?: null | components["schemas"]["Gaps"];
+            /**
+             * Format: double
+             * @description Limit, A.
+             */
+            max_current_a: number;
+            /**
+             * Format: double
+             * @description What else draws from it, A.
+             * @default 0
+             */
+            other_load_a: number;
+            /**
+             * Format: double
+             * @description Digital: either way up; alternating: its effective value; direct: the throttle's, V.
+             */
+            voltage_v: number;
+            /** @description What the track carries. */
+            wave: components["schemas"]["TrackWave"];
+        };
+        /**
+         * @description What a model railway's track carries.
+         * @enum {string}
+         */
+        TrackWave: "digital" | "ac" | "dc";
         /**
          * @description What a place does to a light and its wire.
          * @enum {string}
@@ -7544,6 +7916,318 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choice"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    circuit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitFigures"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    circuit_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    circuit_as_netlist: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
                 };
             };
             /** @description The body cannot be read */

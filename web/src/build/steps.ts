@@ -24,4 +24,4 @@ export const GROUPS: readonly { name: string; steps: readonly Step[] }[] = [
 /** The part of the job that a step belongs to. */
 export const groupOf = (step: Step) => GROUPS.find((group) => group.steps.includes(step))!;
 
-export const STATES: readonly SourceState[] = ["charging", "full", "half", "reserve", "rail"];
+export const STATES: readonly SourceState[] = ["charging", "full", "half", "reserve", "rail", "track"];

@@ -52,6 +52,9 @@ const LONG = [
   "diagram/svg",
   "diagram/dot",
   "netlist",
+  "circuit",
+  "circuit/netlist",
+  "circuit/csv",
 ];
 
 /** A question whose last answer took no longer may be answered at once: less than a frame is left of what the eye sees, ms. */
@@ -69,6 +72,8 @@ const TEXTS: Record<string, string> = {
   "diagram/svg": "image/svg+xml",
   "diagram/dot": "text/plain; charset=utf-8",
   netlist: "text/plain; charset=utf-8",
+  "circuit/netlist": "text/plain; charset=utf-8",
+  "circuit/csv": "text/csv; charset=utf-8; header=present",
 };
 const PREFIX = "/api/v1/";
 

@@ -1,6 +1,7 @@
 import { Box, CloseButton, IconButton } from "@chakra-ui/react";
 import { memo, useEffect, useRef, useState } from "react";
 import type { Fact, Picture, Reach } from "../api/client";
+import { capital } from "../build/fields";
 import { ink, lightColour } from "../theme";
 import { Figure } from "../ui/Figure";
 import { saveFile } from "../ui/save";
@@ -315,7 +316,7 @@ function ReachDetail({ reach, onClose }: { reach: Reach; onClose: () => void }) 
     >
       <Box display="flex" alignItems="center" justifyContent="space-between">
         <Box as="h3" fontWeight="semibold">
-          {reach.id === "source" ? (reach.name === "rail" ? "Rail" : "Battery") : reach.id}
+          {reach.id === "source" ? capital(reach.name) : reach.id}
         </Box>
         <CloseButton size="xs" aria-label="Close the figures" onClick={onClose} />
       </Box>

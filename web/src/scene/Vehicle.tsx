@@ -1,6 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { memo, useState } from "react";
 import type { Picture, VehicleKind } from "../api/client";
+import { capital } from "../build/fields";
 import { ink } from "../theme";
 import { Segments } from "../ui/Segments";
 import { share } from "../units";
@@ -38,7 +39,7 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
   const [side, top] = formOf({ kind, variant }).views;
   const outline = ((above && top) || side)!;
   const { pack } = outline;
-  const rail = picture?.reaches[0]?.name === "rail";
+  const supply = picture?.reaches[0]?.name ?? "battery";
   const lights = shining(outline, picture?.glows ?? []);
   const free = onPlace ? outline.places.filter((known) => !lights.some(({ glow }) => glow.place === known.name)) : [];
   const labels = placeLabels(
@@ -145,7 +146,7 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
           <g
             role="button"
             tabIndex={0}
-            aria-label={rail ? "Rail" : "Battery"}
+            aria-label={capital(supply)}
             aria-pressed={selected === "source"}
             style={{ cursor: "pointer" }}
             onClick={() => onSelect("source")}

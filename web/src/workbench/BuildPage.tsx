@@ -51,7 +51,6 @@ const DrainView = lazy(fetchDrain);
 const fetchMake = () => import("../steps/make/MakeView");
 const MakeView = lazy(fetchMake);
 
-const RAIL: readonly SourceState[] = ["rail"];
 const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
 const CHARGED: readonly SourceState[] = ["charging", ...BATTERY];
 const NO_FEEDS: Solved["feeds"] = {};
@@ -105,7 +104,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const drawn = useAfterPaint(solved);
   const remedies = useRemedies(build);
   // Which states a source has is the core's to say; until its first answer the dial shows the likely ones, so that it need not move.
-  const likely = build.source.kind === "rail" ? RAIL : build.source.used_while_charging ? CHARGED : BATTERY;
+  const likely = build.source.kind === "battery" ? (build.source.used_while_charging ? CHARGED : BATTERY) : [build.source.kind];
   const states: readonly SourceState[] = solved?.states ?? likely;
   const state = states.find((known) => known === asked) ?? solved?.picture?.state ?? states[0]!;
 

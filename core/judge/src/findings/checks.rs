@@ -27,7 +27,57 @@ pub struct Check {
 }
 
 /// Every code that there is, in alphabetical order.
-pub const CHECKS: [Check; 46] = [
+pub const CHECKS: [Check; 53] = [
+    Check {
+        code: "circuit.no_start",
+        step: Step::Power,
+        unit: "1",
+        why: "Lights that never come on look like a broken joint, and are searched for as one.",
+        formula: "V_supply ≥ V_start",
+        rule: "Every circuit runs at every state of its supply.",
+        source: "Transient simulation of the circuit",
+        mend: "Take a part that runs at that voltage, or feed it with more.",
+    },
+    Check {
+        code: "circuit.output_over",
+        step: Step::Power,
+        unit: "A",
+        why: "An output that is overloaded gets hot, sags and dies.",
+        formula: "I_out,max ≤ I_rated",
+        rule: "The largest current out of a timer stays within what its kind gives.",
+        source: "Representative ratings of bipolar and CMOS timers",
+        mend: "Let a transistor carry the lights.",
+    },
+    Check {
+        code: "circuit.part_over",
+        step: Step::Power,
+        unit: "1",
+        why: "A capacitor above its voltage bursts, a transistor above its current burns.",
+        formula: "X_max ≤ X_rated, V_C ≤ V_rated / 1.2",
+        rule: "No part of a circuit is above its rating, and a capacitor has a fifth to spare.",
+        source: "Representative ratings of small parts; common practice for electrolytic capacitors",
+        mend: "Take a part with a higher rating.",
+    },
+    Check {
+        code: "circuit.reverse_base",
+        step: Step::Power,
+        unit: "V",
+        why: "The halves of the flash get shorter than the formula says, and the transistor ages.",
+        formula: "−V_BE ≤ 7 V",
+        rule: "A base is not pulled more than 7 V below its emitter.",
+        source: "Breakdown of the base-emitter junction of small transistors, representative",
+        mend: "Put a silicon diode into each base lead.",
+    },
+    Check {
+        code: "circuit.unsaturated",
+        step: Step::Power,
+        unit: "V",
+        why: "A transistor that is half on keeps the voltage that the lights should have, and turns it into heat.",
+        formula: "V_CE ≤ 0.3 V",
+        rule: "A transistor that switches is saturated while it is on.",
+        source: "Transient simulation; gain as small transistors have it",
+        mend: "Give its base more current.",
+    },
     Check {
         code: "contact.over",
         step: Step::Wires,
@@ -179,6 +229,16 @@ pub const CHECKS: [Check; 46] = [
         mend: "Add ties or a clamp, or use silicone.",
     },
     Check {
+        code: "flash.fast",
+        step: Step::Lights,
+        unit: "1",
+        why: "Flashing above three times a second can bring on a seizure, in whoever drives and whoever looks on.",
+        formula: "f = 1 / (T·(1 − t_R)·(1 − t_C)) ≤ 3",
+        rule: "Nothing flashes more than three times a second, at any state and with parts at the edge of what is printed on them.",
+        source: "WCAG 2.2, three flashes or below; tolerances: resistors 5 %, film 10 %, electrolytic 20 %",
+        mend: "Larger capacitors or resistors.",
+    },
+    Check {
         code: "frame.medical",
         step: Step::Wires,
         unit: "1",
@@ -267,6 +327,16 @@ pub const CHECKS: [Check; 46] = [
         rule: "A fuse is rated for at least the highest voltage that it may have to interrupt.",
         source: "Representative ratings of the style for direct current",
         mend: "Use a style for the battery's highest voltage.",
+    },
+    Check {
+        code: "holdup.inrush",
+        step: Step::Power,
+        unit: "A",
+        why: "A supply that is asked for more than it gives switches off, and contacts pit.",
+        formula: "I = V / (R_charge + R_esr + R_supply) ≤ I_max",
+        rule: "What an empty capacitor takes at plug-in stays within what the supply gives.",
+        source: "Ohm's law at the moment of contact",
+        mend: "Fill it through a larger resistor.",
     },
     Check {
         code: "led.no_resistor",

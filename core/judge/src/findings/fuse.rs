@@ -12,15 +12,12 @@ pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     let (build, feeds) = (case.build, case.build.feeds());
-    let junctions: HashMap<&str, usize> = build.junctions.iter().enumerate().map(|(index, junction)| (junction.id.as_str(), index)).collect();
-    let mut hanging = vec![Vec::new(); junctions.len()];
+    let mut hanging: HashMap<&str, Vec<FeedRef<'_>>> = HashMap::new();
     for feed in &feeds {
-        if let Some(index) = junctions.get(feed.feed.from.as_str()) {
-            hanging[*index].push(feed.clone());
-        }
+        hanging.entry(feed.feed.from.as_str()).or_default().push(feed.clone());
     }
     for feed in &feeds {
-        let zone = zone_by(feed, |junction| hanging[junction].clone());
+        let zone = zone_by(feed, |passing| hanging.get(passing.consumer_id(build)).cloned().unwrap_or_default());
         let Some(fuse) = &feed.feed.fuse else {
             missing(case, feed, &zone, found);
             continue;

@@ -2,7 +2,7 @@
 
 use super::case::*;
 use super::follow;
-use orthavis_model::document::{Converter, ConverterKind, Efficiency, Gauge, Light, Load};
+use orthavis_model::document::{CircuitKind, Converter, ConverterKind, Efficiency, Gauge, Light, Load};
 use orthavis_model::edit::{feed_mut, free_id, is_driven, plain_feed};
 use orthavis_model::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
@@ -38,7 +38,12 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         {
             over_voltage(case, light, voltage_v, limit, above(voltage_v, far), point, found);
         }
-        dim(case, light, found);
+        // Behind the resistors of a hold-up a light is as dim as somebody wanted it.
+        let chosen =
+            |feed: &orthavis_model::document::Feed| case.build.circuits.iter().any(|circuit| circuit.id == feed.from && circuit.kind == CircuitKind::HoldUp);
+        if !light.feeds.iter().any(chosen) {
+            dim(case, light, found);
+        }
     }
 }
 
@@ -122,7 +127,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
                 proposals.extend(propose(case.build, "Keep the lights off while charging", |copy| {
                     match &mut copy.source {
                         orthavis_model::document::Source::Battery(battery) => battery.used_while_charging = false,
-                        orthavis_model::document::Source::Rail(_) => return None,
+                        orthavis_model::document::Source::Rail(_) | orthavis_model::document::Source::Track(_) => return None,
                     }
                     Some(())
                 }));

@@ -8,6 +8,7 @@
 mod cards;
 mod case;
 mod checks;
+mod circuit;
 mod converter;
 mod fixing;
 mod follow;

@@ -1,10 +1,10 @@
 //! The families of findings, and what they find together.
 
 use super::case::*;
-use super::{converter, fixing, follow, frame, fuse, led, light, place, resistor, source, strip, switching, wire};
+use super::{circuit, converter, fixing, follow, frame, fuse, led, light, place, resistor, source, strip, switching, wire};
 use orthavis_physics::points::{PointError, solved};
 
-pub(super) const RULES: [Rule; 12] = [
+pub(super) const RULES: [Rule; 13] = [
     led::RULE,
     light::RULE,
     resistor::RULE,
@@ -16,6 +16,7 @@ pub(super) const RULES: [Rule; 12] = [
     source::RULE,
     frame::RULE,
     place::RULE,
+    circuit::RULE,
     fixing::RULE,
 ];
 

@@ -14,7 +14,7 @@ pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 fn find(case: &Case<'_>, found: &mut Findings) {
     let tap_limit = match &case.build.source {
         Source::Battery(battery) => battery.tap_limit_a,
-        Source::Rail(_) => None,
+        Source::Rail(_) | Source::Track(_) => None,
     };
     let limits = [("source.over", Some(case.build.source.max_current_a())), ("tap.over", tap_limit)];
     for point in case.points {

@@ -20,7 +20,9 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         if let Some((current, point)) = case.worst(carried).filter(|(current, _)| above(*current, ampacity)) {
             over(case, &feed, current, ampacity, point, found);
         }
-        if feed.number > 0 || matches!(feed.consumer, Consumer::Junction(_)) {
+        // What a circuit drops on purpose is no loss of a wire.
+        let behind = case.build.circuits.iter().any(|circuit| circuit.id == feed.feed.from);
+        if behind || feed.number > 0 || matches!(feed.consumer, Consumer::Junction(_) | Consumer::Circuit(_)) {
             continue;
         }
         let supply = case.build.supplier(&feed.feed.from);

@@ -26,6 +26,9 @@ record! {
         pub junctions: Vec<Junction> = list(MAX_LIST),
         /// Converters.
         pub converters: Vec<Converter> = list(MAX_LIST),
+        /// Small circuits that are soldered.
+        #[serde(skip_serializing_if = "Vec::is_empty")]
+        pub circuits: Vec<SmallCircuit> = list(MAX_LIST),
         /// Lights.
         pub lights: Vec<Light> = list(MAX_LIST),
         /// What else lives on this battery.
@@ -60,12 +63,24 @@ impl Build {
         serde_json::to_string_pretty(self).unwrap_or_default() + "\n"
     }
 
-    /// The source or converter that supplies `from`, through junctions.
+    /// What feeds a junction or a small circuit, which pass on what they are fed; `None` for everything else.
+    pub fn passes(&self, id: &str) -> Option<&Feed> {
+        let junction = self.junctions.iter().find(|junction| junction.id == id).map(|junction| &junction.feed);
+        junction.or_else(|| self.circuits.iter().find(|circuit| circuit.id == id).map(|circuit| &circuit.feed))
+    }
+
+    /// The source or converter that supplies `from`, through junctions and small circuits.
     pub fn supplier<'a>(&'a self, mut from: &'a str) -> &'a str {
-        while let Some(junction) = self.junctions.iter().find(|j| j.id == from) {
-            from = &junction.feed.from;
+        while let Some(feed) = self.passes(from) {
+            from = &feed.from;
         }
         from
+    }
+
+    /// Ids of everything that is made and put somewhere: lights, converters, junctions, circuits.
+    pub fn part_ids(&self) -> impl Iterator<Item = &String> {
+        let lights = self.lights.iter().map(|one| &one.id).chain(self.converters.iter().map(|one| &one.id));
+        lights.chain(self.junctions.iter().map(|one| &one.id)).chain(self.circuits.iter().map(|one| &one.id))
     }
 
     /// The document as text, as short as it goes.
@@ -87,6 +102,9 @@ impl Build {
                 all.push(FeedRef::new(&light.id, number, Consumer::Light(index), feed));
             }
         }
+        for (index, circuit) in self.circuits.iter().enumerate() {
+            all.push(FeedRef::new(&circuit.id, 0, Consumer::Circuit(index), &circuit.feed));
+        }
         all
     }
 
@@ -104,6 +122,9 @@ impl Build {
         if let Some(index) = self.converters.iter().position(|converter| only && converter.id == owner) {
             return at(Consumer::Converter(index), &self.converters[index].feed);
         }
+        if let Some(index) = self.circuits.iter().position(|circuit| only && circuit.id == owner) {
+            return at(Consumer::Circuit(index), &self.circuits[index].feed);
+        }
         let index = self.lights.iter().position(|light| light.id == owner)?;
         at(Consumer::Light(index), self.lights[index].feeds.get(number)?)
     }
@@ -115,7 +136,8 @@ impl Build {
         let lights = self.lights.iter().enumerate();
         let lights =
             lights.flat_map(|(index, light)| light.feeds.iter().enumerate().map(move |(number, feed)| (&light.id, number, Consumer::Light(index), feed)));
-        let all = junctions.chain(converters).chain(lights);
+        let circuits = self.circuits.iter().enumerate().map(|(index, circuit)| (&circuit.id, 0, Consumer::Circuit(index), &circuit.feed));
+        let all = junctions.chain(converters).chain(lights).chain(circuits);
         all.filter(move |(.., feed)| feed.from == supplier).map(|(id, number, consumer, feed)| FeedRef::new(id, number, consumer, feed))
     }
 }

@@ -20,6 +20,10 @@ pub const TABLES: &[Table] = &[
     table::<Hover>("Hover"),
     table::<Battery>("Battery"),
     table::<Rail>("Rail"),
+    table::<Track>("Track"),
+    table::<Gaps>("Gaps"),
+    table::<SmallCircuit>("SmallCircuit"),
+    table::<CircuitParts>("CircuitParts"),
     table::<Junction>("Junction"),
     table::<Converter>("Converter"),
     table::<EfficiencyPoint>("EfficiencyPoint"),
@@ -79,7 +83,7 @@ macro_rules! lists {
 
 /// The lists of words.
 pub fn word_lists() -> Vec<Words> {
-    lists!(VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait, Weekday, Fixing, Surface)
+    lists!(CircuitKind, TimerKind, Through, TrackWave, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait, Weekday, Fixing, Surface)
 }
 
 /// Sizes of conductors.

@@ -25,6 +25,7 @@ const METRE_OR_ZERO: Range = Range::within(0.0, 10_000.0, "m");
 const SHARE: Range = Range::within(0.0, 1.0, "1");
 const SHARE_ABOVE_ZERO: Range = Range::above_zero(1.0, "1");
 const DAY: Range = Range::within(0.0, 24.0, "h");
+const FARAD: Range = Range::above_zero(100.0, "F");
 const MILLIMETRE: Range = Range::above_zero(20_000.0, "mm");
 const GRAM: Range = Range::within(0.0, 1e6, "g");
 
@@ -212,6 +213,58 @@ words! {
 }
 
 words! {
+    /// Which small circuit it is.
+    CircuitKind {
+        /// A timer that flashes what hangs on its output.
+        TimerFlasher = "timer_flasher" called "flasher with a timer",
+        /// Two transistors that switch each other.
+        TransistorFlasher = "transistor_flasher" called "flasher with two transistors",
+        /// A transistor used backwards.
+        BreakdownFlasher = "breakdown_flasher" called "flasher with one transistor",
+        /// A capacitor that carries lights over a broken contact.
+        HoldUp = "hold_up" called "hold-up",
+        /// Two LEDs that tell how full the battery is.
+        BatteryGauge = "battery_gauge" called "battery gauge",
+        /// A transistor that a controller's pin switches.
+        Switch = "switch" called "switch for a pin",
+    }
+}
+
+words! {
+    /// Which timer it is.
+    TimerKind {
+        /// Bipolar: 200 mA out, 4.5 to 16 V.
+        Bipolar = "bipolar",
+        /// CMOS: 20 mA out, 2 to 15 V.
+        Cmos = "cmos" called "CMOS",
+    }
+}
+
+words! {
+    /// What carries the lights for an output or a pin.
+    Through {
+        /// Nothing: the output itself.
+        None = "none" called "the output itself",
+        /// A small NPN transistor.
+        Npn = "npn" called "an NPN transistor",
+        /// An N-channel MOSFET.
+        Mosfet = "mosfet" called "a MOSFET",
+    }
+}
+
+words! {
+    /// What a model railway's track carries.
+    TrackWave {
+        /// A square wave, either way up.
+        Digital = "digital",
+        /// A sine.
+        Ac = "ac" called "alternating",
+        /// The throttle's voltage.
+        Dc = "dc" called "direct",
+    }
+}
+
+words! {
     /// What a place does to a light and its wire.
     Trait {
         /// Rain, spray or washing reaches it.
@@ -316,6 +369,131 @@ record! {
         pub max_current_a: f64 = number(AMP).label("Limit"),
         /// What else draws from it, A.
         pub other_load_a: f64 = number(AMP_OR_ZERO).or(0.0).label("Other load on it"),
+    }
+
+    /// What a model railway's pickups bring.
+    pub struct Track {
+        /// What the track carries.
+        pub wave: TrackWave = thing().label("The track carries"),
+        /// Digital: either way up; alternating: its effective value; direct: the throttle's, V.
+        pub voltage_v: f64 = number(VOLT).label("Voltage"),
+        /// Of an alternating track, Hz.
+        pub frequency_hz: f64 = number(Range::within(10.0, 100_000.0, "Hz")).or(50.0).label("Frequency"),
+        /// Limit, A.
+        pub max_current_a: f64 = number(AMP).label("Limit"),
+        /// What else draws from it, A.
+        pub other_load_a: f64 = number(AMP_OR_ZERO).or(0.0).label("Other load on it"),
+        /// How contact is lost; `None`: never.
+        pub gaps: Option<Gaps> = thing(),
+    }
+
+    /// Contact that is lost again and again.
+    pub struct Gaps with sense::gaps {
+        /// From one to the next, s.
+        pub every_s: f64 = number(Range::above_zero(10_000.0, "s")).label("Contact is lost every"),
+        /// How long each lasts, s.
+        pub length_s: f64 = number(Range::within(0.0, 10_000.0, "s")).label("for"),
+    }
+
+    /// A small circuit that is soldered: it hangs on a feed, and the lights it drives hang on it.
+    pub struct SmallCircuit {
+        /// Unique among suppliers and lights.
+        pub id: String = id(),
+        /// Which it is.
+        pub kind: CircuitKind = thing(),
+        /// What feeds it.
+        pub feed: Feed = thing(),
+        /// Ids of the lights that it switches or carries.
+        pub drives: Vec<String> = list(50),
+        /// Its parts.
+        pub parts: CircuitParts = thing(),
+        /// Mass, g.
+        pub mass_g: f64 = number(GRAM).or(0.0).label("Mass"),
+        /// Where it is.
+        pub place: String = text(200).or_word("").label("Place"),
+    }
+
+    /// What a circuit is made of; which of these it has depends on its kind.
+    #[derive(Default)]
+    pub struct CircuitParts {
+        /// Timer: from plus to the discharge pin, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub ra_ohm: Option<f64> = number(OHM).label("Ra"),
+        /// Timer: from there to the threshold; gauge: from the base to minus, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub rb_ohm: Option<f64> = number(OHM).label("Rb"),
+        /// Its capacitor, F.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub c_f: Option<f64> = number(FARAD).label("Capacitor"),
+        /// Which timer.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub timer: Option<TimerKind> = thing().label("Timer"),
+        /// Timer: a diode across Rb, so that it fills through Ra alone.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub diode: Option<bool> = thing().label("A diode across Rb"),
+        /// What carries the lights.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub through: Option<Through> = thing().label("Lights through"),
+        /// Into that transistor's base or gate, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub base_ohm: Option<f64> = number(OHM).label("Resistor at its base"),
+        /// Two transistors: from plus to the first base, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub r1_ohm: Option<f64> = number(OHM).label("R1"),
+        /// To the second, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub r2_ohm: Option<f64> = number(OHM).label("R2"),
+        /// Between the second collector and the first base, F.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub c1_f: Option<f64> = number(FARAD).label("C1"),
+        /// Between the first collector and the second base, F.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub c2_f: Option<f64> = number(FARAD).label("C2"),
+        /// One transistor backwards: from plus to its capacitor, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub r_ohm: Option<f64> = number(OHM).label("Resistor"),
+        /// It breaks down at, V.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub fire_v: Option<f64> = number(VOLT).label("Fires at"),
+        /// It lets go at, V.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub let_go_v: Option<f64> = number(VOLT).label("Lets go at"),
+        /// Hold-up: whether a bridge is before it.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub bridge: Option<bool> = thing().label("A bridge before it"),
+        /// Its capacitor fills through, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub charge_ohm: Option<f64> = number(OHM).label("Fills through"),
+        /// What its capacitor stands, V.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub c_rated_v: Option<f64> = number(VOLT).label("It stands"),
+        /// Resistance of the capacitor itself, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub esr_ohm: Option<f64> = number(OHM).label("Its own resistance"),
+        /// Resistors in a row before the lights, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub taps_ohm: Option<Vec<f64>> = Rule { most: 8, ..number(OHM) }.label("Resistors before the lights"),
+        /// How many of them are used.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub tap: Option<u32> = count(1, 8).label("Of these used"),
+        /// Gauge: before the LED for a good battery, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub rs_ohm: Option<f64> = number(OHM).label("Before the good LED"),
+        /// Before the other, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub rc_ohm: Option<f64> = number(OHM).label("Before the other"),
+        /// Silicon diodes in a row behind the good LED.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub diodes: Option<u32> = count(0, 12).label("Diodes behind it"),
+        /// The LED for a good battery.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub led_good: Option<Led> = thing(),
+        /// The LED for a low one.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub led_low: Option<Led> = thing(),
+        /// Of the controller's pin, V.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub logic_v: Option<f64> = number(VOLT).label("Pin at"),
     }
 
     /// A point where one feed becomes several.
@@ -750,6 +928,8 @@ choice! {
         Battery(Battery) = "battery",
         /// An existing regulated rail.
         Rail(Rail) = "rail",
+        /// The track of a model railway.
+        Track(Track) = "track",
     }
 
     /// What a light is, electrically.
@@ -796,6 +976,8 @@ pub enum Consumer {
     Converter(usize),
     /// `lights[i]`.
     Light(usize),
+    /// `circuits[i]`.
+    Circuit(usize),
 }
 
 /// A feed in its place.
@@ -823,6 +1005,7 @@ impl<'a> FeedRef<'a> {
             Consumer::Junction(at) => &build.junctions[at].id,
             Consumer::Converter(at) => &build.converters[at].id,
             Consumer::Light(at) => &build.lights[at].id,
+            Consumer::Circuit(at) => &build.circuits[at].id,
         }
     }
 }
@@ -839,6 +1022,13 @@ impl Session {
     pub fn span(&self) -> (u32, u32) {
         let begins = 1440 * self.weekday as u32 + self.starts_at().unwrap_or(0);
         (begins, begins + self.minutes)
+    }
+}
+
+impl CircuitKind {
+    /// Whether its lights go on and off.
+    pub fn flashes(self) -> bool {
+        matches!(self, CircuitKind::TimerFlasher | CircuitKind::TransistorFlasher | CircuitKind::BreakdownFlasher)
     }
 }
 
@@ -892,12 +1082,18 @@ impl Strip {
     }
 }
 
-read_words!(Weekday, Fixing, Surface, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
+read_words!(CircuitKind, TimerKind, Through, TrackWave, Weekday, Fixing, Surface, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
 
 /// What the fields of one object say together, once each of them could be read by itself.
 mod sense {
     use super::super::read::Object;
-    use super::{AuditBulb, Converter, ConverterKind, Feed, Scene, Session};
+    use super::{AuditBulb, Converter, ConverterKind, Feed, Gaps, Scene, Session};
+
+    pub(super) fn gaps(gaps: &mut Gaps, o: &mut Object<'_, '_>) {
+        if gaps.length_s >= gaps.every_s {
+            o.fault("length_s", "the gaps are longer than the time from one to the next", "Give less than `every_s`");
+        }
+    }
 
     pub(super) fn session(session: &mut Session, o: &mut Object<'_, '_>) {
         if session.starts_at().is_none() {

@@ -18,6 +18,7 @@ pub(super) fn check(build: &Build, faults: &mut Faults) {
     unique_ids(build, faults);
     references(build, faults);
     loads(build, faults);
+    circuits(build, faults);
     make(build, faults);
     if faults.0.is_empty() {
         no_loops(build, faults);
@@ -52,12 +53,10 @@ fn make(build: &Build, faults: &mut Faults) {
     ];
     for (list, parts) in lists {
         for (index, part) in parts.iter().enumerate() {
-            let known =
-                build.lights.iter().map(|light| &light.id).chain(build.converters.iter().map(|one| &one.id)).chain(build.junctions.iter().map(|one| &one.id));
             let battery = list == "positions" && *part == "source";
-            if !battery && !known.clone().any(|id| id == *part) {
+            if !battery && !build.part_ids().any(|id| id == *part) {
                 let path = format!("/make/{list}/{index}/part");
-                faults.add(path, format!("`{part}` is no part of this build"), "Name a light, converter or junction, or remove the entry");
+                faults.add(path, format!("`{part}` is no part of this build"), "Name a light, converter, junction or circuit, or remove the entry");
             }
             if parts[..index].contains(part) {
                 faults.add(format!("/make/{list}/{index}/part"), format!("`{part}` is there twice"), "Keep one entry for each part");
@@ -107,6 +106,7 @@ fn unique_ids(build: &Build, faults: &mut Faults) {
     let parts = &mut HashSet::new();
     clash("junctions", build.junctions.iter().map(|j| j.id.as_str()).collect(), parts);
     clash("converters", build.converters.iter().map(|c| c.id.as_str()).collect(), parts);
+    clash("circuits", build.circuits.iter().map(|c| c.id.as_str()).collect(), parts);
     clash("lights", build.lights.iter().map(|l| l.id.as_str()).collect(), parts);
     clash("standing", build.standing.iter().map(|s| s.id.as_str()).collect(), &mut HashSet::new());
     clash("scenes", build.scenes.iter().map(|s| s.id.as_str()).collect(), &mut HashSet::new());
@@ -119,17 +119,24 @@ fn feed_path(feed: &FeedRef<'_>) -> String {
         Consumer::Junction(i) => format!("/junctions/{i}/feed"),
         Consumer::Converter(i) => format!("/converters/{i}/feed"),
         Consumer::Light(i) => format!("/lights/{i}/feeds/{}", feed.number),
+        Consumer::Circuit(i) => format!("/circuits/{i}/feed"),
     }
 }
 
 fn references(build: &Build, faults: &mut Faults) {
-    let suppliers: HashSet<&str> =
-        build.junctions.iter().map(|j| j.id.as_str()).chain(build.converters.iter().map(|c| c.id.as_str())).chain(["source"]).collect();
+    let suppliers: HashSet<&str> = build
+        .junctions
+        .iter()
+        .map(|j| j.id.as_str())
+        .chain(build.converters.iter().map(|c| c.id.as_str()))
+        .chain(build.circuits.iter().map(|c| c.id.as_str()))
+        .chain(["source"])
+        .collect();
     for feed in build.feeds() {
         let from = feed.feed.from.as_str();
         if !suppliers.contains(from) {
             let problem = format!("`{from}` is no supplier in this build");
-            faults.add(feed_path(&feed) + "/from", problem, "Name `source`, a converter or a junction");
+            faults.add(feed_path(&feed) + "/from", problem, "Name `source`, a converter, a junction or a circuit");
         }
     }
     let lights: HashSet<&str> = build.lights.iter().map(|l| l.id.as_str()).collect();
@@ -147,6 +154,85 @@ fn references(build: &Build, faults: &mut Faults) {
             let Some(id) = id.filter(|id| library::bulb(build, id).is_none()) else { continue };
             let problem = format!("`{id}` is no bulb of the library or of this build's parts");
             faults.add(format!("/audit/bulbs/{index}/{field}"), problem, "Name a bulb, or add it to the build's parts");
+        }
+    }
+}
+
+/// What each kind needs of its parts.
+fn circuit_parts(path: &str, circuit: &SmallCircuit, faults: &mut Faults) {
+    let parts = &circuit.parts;
+    let ohm = |name: &'static str, value: Option<f64>| (name, value.is_some_and(|ohm| ohm > 0.0));
+    let carried = matches!(parts.through, Some(Through::Npn)).then(|| ohm("base_ohm", parts.base_ohm));
+    let needed: Vec<(&'static str, bool)> = match circuit.kind {
+        CircuitKind::TimerFlasher => vec![ohm("ra_ohm", parts.ra_ohm), ohm("rb_ohm", parts.rb_ohm), ("c_f", parts.c_f.is_some())],
+        CircuitKind::TransistorFlasher => {
+            vec![ohm("r1_ohm", parts.r1_ohm), ohm("r2_ohm", parts.r2_ohm), ("c1_f", parts.c1_f.is_some()), ("c2_f", parts.c2_f.is_some())]
+        }
+        CircuitKind::BreakdownFlasher => vec![ohm("r_ohm", parts.r_ohm), ("c_f", parts.c_f.is_some())],
+        CircuitKind::HoldUp => vec![("c_f", parts.c_f.is_some()), ("charge_ohm", parts.charge_ohm.is_some())],
+        CircuitKind::BatteryGauge => vec![
+            ohm("rs_ohm", parts.rs_ohm),
+            ohm("rb_ohm", parts.rb_ohm),
+            ohm("rc_ohm", parts.rc_ohm),
+            ("led_good", parts.led_good.is_some()),
+            ("led_low", parts.led_low.is_some()),
+        ],
+        CircuitKind::Switch => vec![ohm("base_ohm", parts.base_ohm)],
+    };
+    for (name, _) in needed.into_iter().chain(carried).filter(|(_, there)| !there) {
+        faults.add(format!("{path}/parts/{name}"), format!("a {} needs it", circuit.kind.called()), "Give the part's value, above 0");
+    }
+    if let (Some(fire), Some(let_go)) = (parts.fire_v, parts.let_go_v)
+        && let_go >= fire
+    {
+        faults.add(format!("{path}/parts/let_go_v"), format!("{let_go} V is not below the {fire} V at which it fires"), "Give less than `fire_v`");
+    }
+    let row = parts.taps_ohm.as_ref().map_or(0, Vec::len) as u32;
+    if parts.tap.is_some_and(|tap| tap > row) {
+        faults.add(format!("{path}/parts/tap"), format!("there are {row} resistors"), "Use at most as many as there are");
+    }
+}
+
+/// A circuit drives lights that hang on it, and nothing but lights hangs on a circuit.
+fn circuits(build: &Build, faults: &mut Faults) {
+    for (index, circuit) in build.circuits.iter().enumerate() {
+        circuit_parts(&format!("/circuits/{index}"), circuit, faults);
+        for (number, id) in circuit.drives.iter().enumerate() {
+            let path = format!("/circuits/{index}/drives/{number}");
+            match build.lights.iter().find(|light| light.id == *id) {
+                None => faults.add(path, format!("`{id}` is no light in this build"), "Name a light, or remove the entry"),
+                Some(light) if light.feeds.iter().any(|feed| feed.from != circuit.id) => {
+                    faults.add(path, format!("`{id}` does not hang on `{}`", circuit.id), "Let its feed come from the circuit");
+                }
+                Some(_) => {}
+            }
+        }
+        let most = match circuit.kind {
+            CircuitKind::TransistorFlasher => 2,
+            CircuitKind::BatteryGauge => 0,
+            _ => usize::MAX,
+        };
+        if circuit.drives.len() > most {
+            let problem = format!("a {} drives at most {most} lights", circuit.kind.called());
+            faults.add(format!("/circuits/{index}/drives"), problem, "Take the others out");
+        }
+    }
+    let circuit = |id: &str| build.circuits.iter().find(|circuit| circuit.id == id);
+    for feed in build.feeds().iter().filter(|feed| circuit(&feed.feed.from).is_some()) {
+        let known =
+            circuit(&feed.feed.from).is_some_and(|circuit| matches!(feed.consumer, Consumer::Light(light) if circuit.drives.contains(&build.lights[light].id)));
+        if !known {
+            let problem = format!("`{}` does not drive `{}`", feed.feed.from, feed.id);
+            faults.add(feed_path(feed) + "/from", problem, "Name the light among what the circuit drives, or feed it from elsewhere");
+        }
+    }
+    // What a flasher does to its lights follows from its parts.
+    for (index, scene) in build.scenes.iter().enumerate() {
+        for (id, light) in scene.lights.iter().filter(|(_, light)| light.duty < 1.0) {
+            if let Some(circuit) = build.circuits.iter().find(|circuit| circuit.kind.flashes() && circuit.drives.contains(id)) {
+                let problem = format!("`{}` decides how long `{id}` is on, and here it is {} as well", circuit.id, light.duty);
+                faults.add(format!("/scenes/{index}/lights/{}/duty", escape(id)), problem, "Leave it out");
+            }
         }
     }
 }
@@ -224,6 +310,7 @@ fn loads(build: &Build, faults: &mut Faults) {
 fn no_loops(build: &Build, faults: &mut Faults) {
     let above: HashMap<&str, &str> = (build.junctions.iter().map(|j| (j.id.as_str(), j.feed.from.as_str())))
         .chain(build.converters.iter().map(|c| (c.id.as_str(), c.feed.from.as_str())))
+        .chain(build.circuits.iter().map(|c| (c.id.as_str(), c.feed.from.as_str())))
         .collect();
     for feed in build.feeds().iter().filter(|feed| !matches!(feed.consumer, Consumer::Light(_))) {
         let mut at = feed.feed.from.as_str();

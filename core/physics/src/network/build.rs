@@ -2,7 +2,8 @@
 
 use super::matrix::Pattern;
 use super::*;
-use orthavis_model::document::{Build, Consumer, ConverterKind, Light, Load};
+use crate::circuits::stand_in;
+use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Light, Load};
 use std::collections::{HashMap, HashSet};
 
 /// Two rail places with less than this between them are one node; a conductance of more than 1e6 S would drown
@@ -190,7 +191,9 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
         supply.insert(&junction.id, pair);
         inlets.insert(&junction.id, pair);
     }
-    for converter in &build.converters {
+    // A small circuit passes on what it is fed, less its drop: as a converter without a setting.
+    let parts: Vec<Converter> = build.converters.iter().cloned().chain(build.circuits.iter().map(|circuit| stand_in(build, circuit))).collect();
+    for converter in &parts {
         let (in_plus, minus) = b.pair(&converter.id);
         let out_plus = b.node(&converter.id);
         inlets.insert(&converter.id, (in_plus, minus));
@@ -202,7 +205,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
 
     let feeds = build.feeds();
     let branches: Vec<_> = feeds.iter().map(|_| (b.branch(), b.branch())).collect();
-    let outputs: Vec<_> = build.converters.iter().map(|_| b.branch()).collect();
+    let outputs: Vec<_> = parts.iter().map(|_| b.branch()).collect();
 
     let nodes = b.places.len();
     let size = nodes + b.branches;
@@ -214,6 +217,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
         let (to_plus, to_minus) = match feed.consumer {
             Consumer::Junction(i) => inlets[build.junctions[i].id.as_str()],
             Consumer::Converter(i) => inlets[build.converters[i].id.as_str()],
+            Consumer::Circuit(i) => inlets[build.circuits[i].id.as_str()],
             Consumer::Light(i) => placed[i].joins[feed.number],
         };
         for (from, to, branch, ohm) in [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, minus, back, feed.feed.back_ohm(build.vehicle.frame_return_ohm))]
@@ -256,7 +260,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
     let depth = |id: &str| std::iter::successors(converter_feed.get(id), |from| converter_feed.get(**from)).count();
     let meetings = meetings(build);
     let mut converters = Vec::new();
-    for (index, (part, output)) in build.converters.iter().zip(outputs).enumerate() {
+    for (index, (part, output)) in parts.iter().zip(outputs).enumerate() {
         let ((in_plus, minus), (out_plus, _)) = (inlets[part.id.as_str()], supply[part.id.as_str()]);
         let branch = nodes + output;
         let columns = [in_plus, minus, out_plus, Some(branch)];
@@ -328,7 +332,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
         places: b.places,
         order: Arc::new(pattern.finish(size).map_err(not_ordered)?),
     };
-    let given = Values { ohms, across: Vec::new(), injected: Vec::new(), converters: build.converters.clone(), laws };
+    let given = Values { ohms, across: Vec::new(), injected: Vec::new(), converters: parts, laws };
     let work = Work::of(&wiring);
     Ok(Network { wiring: Arc::new(wiring), values: given.clone(), given: Arc::new(given), work })
 }

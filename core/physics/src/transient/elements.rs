@@ -27,8 +27,34 @@ impl Diode {
         Diode { n: count * self.n, rs_ohm: count * self.rs_ohm, breakdown_v: self.breakdown_v.map(|volts| count * volts), ..self }
     }
 
-    /// Current of the junction, A, and its slope, S.
+    /// Current at a voltage across junction and resistance, A, and its slope, S.
     pub(super) fn current(&self, volts: f64) -> (f64, f64) {
+        if self.rs_ohm <= 0.0 {
+            return self.junction(volts);
+        }
+        // Newton's method on the junction's share, from a bound that it is within: it comes nearer from one side.
+        let slope_v = self.n * THERMAL_V;
+        let most = |volts: f64, slope_v: f64| slope_v * (volts / (self.rs_ohm * self.saturation_a)).ln_1p();
+        let mut own = if volts > 0.0 { volts.min(most(volts, slope_v)) } else { volts };
+        if let Some(at) = self.breakdown_v
+            && volts < -at
+        {
+            own = volts.max(-at - most(-volts, THERMAL_V));
+        }
+        for _ in 0..60 {
+            let (amps, slope) = self.junction(own);
+            let step = (own + self.rs_ohm * amps - volts) / (1.0 + self.rs_ohm * slope);
+            own -= step;
+            if step.abs() <= 1e-13 * own.abs() + 1e-15 {
+                break;
+            }
+        }
+        let (amps, slope) = self.junction(own);
+        (amps, slope / (1.0 + self.rs_ohm * slope))
+    }
+
+    /// The same of the junction alone.
+    fn junction(&self, volts: f64) -> (f64, f64) {
         let (mut amps, mut slope) = junction(self.saturation_a, self.n * THERMAL_V, volts);
         if let Some(at) = self.breakdown_v {
             let (more, steeper) = junction(self.saturation_a, THERMAL_V, -(volts + at));

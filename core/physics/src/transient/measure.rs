@@ -49,10 +49,7 @@ impl Run<'_> {
             Element::Inductor(..) => self.found[at][self.branch[index]],
             Element::Voltage(_) => -self.found[at][self.branch[index]],
             Element::Current(wave) => wave.at(self.time_s[at]),
-            Element::Diode(diode) => {
-                let anode = if self.inner[index] > 0 { self.inner[index] } else { n[0] };
-                diode.current(self.found[at][anode] - self.found[at][n[1]]).0
-            }
+            Element::Diode(diode) => diode.current(across(at)).0,
             Element::Bipolar(transistor) => self.transistor(at, n, transistor)[0],
             Element::Switch { on_ohm, off_ohm, .. } => across(at) / if self.on[at][index] { on_ohm } else { off_ohm },
             Element::Timer(timer) => {

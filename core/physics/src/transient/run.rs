@@ -89,8 +89,6 @@ pub struct Run<'a> {
     pub(super) found: Vec<Vec<f64>>,
     /// Which unknown is the current of a part, by the part's place.
     pub(super) branch: Vec<usize>,
-    /// Which unknown is a diode's inner node, by the part's place.
-    pub(super) inner: Vec<usize>,
     /// At each moment: which switches and timers are on, by the place of the part.
     pub(super) on: Vec<Vec<bool>>,
 }
@@ -110,7 +108,6 @@ struct Engine<'a> {
     circuit: &'a Circuit,
     matrix: Matrix,
     branch: Vec<usize>,
-    inner: Vec<usize>,
     /// Names of the unknowns.
     names: Vec<String>,
     linear: bool,
@@ -200,15 +197,11 @@ fn root(joined: &[usize], mut node: usize) -> usize {
 impl<'a> Engine<'a> {
     fn of(circuit: &'a Circuit) -> Self {
         let mut names = circuit.nodes.clone();
-        let (mut branch, mut inner) = (vec![0; circuit.parts.len()], vec![0; circuit.parts.len()]);
+        let mut branch = vec![0; circuit.parts.len()];
         for (index, part) in circuit.parts.iter().enumerate() {
             match &part.element {
                 Element::Voltage(_) | Element::Inductor(..) => {
                     branch[index] = names.len();
-                    names.push(part.name.clone());
-                }
-                Element::Diode(diode) if diode.rs_ohm > 0.0 => {
-                    inner[index] = names.len();
                     names.push(part.name.clone());
                 }
                 _ => {}
@@ -220,7 +213,6 @@ impl<'a> Engine<'a> {
             circuit,
             matrix: Matrix::new(names.len() - 1),
             branch,
-            inner,
             names,
             linear,
             before: vec![(0.0, 0.0); count],
@@ -286,23 +278,21 @@ impl<'a> Engine<'a> {
                 }
                 Element::Current(wave) => m.current(n[1], n[0], self.share * wave.at(time_s)),
                 Element::Diode(diode) => {
-                    let anode = if self.inner[index] > 0 {
-                        m.conductance(n[0], self.inner[index], 1.0 / diode.rs_ohm);
-                        self.inner[index]
-                    } else {
-                        n[0]
-                    };
-                    let wanted = x[anode] - x[n[1]];
-                    let mut volts = limited(wanted, self.junctions[index][0], diode.n * THERMAL_V, diode.knee());
-                    if let Some(at) = diode.breakdown_v {
-                        // The same the other way round, from the breakdown on.
-                        volts = -at - limited(-volts - at, -self.junctions[index][0] - at, THERMAL_V, diode.knee() / diode.n);
+                    let wanted = x[n[0]] - x[n[1]];
+                    let mut volts = wanted;
+                    // A resistance in series keeps the current within reach; without one the step is held back.
+                    if diode.rs_ohm <= 0.0 {
+                        volts = limited(wanted, self.junctions[index][0], diode.n * THERMAL_V, diode.knee());
+                        if let Some(at) = diode.breakdown_v {
+                            // The same the other way round, from the breakdown on.
+                            volts = -at - limited(-volts - at, -self.junctions[index][0] - at, THERMAL_V, diode.knee() / diode.n);
+                        }
+                        held_back |= (volts - wanted).abs() > 1e-9;
                     }
-                    held_back |= (volts - wanted).abs() > 1e-9;
                     self.junctions[index][0] = volts;
                     let (amps, siemens) = diode.current(volts);
-                    m.conductance(anode, n[1], siemens);
-                    m.current(anode, n[1], amps - siemens * volts);
+                    m.conductance(n[0], n[1], siemens);
+                    m.current(n[0], n[1], amps - siemens * volts);
                 }
                 Element::Bipolar(transistor) => {
                     let sign = if transistor.npn { 1.0 } else { -1.0 };
@@ -446,8 +436,7 @@ impl<'a> Engine<'a> {
         let nodes = circuit.nodes.len();
         let mut x = self.rest()?;
         self.advance(&x, Rule::Rest);
-        let mut run =
-            Run { circuit, time_s: vec![0.0], found: vec![x.clone()], branch: self.branch.clone(), inner: self.inner.clone(), on: vec![self.on.clone()] };
+        let mut run = Run { circuit, time_s: vec![0.0], found: vec![x.clone()], branch: self.branch.clone(), on: vec![self.on.clone()] };
         let stored: Vec<usize> =
             (0..circuit.parts.len()).filter(|index| matches!(circuit.parts[*index].element, Element::Capacitor(..) | Element::Inductor(..))).collect();
         let waves: Vec<&super::Wave> = circuit

@@ -12,7 +12,7 @@ impl Circuit {
     pub fn spice(&self, title: &str, stop_s: f64, longest_s: f64, measures: &[String]) -> String {
         let celsius = THERMAL_V * KELVIN_PER_VOLT - 273.15;
         let mut out = format!(
-            "* {}\n.options temp={celsius:.6} tnom={celsius:.6} gmin=1e-12 reltol=1e-4 abstol=1e-12 vntol=1e-6 method=trap\n",
+            "* {}\n.options temp={celsius:.6} tnom={celsius:.6} gmin=1e-12 reltol=1e-4 abstol=1e-12 vntol=1e-6 method=gear\n",
             title.replace(['\n', '\r'], " ")
         );
         let mut models = String::new();
@@ -81,7 +81,8 @@ impl Circuit {
         }
         out += &models;
         out += &starts;
-        let uic = if starts.is_empty() { "" } else { " uic" };
+        let given = self.parts.iter().any(|part| matches!(part.element, Element::Capacitor(_, Some(_)) | Element::Inductor(_, Some(_))));
+        let uic = if given { " uic" } else { "" };
         out += &format!(".tran {:e} {stop_s:e} 0 {longest_s:e}{uic}\n", longest_s);
         for measure in measures {
             out += measure;

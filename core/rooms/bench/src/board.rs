@@ -8,9 +8,10 @@ use crate::BenchError;
 use crate::fault::{At, Fault, FaultKind, OPEN_OHM, TIRED};
 use crate::joints::{Joint, Piece, by_frame, pieces};
 use crate::spot::Spot;
-use orthavis_model::document::{Build, Consumer, ConverterKind, Draw, Feed, Junction, Led, LedArray, Load, Scene};
+use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Draw, Feed, Junction, Led, LedArray, Load, Scene};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::states::{Lit, State};
+use orthavis_physics::circuits::stand_in;
 use orthavis_physics::network::{Change, Network, Point, RailCut, Side, Solution, SolveError, TapFlow, Terminal};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -228,7 +229,7 @@ impl<'a> Board<'a> {
                 }
                 _ => self.network.change(&Change::Dead { light, ohm: BLEED_OHM }),
             },
-            Consumer::Junction(_) => {}
+            Consumer::Junction(_) | Consumer::Circuit(_) => {}
         }
     }
 
@@ -481,6 +482,10 @@ impl<'a> Board<'a> {
             part.min_in_v = f64::INFINITY;
             network.change(&Change::Converter { index, part: Box::new(part) });
         }
+        for (index, circuit) in self.opened.circuits.iter().enumerate() {
+            let part = Converter { min_in_v: f64::INFINITY, ..stand_in(&self.opened, circuit) };
+            network.change(&Change::Converter { index: self.opened.converters.len() + index, part: Box::new(part) });
+        }
         // What has electronics in it sleeps at a meter's few volts.
         for (light, part) in self.opened.lights.iter().enumerate() {
             let asleep = match &part.load {
@@ -596,6 +601,7 @@ fn split_feed(opened: &mut Build, plan: &Build, index: usize, share: f64) -> usi
         Consumer::Junction(at) => opened.junctions[at].feed = rest,
         Consumer::Converter(at) => opened.converters[at].feed = rest,
         Consumer::Light(at) => opened.lights[at].feeds[own.number] = rest,
+        Consumer::Circuit(at) => opened.circuits[at].feed = rest,
     }
     opened.junctions.push(Junction { id, feed: first });
     opened.junctions.len() - 1

@@ -127,7 +127,7 @@ fn at_state(build: &Build, way: &[Stretch<'_>], state: State) -> Pinch {
     let by_ohm = |volts: f64, ohm: f64| volts / (ohm + PINCH_OHM + way.iter().map(|stretch| stretch.ohm).sum::<f64>());
     let fault_a = match (converter_above(build, way[0].feed), &build.source) {
         (Some(converter), _) => converter.max_out_a,
-        (None, Source::Rail(rail)) => by_ohm(emf_v, source_ohm).min(rail.max_current_a),
+        (None, Source::Rail(_) | Source::Track(_)) => by_ohm(emf_v, source_ohm).min(build.source.max_current_a()),
         (None, Source::Battery(_)) => by_ohm(emf_v, source_ohm),
     };
     let fuses = way.iter().filter_map(|stretch| {

@@ -2,7 +2,7 @@
 
 use crate::joints::{Joint, joints};
 use crate::{BenchError, or_list};
-use orthavis_model::document::{Build, Load, Source};
+use orthavis_model::document::{Build, Load};
 use orthavis_physics::network::Side;
 
 /// A place that a probe can touch. Feeds go by their place in [`Build::feeds`], parts by theirs in the document.
@@ -131,7 +131,7 @@ impl Spot {
         let feeds = build.feeds();
         let feed = |index: usize| feeds.get(index).map_or("?", |feed| feed.id.as_str());
         let pole = |side: Side| if side == Side::Plus { "plus" } else { "minus" };
-        let supply = if matches!(build.source, Source::Rail(_)) { "rail" } else { "battery" };
+        let supply = build.source.called();
         match self {
             Spot::Source(side) => format!("the {supply}'s {}", pole(side)),
             Spot::From(index, side) => format!("where the {} of {} leaves its supply", pole(side), feed(index)),

@@ -47,7 +47,7 @@ fn four(real: &Build, serial: u64) -> Vec<Taken> {
 fn pack_ohm(build: &Build) -> f64 {
     match &build.source {
         Source::Battery(battery) => battery.pack_ohm(),
-        Source::Rail(_) => panic!("no battery"),
+        Source::Rail(_) | Source::Track(_) => panic!("no battery"),
     }
 }
 

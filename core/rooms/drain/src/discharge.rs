@@ -88,6 +88,7 @@ pub struct Discharge {
 /// # Errors
 /// What solving the build refuses.
 pub fn discharge(build: &Build, scene: &str) -> Result<Option<Discharge>, PointError> {
+    let build = &*orthavis_physics::circuits::flashing(build);
     points(build)?;
     let found = followed(build, scene);
     finished(build)?;
@@ -96,6 +97,7 @@ pub fn discharge(build: &Build, scene: &str) -> Result<Option<Discharge>, PointE
 
 /// [`discharge`] of a build that was solved already.
 pub fn followed(build: &Build, scene: &str) -> Option<Discharge> {
+    let build = &*orthavis_physics::circuits::flashing(build);
     let build = &conditioned(build);
     let Source::Battery(battery) = &build.source else { return None };
     let scene = build.scenes.iter().find(|known| known.id == scene)?;

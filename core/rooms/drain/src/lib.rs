@@ -19,7 +19,6 @@ pub use rest::Parked;
 use conditions::conditioned;
 use orthavis_model::document::{Battery, Build, Scene, Source, VehicleKind};
 use orthavis_model::laws::habits::habits_of;
-use orthavis_model::states::State;
 use orthavis_model::working::{Fact, Rule, fact, quantity};
 use orthavis_physics::endurance::{Draw, Ends, Run, draw};
 use orthavis_physics::network::{Network, Point, Solution};
@@ -82,7 +81,7 @@ pub struct Drawn {
 
 /// A scene on the half-charged battery or on the rail.
 pub fn at_half(build: &Build, scene: &Scene) -> Point {
-    Point::of(build, scene, if matches!(build.source, Source::Rail(_)) { State::Rail } else { State::Half })
+    Point::of(build, scene, build.source.usual())
 }
 
 /// What the lights of a build cost its battery.
@@ -90,6 +89,7 @@ pub fn at_half(build: &Build, scene: &Scene) -> Point {
 /// # Errors
 /// The first scene without a steady solution at half charge.
 pub fn drain(build: &Build) -> Result<Drain, PointError> {
+    let build = &*orthavis_physics::circuits::flashing(build);
     points(build)?;
     let mut drain = drain_apart(build)?;
     let there = conditioned(build);
@@ -103,6 +103,7 @@ pub fn drain(build: &Build) -> Result<Drain, PointError> {
 
 /// [`drain`] without charging, which solves the whole build once more.
 pub fn drain_apart(plan: &Build) -> Result<Drain, PointError> {
+    let plan = &*orthavis_physics::circuits::flashing(plan);
     let build = &conditioned(plan);
     let mut network = network_of(build)?;
     let Source::Battery(battery) = &build.source else { return rail(build, &mut network) };
@@ -191,7 +192,7 @@ fn power(mean_w: f64) -> Fact {
 /// Mean power that a scene's lights take from the source, standing loads left out, W.
 fn power_w(build: &Build, network: &mut Network, scene: &Scene) -> Result<f64, PointError> {
     let point = Point { standing_a: 0.0, ..at_half(build, scene) };
-    let failed = |error| PointError { scene: scene.id.clone(), state: if matches!(build.source, Source::Rail(_)) { State::Rail } else { State::Half }, error };
+    let failed = |error| PointError { scene: scene.id.clone(), state: build.source.usual(), error };
     let all = network.solve(&point, None).map_err(failed)?;
     let watts = |network: &Network, solution: &Solution| {
         let (terminal_v, current_a) = network.source(solution);

@@ -15,7 +15,10 @@ const RAIL_EFFICIENCY: f64 = 0.88;
 /// Mass that the plan adds, g.
 pub(super) fn added_g(build: &Build) -> f64 {
     let wires: f64 = build.feeds().iter().map(|feed| feed.feed.mass_g()).sum();
-    wires + build.lights.iter().map(|light| light.mass_g).sum::<f64>() + build.converters.iter().map(|part| part.mass_g).sum::<f64>()
+    wires
+        + build.lights.iter().map(|light| light.mass_g).sum::<f64>()
+        + build.converters.iter().map(|part| part.mass_g).sum::<f64>()
+        + build.circuits.iter().map(|part| part.mass_g).sum::<f64>()
 }
 
 /// Mass of lights, converters and wires, and its share of the vehicle.
@@ -70,7 +73,7 @@ pub(super) fn flight(build: &Build, drawn: &[Drawn]) -> Vec<Fact> {
     }
     let Some((hover_w, energy_wh)) = hover(build) else { return Vec::new() };
     let Some(most) = most_used(drawn) else { return Vec::new() };
-    let lights_w = if matches!(build.source, Source::Rail(_)) { most.mean_w / RAIL_EFFICIENCY } else { most.mean_w };
+    let lights_w = if !matches!(build.source, Source::Battery(_)) { most.mean_w / RAIL_EFFICIENCY } else { most.mean_w };
     let mass_kg = build.vehicle.mass_kg;
     let carried_w = hover_w * ((mass_kg + 0.001 * added_g(build)) / mass_kg).powf(1.5);
     let seconds = |watts: f64| 3600.0 * energy_wh / watts;

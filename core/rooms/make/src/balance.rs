@@ -42,6 +42,9 @@ fn masses(build: &Build) -> BTreeMap<&str, f64> {
     for part in &build.converters {
         *all.entry(&part.id).or_default() += part.mass_g;
     }
+    for part in &build.circuits {
+        *all.entry(&part.id).or_default() += part.mass_g;
+    }
     for feed in build.feeds() {
         let half = 0.5 * feed.feed.mass_g();
         *all.entry(feed.feed.from.as_str()).or_default() += half;
@@ -96,7 +99,7 @@ pub fn balance(build: &Build) -> Option<Balance> {
     ];
     let battery_g = match &build.source {
         Source::Battery(battery) => Some(1000.0 * battery.capacity_ah * battery.emf_v(0.5) / wh_per_kg(battery.chemistry)),
-        Source::Rail(_) => None,
+        Source::Rail(_) | Source::Track(_) => None,
     };
     let slide = battery_g.map(|grams| (-moment[0] / grams, -moment[1] / grams, grams));
     if let Some((forward, left, grams)) = slide {

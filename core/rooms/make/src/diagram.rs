@@ -38,6 +38,8 @@ words! {
         Converter = "converter",
         /// A light.
         Light = "light",
+        /// A small circuit.
+        Circuit = "circuit",
     }
 }
 
@@ -258,7 +260,7 @@ impl<'a> Layout<'a> {
         let depth = |from: &str| {
             let (mut at, mut deep) = (from.to_owned(), 0);
             while at != "source" && deep < 40 {
-                let up = self.build.junctions.iter().find(|one| one.id == at).map(|one| &one.feed);
+                let up = self.build.passes(&at);
                 let up = up.or_else(|| self.build.converters.iter().find(|one| one.id == at).map(|one| &one.feed));
                 let Some(up) = up else { break };
                 at.clone_from(&up.from);
@@ -432,6 +434,7 @@ fn boxed(build: &Build, layout: &Layout<'_>, id: &str, placed: &Placed, x: f64, 
         let words = match &build.source {
             Source::Battery(battery) => format!("{}|{} in a row, {} beside", battery.chemistry.called(), battery.series, battery.parallel),
             Source::Rail(rail) => format!("rail {} V", rail.voltage_v),
+            Source::Track(track) => format!("{} {} V", track.wave.called(), track.voltage_v),
         };
         (BoxKind::Source, words.split('|').map(str::to_owned).collect(), vec![at("+", true, PLUS_Y, 0), at("−", true, MINUS_Y, 0)])
     } else if let Some(part) = build.converters.iter().find(|part| part.id == id) {
@@ -449,6 +452,12 @@ fn boxed(build: &Build, layout: &Layout<'_>, id: &str, placed: &Placed, x: f64, 
             terminals.extend([at("+", true, PLUS_Y, 0), at("−", true, MINUS_Y, 0)]);
         }
         (BoxKind::Junction, vec!["junction".into()], terminals)
+    } else if let Some(part) = build.circuits.iter().find(|part| part.id == id) {
+        let mut terminals = vec![at("IN+", false, PLUS_Y, 0), at("IN−", false, MINUS_Y, 0)];
+        if feeds_on {
+            terminals.extend([at("OUT+", true, PLUS_Y, 0), at("OUT−", true, MINUS_Y, 0)]);
+        }
+        (BoxKind::Circuit, vec![part.kind.called().to_owned()], terminals)
     } else {
         let light = build.lights.iter().find(|light| light.id == id);
         let words = light.map_or_else(String::new, |light| match &light.load {
@@ -463,7 +472,7 @@ fn boxed(build: &Build, layout: &Layout<'_>, id: &str, placed: &Placed, x: f64, 
         }
         (BoxKind::Light, vec![words], terminals)
     };
-    lines.insert(0, if id == "source" { if matches!(build.source, Source::Rail(_)) { "rail" } else { "battery" }.into() } else { id.to_owned() });
+    lines.insert(0, if id == "source" { build.source.called().into() } else { id.to_owned() });
     // Nothing is written beyond its box.
     let most = ((BOX_W - if kind == BoxKind::Source { 26.0 } else { 46.0 }) / LETTER) as usize;
     for line in &mut lines {

@@ -19,6 +19,8 @@ words! {
         Converter = "converter",
         /// A junction.
         Junction = "junction",
+        /// A small circuit.
+        Circuit = "circuit",
     }
 }
 
@@ -69,6 +71,9 @@ pub fn labels(build: &Build) -> Vec<Label> {
             _ => part.kind.called().to_owned(),
         };
         add(LabelKind::Converter, &part.id, set, format!("{} · IN {} to {} V", part.id, part.min_in_v, part.max_in_v));
+    }
+    for part in &build.circuits {
+        add(LabelKind::Circuit, &part.id, part.id.clone(), format!("{} · from {}", part.kind.called(), part.feed.from));
     }
     for part in &build.junctions {
         add(LabelKind::Junction, &part.id, part.id.clone(), format!("from {}", part.feed.from));

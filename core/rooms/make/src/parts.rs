@@ -2,7 +2,7 @@
 
 use crate::cuts::{CutList, cuts};
 use crate::steps::Step;
-use orthavis_model::document::{Build, Converter, Draw, Fixing, FuseStyle, Led, Load, Part, What};
+use orthavis_model::document::{Build, CircuitKind, Converter, Draw, Fixing, FuseStyle, Led, Load, Part, Through, TimerKind, What};
 use orthavis_model::fixing::chosen;
 use orthavis_model::parts::library;
 use orthavis_model::words;
@@ -131,6 +131,7 @@ pub fn parts(build: &Build, steps: &[Step], stock: &BTreeMap<String, f64>) -> Pa
     let list = cuts(build);
     let mut all = Counting { build, stock, lines: Vec::new() };
     lights(&mut all);
+    circuits(&mut all);
     for part in &build.converters {
         all.add(piece(converter_name(part), Group::Power, 1.0, 0.0, 1.0), like_converter(part));
     }
@@ -199,6 +200,47 @@ fn lights(all: &mut Counting<'_>) {
                 all.add(piece(format!("{draw} {} V {} W", module.voltage_v, module.power_w), Group::Light, 1.0, 0.0, 1.0), like);
             }
             Load::Strip(_) | Load::Pixels(_) => {}
+        }
+    }
+}
+
+/// What small circuits are soldered from.
+fn circuits(all: &mut Counting<'_>) {
+    let build = all.build;
+    for circuit in &build.circuits {
+        let parts = &circuit.parts;
+        let mut count = |name: String, count: f64, spare: f64| all.add(piece(name, Group::Light, count, spare, 1.0), None);
+        let row = parts.taps_ohm.iter().flatten().take(parts.tap.unwrap_or(1) as usize).copied();
+        let single = [parts.ra_ohm, parts.rb_ohm, parts.base_ohm, parts.r1_ohm, parts.r2_ohm, parts.r_ohm, parts.charge_ohm, parts.rs_ohm, parts.rc_ohm];
+        for ohm in single.into_iter().flatten().chain(row).filter(|ohm| *ohm > 0.0) {
+            count(format!("resistor {ohm} ohms, 0.25 W"), 1.0, ONE_IN_TEN);
+        }
+        for farad in [parts.c_f, parts.c1_f, parts.c2_f].into_iter().flatten() {
+            let kind = if farad >= 1e-6 { "electrolytic capacitor" } else { "film capacitor" };
+            let rated = parts.c_rated_v.map_or_else(String::new, |volts| format!(", {volts} V"));
+            count(format!("{kind} {} µF{rated}", (farad * 1e9).round() / 1e3), 1.0, 0.0);
+        }
+        if circuit.kind == CircuitKind::TimerFlasher {
+            count(format!("timer, {}", parts.timer.unwrap_or(TimerKind::Bipolar).called()), 1.0, 0.0);
+        }
+        let transistors = match (circuit.kind, parts.through) {
+            (CircuitKind::TransistorFlasher, _) => 2.0,
+            (CircuitKind::BreakdownFlasher | CircuitKind::BatteryGauge, _) | (_, Some(Through::Npn)) => 1.0,
+            _ => 0.0,
+        };
+        let diodes = f64::from(parts.diodes.unwrap_or(0)) + if parts.diode == Some(true) { 1.0 } else { 0.0 };
+        let others = [
+            ("small NPN transistor", transistors),
+            ("small MOSFET, logic level", if parts.through == Some(Through::Mosfet) { 1.0 } else { 0.0 }),
+            ("silicon diode 1 A", diodes),
+            ("bridge rectifier 1 A", if parts.bridge == Some(true) { 1.0 } else { 0.0 }),
+            ("perforated board", 1.0),
+        ];
+        for (name, needed) in others.into_iter().filter(|(_, needed)| *needed > 0.0) {
+            count(name.to_owned(), needed, 0.0);
+        }
+        for led in [&parts.led_good, &parts.led_low].into_iter().flatten() {
+            all.add(piece(led_name(led), Group::Light, 1.0, ONE_IN_TEN, 10.0), like_led(led));
         }
     }
 }

@@ -121,6 +121,9 @@ pub fn steps(build: &Build) -> Vec<Step> {
     for index in 0..build.converters.len() {
         all.set(index);
     }
+    for index in 0..build.circuits.len() {
+        all.solder(index);
+    }
     all.vehicle();
     all.power();
     all.close();
@@ -382,21 +385,61 @@ impl Gathered<'_> {
         });
     }
 
+    /// A small circuit: soldered, tried by itself, wired.
+    fn solder(&mut self, index: usize) {
+        let part = &self.build.circuits[index];
+        let (id, kind) = (&part.id, part.kind.called());
+        self.add(Step {
+            how: "On perforated board, the flattest parts first: resistors and diodes, then transistors or the timer, capacitors last. A lead snipped from a resistor makes a jumper.".into(),
+            why: "What lies flat keeps the next part from falling out when the board is turned over.",
+            about: Some(id.clone()),
+            tools: vec![IRON, GLASSES, "side cutter", METER],
+            materials: vec![format!("parts of a {kind}"), "perforated board".into(), "solder".into()],
+            after: vec!["measure-ways".into()],
+            checks: vec![
+                "The stripe of each electrolytic capacitor is at minus, the ring of each diode where its bar is drawn.".into(),
+                "No bridge between two holes: look with a glass; plus to minus the meter says open.".into(),
+            ],
+            caution: Some("Solder fumes hurt the lungs: a window open, and not over a battery. An electrolytic capacitor the wrong way round bursts.".into()),
+            undo: "a new part",
+            ..step(format!("board:{id}"), Phase::Bench, format!("Solder the {kind} {id}"), 35.0)
+        });
+        self.add(Step {
+            how: "Wires to its plus and minus, and to what it drives. Try it from the bench supply with a limit, then heat-shrink over the whole of it.".into(),
+            why: "On the bench a wrong part costs a minute, on the vehicle an evening.",
+            about: Some(id.clone()),
+            tools: vec![IRON, STRIPPER, HEAT, GLASSES, "bench supply"],
+            materials: vec!["large heat-shrink".into()],
+            after: vec![format!("board:{id}"), "mark-wires".into()],
+            checks: vec!["It does on the bench what the plan says of it.".into()],
+            caution: Some("Solder fumes hurt the lungs: a window open, and not over a battery.".into()),
+            undo: "a new joint",
+            ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 12.0)
+        });
+    }
+
     fn vehicle(&mut self) {
         let build = self.build;
+        let track = matches!(build.source, orthavis_model::document::Source::Track(_));
         self.add(Step {
-            how: "The main fuse out or the battery unplugged, and where nobody plugs it in again by mistake.".into(),
+            how: if track {
+                "Lift it off the rails; the throttle of the track to nothing."
+            } else {
+                "The main fuse out or the battery unplugged, and where nobody plugs it in again by mistake."
+            }
+            .into(),
             why: "From here on metal tools are near the battery's wires.",
             tools: vec![],
             after: self.all_of(&["cover:", "coat-2:", "wire:"]),
             checks: vec!["The meter shows nothing where the lights will be connected.".into()],
             caution: Some(battery_caution(build)),
-            ..step("battery-off".into(), Phase::Vehicle, "Take the battery off".into(), 5.0)
+            ..step("battery-off".into(), Phase::Vehicle, if track { "Take it off the track" } else { "Take the battery off" }.into(), 5.0)
         });
         let parts: Vec<(String, String, Vec<String>)> = (build.lights.iter())
             .map(|light| (light.id.clone(), light.place.clone(), vec![format!("cover:{}", light.id), format!("coat-2:{}", light.id)]))
             .chain(build.converters.iter().map(|part| (part.id.clone(), String::new(), vec![format!("wire:{}", part.id)])))
             .chain(build.junctions.iter().map(|part| (part.id.clone(), String::new(), vec!["mark-wires".into()])))
+            .chain(build.circuits.iter().map(|part| (part.id.clone(), part.place.clone(), vec![format!("wire:{}", part.id)])))
             .collect();
         for (id, place, before) in parts {
             let site = Site::of(build, &id);
@@ -445,6 +488,7 @@ impl Gathered<'_> {
         let (id, own) = (&feed.id, feed.feed);
         let place = match feed.consumer {
             Consumer::Light(light) => build.lights[light].place.as_str(),
+            Consumer::Circuit(circuit) => build.circuits[circuit].place.as_str(),
             _ => "",
         };
         let traits = build.traits_of(place);
@@ -633,6 +677,7 @@ fn battery_caution(build: &Build) -> String {
             Chemistry::LiIon | Chemistry::Lipo => "Lithium cells burn when they are shorted: cover bare ends, no rings, no loose tools.",
             _ => "It can give hundreds of amperes: cover bare ends, no rings, no loose tools.",
         },
+        Source::Track(_) => "Off the track while you work: what is on the rails is on your circuit.",
         Source::Rail(_) => "The rail has a flight battery behind it: off while you work.",
     };
     format!("{words}{medical}")

@@ -8,6 +8,7 @@ use orthavis_model::laws::wire::COPPER_OHM_M;
 use orthavis_model::states::Lit;
 use orthavis_model::states::State;
 use orthavis_model::working::{Fact, Rule, fact, power, quantity};
+use orthavis_physics::circuits::flashing;
 use orthavis_physics::points::PointReport;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -45,6 +46,8 @@ pub enum ReachKind {
     Converter,
     /// A light.
     Light,
+    /// A small circuit.
+    Circuit,
 }
 
 /// A part with the feeds that lead to it.
@@ -107,11 +110,13 @@ pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Opt
             Consumer::Junction(i) => junction(build, point, i),
             Consumer::Converter(i) => converter(build, point, i),
             Consumer::Light(i) => light(build, point, i, &feed),
+            Consumer::Circuit(i) => circuit(build, point, i),
         });
     }
     let source_w = reaches.iter().filter(|reach| reach.from.as_deref() == Some("source")).map(|reach| reach.sent_w).sum();
     let lights_w = point.lights.values().map(|l| l.power_w).sum();
-    let lit = build.scenes.iter().find(|s| s.id == scene)?;
+    let flashing = flashing(build);
+    let lit = flashing.scenes.iter().find(|s| s.id == scene)?;
     let glows = build.lights.iter().map(|light| {
         let here = lit.lights.get(&light.id);
         let (colour, rgb) = match &light.load {
@@ -167,7 +172,7 @@ fn source(build: &Build, point: &PointReport) -> Reach {
     let watts = here.terminal_v * here.current_a;
     Reach {
         id: "source".into(),
-        name: if matches!(build.source, orthavis_model::document::Source::Rail(_)) { "rail" } else { "battery" }.into(),
+        name: build.source.called().into(),
         kind: ReachKind::Source,
         from: None,
         sent_w: watts,
@@ -246,6 +251,14 @@ fn carried(build: &Build, point: &PointReport, id: &str, feed: &Feed) -> Vec<Fac
 /// supply.
 pub fn feeds(build: &Build, point: &PointReport) -> BTreeMap<String, Vec<Fact>> {
     build.feeds().into_iter().map(|feed| (feed.id.clone(), carried(build, point, &feed.id, feed.feed))).collect()
+}
+
+/// What a small circuit takes itself stays in it; the rest goes on to its lights.
+fn circuit(build: &Build, point: &PointReport, index: usize) -> Reach {
+    let part = &build.circuits[index];
+    let way = way(build, point, &part.id);
+    let sent: f64 = build.feeds_from(&part.id).filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.sent_w).sum();
+    reach(&part.id, ReachKind::Circuit, way, Some(sent), Vec::new())
 }
 
 fn junction(build: &Build, point: &PointReport, index: usize) -> Reach {

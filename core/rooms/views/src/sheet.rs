@@ -1,6 +1,6 @@
 //! The battery as a person meets it: what it shows, what it gives, where to tap it, and what a measurement says.
 
-use orthavis_model::document::{Battery, Build, Chemistry, Source, Tap, VehicleKind};
+use orthavis_model::document::{Battery, Build, Chemistry, Rail, Source, Tap, Track, VehicleKind};
 use orthavis_model::laws::battery::cell_of;
 use orthavis_model::states::State;
 use orthavis_model::working::{Fact, Rule, fact, quantity};
@@ -89,15 +89,12 @@ const RESISTANCE: Rule = Rule {
 pub fn source_sheet(build: &Build) -> SourceSheet {
     match &build.source {
         Source::Battery(battery) => battery_sheet(build, battery),
-        Source::Rail(rail) => {
-            let left = (rail.max_current_a - rail.other_load_a).max(0.0);
+        Source::Rail(Rail { voltage_v, max_current_a, other_load_a, .. }) | Source::Track(Track { voltage_v, max_current_a, other_load_a, .. }) => {
+            let left = (max_current_a - other_load_a).max(0.0);
             const LEFT: Rule = Rule { words: "Its limit less what else lives on it.", formula: "I = I_max − I_other", source: "As entered" };
-            let given = vec![quantity("I_max", "limit", rail.max_current_a, "A"), quantity("I_other", "other loads", rail.other_load_a, "A")];
+            let given = vec![quantity("I_max", "limit", *max_current_a, "A"), quantity("I_other", "other loads", *other_load_a, "A")];
             SourceSheet {
-                facts: vec![
-                    fact("rail_v", "Voltage", "V", rail.voltage_v, "V", &LIMIT, vec![]),
-                    fact("left_a", "Left for lights", "I", left, "A", &LEFT, given),
-                ],
+                facts: vec![fact("rail_v", "Voltage", "V", *voltage_v, "V", &LIMIT, vec![]), fact("left_a", "Left for lights", "I", left, "A", &LEFT, given)],
                 taps: Vec::new(),
                 own_pack_for: vec!["The rail feeds something that must not stop: a receiver, a flight controller, a drive."],
                 own_pack_against: vec!["One more thing to charge, and more mass."],

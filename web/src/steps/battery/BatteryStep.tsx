@@ -38,6 +38,18 @@ export function BatteryStep({ build, edit, replace, picture, source: sheet }: Ed
           <BatteryCard />
           <MeasuredCard build={build} />
         </>
+      ) : source.kind === "track" ? (
+        <Card title="Track">
+          <FieldGrid>
+            <Field at="/source/wave" />
+            <Field at="/source/voltage_v" />
+            {source.wave === "ac" && <Field at="/source/frequency_hz" />}
+            <Field at="/source/max_current_a" />
+            <Field at="/source/other_load_a" />
+            <Field at="/source/gaps/every_s" clears="/source/gaps" begins={{ length_s: 0.1 }} hint={source.gaps ? undefined : "empty: never"} />
+            {source.gaps && <Field at="/source/gaps/length_s" />}
+          </FieldGrid>
+        </Card>
       ) : (
         <Card title="Regulated rail">
           <FieldGrid>
@@ -110,7 +122,10 @@ interface PickProps {
   onAdd: (part: Addition) => void;
 }
 
-/** The pack by what it is, or by its label; or a rail instead. */
+/** A digital track, as most are, until it is measured. */
+const TRACK = { wave: "digital", voltage_v: 16, frequency_hz: 50, max_current_a: 0.5, other_load_a: 0, gaps: null } as const;
+
+/** The pack by what it is, or by its label; or a rail or a track instead. */
 const SourcePick = memo(function SourcePick({ kind: shown, chemistry, label: printed, own, edit, onAdd }: PickProps) {
   const packs = useParts(own).filter((part) => part.what.kind === "battery");
   // What is there, until something else is typed.
@@ -146,10 +161,12 @@ const SourcePick = memo(function SourcePick({ kind: shown, chemistry, label: pri
         options={[
           ["battery", "A battery"],
           ["rail", "An existing rail"],
+          ["track", "A model railway's track"],
         ]}
         onChange={(kind) => {
           if (kind === shown) return;
           if (kind === "rail") onAdd({ kind: "rail" });
+          else if (kind === "track") edit((draft) => (draft.source = { kind, ...TRACK }), "/source");
           else if (packs[0]) onAdd({ kind: "pack", part: packs[0] });
         }}
       />

@@ -8,7 +8,11 @@ export function ChargingView({ build, drained }: { build: Build; drained: Draine
   const { charging } = drained.drain;
   if (!charging)
     return (
-      <p>{build.source.kind === "rail" ? "A rail is not charged; the battery behind it is." : "These cells are not recharged: never try. Put in new ones."}</p>
+      <p>
+        {build.source.kind !== "battery"
+          ? "A rail or track is not charged; whatever feeds it is."
+          : "These cells are not recharged: never try. Put in new ones."}
+      </p>
     );
   return (
     <>

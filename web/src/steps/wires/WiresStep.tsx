@@ -50,7 +50,7 @@ function FeedCard({ build, edit, replace, carried, selected, onSelect, here, oth
   const long = kind === "strip" || kind === "pixels";
   const open = selected === here.owner;
   const facts = carried[here.id] ?? [];
-  const source = feed.from === "source" ? (build.source.kind === "rail" ? "the rail" : "the battery") : feed.from;
+  const source = feed.from === "source" ? `the ${build.source.kind}` : feed.from;
   return (
     <Card
       title={

@@ -1,0 +1,144 @@
+//! Small circuits: whether they run, what their parts stand, and how fast they flash.
+
+use super::case::*;
+use orthavis_model::document::{CircuitKind, CircuitParts, SmallCircuit, Through, TimerKind};
+use orthavis_model::working::plain;
+use orthavis_physics::circuits::{self, CircuitError, CircuitFigures, output_limit_a};
+
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+
+/// Flashes a second that nobody is shown more of.
+pub const MOST_FLASHES: f64 = 3.0;
+/// By how much less than printed a part may have: resistors, film and electrolytic capacitors.
+const RESISTOR: f64 = 0.05;
+const FILM: f64 = 0.10;
+const ELECTROLYTIC: f64 = 0.20;
+/// Capacitors from here on are electrolytic, F.
+const ELECTROLYTIC_F: f64 = 1e-6;
+/// From here on a base breaks down backwards, V.
+const REVERSE_V: f64 = 7.0;
+/// A capacitor is rated a fifth above what it holds.
+const SPARE: f64 = 1.2;
+/// Ratings that capacitors come in, V.
+const RATINGS_V: [f64; 8] = [6.3, 10.0, 16.0, 25.0, 35.0, 50.0, 63.0, 100.0];
+
+/// The shortest period of parts that have least of what is printed on them, as a share of the nominal one.
+fn shortest(parts: &CircuitParts) -> f64 {
+    let smallest = [parts.c_f, parts.c1_f, parts.c2_f].into_iter().flatten().fold(f64::INFINITY, f64::min);
+    (1.0 - RESISTOR) * (1.0 - if smallest >= ELECTROLYTIC_F { ELECTROLYTIC } else { FILM })
+}
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    for (index, circuit) in case.build.circuits.iter().enumerate() {
+        for state in case.build.source.states() {
+            let point = case.points.iter().find(|point| point.state == state);
+            let mut add = |code: &'static str, severity: Severity, value: f64, limit: f64, title: String, message: String| {
+                let excess = (value - limit).abs();
+                found.add(Draft { code, severity, subject: &circuit.id, point, value, limit, excess }, || Words {
+                    title,
+                    message,
+                    advice: None,
+                    given: vec![],
+                });
+            };
+            match circuits::figures(case.build, index, state) {
+                Ok(figures) => judge(case, circuit, &figures, &mut add),
+                Err(CircuitError::DoesNotRun { why, .. }) => {
+                    let title = format!("{}: does not run {}", circuit.id, state.phrase());
+                    add("circuit.no_start", Severity::Fix, 0.0, 1.0, title, format!("`{}` does not run {}: {why}.", circuit.id, state.phrase()));
+                }
+                // Stopped work is told by the report as a whole.
+                Err(CircuitError::Transient { .. }) => {}
+            }
+        }
+    }
+}
+
+fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add: &mut impl FnMut(&'static str, Severity, f64, f64, String, String)) {
+    let id = &circuit.id;
+    if let Some(period) = figures.period_s {
+        let rate = 1.0 / (period * shortest(&circuit.parts));
+        if above(rate, MOST_FLASHES) {
+            let message = format!(
+                "`{id}` may flash {rate:.1} times a second with parts at the edge of what is printed on them. Above three a second flashing can bring on a seizure."
+            );
+            add("flash.fast", Severity::Stop, rate, MOST_FLASHES, format!("{id}: flashes too fast"), message);
+        }
+    }
+    let limit = output_limit_a(circuit);
+    let itself = circuit.kind == CircuitKind::TimerFlasher && matches!(circuit.parts.through, None | Some(Through::None));
+    if let Some(amps) = figures.output_peak_a.filter(|amps| itself && above(*amps, limit)) {
+        let message = format!("The output of `{id}` would give {}; it stands {}.", plain(amps, "A"), plain(limit, "A"));
+        add("circuit.output_over", Severity::Stop, amps, limit, format!("{id}: its output is overloaded"), message);
+    } else if let Some(amps) = figures.light_peak_a.filter(|amps| !itself && above(*amps, limit)) {
+        let message = format!("The transistor of `{id}` would carry {}; a small one stands {}.", plain(amps, "A"), plain(limit, "A"));
+        add("circuit.part_over", Severity::Stop, amps, limit, format!("{id}: too much for its transistor"), message);
+    }
+    if figures.saturated == Some(false) {
+        let volts = figures.drop_v.unwrap_or(0.0);
+        let message =
+            format!("The transistor of `{id}` keeps {} for itself while it is on: its base gets too little current, and it gets warm.", plain(volts, "V"));
+        add("circuit.unsaturated", Severity::Fix, volts, 0.3, format!("{id}: its transistor is not fully on"), message);
+    }
+    if let Some(volts) = figures.base_least_v.filter(|volts| above(-volts, REVERSE_V)) {
+        let message = format!(
+            "A base of `{id}` is pulled {} below its emitter and breaks down backwards: it flashes faster than its formula says. A silicon diode in each base lead, pointing to the base, cures it.",
+            plain(-volts, "V")
+        );
+        add("circuit.reverse_base", Severity::Note, -volts, REVERSE_V, format!("{id}: its bases break down backwards"), message);
+    }
+    let held = figures.taps.values().next();
+    if let Some((held, rated)) = held.map(|held| held.capacitor_v).zip(circuit.parts.c_rated_v).filter(|(held, rated)| above(SPARE * held, *rated)) {
+        let severity = if above(held, rated) { Severity::Stop } else { Severity::Fix };
+        let message = format!("The capacitor of `{id}` holds {} and stands {rated} V; a fifth more than it holds keeps it from bursting.", plain(held, "V"));
+        add("circuit.part_over", severity, held, rated / SPARE, format!("{id}: its capacitor stands too little"), message);
+    }
+    let most = case.build.source.max_current_a();
+    if let Some(inrush) = held.map(|held| held.inrush_a).filter(|inrush| above(*inrush, most)) {
+        let message = format!("Plugged in, the empty capacitor of `{id}` takes {} for a moment; the supply gives {}.", plain(inrush, "A"), plain(most, "A"));
+        add("holdup.inrush", Severity::Fix, inrush, most, format!("{id}: takes too much at plug-in"), message);
+    }
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    let Some(circuit) = case.build.circuits.iter().find(|circuit| circuit.id == finding.subject) else { return Vec::new() };
+    let edit = |title: String, change: &dyn Fn(&mut CircuitParts)| {
+        propose(case.build, title, |copy| {
+            change(&mut copy.circuits.iter_mut().find(|known| known.id == finding.subject)?.parts);
+            Some(())
+        })
+    };
+    let proposal = match finding.code {
+        "flash.fast" => {
+            let factor = (1.05 * finding.value / MOST_FLASHES).ceil();
+            edit(format!("Use capacitors of {factor} times as much"), &|parts| {
+                for farad in [&mut parts.c_f, &mut parts.c1_f, &mut parts.c2_f].into_iter().flatten() {
+                    *farad *= factor;
+                }
+            })
+        }
+        "circuit.no_start" if circuit.kind == CircuitKind::TimerFlasher && circuit.parts.timer != Some(TimerKind::Cmos) => {
+            edit("Use the CMOS kind of timer".into(), &|parts| parts.timer = Some(TimerKind::Cmos))
+        }
+        "circuit.output_over" => edit("Let a MOSFET carry the lights".into(), &|parts| {
+            parts.through = Some(Through::Mosfet);
+            parts.base_ohm = parts.base_ohm.or(Some(100.0));
+        }),
+        "circuit.part_over" if circuit.kind == CircuitKind::HoldUp => {
+            let rated = RATINGS_V.into_iter().find(|rated| *rated >= SPARE * finding.value).unwrap_or(RATINGS_V[RATINGS_V.len() - 1]);
+            edit(format!("Use a capacitor for {rated} V"), &|parts| parts.c_rated_v = Some(rated))
+        }
+        "circuit.part_over" if circuit.kind != CircuitKind::TransistorFlasher => {
+            edit("Let a MOSFET carry the lights".into(), &|parts| parts.through = Some(Through::Mosfet))
+        }
+        "circuit.unsaturated" => {
+            edit("A tenth of the resistor at its base".into(), &|parts| parts.base_ohm = parts.base_ohm.map(|ohm| (ohm / 10.0).round().max(1.0)))
+        }
+        "holdup.inrush" => {
+            let more = (1.1 * finding.value / finding.limit).max(1.0);
+            edit("Fill it through a larger resistor".into(), &|parts| parts.charge_ohm = parts.charge_ohm.map(|ohm| (ohm * more).ceil().max(1.0)))
+        }
+        _ => None,
+    };
+    proposal.into_iter().collect()
+}

@@ -1,0 +1,74 @@
+//! Small circuits: what one does at a state, as figures, waveforms and a netlist.
+
+use crate::bench::state_of;
+use crate::{Answer, Refusal};
+use orthavis_core::budget;
+use orthavis_core::circuits::{self, CircuitError, CircuitFigures, Workshop};
+use orthavis_core::document::{Build, parse};
+use orthavis_core::states::State;
+use orthavis_core::table::Table;
+use serde::Deserialize;
+use serde_json::value::RawValue;
+
+/// A circuit at a state.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CircuitRequest {
+    /// The build.
+    #[cfg_attr(feature = "schema", schema(value_type = Build))]
+    pub document: Box<RawValue>,
+    /// Id of the circuit.
+    pub circuit: String,
+    /// State of the source; `null`: the fullest.
+    #[serde(default)]
+    pub state: Option<String>,
+}
+
+/// Following a circuit is as much work as solving so many points.
+const WORK: u64 = 20_000;
+/// Stretches of a waveform in a table.
+const STRETCHES: usize = 500;
+
+impl From<CircuitError> for Refusal {
+    fn from(error: CircuitError) -> Self {
+        Refusal::new("circuit", "The circuit does not run like this", format!("{error}."))
+    }
+}
+
+fn at<T>(request: &CircuitRequest, ask: impl FnOnce(&Build, usize, State) -> Result<T, CircuitError>) -> Answer<T> {
+    let build = parse(request.document.get())?;
+    let Some(index) = build.circuits.iter().position(|circuit| circuit.id == request.circuit) else {
+        let known: Vec<String> = build.circuits.iter().map(|circuit| format!("`{}`", circuit.id)).collect();
+        let there = if known.is_empty() { "It has none.".to_owned() } else { format!("Name one of {}.", known.join(", ")) };
+        return Err(Refusal::new("circuit", "No such circuit", format!("`{}` is no circuit of this build. {there}", request.circuit)));
+    };
+    let state = state_of(&build, request.state.as_deref())?;
+    budget::spend(WORK).map_err(|why| Refusal::stopped(why, "a circuit followed over time"))?;
+    Ok(ask(&build, index, state)?)
+}
+
+/// What a circuit does at a state.
+pub fn figures(request: CircuitRequest) -> Answer<CircuitFigures> {
+    at(&request, circuits::figures)
+}
+
+/// The same circuit as SPICE text.
+pub fn as_netlist(request: CircuitRequest) -> Answer<String> {
+    at(&request, |build, index, state| Workshop::of(build, index, state).spice(&format!("{}: {}", build.name, request.circuit)))
+}
+
+/// Its waveforms as CSV: of each stretch of time the least and the most.
+pub fn as_csv(request: CircuitRequest) -> Answer<String> {
+    at(&request, |build, index, state| {
+        let workshop = Workshop::of(build, index, state);
+        let run = workshop.run()?;
+        let shown = workshop.shown(&run);
+        let mut table = Table::new("waveforms", "Waveforms", &[("of", "Of", ""), ("time_s", "Time", "s"), ("least", "Least", ""), ("most", "Most", "")]);
+        for (name, trace) in &shown {
+            let thin = run.thinned(std::slice::from_ref(trace), STRETCHES);
+            let rows = thin.time_s.iter().zip(&thin.span[0]);
+            table.rows.extend(rows.map(|(time, [least, most])| vec![name.as_str().into(), (*time).into(), (*least).into(), (*most).into()]));
+        }
+        Ok(table.csv())
+    })
+}

@@ -1,0 +1,409 @@
+//! The small circuits of a build: their schematics, and what they do at a state of the source.
+
+mod schematic;
+mod steady;
+
+pub use steady::{flashing, output_limit_a, stand_in};
+
+use crate::transient::{Circuit, Run, Trace, TransientError};
+use orthavis_model::document::{Build, CircuitKind, Light, SmallCircuit};
+use orthavis_model::states::State;
+use schematic::{Fed, Schematic};
+use serde::Serialize;
+use std::cell::RefCell;
+use std::collections::{BTreeMap, HashMap};
+
+/// An LED of a gauge counts as lit from here on, A.
+pub const LIT_A: f64 = 0.000_3;
+/// Below this a transistor that is on is saturated, V.
+const SATURATED_V: f64 = 0.3;
+/// A gauge is swept from here on, in steps, V.
+const SWEEP: (f64, f64) = (1.8, 0.01);
+/// Periods that a flasher is followed for, and over how many of them it is measured.
+const PERIODS: (f64, usize) = (8.0, 5);
+/// Time that a saturated transistor takes to let go (representative), s, and charge of a small gate, C.
+const LETS_GO_S: f64 = 2e-6;
+const GATE_C: f64 = 1e-8;
+/// Share of a period that may be lost to switching.
+const LOST: f64 = 0.01;
+
+/// Why a circuit has no figures.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum CircuitError {
+    /// It does not run at this state.
+    #[error("`{circuit}` does not run {state}: {why}")]
+    DoesNotRun {
+        /// The circuit.
+        circuit: String,
+        /// When, in words.
+        state: &'static str,
+        /// Why, with what to do.
+        why: String,
+    },
+    /// It cannot be followed.
+    #[error("`{circuit}`: {error}")]
+    Transient {
+        /// The circuit.
+        circuit: String,
+        /// Why.
+        error: TransientError,
+    },
+}
+
+macro_rules! data {
+    ($($item:item)*) => { $(
+        #[derive(Clone, Debug, PartialEq, Serialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        $item
+    )* };
+}
+
+data! {
+    /// How long a hold-up carries its lights with so many of its resistors.
+    pub struct Held {
+        /// Until half of the light, s.
+        pub half_s: f64,
+        /// Until a tenth of it, s.
+        pub tenth_s: f64,
+        /// Current at plug-in, A.
+        pub inrush_a: f64,
+        /// Current of the lights while there is contact, A.
+        pub light_a: f64,
+        /// Voltage that the capacitor holds, V.
+        pub capacitor_v: f64,
+    }
+
+    /// A span of supply voltages in which the same LEDs of a gauge are lit.
+    pub struct Band {
+        /// From, V.
+        pub from_v: f64,
+        /// To, V.
+        pub to_v: f64,
+        /// `none`, `low`, `good+low` or `good`.
+        pub lit: &'static str,
+    }
+}
+
+/// What a circuit does at a state; what does not belong to its kind is left out.
+#[derive(Clone, Debug, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CircuitFigures {
+    /// From one flash to the next, s.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub period_s: Option<f64>,
+    /// Of that on, s.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub on_s: Option<f64>,
+    /// Share of the time on.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub duty: Option<f64>,
+    /// Drawn from the supply, mean, A.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub supply_mean_a: Option<f64>,
+    /// The same at most, A.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub supply_peak_a: Option<f64>,
+    /// Out of a timer's output at most, A.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub output_peak_a: Option<f64>,
+    /// Through the lights at most, A.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub light_peak_a: Option<f64>,
+    /// Between collector and emitter while on, V.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub drop_v: Option<f64>,
+    /// Whether its transistor is saturated while on.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub saturated: Option<bool>,
+    /// Lowest voltage at a base, V.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub base_least_v: Option<f64>,
+    /// Drawn from a controller's pin, A.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pin_a: Option<f64>,
+    /// Heat of its transistor while on, W.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub heat_w: Option<f64>,
+    /// Up to here it may be pulsed, Hz.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pwm_hz: Option<f64>,
+    /// By tap: `tap1` and so on.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub taps: BTreeMap<String, Held>,
+    /// By rising volts.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub bands: Vec<Band>,
+}
+
+thread_local! {
+    /// What was found already: a plan is judged again and again with the same circuit in it.
+    static KNOWN: RefCell<HashMap<String, Result<CircuitFigures, CircuitError>>> = RefCell::new(HashMap::new());
+}
+/// More than this is forgotten.
+const REMEMBERED: usize = 256;
+
+/// What the circuit of a place in the document does at a state.
+///
+/// # Errors
+/// When it does not run then, or cannot be followed.
+pub fn figures(build: &Build, index: usize, state: State) -> Result<CircuitFigures, CircuitError> {
+    let own = &build.circuits[index];
+    let driven: Vec<&Light> = build.lights.iter().filter(|light| own.drives.contains(&light.id)).collect();
+    let key = format!("{own:?}{:?}{driven:?}{state:?}{}", Fed::of(build, own, state), Fed::highest(build, index));
+    if let Some(known) = KNOWN.with_borrow(|known| known.get(&key).cloned()) {
+        return known;
+    }
+    let found = Workshop::of(build, index, state).figures(build);
+    let unfinished = matches!(&found, Err(CircuitError::Transient { error: TransientError::CalledOff | TransientError::TooMuch, .. }));
+    if !unfinished {
+        KNOWN.with_borrow_mut(|known| {
+            if known.len() >= REMEMBERED {
+                known.clear();
+            }
+            known.insert(key, found.clone());
+        });
+    }
+    found
+}
+
+/// A circuit at a state, with what it hangs on and what it drives.
+pub struct Workshop<'a> {
+    own: &'a SmallCircuit,
+    fed: Fed,
+    schematic: Schematic,
+    state: State,
+}
+
+impl<'a> Workshop<'a> {
+    /// The circuit of a place in the document.
+    pub fn of(build: &'a Build, index: usize, state: State) -> Self {
+        let own = &build.circuits[index];
+        let fed = Fed::of(build, own, state);
+        let schematic = Schematic::of(build, own, &fed, own.parts.tap.unwrap_or(1) as usize);
+        Workshop { own, fed, schematic, state }
+    }
+
+    fn failed(&self, error: TransientError) -> CircuitError {
+        CircuitError::Transient { circuit: self.own.id.clone(), error }
+    }
+
+    fn dead(&self, why: String) -> CircuitError {
+        CircuitError::DoesNotRun { circuit: self.own.id.clone(), state: self.state.phrase(), why }
+    }
+
+    /// Current through a part at rest, A.
+    fn at_once(&self, part: &str) -> Option<f64> {
+        let run = self.schematic.circuit.run(1e-9, 1e-3, &|_, _| true).ok()?;
+        run.current(part).value.first().copied()
+    }
+
+    /// Of a hold-up: what reaches its lights while there is contact, V.
+    fn passes_v(&self) -> Option<f64> {
+        let run = self.schematic.circuit.run(1e-9, 1e-3, &|_, _| true).ok()?;
+        run.node("sense_p").value.first().copied()
+    }
+
+    /// What it is simulated as.
+    pub fn circuit(&self) -> &Circuit {
+        &self.schematic.circuit
+    }
+
+    /// How long is followed, and the time in which something happens, s.
+    fn time(&self) -> (f64, f64) {
+        let period = self.schematic.period_s;
+        (PERIODS.0 * period, period)
+    }
+
+    /// Its waveforms over some periods; of a hold-up, while there is no contact.
+    ///
+    /// # Errors
+    /// When it cannot be followed.
+    pub fn run(&self) -> Result<Run<'_>, CircuitError> {
+        let (stop, scale) = self.time();
+        self.schematic.circuit.run(stop, scale, &|_, _| false).map_err(|error| self.failed(error))
+    }
+
+    /// What is drawn of it: names and waveforms.
+    pub fn shown(&self, run: &Run<'_>) -> Vec<(String, Trace)> {
+        let nodes = run.circuit.nodes.iter().skip(1).map(|name| (format!("{name}_v"), run.node(name)));
+        let lights = self.schematic.lights.iter().map(|name| (format!("{name}_a"), run.current(name)));
+        nodes.chain(lights).chain([("supply_a".to_owned(), run.current("supply"))]).collect()
+    }
+
+    /// Everything that is told of it.
+    ///
+    /// # Errors
+    /// When it does not run at this state, or cannot be followed.
+    fn figures(&self, build: &Build) -> Result<CircuitFigures, CircuitError> {
+        match self.own.kind {
+            CircuitKind::TimerFlasher | CircuitKind::TransistorFlasher | CircuitKind::BreakdownFlasher => self.flashes(),
+            CircuitKind::HoldUp => self.holds(build),
+            CircuitKind::BatteryGauge => self.gauges(build),
+            CircuitKind::Switch => self.switches(),
+        }
+    }
+
+    fn flashes(&self) -> Result<CircuitFigures, CircuitError> {
+        let kind = self.own.kind;
+        if let Some(why) = &self.schematic.cannot_start {
+            return Err(self.dead(why.clone()));
+        }
+        let run = self.run()?;
+        let (watched, level) = (run.node(&self.schematic.watched), self.schematic.level_v);
+        let swings = watched.swings(level, PERIODS.1);
+        let Some((period_s, high_s, [from, to])) = swings else {
+            return Err(self.dead("it does not swing; check that it gets the voltage its parts need".into()));
+        };
+        let on_s = if self.schematic.on_when_low { period_s - high_s } else { high_s };
+        let whole = |trace: Trace| {
+            let cut = trace.from(from);
+            let keep = cut.time_s.partition_point(|time| *time <= to);
+            Trace { time_s: cut.time_s[..keep].to_vec(), value: cut.value[..keep].to_vec() }
+        };
+        let supply = whole(run.current("supply"));
+        let light_peak_a = self.schematic.lights.iter().map(|name| whole(run.current(name)).peak()).fold(0.0, f64::max);
+        let mut found = CircuitFigures {
+            period_s: Some(period_s),
+            on_s: Some(on_s),
+            duty: Some(on_s / period_s),
+            supply_mean_a: Some(supply.mean()),
+            supply_peak_a: Some(supply.peak()),
+            light_peak_a: (!self.schematic.lights.is_empty()).then_some(light_peak_a),
+            ..CircuitFigures::default()
+        };
+        if kind == CircuitKind::TimerFlasher {
+            found.output_peak_a = Some(whole(run.current("timer")).peak());
+        }
+        if let Some(collector) = &self.schematic.collector {
+            let least = whole(run.node(collector)).least();
+            found.drop_v = Some(least);
+            found.saturated = Some(least < SATURATED_V);
+        }
+        if kind == CircuitKind::TransistorFlasher {
+            found.base_least_v = Some(whole(run.node("b1")).least().min(whole(run.node("b2")).least()));
+        }
+        Ok(found)
+    }
+
+    fn holds(&self, build: &Build) -> Result<CircuitFigures, CircuitError> {
+        let mut found = CircuitFigures::default();
+        for tap in 1..=self.own.parts.taps_ohm.as_ref().map_or(1, Vec::len) {
+            let schematic = Schematic::of(build, self.own, &self.fed, tap);
+            let light = |run: &Run<'_>, at: usize| schematic.lights.iter().map(|name| run.current(name).value[at]).sum::<f64>();
+            // Without contact only the capacitor carries them.
+            let own = &schematic.circuit;
+            let first = own.run(1e-6 * schematic.period_s, schematic.period_s, &|_, _| false).map_err(|error| self.failed(error))?;
+            let begins = light(&first, 0);
+            if begins <= 1e-6 {
+                return Err(self.dead("its lights stay dark even while there is contact; give it more voltage or fewer resistors".into()));
+            }
+            let run =
+                own.run(4000.0 * schematic.period_s, schematic.period_s, &|_, x| schematic.light_a(x) < 0.09 * begins).map_err(|error| self.failed(error))?;
+            let total: Vec<f64> = (0..run.time_s.len()).map(|at| light(&run, at)).collect();
+            let trace = Trace { time_s: run.time_s.clone(), value: total };
+            let until = |share: f64| trace.crossings(share * begins, false).first().copied().unwrap_or(f64::INFINITY);
+            let held = Held { half_s: until(0.5), tenth_s: until(0.1), inrush_a: schematic.inrush_a, light_a: begins, capacitor_v: schematic.held_v };
+            if tap == self.own.parts.tap.unwrap_or(1) as usize {
+                (found.supply_mean_a, found.supply_peak_a) = (Some(begins), Some(schematic.inrush_a));
+            }
+            found.taps.insert(format!("tap{tap}"), held);
+        }
+        Ok(found)
+    }
+
+    fn gauges(&self, build: &Build) -> Result<CircuitFigures, CircuitError> {
+        let top = build.circuits.iter().position(|known| known.id == self.own.id).map_or(0.0, |index| Fed::highest(build, index));
+        let mut bands: Vec<Band> = Vec::new();
+        let steps = ((top - SWEEP.0) / SWEEP.1).round().max(0.0) as usize;
+        for step in 0..=steps {
+            let volts = SWEEP.0 + SWEEP.1 * step as f64;
+            let schematic = Schematic::of(build, self.own, &Fed { emf_v: volts, ohm: 0.0, ..self.fed.clone() }, 1);
+            let run = schematic.circuit.run(1e-9, 1e-3, &|_, _| true).map_err(|error| self.failed(error))?;
+            let lit = |name: &str| run.current(name).value[0] >= LIT_A;
+            let words = match (lit("led_good"), lit("led_low")) {
+                (false, false) => "none",
+                (false, true) => "low",
+                (true, true) => "good+low",
+                (true, false) => "good",
+            };
+            let volts = (100.0 * volts).round() / 100.0;
+            match bands.last_mut() {
+                Some(last) if last.lit == words => last.to_v = volts,
+                _ => bands.push(Band { from_v: volts, to_v: volts, lit: words }),
+            }
+        }
+        let run = self.schematic.circuit.run(1e-9, 1e-3, &|_, _| true).map_err(|error| self.failed(error))?;
+        let amps = run.current("supply").value[0];
+        Ok(CircuitFigures { bands, supply_mean_a: Some(amps), supply_peak_a: Some(amps), ..CircuitFigures::default() })
+    }
+
+    fn switches(&self) -> Result<CircuitFigures, CircuitError> {
+        let run = self.schematic.circuit.run(1e-9, 1e-3, &|_, _| true).map_err(|error| self.failed(error))?;
+        let drop_v = run.node("c").value[0];
+        let amps: f64 = self.schematic.lights.iter().map(|name| run.current(name).value[0]).sum();
+        let base_ohm = self.own.parts.base_ohm.unwrap_or(1.0);
+        let transistor = self.schematic.collector.is_some();
+        let edge_s = if transistor { LETS_GO_S } else { GATE_C * base_ohm / self.schematic.logic_v };
+        Ok(CircuitFigures {
+            supply_mean_a: Some(run.current("supply").value[0]),
+            supply_peak_a: Some(run.current("supply").value[0]),
+            light_peak_a: Some(amps),
+            drop_v: Some(drop_v),
+            saturated: Some(!transistor || drop_v < SATURATED_V),
+            pin_a: Some(run.current("base").value[0]),
+            heat_w: Some(run.power(if transistor { "q" } else { "gate" }).value[0]),
+            pwm_hz: Some(LOST / edge_s),
+            ..CircuitFigures::default()
+        })
+    }
+
+    /// As SPICE text, whose measurements have the names of the figures.
+    ///
+    /// # Errors
+    /// When it does not run at this state.
+    pub fn spice(&self, title: &str) -> Result<String, CircuitError> {
+        let s = &self.schematic;
+        let (stop, scale) = self.time();
+        let mut measures = Vec::new();
+        let mut stop_s = stop;
+        let mut longest_s = f64::INFINITY;
+        match self.own.kind {
+            CircuitKind::TimerFlasher | CircuitKind::TransistorFlasher | CircuitKind::BreakdownFlasher => {
+                let run = self.run()?;
+                let watched = run.node(&s.watched);
+                let ups = watched.crossings(s.level_v, true);
+                let (Some(third), Some((length, high, _))) = (ups.get(3), watched.swings(s.level_v, PERIODS.1)) else {
+                    return Err(self.dead("it does not swing".into()));
+                };
+                // From before a rise, while it is still low.
+                let from = third - 0.4 * (length - high);
+                let (node, level) = (&s.watched, s.level_v);
+                let edge = |what: &str, which: usize| format!("v({node}) VAL={level:e} TD={from:e} {what}={which}");
+                measures.push(format!(".meas tran period_s TRIG {} TARG {}", edge("RISE", 1), edge("RISE", 2)));
+                let on = if s.on_when_low { (edge("FALL", 1), edge("RISE", 2)) } else { (edge("RISE", 1), edge("FALL", 1)) };
+                measures.push(format!(".meas tran on_s TRIG {} TARG {}", on.0, on.1));
+                measures.push(".meas tran duty param='on_s/period_s'".into());
+                // A simulator that switches at the end of a step needs short ones.
+                longest_s = high.min(length - high) / 100.0;
+                measures.push(format!(".meas tran drawn AVG i(Vsupply) FROM={from:e} TO={:e}", from + length));
+                measures.push(".meas tran supply_mean_a param='-drawn'".into());
+                stop_s = from + 2.5 * length;
+            }
+            CircuitKind::HoldUp => {
+                let run = s.circuit.run(4000.0 * scale, scale, &|_, x| s.light_a(x) < 0.09 * s.begins_a).map_err(|error| self.failed(error))?;
+                stop_s = run.time_s.last().copied().unwrap_or(stop);
+                for (name, share) in [("half_s", 0.5), ("tenth_s", 0.1)] {
+                    measures.push(format!(".meas tran {name} WHEN i(Vsense)={:e} FALL=1", share * s.begins_a));
+                }
+            }
+            CircuitKind::BatteryGauge | CircuitKind::Switch => {
+                measures.push(format!(".meas tran supply_a FIND i(Vsupply) AT={:e}", 0.5 * stop));
+                measures.push(".meas tran supply_mean_a param='-supply_a'".into());
+                if self.own.kind == CircuitKind::Switch {
+                    measures.push(format!(".meas tran drop_v FIND v(c) AT={:e}", 0.5 * stop));
+                }
+            }
+        }
+        Ok(s.circuit.spice(title, stop_s, longest_s.min(stop_s / 4000.0), &measures))
+    }
+}
