@@ -38,9 +38,7 @@ pub fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
 
 /// An id that nothing in the build uses yet.
 pub fn free_id(build: &Build, wish: &str) -> String {
-    let taken = |id: &str| {
-        id == "source" || build.junctions.iter().any(|j| j.id == id) || build.converters.iter().any(|c| c.id == id) || build.lights.iter().any(|l| l.id == id)
-    };
+    let taken = |id: &str| id == "source" || build.part_ids().any(|known| known == id);
     if !taken(wish) {
         return wish.to_owned();
     }

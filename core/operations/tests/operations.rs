@@ -22,7 +22,7 @@ fn good(name: &str, build: &Value) -> Option<Value> {
         "reference" => json!({}),
         "starter" => json!({ "name": "New", "vehicle": "rc_model", "variant": "boat", "chemistry": "lipo", "series": 3, "capacity_ah": 2.2 }),
         "label" => json!({ "chemistry": "li_ion", "volts": 36, "wh": 504 }),
-        "measured" if build["source"]["kind"] == "rail" => return None,
+        "measured" if build["source"]["kind"] != "battery" => return None,
         "measured" => json!({ "document": build, "volts": 12.4 }),
         "apply" => json!({ "document": build, "changes": [{ "op": "replace", "path": "/name", "value": "Other" }] }),
         "add" => json!({ "document": build, "part": { "kind": "copy_light", "id": light } }),

@@ -4,6 +4,7 @@
 //! whose current or voltage is the law of `orthavis_model::laws`. What is off at that state is left out; the voltages
 //! found here are given as first guesses, since what takes constant power has another, unwanted balance near zero.
 
+use crate::circuits::stand_in;
 use crate::network::{Network, Point, Side, Solution, SolveError, Terminal};
 use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Draw, Light, Load, Module, Scene};
 use orthavis_model::laws::led::{DiodeString, THERMAL_V};
@@ -66,6 +67,7 @@ pub fn netlist(build: &Build, scene: &Scene, state: State) -> Result<String, Sol
     let mut network = Network::new(build)?;
     let point = Point::of(build, scene, state);
     let solution = network.solve(&point, None)?;
+    let parts: Vec<Converter> = build.converters.iter().cloned().chain(build.circuits.iter().map(|circuit| stand_in(build, circuit))).collect();
     let mut names = Names::default();
     let mut text = Text { out: String::new(), guesses: String::new() };
     let one_line = |words: &str| words.replace(['\n', '\r'], " ");
@@ -84,7 +86,7 @@ pub fn netlist(build: &Build, scene: &Scene, state: State) -> Result<String, Sol
     let mut joins: BTreeMap<String, Vec<(f64, usize)>> = BTreeMap::new();
     for (index, feed) in build.feeds().iter().enumerate() {
         let from = if feed.feed.from == "source" { "source".to_owned() } else { names.of(&feed.feed.from) };
-        let is_converter = build.converters.iter().any(|part| part.id == feed.feed.from);
+        let is_converter = parts.iter().any(|part| part.id == feed.feed.from);
         let (supply_p, supply_m) =
             if from == "source" { ("source_p".into(), "0".into()) } else { (format!("{from}_{}", if is_converter { 'o' } else { 'p' }), format!("{from}_m")) };
         let consumer = names.of(feed.consumer_id(build));
@@ -103,7 +105,7 @@ pub fn netlist(build: &Build, scene: &Scene, state: State) -> Result<String, Sol
         text.guess(&format!("{end}_p"), network.potential(&solution, Terminal::To(index, Side::Plus)));
         text.guess(&format!("{end}_m"), network.potential(&solution, Terminal::To(index, Side::Minus)));
     }
-    for (index, part) in build.converters.iter().enumerate() {
+    for (index, part) in parts.iter().enumerate() {
         converter(&mut text, &names.of(&part.id), part, &network, &solution, index, driven_level(build, part, &point));
     }
     let mut models = Models::default();

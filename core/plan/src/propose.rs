@@ -442,6 +442,10 @@ fn copy_light(build: &mut Build, id: &str) -> Result<(), WishError> {
         build.converters.push(driver);
     }
     copy.id = free_id(build, id);
+    // What drives the one drives the other.
+    for circuit in build.circuits.iter_mut().filter(|circuit| circuit.drives.iter().any(|driven| driven == id)) {
+        circuit.drives.push(copy.id.clone());
+    }
     for scene in &mut build.scenes {
         if let Some(lit) = scene.lights.get(id).cloned() {
             scene.lights.insert(copy.id.clone(), lit);

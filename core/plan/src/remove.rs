@@ -92,13 +92,23 @@ fn light(build: &mut Build, id: &str) -> Result<(), RemovalError> {
     let idle = |driver: &str| !build.lights.iter().any(|light| light.feeds.iter().any(|feed| feed.from == driver));
     let fed_by = gone.feeds.first().map(|feed| feed.from.clone()).filter(|from| idle(from));
     build.converters.retain(|part| part.kind != ConverterKind::CurrentDriver || Some(&part.id) != fed_by.as_ref());
+    // A circuit that drove nothing else leaves with it.
+    build.circuits.retain(|circuit| circuit.drives.is_empty() || circuit.drives.iter().any(|other| other != id));
+    for circuit in &mut build.circuits {
+        circuit.drives.retain(|other| other != id);
+    }
     Ok(())
 }
 
 /// What hung on a part that is gone hangs on what fed that part.
 fn fall_back(build: &mut Build, gone: &str, from: &str) {
     let lights = build.lights.iter_mut().flat_map(|light| &mut light.feeds);
-    let parts = build.converters.iter_mut().map(|one| &mut one.feed).chain(build.junctions.iter_mut().map(|one| &mut one.feed));
+    let parts = build
+        .converters
+        .iter_mut()
+        .map(|one| &mut one.feed)
+        .chain(build.junctions.iter_mut().map(|one| &mut one.feed))
+        .chain(build.circuits.iter_mut().map(|one| &mut one.feed));
     for feed in lights.chain(parts).filter(|feed| feed.from == gone) {
         from.clone_into(&mut feed.from);
     }

@@ -54,7 +54,7 @@ fn every_part_of_the_drawer_lights_up_on_every_vehicle() {
             let light = &with.lights.last().expect("added").id;
             let new: Vec<_> = stops(&with).difference(&before).cloned().collect();
             assert!(new.is_empty(), "{} on {}: {new:?}", part.id, build.name);
-            let point = report_at_once(&with).expect("solved").points.into_iter().find(|point| matches!(point.state, State::Full | State::Rail));
+            let point = report_at_once(&with).expect("solved").points.into_iter().find(|point| matches!(point.state, State::Full | State::Rail | State::Track));
             if point.expect("a point").lights[light].output < 0.5 {
                 dark.push(format!("{} on {}", part.id, build.name));
             }
