@@ -29,6 +29,7 @@ const UNITS: Record<string, Unit> = {
   Wh: { name: "Wh", scale: { "": 1, wh: 1, kwh: 1e3 } },
   ohm: { name: "Ω", scale: { "": 1, ω: 1, ohm: 1, k: 1e3, kω: 1e3, kohm: 1e3, mω: 1e-3, mohm: 1e-3 } },
   "ohm/m": { name: "Ω/m", scale: { "": 1, "ω/m": 1, "ohm/m": 1 } },
+  µF: { name: "µF", scale: { "": 1e-6, f: 1, mf: 1e-3, µf: 1e-6, uf: 1e-6, nf: 1e-9 }, size: 1e-6 },
   W: { name: "W", scale: { "": 1, w: 1, mw: 1e-3 } },
   "W/m": { name: "W/m", scale: { "": 1, "w/m": 1, w: 1 } },
   m: { name: "m", scale: { "": 1, ...LENGTHS } },

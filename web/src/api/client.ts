@@ -17,6 +17,7 @@ export type Made = Schemas["Made"];
 export type CutList = Schemas["CutList"];
 export type PartsList = Schemas["PartsList"];
 export type Fitted = Schemas["Fitted"];
+export type CircuitFigures = Schemas["CircuitFigures"];
 export type Diagram = Schemas["Diagram"];
 export type WireLabel = Schemas["WireLabel"];
 export type Practice = Schemas["Practice"];

@@ -124,7 +124,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
           )}
         </div>
       )}
-      {lit && drawn && <Drawn fact={drawn} scene={name} />}
+      {lit && drawn && <Drawn fact={drawn} scene={name} source={build.source.kind} />}
       {verdict.stops > 0 && onApply && <MendEverything key={numberOf(build)} build={build} onApply={onDo} />}
       {GROUPS.map(([severity, heading]) => {
         const group = solved.cards.filter((card) => card.severity === severity);
@@ -173,15 +173,15 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
   );
 });
 
-/** What a rail gives, where there is no charge to count. */
-function Drawn({ fact, scene }: { fact: Fact; scene: string }) {
+/** What a rail or track gives, where there is no charge to count. */
+function Drawn({ fact, scene, source }: { fact: Fact; scene: string; source: string }) {
   const limit = fact.working.given.find((given) => given.symbol === "limit");
   return (
     <div className="costs">
       <div>
         <Figure label={fact.label} text={read(fact)} working={fact.working} large />
         <div className="quiet">
-          from the rail, {scene.toLowerCase()}
+          from the {source}, {scene.toLowerCase()}
           {limit && `, of ${read(limit)} that it gives`}
         </div>
       </div>

@@ -141,3 +141,15 @@ impl Build {
         all.filter(move |(.., feed)| feed.from == supplier).map(|(id, number, consumer, feed)| FeedRef::new(id, number, consumer, feed))
     }
 }
+
+impl FeedRef<'_> {
+    /// Id of what it feeds.
+    pub fn consumer_id<'b>(&self, build: &'b Build) -> &'b str {
+        match self.consumer {
+            Consumer::Junction(at) => &build.junctions[at].id,
+            Consumer::Converter(at) => &build.converters[at].id,
+            Consumer::Light(at) => &build.lights[at].id,
+            Consumer::Circuit(at) => &build.circuits[at].id,
+        }
+    }
+}

@@ -1,6 +1,5 @@
 //! What a build consists of, one type a thing.
 
-use super::build::Build;
 use super::field::{Empty, Range, Rule, count, id, list, number, text, thing};
 use super::limits::{LEAST_PITCH_M, LEAST_SEGMENT_M, MAX_FEEDS, MAX_LIST, MAX_TAPS};
 use super::record::{choice, read_words, record};
@@ -424,7 +423,7 @@ record! {
         pub rb_ohm: Option<f64> = number(OHM).label("Rb"),
         /// Its capacitor, F.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub c_f: Option<f64> = number(FARAD).label("Capacitor"),
+        pub c_f: Option<f64> = number(FARAD).label("Capacitor").shown("µF"),
         /// Which timer.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub timer: Option<TimerKind> = thing().label("Timer"),
@@ -445,10 +444,10 @@ record! {
         pub r2_ohm: Option<f64> = number(OHM).label("R2"),
         /// Between the second collector and the first base, F.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub c1_f: Option<f64> = number(FARAD).label("C1"),
+        pub c1_f: Option<f64> = number(FARAD).label("C1").shown("µF"),
         /// Between the first collector and the second base, F.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub c2_f: Option<f64> = number(FARAD).label("C2"),
+        pub c2_f: Option<f64> = number(FARAD).label("C2").shown("µF"),
         /// One transistor backwards: from plus to its capacitor, ohm.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub r_ohm: Option<f64> = number(OHM).label("Resistor"),
@@ -997,16 +996,6 @@ impl<'a> FeedRef<'a> {
     pub(super) fn new(id: &str, number: usize, consumer: Consumer, feed: &'a Feed) -> Self {
         let id = if number == 0 { id.to_owned() } else { format!("{id}#{number}") };
         FeedRef { id, number, consumer, feed }
-    }
-
-    /// Id of what it feeds.
-    pub fn consumer_id<'b>(&self, build: &'b Build) -> &'b str {
-        match self.consumer {
-            Consumer::Junction(at) => &build.junctions[at].id,
-            Consumer::Converter(at) => &build.converters[at].id,
-            Consumer::Light(at) => &build.lights[at].id,
-            Consumer::Circuit(at) => &build.circuits[at].id,
-        }
     }
 }
 

@@ -12,7 +12,7 @@ const OUTSIDE = "outside";
 
 type Props = Pick<EditorProps, "build" | "edit">;
 
-const partsOf = (build: Build) => [...build.converters, ...build.junctions, ...build.lights].map((part) => part.id);
+const partsOf = (build: Build) => [...build.converters, ...build.junctions, ...(build.circuits ?? []), ...build.lights].map((part) => part.id);
 
 /** An id that nothing has yet, after a word. */
 function fresh(word: string, taken: readonly string[]): string {

@@ -16,6 +16,7 @@ export function DiagramStep({ build, revision, selected, onSelect }: Props) {
   const feeds = [
     ...build.junctions.map((one) => [one.id, one.feed] as const),
     ...build.converters.map((one) => [one.id, one.feed] as const),
+    ...(build.circuits ?? []).map((one) => [one.id, one.feed] as const),
     ...build.lights.flatMap((one) => one.feeds.map((feed, index) => [index ? `${one.id}#${index}` : one.id, feed] as const)),
   ];
   return (

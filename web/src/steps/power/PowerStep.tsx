@@ -9,6 +9,7 @@ import { EfficiencyField, Field, Like, MoreFields } from "../../ui/Field";
 import { Choice, FieldGrid } from "../../ui/fields";
 import { Figure, Term } from "../../ui/Figure";
 import { read } from "../../units";
+import { Circuits } from "./Circuits";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
 import type { EditorProps } from "../../build/editor";
 import { Icon } from "../../ui/icons";
@@ -16,10 +17,11 @@ import { Icon } from "../../ui/icons";
 /** How does the battery's voltage become what each light wants? */
 export function PowerStep(props: EditorProps) {
   const { build, edit } = props;
-  const suppliers = [["source", "the battery"], ...build.converters.map((one) => [one.id, one.id]), ...build.junctions.map((one) => [one.id, one.id])] as [
-    string,
-    string,
-  ][];
+  const suppliers = [
+    ["source", `the ${build.source.kind}`],
+    ...build.converters.map((one) => [one.id, one.id]),
+    ...build.junctions.map((one) => [one.id, one.id]),
+  ] as [string, string][];
   return (
     <>
       <StepHeading title="Power">How the battery's voltage becomes what each light wants.</StepHeading>
@@ -33,10 +35,12 @@ export function PowerStep(props: EditorProps) {
               <Choice
                 label={light.id}
                 value={light.feeds[0]!.from}
-                options={suppliers}
+                options={[...suppliers, ...drivenBy(build, light.id)]}
                 onChange={(from) =>
                   edit((draft) => {
                     for (const feed of draft.lights[index]!.feeds) feed.from = from;
+                    // A circuit drives what hangs on it, and nothing else.
+                    for (const circuit of draft.circuits ?? []) if (circuit.id !== from) circuit.drives = circuit.drives.filter((id) => id !== light.id);
                   })
                 }
               />
@@ -54,15 +58,20 @@ export function PowerStep(props: EditorProps) {
           ))}
         </Card>
       )}
+      <Circuits build={props.build} state={props.state} selected={props.selected} onSelect={props.onSelect} />
       <AddConverter {...props} suppliers={suppliers} />
       <Junctions {...props} suppliers={suppliers} />
     </>
   );
 }
 
+/** The circuit that a light hangs on. */
+const drivenBy = (build: Build, light: string) =>
+  (build.circuits ?? []).filter((circuit) => circuit.drives.includes(light)).map((circuit) => [circuit.id, circuit.id] as [string, string]);
+
 /** What hangs on a converter, by name. */
 function fedBy(build: Build, id: string): string {
-  const parts = [...build.junctions, ...build.converters].filter((one) => one.feed.from === id);
+  const parts = [...build.junctions, ...build.converters, ...(build.circuits ?? [])].filter((one) => one.feed.from === id);
   const lights = build.lights.filter((light) => light.feeds.some((feed) => feed.from === id));
   return [...parts, ...lights].map((one) => one.id).join(", ") || "nothing yet";
 }

@@ -1,0 +1,148 @@
+//! Small circuits by their laws: closed forms, and what must rise or fall with what.
+
+use orthavis_model::document::{Build, parse_value};
+use orthavis_model::states::State;
+use orthavis_physics::circuits::{CircuitFigures, Workshop, figures, flashing, output_limit_a, stand_in};
+use orthavis_physics::network::{Network, Point};
+use proptest::prelude::*;
+use serde_json::{Value, json};
+use std::f64::consts::LN_2;
+
+fn feed(from: &str) -> Value {
+    json!({ "from": from, "length_m": 0.1, "gauge": { "mm2": 0.5 } })
+}
+
+fn light(id: &str, ohm: f64) -> Value {
+    json!({ "id": id, "feeds": [feed("c")], "load": { "kind": "led_array", "series": 1, "parallel": 1, "resistor_ohm": ohm, "resistor_w": 0.25,
+        "led": { "colour": "red", "vf_v": 2.0, "if_a": 0.02, "if_max_a": 0.03 } } })
+}
+
+fn build(kind: &str, volts: f64, parts: &Value, lights: &[&str]) -> Build {
+    let all: Vec<Value> = lights.iter().map(|id| light(id, 470.0)).collect();
+    let scene: serde_json::Map<String, Value> = lights.iter().map(|id| ((*id).to_owned(), json!({}))).collect();
+    let document = json!({
+        "format": "orthavis.build/1", "name": "one circuit", "vehicle": { "kind": "other", "mass_kg": 1.0 },
+        "source": { "kind": "rail", "voltage_v": volts, "resistance_ohm": 0.001, "max_current_a": 2.0 },
+        "circuits": [{ "id": "c", "kind": kind, "feed": feed("source"), "drives": lights, "parts": parts }],
+        "lights": all, "scenes": [{ "id": "on", "lights": scene }]
+    });
+    parse_value(&document).unwrap_or_else(|error| panic!("{kind}: {error}"))
+}
+
+fn told(build: &Build) -> CircuitFigures {
+    figures(build, 0, State::Rail).unwrap_or_else(|error| panic!("{error}"))
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(25))]
+    #[test]
+    fn a_cmos_timer_keeps_its_formula_at_any_voltage(ra in 2e3f64..2e5, rb in 2e3f64..2e5, micro in 0.1f64..100.0, volts in 4.0f64..14.0) {
+        let parts = json!({ "ra_ohm": ra, "rb_ohm": rb, "c_f": 1e-6 * micro, "timer": "cmos", "through": "mosfet", "base_ohm": 100 });
+        let found = told(&build("timer_flasher", volts, &parts, &["a"]));
+        let (period, duty) = (LN_2 * 1e-6 * micro * (ra + 2.0 * rb), (ra + rb) / (ra + 2.0 * rb));
+        prop_assert!((found.period_s.expect("a period") / period - 1.0).abs() < 0.01);
+        prop_assert!((found.duty.expect("a duty") - duty).abs() < 0.01);
+        let (mean, peak) = (found.supply_mean_a.expect("a mean"), found.supply_peak_a.expect("a peak"));
+        prop_assert!(mean > 0.0 && mean < peak);
+    }
+
+    #[test]
+    fn a_diode_across_the_lower_resistor_takes_it_out_of_the_time_on(ra in 5e3f64..1e5, rb in 5e3f64..1e5) {
+        let parts = |diode: bool| json!({ "ra_ohm": ra, "rb_ohm": rb, "c_f": 1e-5, "timer": "cmos", "diode": diode });
+        let (with, without) = (told(&build("timer_flasher", 12.0, &parts(true), &["a"])), told(&build("timer_flasher", 12.0, &parts(false), &["a"])));
+        prop_assert!(with.on_s.expect("on") < without.on_s.expect("on"));
+        let off = |found: &CircuitFigures| found.period_s.expect("a period") - found.on_s.expect("on");
+        prop_assert!((off(&with) / off(&without) - 1.0).abs() < 0.02, "the diode blocks while it empties");
+    }
+
+    #[test]
+    fn a_breakdown_flasher_waits_by_its_formula(ohm in 2e3f64..2e4, micro in 50.0f64..1000.0, volts in 11.0f64..15.0) {
+        let found = told(&build("breakdown_flasher", volts, &json!({ "r_ohm": ohm, "c_f": 1e-6 * micro }), &["a"]));
+        let waits = ohm * 1e-6 * micro * ((volts - 7.0) / (volts - 9.0)).ln();
+        let off = found.period_s.expect("a period") - found.on_s.expect("on");
+        prop_assert!((off / waits - 1.0).abs() < 0.01, "{off}, {waits}");
+        prop_assert!(found.light_peak_a.expect("a pulse") < 7.0 / 470.0 + 1e-3);
+    }
+
+    #[test]
+    fn a_hold_up_carries_longer_with_more_of_either(micro in 100.0f64..2000.0, tap in 300.0f64..3000.0, volts in 9.0f64..18.0) {
+        let parts = |micro: f64| json!({ "c_f": 1e-6 * micro, "charge_ohm": 22, "taps_ohm": [tap, tap, tap], "tap": 1 });
+        let (small, large) = (told(&build("hold_up", volts, &parts(micro), &["a"])), told(&build("hold_up", volts, &parts(2.0 * micro), &["a"])));
+        let half = |found: &CircuitFigures, name: &str| found.taps[name].half_s;
+        prop_assert!(half(&small, "tap1") < half(&small, "tap2") && half(&small, "tap2") < half(&small, "tap3"));
+        prop_assert!((half(&large, "tap1") / half(&small, "tap1") - 2.0).abs() < 0.02, "twice the capacitor, twice the time");
+        prop_assert!(small.taps["tap1"].tenth_s > half(&small, "tap1") && small.taps["tap1"].light_a > small.taps["tap2"].light_a);
+        prop_assert!((small.taps["tap1"].inrush_a - volts / 22.1).abs() < 0.02 * volts / 22.0);
+    }
+}
+
+#[test]
+fn a_gauge_turns_over_from_low_to_good() {
+    let led = |vf: f64| json!({ "colour": "any", "vf_v": vf, "if_a": 0.02, "if_max_a": 0.03 });
+    let parts = |diodes: u32| json!({ "rs_ohm": 220, "rb_ohm": 1000, "rc_ohm": 470, "diodes": diodes, "led_good": led(2.0), "led_low": led(2.0) });
+    let turns = |diodes: u32| {
+        let found = told(&build("battery_gauge", 9.0, &parts(diodes), &[]));
+        let lit: Vec<&str> = found.bands.iter().map(|band| band.lit).collect();
+        assert!(lit.contains(&"low") && lit.last() == Some(&"good"), "{lit:?}");
+        for pair in found.bands.windows(2) {
+            assert!(pair[1].from_v > pair[0].to_v && pair[1].from_v - pair[0].to_v < 0.011, "no voltage is left out");
+        }
+        found.bands.last().expect("a band").from_v
+    };
+    let plain = turns(0);
+    let shifted = turns(2);
+    // Two silicon diodes at little current: about half a volt each.
+    assert!(shifted - plain > 0.7 && shifted - plain < 1.6, "{plain} V, {shifted} V");
+}
+
+#[test]
+fn a_switch_is_saturated_or_not_by_its_base() {
+    let with = |ohm: f64, through: &str| told(&build("switch", 12.0, &json!({ "through": through, "base_ohm": ohm, "logic_v": 3.3 }), &["a"]));
+    let (good, weak, gate) = (with(1000.0, "npn"), with(200_000.0, "npn"), with(100.0, "mosfet"));
+    assert_eq!((good.saturated, weak.saturated, gate.saturated), (Some(true), Some(false), Some(true)));
+    assert!(weak.heat_w > good.heat_w && gate.drop_v < good.drop_v);
+    assert!((good.pin_a.expect("a pin") - 2.6 / 1000.0).abs() < 1e-4, "{:?}", good.pin_a);
+    assert!(gate.pwm_hz > good.pwm_hz, "a small gate is quicker than a saturated base");
+}
+
+#[test]
+fn what_stands_in_the_network_draws_and_drops_what_the_circuit_does() {
+    let parts = json!({ "ra_ohm": 22000, "rb_ohm": 47000, "c_f": 1e-5, "timer": "bipolar" });
+    let timer = build("timer_flasher", 9.0, &parts, &["a"]);
+    let part = stand_in(&timer, &timer.circuits[0]);
+    assert!((part.dropout_v, output_limit_a(&timer.circuits[0])) == (1.5, 0.2) && part.idle_a > 0.004 && part.idle_a < 0.005, "{part:?}");
+    // Its light, solved in the network while it is on, is the light in the simulation.
+    let mut network = Network::new(&timer).expect("a network");
+    let point = Point::of(&timer, &timer.scenes[0], State::Rail);
+    let solution = network.solve(&point, None).expect("solved");
+    let on: f64 = network.taps(&solution, 0, &point.lights[0]).map(|tap| tap.current_a).sum();
+    let simulated = told(&timer).light_peak_a.expect("a light");
+    assert!((on / simulated - 1.0).abs() < 0.05, "{on} A, {simulated} A");
+    // Means are taken over the share of the time that it is on.
+    let share = flashing(&timer).scenes[0].lights["a"].duty;
+    assert!((share - 69.0 / 116.0).abs() < 0.01, "{share}");
+    let steady = build("switch", 12.0, &json!({ "base_ohm": 1000 }), &["a"]);
+    assert_eq!(flashing(&steady).scenes[0].lights["a"].duty, 1.0);
+    // Two transistors take turns.
+    let turns = build("transistor_flasher", 5.0, &json!({ "r1_ohm": 22000, "r2_ohm": 44000, "c1_f": 1e-5, "c2_f": 1e-5 }), &["a", "b"]);
+    let shares = flashing(&turns);
+    let (a, b) = (shares.scenes[0].lights["a"].duty, shares.scenes[0].lights["b"].duty);
+    assert!((a + b - 1.0).abs() < 1e-9 && a > b, "{a}, {b}: the larger resistor holds the first one on");
+}
+
+#[test]
+fn its_netlist_and_its_waveforms_say_the_same_names() {
+    let parts = json!({ "ra_ohm": 22000, "rb_ohm": 47000, "c_f": 1e-5, "timer": "cmos" });
+    let timer = build("timer_flasher", 9.0, &parts, &["a"]);
+    let workshop = Workshop::of(&timer, 0, State::Rail);
+    let text = workshop.spice("a timer").expect("a netlist");
+    for name in [".meas tran period_s", ".meas tran on_s", ".meas tran duty", ".meas tran supply_mean_a", ".tran ", ".ic v(thr)=0"] {
+        assert!(text.contains(name), "{name}: {text}");
+    }
+    let run = workshop.run().expect("a run");
+    let names: Vec<String> = workshop.shown(&run).into_iter().map(|(name, _)| name).collect();
+    assert!(names.contains(&"thr_v".to_owned()) && names.contains(&"light1_a".to_owned()) && names.last() == Some(&"supply_a".to_owned()), "{names:?}");
+    let held = run.node("thr");
+    let after = held.from(run.node("out").crossings(3.6, true)[0]);
+    assert!(after.peak() < 6.001 && after.least() > 2.999, "between a third and two thirds of nine volts");
+}
