@@ -246,7 +246,7 @@ test("the schema accepts every sample build and refuses what the program refuses
   const read = (path: string) => JSON.parse(readFileSync(new URL(`../../${path}`, import.meta.url), "utf8")) as Record<string, never>;
   const valid = new Ajv2020({ strict: false, validateFormats: false, allErrors: true }).compile(read("docs/orthavis.build-1.schema.json"));
   for (const folder of ["core/model/demo", "core/testing/cases"])
-    for (const file of readdirSync(new URL(`../../${folder}`, import.meta.url)).filter((name) => !name.includes("expected"))) {
+    for (const file of readdirSync(new URL(`../../${folder}`, import.meta.url)).filter((name) => name.endsWith(".json") && !name.includes("expected"))) {
       const accepted = valid(read(`${folder}/${file}`));
       expect(valid.errors ?? [], file).toEqual([]);
       expect(accepted).toBe(true);

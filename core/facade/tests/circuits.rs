@@ -45,7 +45,7 @@ fn figures(build: &Build, state: State) -> CircuitFigures {
 #[test]
 fn circuits_do_what_an_independent_program_found() {
     for name in ["timer-9v", "holdup-small", "gauge-no-diode"] {
-        let case: Value = serde_json::from_str(&file(&format!("cases/circuits/{name}.json"))).expect("json");
+        let case: Value = serde_json::from_str(&file(&format!("circuits/{name}.json"))).expect("json");
         let build = parse_value(&case["document"]).unwrap_or_else(|error| panic!("{name}: {error}"));
         let word = case["state"].as_str().expect("a state");
         let state = State::WORDS.iter().find(|(known, _)| *known == word).expect("known").1;

@@ -374,12 +374,24 @@ impl<'a> Engine<'a> {
         let mut x = vec![0.0; self.names.len()];
         for _ in 0..40 {
             self.settle(&mut x)?;
+            self.polish(&mut x);
             let changed = (0..self.on.len()).find(|index| self.beyond(*index, &x).is_some_and(|beyond| beyond > 0.0));
             let Some(changed) = changed else { return Ok(x) };
             self.on[changed] = !self.on[changed];
         }
         let part = self.circuit.parts.iter().find(|part| matches!(part.element, Element::Switch { .. } | Element::Timer(_)));
         Err(TransientError::Hunting { part: part.map_or_else(String::new, |part| part.name.clone()), time_s: 0.0 })
+    }
+
+    /// Two steps more: at rest figures are asked for to the last digits, so that every machine gives the same.
+    fn polish(&mut self, x: &mut [f64]) {
+        for _ in 0..2 {
+            self.assemble(x, 0.0, Rule::Rest);
+            if self.matrix.solve().is_err() || self.matrix.right.iter().any(|value| !value.is_finite()) {
+                return;
+            }
+            x[1..].copy_from_slice(&self.matrix.right);
+        }
     }
 
     /// Newton's method at rest; where it fails, the sources are raised step by step.
