@@ -47,6 +47,9 @@ pub fn stand_in(build: &Build, circuit: &SmallCircuit) -> Converter {
         }
         CircuitKind::Switch => (0.0, carried(Some(parts.through.unwrap_or(Through::Npn)), SATURATED_V)),
     };
+    // To a nanovolt and a picoampere: what is left of rounding behind that is another figure on every machine.
+    let told = |value: f64, unit: f64| (value / unit).round() * unit;
+    let (own_a, drop_v) = (told(own_a, 1e-12), told(drop_v, 1e-9));
     Converter {
         id: circuit.id.clone(),
         feed: circuit.feed.clone(),
