@@ -48,7 +48,7 @@ fn checks_are_in_order_and_whole() {
             assert!(text.ends_with('.') && text.len() > 15, "{}: {text}", one.code);
         }
         assert!(!one.formula.is_empty() && !one.source.is_empty() && !one.source.ends_with('.'), "{}", one.code);
-        assert!(["A", "V", "W", "m", "ohm", "1"].contains(&one.unit), "{}: {}", one.code, one.unit);
+        assert!(["s", "A", "V", "W", "m", "ohm", "1"].contains(&one.unit), "{}: {}", one.code, one.unit);
     }
     assert_eq!(check("fuse.absent"), None);
 }
@@ -88,7 +88,7 @@ fn a_message_names_the_figure_that_it_rests_on() {
     for (name, build, _) in table() {
         for finding in solved(&name, &build).findings {
             assert!(!finding.title.is_empty() && !finding.why.is_empty(), "{name}: {}", finding.code);
-            if ["A", "V", "W"].contains(&finding.unit) && finding.code != "source.no_cutoff" {
+            if ["s", "A", "V", "W"].contains(&finding.unit) && finding.code != "source.no_cutoff" {
                 let figure = plain(finding.value, finding.unit);
                 assert!(finding.message.contains(&figure), "{name}: {figure} is not in: {}", finding.message);
                 read += 1;

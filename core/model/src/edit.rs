@@ -14,6 +14,9 @@ pub fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
     if let Some(converter) = build.converters.iter_mut().find(|c| c.id == owner) {
         return Some(&mut converter.feed);
     }
+    if let Some(circuit) = build.circuits.iter_mut().find(|c| c.id == owner) {
+        return Some(&mut circuit.feed);
+    }
     build.lights.iter_mut().find(|l| l.id == owner)?.feeds.get_mut(number)
 }
 
@@ -33,6 +36,7 @@ pub fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
         slack_m: None,
         plus_colour: None,
         minus_colour: None,
+        moving: None,
     }
 }
 

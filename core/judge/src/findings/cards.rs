@@ -78,6 +78,7 @@ fn key<'a>(supplier: &impl Fn(&str) -> Option<&'a str>, finding: &'a Finding) ->
         | "circuit.unsaturated"
         | "flash.fast"
         | "holdup.inrush"
+        | "holdup.short"
         | "fixing.drilled"
         | "fixing.fogs"
         | "fixing.for_good"

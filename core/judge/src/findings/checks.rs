@@ -27,7 +27,7 @@ pub struct Check {
 }
 
 /// Every code that there is, in alphabetical order.
-pub const CHECKS: [Check; 53] = [
+pub const CHECKS: [Check; 56] = [
     Check {
         code: "circuit.no_start",
         step: Step::Power,
@@ -77,6 +77,16 @@ pub const CHECKS: [Check; 53] = [
         rule: "A transistor that switches is saturated while it is on.",
         source: "Transient simulation; gain as small transistors have it",
         mend: "Give its base more current.",
+    },
+    Check {
+        code: "contact.moving",
+        step: Step::Wires,
+        unit: "1",
+        why: "A contact that loses touch makes lights flicker, pits itself, and pixels forget what they were told.",
+        formula: "t_lost / t ≤ 0.01",
+        rule: "A contact that moves loses touch for less than a hundredth of the time, and pixels behind it are held up.",
+        source: "Common practice",
+        mend: "Clean the ring, press harder, take the minus back by a contact of its own, or put a hold-up behind it.",
     },
     Check {
         code: "contact.over",
@@ -339,6 +349,16 @@ pub const CHECKS: [Check; 53] = [
         mend: "Fill it through a larger resistor.",
     },
     Check {
+        code: "holdup.short",
+        step: Step::Power,
+        unit: "s",
+        why: "A light that dims at every gap looks broken, and is why somebody built the hold-up.",
+        formula: "t_half ≥ t_wanted",
+        rule: "A hold-up keeps more than half of the light for as long as was asked, or as the gaps of the track last.",
+        source: "Transient simulation of the circuit",
+        mend: "Take a larger capacitor, or fewer lights on it.",
+    },
+    Check {
         code: "led.no_resistor",
         step: Step::Lights,
         unit: "ohm",
@@ -437,6 +457,16 @@ pub const CHECKS: [Check; 53] = [
         rule: "A hand's width of slack at every part that folds, steers or lifts; move it through its whole range before you tie it.",
         source: "Common practice",
         mend: "Leave a loop of slack beside the joint.",
+    },
+    Check {
+        code: "recut.over",
+        step: Step::Lights,
+        unit: "A",
+        why: "LEDs of a strip are glued to plastic and cannot get rid of more heat than they were made for.",
+        formula: "I_f ≤ 1.02 · I_rated; stop above 1.5 · I_rated",
+        rule: "Cut again or not, an LED of a strip carries what it carried as bought.",
+        source: "The strip's label: power, segment and voltage",
+        mend: "Take a larger resistor for each row.",
     },
     Check {
         code: "resistor.hot",

@@ -1,7 +1,8 @@
 //! Small circuits: whether they run, what their parts stand, and how fast they flash.
 
 use super::case::*;
-use orthavis_model::document::{CircuitKind, CircuitParts, SmallCircuit, Through, TimerKind};
+use orthavis_model::document::{CircuitKind, CircuitParts, SmallCircuit, Source, Through, TimerKind};
+use orthavis_model::laws::resistor::{self, Series};
 use orthavis_model::working::plain;
 use orthavis_physics::circuits::{self, CircuitError, CircuitFigures, output_limit_a};
 
@@ -93,6 +94,20 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
         let message = format!("The capacitor of `{id}` holds {} and stands {rated} V; a fifth more than it holds keeps it from bursting.", plain(held, "V"));
         add("circuit.part_over", severity, held, rated / SPARE, format!("{id}: its capacitor stands too little"), message);
     }
+    let used = figures.taps.get(&format!("tap{}", circuit.parts.tap.unwrap_or(1)));
+    let gaps = match &case.build.source {
+        Source::Track(track) => track.gaps.as_ref().map(|gaps| gaps.length_s),
+        _ => None,
+    };
+    if let Some((half_s, wanted_s)) = used.map(|held| held.half_s).zip(circuit.parts.wanted_s.or(gaps)).filter(|(half, wanted)| above(*wanted, *half)) {
+        let message = format!(
+            "`{id}` keeps more than half of the light for {}; {} {}.",
+            plain(half_s, "s"),
+            if circuit.parts.wanted_s.is_some() { "it is to carry them for" } else { "the gaps of the track last" },
+            plain(wanted_s, "s")
+        );
+        add("holdup.short", Severity::Fix, half_s, wanted_s, format!("{id}: does not hold long enough"), message);
+    }
     let most = case.build.source.max_current_a();
     if let Some(inrush) = held.map(|held| held.inrush_a).filter(|inrush| above(*inrush, most)) {
         let message = format!("Plugged in, the empty capacitor of `{id}` takes {} for a moment; the supply gives {}.", plain(inrush, "A"), plain(most, "A"));
@@ -133,6 +148,11 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         }
         "circuit.unsaturated" => {
             edit("A tenth of the resistor at its base".into(), &|parts| parts.base_ohm = parts.base_ohm.map(|ohm| (ohm / 10.0).round().max(1.0)))
+        }
+        "holdup.short" => {
+            let factor = 1.02 * finding.limit / finding.value.max(1e-3 * finding.limit);
+            let farad = 1e-12 * resistor::above(Series::E6, 1e12 * factor * circuit.parts.c_f.unwrap_or(1e-6));
+            edit(format!("Use a capacitor of {}", plain(farad, "F")), &|parts| parts.c_f = Some(farad))
         }
         "holdup.inrush" => {
             let more = (1.1 * finding.value / finding.limit).max(1.0);

@@ -4,6 +4,7 @@ use super::case::*;
 use super::follow;
 use orthavis_model::document::{CircuitKind, Converter, ConverterKind, Efficiency, Gauge, Light, Load};
 use orthavis_model::edit::{feed_mut, free_id, is_driven, plain_feed};
+use orthavis_model::laws::led::DiodeString;
 use orthavis_model::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
 use orthavis_model::working::plain;
@@ -15,7 +16,7 @@ pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_supply };
 /// Voltage that a light is made for, V, where its label contradicts itself the lower; an LED array has none but its strings'.
 pub(super) fn rated_v(load: &Load) -> Option<f64> {
     match load {
-        Load::Strip(strip) => Some(strip.voltage_v),
+        Load::Strip(strip) => Some(DiodeString::strip_rating(strip).0),
         Load::Pixels(pixels) => Some(pixels.voltage_v),
         Load::Module(module) => Some(module.voltage_v.min(module.max_v)),
         Load::LedArray(_) => None,
@@ -27,6 +28,8 @@ pub(super) fn rated_v(load: &Load) -> Option<f64> {
 fn most_v(load: &Load) -> Option<(f64, f64)> {
     match load {
         Load::Module(module) => Some((module.max_v, module.max_v)),
+        // Its rows are judged by their current.
+        Load::Strip(strip) if strip.recut.is_some() => None,
         other => rated_v(other).map(|rated| (OVER_VOLTAGE * rated, FAR_OVER_VOLTAGE * rated)),
     }
 }
@@ -192,7 +195,7 @@ pub(super) fn other_kind(case: &Case<'_>, light: &Light) -> Option<Proposal> {
 fn wanted_a(case: &Case<'_>, light: &Light) -> f64 {
     let currents = case.points.iter().filter_map(|p| p.lights.get(&light.id)).map(|l| l.current_a);
     let rated_a = match &light.load {
-        Load::Strip(strip) => strip.power_w_per_m * strip.length_m / strip.voltage_v,
+        Load::Strip(strip) => DiodeString::strip_rating(strip).1,
         Load::Pixels(pixels) => f64::from(pixels.count) * (pixels.channel_a.iter().sum::<f64>() + pixels.idle_a),
         Load::Module(module) => module.power_w / module.voltage_v,
         Load::LedArray(array) => array.led.if_a * f64::from(array.parallel),

@@ -20,6 +20,7 @@ mod place;
 mod remedy;
 mod resistor;
 mod rules;
+mod soldered;
 mod source;
 mod strip;
 mod switching;

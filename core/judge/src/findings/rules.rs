@@ -1,10 +1,10 @@
 //! The families of findings, and what they find together.
 
 use super::case::*;
-use super::{circuit, converter, fixing, follow, frame, fuse, led, light, place, resistor, source, strip, switching, wire};
+use super::{circuit, converter, fixing, follow, frame, fuse, led, light, place, resistor, soldered, source, strip, switching, wire};
 use orthavis_physics::points::{PointError, solved};
 
-pub(super) const RULES: [Rule; 13] = [
+pub(super) const RULES: [Rule; 14] = [
     led::RULE,
     light::RULE,
     resistor::RULE,
@@ -17,6 +17,7 @@ pub(super) const RULES: [Rule; 13] = [
     frame::RULE,
     place::RULE,
     circuit::RULE,
+    soldered::RULE,
     fixing::RULE,
 ];
 

@@ -29,11 +29,13 @@ pub const TABLES: &[Table] = &[
     table::<EfficiencyPoint>("EfficiencyPoint"),
     table::<Light>("Light"),
     table::<Feed>("Feed"),
+    table::<Moving>("Moving"),
     table::<Fuse>("Fuse"),
     table::<Switch>("Switch"),
     table::<LedArray>("LedArray"),
     table::<Led>("Led"),
     table::<Strip>("Strip"),
+    table::<Recut>("Recut"),
     table::<Pixels>("Pixels"),
     table::<Module>("Module"),
     table::<Standing>("Standing"),
@@ -83,7 +85,7 @@ macro_rules! lists {
 
 /// The lists of words.
 pub fn word_lists() -> Vec<Words> {
-    lists!(CircuitKind, TimerKind, Through, TrackWave, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait, Weekday, Fixing, Surface)
+    lists!(MovingKind, CircuitKind, TimerKind, Through, TrackWave, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait, Weekday, Fixing, Surface)
 }
 
 /// Sizes of conductors.

@@ -252,6 +252,20 @@ words! {
 }
 
 words! {
+    /// What carries a feed over to something that moves.
+    MovingKind {
+        /// A sprung contact on a ring.
+        SlipRing = "slip_ring" called "a sprung contact on a ring",
+        /// A contact that wipes to and fro.
+        Wiper = "wiper" called "a wiping contact",
+        /// A wire through a hinge.
+        Hinge = "hinge" called "a wire through a hinge",
+        /// A wire in a free loop.
+        Loop = "loop" called "a free loop of wire",
+    }
+}
+
+words! {
     /// What a model railway's track carries.
     TrackWave {
         /// A square wave, either way up.
@@ -490,6 +504,9 @@ record! {
         /// The LED for a low one.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub led_low: Option<Led> = thing(),
+        /// Hold-up: how long it is to carry more than half of the light, s.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub wanted_s: Option<f64> = number(Range::above_zero(10_000.0, "s")).label("Is to carry them").nothing("not said"),
         /// Of the controller's pin, V.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub logic_v: Option<f64> = number(VOLT).label("Pin at"),
@@ -595,6 +612,25 @@ record! {
         /// Insulation colour of the minus conductor.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub minus_colour: Option<String> = text(40).label("Colour of minus").suggests(&INSULATION),
+        /// What it goes over on its way to something that moves.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub moving: Option<Moving> = thing(),
+    }
+
+    /// What carries a feed over to something that turns, folds or slides.
+    pub struct Moving {
+        /// Which it is.
+        pub kind: MovingKind = thing().label("It moves over"),
+        /// Of the contact, ohm.
+        pub resistance_ohm: f64 = number(OHM).or(0.0).label("Resistance of the contact"),
+        /// Share of the time without contact.
+        pub bounce_share: f64 = number(Range::within(0.0, 0.9, "")).or(0.0).label("Time without contact").shown("%"),
+        /// How far it turns, degrees.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub angle_deg: Option<f64> = number(Range::above_zero(3600.0, "")).label("Turns by, degrees"),
+        /// From the axis to where the wire is held, m.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub radius_m: Option<f64> = number(METRE).label("Held this far from the axis"),
     }
 
     /// A fuse.
@@ -660,6 +696,19 @@ record! {
         pub rail_max_a: Option<f64> = number(AMP).label("Its rails carry"),
         /// Length, m.
         pub length_m: f64 = number(METRE).label("Length").term("strip"),
+        /// How its segments were cut again for a lower rail; `None`: they are as bought.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub recut: Option<Recut> = thing(),
+    }
+
+    /// A segment cut again: of its LEDs some are used, in rows side by side, each row with its own resistor between the rails.
+    pub struct Recut {
+        /// Rows side by side.
+        pub groups: u32 = count(1, 1000).label("Rows side by side"),
+        /// Resistor of each row, ohm.
+        pub resistor_ohm: f64 = number(OHM).label("Resistor of each row"),
+        /// LEDs used of those in the segment.
+        pub used: u32 = count(1, 1000).label("LEDs used"),
     }
 
     /// Addressable pixels on one data line.
@@ -1014,6 +1063,20 @@ impl Session {
     }
 }
 
+impl Recut {
+    /// LEDs in each row.
+    pub fn series(&self) -> u32 {
+        (self.used / self.groups.max(1)).max(1)
+    }
+}
+
+impl Moving {
+    /// Wire that has to hang free between where it is held on both sides, m: the arc that it follows, and a tenth more.
+    pub fn free_m(&self) -> Option<f64> {
+        Some(1.1 * self.angle_deg?.to_radians() * self.radius_m?)
+    }
+}
+
 impl CircuitKind {
     /// Whether its lights go on and off.
     pub fn flashes(self) -> bool {
@@ -1071,7 +1134,7 @@ impl Strip {
     }
 }
 
-read_words!(CircuitKind, TimerKind, Through, TrackWave, Weekday, Fixing, Surface, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
+read_words!(MovingKind, CircuitKind, TimerKind, Through, TrackWave, Weekday, Fixing, Surface, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
 
 /// What the fields of one object say together, once each of them could be read by itself.
 mod sense {

@@ -237,6 +237,18 @@ fn circuits(build: &Build, faults: &mut Faults) {
     }
 }
 
+fn recut_rows(path: &str, leds: u32, recut: &Recut, faults: &mut Faults) {
+    if recut.used > leds {
+        faults.add(format!("{path}/load/recut/used"), format!("a segment has {leds} LEDs"), "Use at most as many as there are");
+    } else if !recut.used.is_multiple_of(recut.groups) {
+        let problem = format!("{} LEDs do not make {} equal rows", recut.used, recut.groups);
+        faults.add(format!("{path}/load/recut/groups"), problem, "Let the number of LEDs used be a multiple of the rows");
+    }
+    if recut.resistor_ohm <= 0.0 {
+        faults.add(format!("{path}/load/recut/resistor_ohm"), "nothing limits the current of its rows", "Give the resistor of each row, above 0");
+    }
+}
+
 fn loads(build: &Build, faults: &mut Faults) {
     let mut taps = 0usize;
     for (index, light) in build.lights.iter().enumerate() {
@@ -254,6 +266,9 @@ fn loads(build: &Build, faults: &mut Faults) {
                         format!("{} V cannot light {} LEDs of {} V in series", strip.voltage_v, strip.leds_per_segment, strip.led_vf_v),
                         format!("Give more than {need} V, or fewer LEDs in a segment"),
                     );
+                }
+                if let Some(recut) = &strip.recut {
+                    recut_rows(&path, strip.leds_per_segment, recut, faults);
                 }
                 taps = taps.saturating_add(strip.segments() as usize);
                 Some((strip.length_m, strip.segment_m))

@@ -67,10 +67,34 @@ impl DiodeString {
         Self::of(led.if_a, count * led.vf_v, count * led.ideality() * THERMAL_V, count * led.series_ohm(), resistor_ohm)
     }
 
-    /// One segment of a strip; its resistor follows from the strip's rated power.
+    /// Rated current of the LEDs of a strip, A.
+    pub fn strip_led_a(strip: &Strip) -> f64 {
+        strip.power_w_per_m * strip.segment_m / strip.voltage_v
+    }
+
+    /// Voltage at which a strip's LEDs carry their rated current, V, and what all of it takes then, A.
+    pub fn strip_rating(strip: &Strip) -> (f64, f64) {
+        let rated_a = strip.power_w_per_m * strip.length_m / strip.voltage_v;
+        match &strip.recut {
+            None => (strip.voltage_v, rated_a),
+            Some(recut) => {
+                let row = Self::of_segment(strip);
+                (row.voltage(row.if_a), rated_a * f64::from(recut.groups))
+            }
+        }
+    }
+
+    /// One segment of a strip; its resistor follows from the strip's rated power. Where it was cut again, its rows together.
     pub fn of_segment(strip: &Strip) -> Self {
+        let if_a = Self::strip_led_a(strip);
+        if let Some(recut) = &strip.recut {
+            // Equal rows side by side are one row with as many times the current.
+            let (rows, count) = (f64::from(recut.groups), f64::from(recut.series()));
+            let vf_v = count * strip.led_vf_v;
+            let all_a = rows * if_a;
+            return Self::of(all_a, vf_v, count * IDEALITY * THERMAL_V, SERIES_SHARE * vf_v / all_a, recut.resistor_ohm / rows);
+        }
         let count = f64::from(strip.leds_per_segment);
-        let if_a = strip.power_w_per_m * strip.segment_m / strip.voltage_v;
         let vf_v = count * strip.led_vf_v;
         Self::of(if_a, vf_v, count * IDEALITY * THERMAL_V, SERIES_SHARE * vf_v / if_a, (strip.voltage_v - vf_v) / if_a)
     }

@@ -121,12 +121,17 @@ impl Feed {
         1000.0 * COPPER_KG_M3 * INSULATION * conductors * self.gauge.area_mm2() * 1e-6 * self.length_m
     }
 
-    /// Resistance of the way out: wire, fuse, switch and plugs, ohm.
+    /// Resistance of its plugs and of what it goes over to something that moves, ohm.
+    pub fn touch_ohm(&self) -> f64 {
+        f64::from(self.contacts) * CONTACT_OHM + self.moving.as_ref().map_or(0.0, |moving| moving.resistance_ohm)
+    }
+
+    /// Resistance of the way out: wire, fuse, switch, plugs and moving contact, ohm.
     pub fn out_ohm(&self) -> f64 {
         self.gauge.ohm(self.length_m)
             + self.fuse.as_ref().map_or(0.0, |fuse| fuse.cold_ohm())
             + self.switch.as_ref().map_or(0.0, |_| SWITCH_OHM)
-            + f64::from(self.contacts) * CONTACT_OHM
+            + self.touch_ohm()
     }
 
     /// Resistance of the way back, ohm. A frame that was never measured counts as a wire.

@@ -1,8 +1,12 @@
 //! The small circuits of a build: their schematics, and what they do at a state of the source.
 
+mod choose;
 mod schematic;
+mod spread;
 mod steady;
 
+pub use choose::{Choice, ChooseError, Wanted, choose};
+pub use spread::{AtState, Formula, Spread, at_states, formulas, tolerances};
 pub use steady::{flashing, output_limit_a, stand_in};
 
 use crate::transient::{Circuit, Run, Trace, TransientError};
@@ -19,8 +23,12 @@ pub const LIT_A: f64 = 0.000_3;
 const SATURATED_V: f64 = 0.3;
 /// A gauge is swept from here on, in steps, V.
 const SWEEP: (f64, f64) = (1.8, 0.01);
-/// Periods that a flasher is followed for, and over how many of them it is measured.
-const PERIODS: (f64, usize) = (8.0, 5);
+/// So many of these steps at once.
+const STRIDE: usize = 5;
+/// Periods that a flasher is followed for, and over how many of them it is measured. Two transistors are back where they
+/// were after one, and take ten times as long to follow.
+const PERIODS: (f64, usize) = (6.0, 3);
+const OF_TWO: (f64, usize) = (4.0, 1);
 /// Time that a saturated transistor takes to let go (representative), s, and charge of a small gate, C.
 const LETS_GO_S: f64 = 2e-6;
 const GATE_C: f64 = 1e-8;
@@ -166,6 +174,15 @@ pub fn figures(build: &Build, index: usize, state: State) -> Result<CircuitFigur
     found
 }
 
+/// Currents through the good and the low LED of a gauge at a voltage, A.
+fn gauge_currents(build: &Build, index: usize, volts: f64) -> Option<(f64, f64)> {
+    let own = &build.circuits[index];
+    let schematic = Schematic::of(build, own, &Fed { emf_v: volts, ohm: 0.0, hz: None }, 1);
+    let run = schematic.circuit.run(1e-9, 1e-3, &|_, _| true).ok()?;
+    let amps = |name: &str| run.current(name).value.first().copied();
+    Some((amps("led_good")?, amps("led_low")?))
+}
+
 /// A circuit at a state, with what it hangs on and what it drives.
 pub struct Workshop<'a> {
     own: &'a SmallCircuit,
@@ -211,7 +228,11 @@ impl<'a> Workshop<'a> {
     /// How long is followed, and the time in which something happens, s.
     fn time(&self) -> (f64, f64) {
         let period = self.schematic.period_s;
-        (PERIODS.0 * period, period)
+        (self.periods().0 * period, period)
+    }
+
+    fn periods(&self) -> (f64, usize) {
+        if self.own.kind == CircuitKind::TransistorFlasher { OF_TWO } else { PERIODS }
     }
 
     /// Its waveforms over some periods; of a hold-up, while there is no contact.
@@ -250,7 +271,7 @@ impl<'a> Workshop<'a> {
         }
         let run = self.run()?;
         let (watched, level) = (run.node(&self.schematic.watched), self.schematic.level_v);
-        let swings = watched.swings(level, PERIODS.1);
+        let swings = watched.swings(level, self.periods().1);
         let Some((period_s, high_s, [from, to])) = swings else {
             return Err(self.dead("it does not swing; check that it gets the voltage its parts need".into()));
         };
@@ -315,22 +336,33 @@ impl<'a> Workshop<'a> {
         let top = build.circuits.iter().position(|known| known.id == self.own.id).map_or(0.0, |index| Fed::highest(build, index));
         let mut bands: Vec<Band> = Vec::new();
         let steps = ((top - SWEEP.0) / SWEEP.1).round().max(0.0) as usize;
-        for step in 0..=steps {
-            let volts = SWEEP.0 + SWEEP.1 * step as f64;
-            let schematic = Schematic::of(build, self.own, &Fed { emf_v: volts, ohm: 0.0, ..self.fed.clone() }, 1);
+        let volts = |step: usize| (100.0 * (SWEEP.0 + SWEEP.1 * step as f64)).round() / 100.0;
+        let lit = |step: usize| {
+            let schematic = Schematic::of(build, self.own, &Fed { emf_v: volts(step), ohm: 0.0, ..self.fed.clone() }, 1);
             let run = schematic.circuit.run(1e-9, 1e-3, &|_, _| true).map_err(|error| self.failed(error))?;
             let lit = |name: &str| run.current(name).value[0] >= LIT_A;
-            let words = match (lit("led_good"), lit("led_low")) {
+            Ok(match (lit("led_good"), lit("led_low")) {
                 (false, false) => "none",
                 (false, true) => "low",
                 (true, true) => "good+low",
                 (true, false) => "good",
-            };
-            let volts = (100.0 * volts).round() / 100.0;
-            match bands.last_mut() {
-                Some(last) if last.lit == words => last.to_v = volts,
-                _ => bands.push(Band { from_v: volts, to_v: volts, lit: words }),
+            })
+        };
+        // Step by step only where something changes within a stride.
+        let mut from = (0, lit(0)?);
+        bands.push(Band { from_v: volts(0), to_v: volts(0), lit: from.1 });
+        while from.0 < steps {
+            let to = (from.0 + STRIDE).min(steps);
+            let end = lit(to)?;
+            let between = if end == from.1 { to..=to } else { from.0 + 1..=to };
+            for step in between {
+                let words = if step == to { end } else { lit(step)? };
+                match bands.last_mut() {
+                    Some(last) if last.lit == words => last.to_v = volts(step),
+                    _ => bands.push(Band { from_v: volts(step), to_v: volts(step), lit: words }),
+                }
             }
+            from = (to, end);
         }
         let run = self.schematic.circuit.run(1e-9, 1e-3, &|_, _| true).map_err(|error| self.failed(error))?;
         let amps = run.current("supply").value[0];
@@ -372,7 +404,7 @@ impl<'a> Workshop<'a> {
                 let run = self.run()?;
                 let watched = run.node(&s.watched);
                 let ups = watched.crossings(s.level_v, true);
-                let (Some(third), Some((length, high, _))) = (ups.get(3), watched.swings(s.level_v, PERIODS.1)) else {
+                let (Some(third), Some((length, high, _))) = (ups.get(1), watched.swings(s.level_v, self.periods().1)) else {
                     return Err(self.dead("it does not swing".into()));
                 };
                 // From before a rise, while it is still low.

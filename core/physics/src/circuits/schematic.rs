@@ -15,12 +15,14 @@ const OFF_OHM: f64 = 1e12;
 const GATE_V: f64 = 2.0;
 /// What a side that drives nothing has, ohm.
 const NOTHING_OHM: f64 = 1000.0;
+/// An LED that begins to shine takes this much, A.
+const BEGINS_A: f64 = 1e-4;
 /// Fires and lets go where nobody says, V.
 const FIRES_V: (f64, f64) = (9.0, 7.0);
 /// Capacitance of a small transistor's base to emitter and to collector, F: representative.
 const JUNCTION_F: (f64, f64) = (2e-11, 5e-12);
 /// Of a pin where nobody says, V.
-const LOGIC_V: f64 = 5.0;
+pub(super) const LOGIC_V: f64 = 5.0;
 
 /// What a circuit is fed with.
 #[derive(Clone, Debug)]
@@ -181,7 +183,14 @@ impl Schematic {
                         None => s.circuit.add(&format!("nothing{}", side + 1), &["p", node], Element::Resistor(NOTHING_OHM)),
                     }
                 }
-                (s.watched, s.level_v, s.on_when_low, s.collector) = ("c1".into(), 0.5 * volts, true, Some("c1".into()));
+                // On is what carries half of its current: while the capacitor fills again through a light, that dies away.
+                let kept = driven.first().map_or(0.0, |light| match &light.load {
+                    Load::LedArray(array) => DiodeString::of_array(array).voltage(BEGINS_A),
+                    Load::Strip(strip) => DiodeString::of_segment(strip).voltage(BEGINS_A),
+                    Load::Pixels(_) | Load::Module(_) => 0.0,
+                });
+                let level_v = 0.5 * (volts - kept).max(0.2 * volts);
+                (s.watched, s.level_v, s.on_when_low, s.collector) = ("c1".into(), level_v, true, Some("c1".into()));
                 s
             }
             CircuitKind::BreakdownFlasher => {

@@ -59,16 +59,20 @@ impl Matrix {
                 }
                 self.right.swap(pivot, column);
             }
-            let inverse = 1.0 / self.cells[column * n + column];
-            for row in column + 1..n {
-                let factor = self.cells[row * n + column] * inverse;
+            let (above, below) = self.cells.split_at_mut((column + 1) * n);
+            let pivots = &above[column * n + column..];
+            let inverse = 1.0 / pivots[0];
+            let (done, left) = self.right.split_at_mut(column + 1);
+            for (row, right) in below.chunks_exact_mut(n).zip(left) {
+                let row = &mut row[column..];
+                let factor = row[0] * inverse;
                 if factor == 0.0 {
                     continue;
                 }
-                for other in column + 1..n {
-                    self.cells[row * n + other] -= factor * self.cells[column * n + other];
+                for (cell, pivot) in row.iter_mut().zip(pivots) {
+                    *cell -= factor * pivot;
                 }
-                self.right[row] -= factor * self.right[column];
+                *right -= factor * done[column];
             }
         }
         for row in (0..n).rev() {

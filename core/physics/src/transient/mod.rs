@@ -1,7 +1,7 @@
 //! Small circuits over time: a netlist in, waveforms and measurements out.
 //!
-//! Modified nodal analysis. Capacitors and inductors are followed by the trapezoidal rule, by backward Euler for the
-//! first step after anything jumps; the step is chosen by local truncation error. Diodes and transistors are solved by
+//! Modified nodal analysis. Capacitors and inductors are followed by the trapezoidal rule (a junction's picofarads by
+//! Gear's, under which they cannot ring), by backward Euler for the first step after anything jumps; the step is chosen by local truncation error. Diodes and transistors are solved by
 //! Newton's method with their junctions limited, and where that fails with the sources raised step by step. What switches
 //! (timers, switches with hysteresis) does so at an instant that is searched for.
 

@@ -8,9 +8,17 @@ use orthavis_model::budget::{self, Stopped};
 /// Local truncation error of a step: of its voltage or current, and in V or A.
 const RELATIVE: f64 = 1e-4;
 const ABSOLUTE: f64 = 1e-6;
-/// When Newton's method is done: of a value, and in V or A.
-const CLOSE: (f64, f64) = (1e-7, 1e-12);
+/// Charge below which nobody asks where it is, C: a junction's picofarads may ring by a millivolt.
+const CHARGE_C: f64 = 1e-13;
+/// When Newton's method is done: of a value, in V, and in A.
+const CLOSE: (f64, f64, f64) = (1e-7, 1e-9, 1e-12);
+/// The same within a step: tighter than that, rounding in large capacitors over short steps would never let it end.
+const CLOSE_WITHIN: (f64, f64, f64) = (1e-6, 1e-6, f64::INFINITY);
 const MOST_ITERATIONS: usize = 60;
+/// Within a step: what takes longer is done sooner by a shorter step.
+const MOST_WITHIN: usize = 8;
+/// This far below its knee a junction carries a few milliamperes at most, V.
+const BELOW_KNEE_V: f64 = 0.1;
 /// The first step after a jump, of the time scale.
 const FIRST: f64 = 1e-7;
 /// The longest step, of the time scale.
@@ -100,8 +108,38 @@ enum Rule {
     Rest,
     /// Backward Euler.
     Euler(f64),
-    /// The trapezoidal rule.
-    Trapezoid(f64),
+    /// The second order, with the step before: the trapezoidal rule, and Gear's for what is so small that it would ring.
+    Second(f64, f64),
+}
+
+/// What a capacitor or inductor keeps, now and at the moment before, and how fast it changes.
+#[derive(Clone, Copy, Default)]
+struct Kept {
+    last: f64,
+    earlier: f64,
+    rate: f64,
+}
+
+/// Below this a capacitance is a junction's, F.
+const JUNCTION_F: f64 = 1e-10;
+
+impl Rule {
+    /// The rate of change is the first figure times what is kept then, less the second.
+    fn rate(self, small: bool, kept: Kept) -> (f64, f64) {
+        match self {
+            Rule::Rest => (0.0, 0.0),
+            Rule::Euler(step) => (1.0 / step, kept.last / step),
+            Rule::Second(step, before) if small => {
+                let w = step / before;
+                ((1.0 + 2.0 * w) / (1.0 + w) / step, ((1.0 + w) * kept.last - w * w / (1.0 + w) * kept.earlier) / step)
+            }
+            Rule::Second(step, _) => (2.0 / step, 2.0 / step * kept.last + kept.rate),
+        }
+    }
+}
+
+fn is_small(element: &Element) -> bool {
+    matches!(element, Element::Capacitor(farad, _) if *farad < JUNCTION_F)
 }
 
 struct Engine<'a> {
@@ -111,12 +149,15 @@ struct Engine<'a> {
     /// Names of the unknowns.
     names: Vec<String>,
     linear: bool,
-    /// Of each part: voltage and current of a capacitor or inductor at the last moment.
-    before: Vec<(f64, f64)>,
+    /// Of each part: voltage of a capacitor or current of an inductor.
+    before: Vec<Kept>,
     /// Of each part: whether it is on.
     on: Vec<bool>,
-    /// Of each part: junction voltages of the last iteration.
+    /// Of each part: junction voltages of the last iteration, and those of the last moment.
     junctions: Vec<[f64; 2]>,
+    settled: Vec<[f64; 2]>,
+    /// The first step after a jump, s.
+    first_s: f64,
     /// Of the sources, while they are raised.
     share: f64,
 }
@@ -215,9 +256,11 @@ impl<'a> Engine<'a> {
             branch,
             names,
             linear,
-            before: vec![(0.0, 0.0); count],
+            before: vec![Kept::default(); count],
             on: vec![false; count],
             junctions: vec![[0.0; 2]; count],
+            settled: vec![[0.0; 2]; count],
+            first_s: 0.0,
             share: 1.0,
         }
     }
@@ -235,22 +278,19 @@ impl<'a> Engine<'a> {
             match &part.element {
                 Element::Resistor(ohm) => m.conductance(n[0], n[1], 1.0 / ohm),
                 Element::Capacitor(farad, start) => {
-                    let (volts, amps) = self.before[index];
-                    let (siemens, source) = match rule {
+                    let (slope, rest) = rule.rate(*farad < JUNCTION_F, self.before[index]);
+                    let (siemens, source) = match (rule, start) {
                         // Stiff enough that nothing else moves it.
-                        Rule::Rest => match start {
-                            Some(start) => (1e3, 1e3 * start),
-                            None => continue,
-                        },
-                        Rule::Euler(step) => (farad / step, farad / step * volts),
-                        Rule::Trapezoid(step) => (2.0 * farad / step, 2.0 * farad / step * volts + amps),
+                        (Rule::Rest, Some(start)) => (1e3, 1e3 * start),
+                        (Rule::Rest, None) => continue,
+                        _ => (farad * slope, farad * rest),
                     };
                     m.conductance(n[0], n[1], siemens);
                     m.current(n[1], n[0], source);
                 }
                 Element::Inductor(henry, start) => {
                     let b = self.branch[index];
-                    let (amps, volts) = self.before[index];
+                    let (rate, rest) = rule.rate(false, self.before[index]);
                     m.add(n[0], b, 1.0);
                     m.add(n[1], b, -1.0);
                     let (slope, source) = match (rule, start) {
@@ -260,8 +300,7 @@ impl<'a> Engine<'a> {
                             continue;
                         }
                         (Rule::Rest, None) => (0.0, 0.0),
-                        (Rule::Euler(step), _) => (henry / step, henry / step * amps),
-                        (Rule::Trapezoid(step), _) => (2.0 * henry / step, 2.0 * henry / step * amps + volts),
+                        _ => (henry * rate, henry * rest),
                     };
                     m.add(b, n[0], 1.0);
                     m.add(b, n[1], -1.0);
@@ -325,18 +364,44 @@ impl<'a> Engine<'a> {
         held_back
     }
 
+    /// Junctions where `x` has them, as far as that is not beyond their knee: what is expected need not be crept up to,
+    /// and where an attempt that failed left them does not matter.
+    fn start_junctions(&mut self, x: &[f64]) {
+        for (index, part) in self.circuit.parts.iter().enumerate() {
+            let n = &part.nodes;
+            let (wanted, knee) = match &part.element {
+                Element::Bipolar(transistor) => {
+                    let sign = if transistor.npn { 1.0 } else { -1.0 };
+                    ([sign * (x[n[1]] - x[n[2]]), sign * (x[n[1]] - x[n[0]])], transistor.knee())
+                }
+                Element::Diode(diode) if diode.rs_ohm <= 0.0 => ([x[n[0]] - x[n[1]]; 2], diode.knee()),
+                _ => continue,
+            };
+            let settled = self.settled[index];
+            self.junctions[index] = std::array::from_fn(|one| wanted[one].min(settled[one].max(knee - BELOW_KNEE_V)));
+        }
+    }
+
     /// Newton's method from `x`.
     fn newton(&mut self, x: &mut [f64], time_s: f64, rule: Rule) -> Result<(), TransientError> {
         let mut worst = 1;
-        for _ in 0..MOST_ITERATIONS {
+        let mut most = MOST_ITERATIONS;
+        if rule != Rule::Rest {
+            self.start_junctions(x);
+            // Where a shorter step helps nothing, what has no capacitor is found by patience.
+            most = if matches!(rule, Rule::Second(step, _) if step > self.first_s) { MOST_WITHIN } else { MOST_ITERATIONS };
+        }
+        for _ in 0..most {
             let held_back = self.assemble(x, time_s, rule);
             if let Err(unknown) = self.matrix.solve() {
                 return Err(TransientError::NotConverged { time_s, node: self.names[unknown].clone() });
             }
             let mut far = 0.0;
             for (index, value) in self.matrix.right.iter().enumerate() {
-                let off =
-                    (value - x[index + 1]).abs() / (CLOSE.0 * value.abs() + CLOSE.1.max(1e-9 * f64::from(u8::from(index + 1 < self.circuit.nodes.len()))));
+                let node = index + 1 < self.circuit.nodes.len();
+                // Within a short step a source's current is a small difference of large ones; it follows from the voltages.
+                let (share, volts, amps) = if rule == Rule::Rest { CLOSE } else { CLOSE_WITHIN };
+                let off = (value - x[index + 1]).abs() / (share * value.abs() + if node { volts } else { amps });
                 if off > far || off.is_nan() {
                     (far, worst) = (off, index + 1);
                 }
@@ -425,21 +490,13 @@ impl<'a> Engine<'a> {
 
     /// What a capacitor or inductor is at now, from where it was.
     fn advance(&mut self, x: &[f64], rule: Rule) {
+        self.settled.copy_from_slice(&self.junctions);
         for (index, part) in self.circuit.parts.iter().enumerate() {
-            let across = part.nodes.first().map_or(0.0, |a| x[*a]) - part.nodes.get(1).map_or(0.0, |b| x[*b]);
-            self.before[index] = match &part.element {
-                Element::Capacitor(farad, _) => {
-                    let (volts, amps) = self.before[index];
-                    let now = match rule {
-                        Rule::Rest => 0.0,
-                        Rule::Euler(step) => farad / step * (across - volts),
-                        Rule::Trapezoid(step) => 2.0 * farad / step * (across - volts) - amps,
-                    };
-                    (across, now)
-                }
-                Element::Inductor(..) => (x[self.branch[index]], across),
-                _ => continue,
-            };
+            if matches!(part.element, Element::Capacitor(..) | Element::Inductor(..)) {
+                let (kept, last) = (self.before[index], self.stored(index, x));
+                let (slope, rest) = rule.rate(is_small(&part.element), kept);
+                self.before[index] = Kept { last, earlier: kept.last, rate: slope * last - rest };
+            }
         }
     }
 
@@ -451,6 +508,14 @@ impl<'a> Engine<'a> {
         let mut run = Run { circuit, time_s: vec![0.0], found: vec![x.clone()], branch: self.branch.clone(), on: vec![self.on.clone()] };
         let stored: Vec<usize> =
             (0..circuit.parts.len()).filter(|index| matches!(circuit.parts[*index].element, Element::Capacitor(..) | Element::Inductor(..))).collect();
+        let floors: Vec<f64> = stored
+            .iter()
+            .map(|index| match &circuit.parts[*index].element {
+                Element::Capacitor(farad, _) => ABSOLUTE + CHARGE_C / farad,
+                _ => ABSOLUTE,
+            })
+            .collect();
+        let small: Vec<bool> = stored.iter().map(|index| is_small(&circuit.parts[*index].element)).collect();
         let waves: Vec<&super::Wave> = circuit
             .parts
             .iter()
@@ -458,9 +523,10 @@ impl<'a> Engine<'a> {
             .collect();
         let scale_s = waves.iter().map(|wave| wave.scale_s()).fold(scale_s, f64::min);
         let (first, longest, instant) = (FIRST * scale_s, LONGEST * scale_s, INSTANT * scale_s);
+        self.first_s = first;
         let (mut time, mut step) = (0.0, first);
         // Moments and stored figures since the last jump, newest last: what the error of a step is told from.
-        let mut past: Vec<(f64, Vec<f64>)> = vec![(0.0, stored.iter().map(|index| self.before[*index].0).collect())];
+        let mut past: Vec<(f64, Vec<f64>)> = vec![(0.0, stored.iter().map(|index| self.before[*index].last).collect())];
         let mut switched_at = (f64::NEG_INFINITY, 0);
         while time < stop_s {
             if run.time_s.len() > MOST_STEPS {
@@ -474,8 +540,15 @@ impl<'a> Engine<'a> {
                 own = corner - time;
             }
             let after_jump = past.len() < 2;
-            let rule = |step: f64| if after_jump { Rule::Euler(step) } else { Rule::Trapezoid(step) };
+            let before = if after_jump { 0.0 } else { past[past.len() - 1].0 - past[past.len() - 2].0 };
+            let rule = |step: f64| if after_jump { Rule::Euler(step) } else { Rule::Second(step, before) };
             let mut next = x.clone();
+            if let (true, [.., earlier, _]) = (past.len() >= 3, &run.found[..]) {
+                // Where everything would be if it went on like this since the jump: Newton's method starts close by.
+                for (value, earlier) in next.iter_mut().zip(earlier) {
+                    *value += (*value - earlier) * own / before;
+                }
+            }
             if let Err(error) = self.newton(&mut next, time + own, rule(own)) {
                 if own < 1e-6 * first {
                     return Err(error);
@@ -483,7 +556,7 @@ impl<'a> Engine<'a> {
                 step = 0.125 * own;
                 continue;
             }
-            // How far off the step is: of the trapezoidal rule h³/12 of the third derivative.
+            // How far off the step is, from the third derivative.
             let now: Vec<f64> = stored.iter().map(|index| self.stored(*index, &next)).collect();
             let mut growth = 2.0;
             if past.len() >= 3 {
@@ -491,8 +564,11 @@ impl<'a> Engine<'a> {
                 for (index, value) in now.iter().enumerate() {
                     let moments = [past[last - 2].0, past[last - 1].0, past[last].0, time + own];
                     let third = divided(&moments, &[past[last - 2].1[index], past[last - 1].1[index], past[last].1[index], *value]);
-                    let error = 0.5 * own.powi(3) * third.abs();
-                    let allowed = RELATIVE * value.abs().max(past[last].1[index].abs()) + ABSOLUTE;
+                    // A divided difference is a sixth of the derivative; of the trapezoidal rule the error is h³/12 of that.
+                    let weight =
+                        if small[index] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
+                    let error = weight * third.abs();
+                    let allowed = RELATIVE * value.abs().max(past[last].1[index].abs()) + floors[index];
                     growth = f64::min(growth, 0.9 * (allowed / error.max(1e-300)).cbrt());
                 }
                 if growth < 0.75 && own > 4.0 * first {
@@ -553,7 +629,7 @@ impl<'a> Engine<'a> {
             if past.len() == 3 {
                 past.remove(0);
             }
-            past.push((time, stored.iter().map(|index| self.before[*index].0).collect()));
+            past.push((time, stored.iter().map(|index| self.before[*index].last).collect()));
             if until(time, &x[..nodes]) {
                 break;
             }

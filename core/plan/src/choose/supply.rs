@@ -294,8 +294,8 @@ pub fn need_of(light: &Light) -> Need {
             }
         }
         Load::Strip(strip) => {
-            let current_a = strip.power_w_per_m * strip.length_m / strip.voltage_v;
-            Need { voltage_v: strip.voltage_v, least_v: 0.85 * strip.voltage_v, most_v: 1.1 * strip.voltage_v, current_a, emitter: false }
+            let (voltage_v, current_a) = DiodeString::strip_rating(strip);
+            Need { voltage_v, least_v: 0.85 * voltage_v, most_v: 1.1 * voltage_v, current_a, emitter: false }
         }
         Load::Pixels(pixels) => {
             let current_a = f64::from(pixels.count) * (pixels.channel_a.iter().sum::<f64>() + pixels.idle_a);

@@ -1,7 +1,7 @@
 //! What a feed consists of, from its supply on: joints and parts in a row, each with its resistance.
 
 use orthavis_model::document::{Build, Feed, Return};
-use orthavis_model::laws::wire::{CONTACT_OHM, SWITCH_OHM};
+use orthavis_model::laws::wire::SWITCH_OHM;
 use orthavis_model::words;
 use orthavis_physics::network::Side;
 
@@ -42,7 +42,7 @@ pub fn joints(feed: &Feed, side: Side) -> Vec<Joint> {
         return vec![Joint::From, Joint::To];
     }
     let there =
-        [(Joint::From, true), (Joint::Fuse, feed.fuse.is_some()), (Joint::Switch, feed.switch.is_some()), (Joint::Plug, feed.contacts > 0), (Joint::To, true)];
+        [(Joint::From, true), (Joint::Fuse, feed.fuse.is_some()), (Joint::Switch, feed.switch.is_some()), (Joint::Plug, feed.contacts > 0 || feed.moving.is_some()), (Joint::To, true)];
     there.into_iter().filter_map(|(joint, there)| there.then_some(joint)).collect()
 }
 
@@ -56,8 +56,8 @@ pub fn pieces(build: &Build, feed: &Feed, side: Side) -> Vec<(Piece, f64)> {
         if feed.switch.is_some() {
             row.extend([(Piece::Switch, SWITCH_OHM), (Piece::Joint(Joint::Switch), 0.0)]);
         }
-        if feed.contacts > 0 {
-            row.extend([(Piece::Plugs, f64::from(feed.contacts) * CONTACT_OHM), (Piece::Joint(Joint::Plug), 0.0)]);
+        if feed.contacts > 0 || feed.moving.is_some() {
+            row.extend([(Piece::Plugs, feed.touch_ohm()), (Piece::Joint(Joint::Plug), 0.0)]);
         }
     }
     let wire = match side {
