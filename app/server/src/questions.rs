@@ -11,11 +11,14 @@ use orthavis_core::bench::diagnose::Diagnosis;
 use orthavis_core::bench::expect::Check;
 use orthavis_core::bench::pinch::Pinch;
 use orthavis_core::choose::Choice;
+use orthavis_core::choose::pins::{CrossWired, PinsRequest};
 use orthavis_core::choose::size::Sized;
-use orthavis_core::circuits::CircuitFigures;
+use orthavis_core::circuit::CircuitView;
+use orthavis_core::circuits::{Choice as CircuitChoice, CircuitFigures};
 use orthavis_core::document::Build;
 use orthavis_core::drain::discharge::Discharge;
 use orthavis_core::drain::what_if::Tried;
+use orthavis_core::make::board::Board;
 use orthavis_core::make::cuts::CutList;
 use orthavis_core::make::diagram::Diagram;
 use orthavis_core::make::labels::Label;
@@ -80,6 +83,10 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(diagram_as_dot))
         .routes(routes!(netlist))
         .routes(routes!(circuit))
+        .routes(routes!(circuit_view))
+        .routes(routes!(circuit_choose))
+        .routes(routes!(circuit_board))
+        .routes(routes!(pins))
         .routes(routes!(circuit_as_netlist))
         .routes(routes!(circuit_as_csv))
 }
@@ -193,6 +200,14 @@ questions! {
     netlist(NetlistRequest) -> String as "text/plain", "netlist" at "/api/v1/netlist";
     /// What a small circuit does at a state of the source.
     circuit(CircuitRequest) -> CircuitFigures, "circuit" at "/api/v1/circuit";
+    /// A circuit as its own workshop: schematic, waveforms, every state of the source, tolerances, formulas.
+    circuit_view(CircuitRequest) -> CircuitView, "circuit/view" at "/api/v1/circuit/view";
+    /// Standard parts that give what is wanted of a circuit, the best first.
+    circuit_choose(CircuitRequest) -> Vec<CircuitChoice>, "circuit/choose" at "/api/v1/circuit/choose";
+    /// A circuit on perforated board, with as few wires over the top as can be.
+    circuit_board(CircuitRequest) -> Board, "circuit/board" at "/api/v1/circuit/board";
+    /// Cross-wired LEDs: which pins are high, low and left alone for each.
+    pins(PinsRequest) -> CrossWired, "pins" at "/api/v1/pins";
     /// The same circuit as SPICE text, its measurements under the names of the figures.
     circuit_as_netlist(CircuitRequest) -> String as "text/plain", "circuit/netlist" at "/api/v1/circuit/netlist";
     /// Its waveforms as CSV (RFC 4180, UTF-8): of each stretch of time the least and the most.

@@ -14,4 +14,4 @@ pub use orthavis_model::laws::{battery, converter, fuse, habits, led, module, pi
 pub use orthavis_model::{budget, demo, document, edit, fixing, glossary, journal, parts, practice, states, table, vehicle, working};
 pub use orthavis_physics::{circuits, endurance, netlist, network, offered, points, protection};
 pub use orthavis_plan::{choose, mend, propose, remove};
-pub use orthavis_views::{picture, sheet};
+pub use orthavis_views::{circuit, picture, sheet};

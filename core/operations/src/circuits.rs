@@ -3,8 +3,11 @@
 use crate::bench::state_of;
 use crate::{Answer, Refusal};
 use orthavis_core::budget;
-use orthavis_core::circuits::{self, CircuitError, CircuitFigures, Workshop};
-use orthavis_core::document::{Build, parse};
+use orthavis_core::choose::pins::{CrossWired, PinsError, PinsRequest, cross_wired};
+use orthavis_core::circuit::{CircuitView, circuit_view};
+use orthavis_core::circuits::{self, Choice, ChooseError, CircuitError, CircuitFigures, Wanted, Workshop};
+use orthavis_core::document::{Build, Fault, parse};
+use orthavis_core::make::board::{Board, board};
 use orthavis_core::states::State;
 use orthavis_core::table::Table;
 use serde::Deserialize;
@@ -22,6 +25,12 @@ pub struct CircuitRequest {
     /// State of the source; `null`: the fullest.
     #[serde(default)]
     pub state: Option<String>,
+    /// What is wanted of it, where standard parts are asked for.
+    #[serde(default)]
+    pub wanted: Option<Wanted>,
+    /// Only what is seen while a value is dragged: this state, and no tolerances.
+    #[serde(default)]
+    pub quick: bool,
 }
 
 /// Following a circuit is as much work as solving so many points.
@@ -50,6 +59,37 @@ fn at<T>(request: &CircuitRequest, ask: impl FnOnce(&Build, usize, State) -> Res
 /// What a circuit does at a state.
 pub fn figures(request: CircuitRequest) -> Answer<CircuitFigures> {
     at(&request, circuits::figures)
+}
+
+/// A circuit as its own workshop: schematic, waveforms, figures of every state, tolerances and formulas.
+pub fn drawn(request: CircuitRequest) -> Answer<CircuitView> {
+    at(&request, |build, index, state| circuit_view(build, index, state, request.quick))
+}
+
+/// Standard parts that give what is wanted, the best first.
+pub fn chosen(request: CircuitRequest) -> Answer<Vec<Choice>> {
+    let wanted = request.wanted.clone().unwrap_or_default();
+    at(&request, |build, index, _| Ok(circuits::choose(build, index, &wanted)))?.map_err(|error| match error {
+        ChooseError::Circuit(error) => error.into(),
+        ChooseError::Wanted { field, problem, remedy } => {
+            let detail = format!("{problem}. {remedy}.");
+            let fault = Fault { pointer: format!("/wanted/{field}"), problem, remedy };
+            Refusal { errors: vec![fault], ..Refusal::new("wanted", "That cannot be had", detail) }
+        }
+    })
+}
+
+/// The circuit on perforated board.
+pub fn laid_out(request: CircuitRequest) -> Answer<Board> {
+    at(&request, |build, index, _| Ok(board(build, index)))
+}
+
+/// Cross-wired LEDs on a few pins.
+pub fn pins(request: PinsRequest) -> Answer<CrossWired> {
+    cross_wired(&request).map_err(|error: PinsError| {
+        let fault = Fault { pointer: format!("/{}", error.field), problem: error.problem.clone(), remedy: error.remedy.to_owned() };
+        Refusal { errors: vec![fault], ..Refusal::new("pins", "The pins cannot be used like that", format!("{error}.")) }
+    })
 }
 
 /// The same circuit as SPICE text.

@@ -124,6 +124,10 @@ operations! {
     "labels" => make::flags,
     "fit" => make::fitted,
     "circuit" => circuits::figures,
+    "circuit/view" => circuits::drawn,
+    "circuit/choose" => circuits::chosen,
+    "circuit/board" => circuits::laid_out,
+    "pins" => circuits::pins,
 }
 
 /// Questions that are answered with a table, a calendar or a drawing.

@@ -7,7 +7,7 @@ use orthavis_core::choose::{self, Choice};
 #[cfg(feature = "schema")]
 use orthavis_core::document::Part;
 use orthavis_core::document::stands::{Stand, stands};
-use orthavis_core::document::{Build, Chemistry, Draw, VehicleKind, What, parse, parse_part, parse_value, patched, read_strict};
+use orthavis_core::document::{Build, Chemistry, CircuitKind, Draw, VehicleKind, What, parse, parse_part, parse_value, patched, read_strict};
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Card, Finding, Remedy};
 use orthavis_core::mend::{MendedAll, everything};
@@ -247,6 +247,14 @@ pub enum Addition {
         /// `source`, a converter or a junction.
         from: String,
     },
+    /// A small circuit, with parts that do something sensible.
+    Circuit {
+        /// Which.
+        #[cfg_attr(feature = "schema", schema(value_type = CircuitKind))]
+        circuit: String,
+        /// Id of the light that it drives or carries; a gauge has none.
+        light: Option<String>,
+    },
     /// A scene, lit at first like another one.
     Scene {
         /// Id of that one; absent: everything is off.
@@ -291,6 +299,7 @@ fn wish_of(addition: Addition) -> Answer<Wish> {
         Addition::StepDown { set_v } => Wish::StepDown { set_v },
         Addition::CopyLight { id } => Wish::CopyLight { id },
         Addition::Junction { from } => Wish::Junction { from },
+        Addition::Circuit { circuit, light } => Wish::Circuit { kind: word_of("circuit", &circuit, CircuitKind::WORDS)?, light },
         Addition::Scene { like } => Wish::Scene { like },
         Addition::Standing => Wish::Standing,
         Addition::Bulbs { part } => Wish::Bulbs { part },
@@ -348,6 +357,8 @@ pub enum Taken {
     Converter(String),
     /// A junction: what it fed falls back on what fed it.
     Junction(String),
+    /// A small circuit: what it drove falls back on what fed it.
+    Circuit(String),
     /// A load that is always there.
     Standing(String),
     /// A scene, with its minutes of an outing.
@@ -373,6 +384,7 @@ pub fn take_out(request: RemoveRequest) -> Answer<Build> {
         Taken::Light(id) => Removal::Light(id),
         Taken::Converter(id) => Removal::Converter(id),
         Taken::Junction(id) => Removal::Junction(id),
+        Taken::Circuit(id) => Removal::Circuit(id),
         Taken::Standing(id) => Removal::Standing(id),
         Taken::Scene(id) => Removal::Scene(id),
         Taken::Bulbs(id) => Removal::Bulbs(id),
@@ -415,6 +427,11 @@ pub enum Question {
         /// What the string along the frame measured, m; absent: as long as it is.
         measured_m: Option<f64>,
     },
+    /// How to cut a strip's segments again for what feeds it.
+    Recut {
+        /// Which.
+        light: String,
+    },
     /// How many pixels the supply carries, and how bright.
     Pixels {
         /// Which.
@@ -445,6 +462,7 @@ pub fn choose(request: ChooseRequest) -> Answer<Vec<Choice>> {
         Question::Wire { feed } => choose::wire::for_feed(&build, &feed),
         Question::Fuse { feed } => choose::fuse::for_feed(&build, &feed),
         Question::Strip { light, measured_m } => choose::strip::for_light(&build, &light, measured_m),
+        Question::Recut { light } => choose::recut::for_light(&build, &light),
         Question::Pixels { light } => choose::pixels::for_light(&build, &light),
     };
     Ok(choices?)

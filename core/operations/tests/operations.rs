@@ -28,7 +28,12 @@ fn good(name: &str, build: &Value) -> Option<Value> {
         "add" => json!({ "document": build, "part": { "kind": "copy_light", "id": light } }),
         "remove" => json!({ "document": build, "part": { "kind": "light", "id": light } }),
         "choose" => json!({ "document": build, "question": { "kind": "wire", "feed": light } }),
-        "circuit" | "circuit/netlist" | "circuit/csv" => {
+        "circuit/choose" => {
+            let circuit = build["circuits"][0]["id"].as_str()?;
+            json!({ "document": build, "circuit": circuit, "wanted": { "period_s": 1.0, "half_s": 1.0, "low_below_v": 6.4, "good_above_v": 7.0 } })
+        }
+        "pins" => json!({ "pins": 4, "logic_v": 3.3, "vf_v": 2.0, "pin_max_a": 0.02, "ohm": 50.0 }),
+        "circuit" | "circuit/view" | "circuit/board" | "circuit/netlist" | "circuit/csv" => {
             let circuit = build["circuits"][0]["id"].as_str()?;
             json!({ "document": build, "circuit": circuit })
         }
@@ -119,6 +124,8 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("make", json!({ "document": trike, "day": "2026-02-30" }), 422, "Write it as 2026-11-27"),
         ("netlist", json!({ "document": trike, "scene": "nap" }), 422, "Name one"),
         ("circuit", json!({ "document": trike, "circuit": "flasher" }), 422, "It has none"),
+        ("pins", json!({ "pins": 1, "logic_v": 3.3, "vf_v": 2.0, "pin_max_a": 0.02, "ohm": 50.0 }), 422, "Give 2 to 12"),
+        ("pins", json!({ "pins": 3, "logic_v": 3.3, "vf_v": 2.0, "pin_max_a": 0.02, "ohm": 50.0, "leds": 7 }), 422, "which carry 6"),
         ("netlist", json!({ "document": trike, "scene": trike["scenes"][0]["id"], "state": "rail" }), 422, "state"),
         ("shopping", json!({ "document": trike, "stock": { "cable tie": -1 } }), 422, "Give 0 or more"),
         ("make/csv", json!({ "of": { "document": trike }, "table": "banana" }), 422, "Name `steps`, `cuts`, `parts` or `fit`"),

@@ -4,3 +4,4 @@ pub mod choose;
 pub mod mend;
 pub mod propose;
 pub mod remove;
+mod soldered;

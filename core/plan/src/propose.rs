@@ -50,6 +50,13 @@ pub enum Wish {
         /// `source`, a converter or a junction.
         from: String,
     },
+    /// A small circuit, with parts that do something sensible.
+    Circuit {
+        /// Which.
+        kind: CircuitKind,
+        /// The light that it drives or carries; a gauge has none.
+        light: Option<String>,
+    },
     /// A scene, lit at first like another one.
     Scene {
         /// Which; none: everything is off.
@@ -176,6 +183,12 @@ pub enum WishError {
     /// No such light.
     #[error("`{0}` is no light in this build; name one of its own")]
     UnknownLight(String),
+    /// A circuit goes before one feed.
+    #[error("`{0}` is fed at several places; leave it one feed, and a circuit can go before it")]
+    SeveralFeeds(String),
+    /// One circuit drives it already.
+    #[error("`{0}` hangs on a circuit already; take that out first")]
+    DrivenAlready(String),
     /// No such scene.
     #[error("`{0}` is no scene in this build; name one of its own")]
     UnknownScene(String),
@@ -240,6 +253,7 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
             let id = free_id(&build, "block");
             build.junctions.push(Junction { id, feed: plain_feed(from, 0.3, Gauge::Awg(18)) });
         }
+        Wish::Circuit { kind, light } => crate::soldered::add_circuit(&mut build, *kind, light.as_deref())?,
         Wish::Scene { like } => add_scene(&mut build, like.as_deref())?,
         Wish::Standing => {
             let id = free_among(build.standing.iter().map(|one| one.id.as_str()), "alarm");

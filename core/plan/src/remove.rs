@@ -11,6 +11,8 @@ pub enum Removal {
     Converter(String),
     /// A junction: what it fed falls back on what fed it.
     Junction(String),
+    /// A small circuit: what it drove falls back on what fed it.
+    Circuit(String),
     /// A load that is always there.
     Standing(String),
     /// A scene, with its minutes of an outing.
@@ -46,6 +48,11 @@ pub fn remove(build: &Build, what: &Removal) -> Result<Build, RemovalError> {
         Removal::Junction(id) => {
             let at = place(&build.junctions, id, |one| &one.id)?;
             let gone = build.junctions.remove(at);
+            fall_back(&mut build, id, &gone.feed.from);
+        }
+        Removal::Circuit(id) => {
+            let at = place(&build.circuits, id, |one| &one.id)?;
+            let gone = build.circuits.remove(at);
             fall_back(&mut build, id, &gone.feed.from);
         }
         Removal::Standing(id) => {

@@ -314,6 +314,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/circuit/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A circuit on perforated board, with as few wires over the top as can be. */
+        post: operations["circuit_board"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/circuit/choose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Standard parts that give what is wanted of a circuit, the best first. */
+        post: operations["circuit_choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/circuit/csv": {
         parameters: {
             query?: never;
@@ -342,6 +376,23 @@ export interface paths {
         put?: never;
         /** The same circuit as SPICE text, its measurements under the names of the figures. */
         post: operations["circuit_as_netlist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/circuit/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A circuit as its own workshop: schematic, waveforms, every state of the source, tolerances, formulas. */
+        post: operations["circuit_view"];
         delete?: never;
         options?: never;
         head?: never;
@@ -947,6 +998,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cross-wired LEDs: which pins are high, low and left alone for each. */
+        post: operations["pins"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/practice": {
         parameters: {
             query?: never;
@@ -1284,6 +1352,13 @@ export interface components {
             /** @enum {string} */
             kind: "junction";
         } | {
+            /** @description Which. */
+            circuit: components["schemas"]["CircuitKind"];
+            /** @enum {string} */
+            kind: "circuit";
+            /** @description Id of the light that it drives or carries; a gauge has none. */
+            light?: string | null;
+        } | {
             /** @enum {string} */
             kind: "scene";
             /** @description Id of that one; absent: everything is off. */
@@ -1350,6 +1425,21 @@ export interface components {
             changes: Record<string, never>[];
             /** @description The build. */
             document: components["schemas"]["Build"];
+        };
+        /** @description What a circuit does at one state of the source. */
+        AtState: {
+            /** @description The same for a person, as in `full battery`. */
+            called: string;
+            figures?: null | components["schemas"]["CircuitFigures"];
+            /** @description Why it has none. */
+            problem?: string | null;
+            /** @description The state's word. */
+            state: string;
+            /**
+             * Format: double
+             * @description What the circuit is fed with then, without load, V; of an alternating supply its peak.
+             */
+            supply_v: number;
         };
         /** @description What is on the battery now, before anything is replaced. */
         Audit: {
@@ -1637,6 +1727,56 @@ export interface components {
             /** @description Unit of the three. */
             unit: string;
         };
+        /** @description How its light blinks where somebody wants to see it. */
+        Blink: {
+            /**
+             * Format: double
+             * @description Of that on, s.
+             */
+            on_s: number;
+            /**
+             * Format: double
+             * @description From one flash to the next, s; slower than it is where that would be more than three a second.
+             */
+            period_s: number;
+            /** @description Whether it is shown slower than it is. */
+            slowed: boolean;
+        };
+        /** @description A circuit laid out. */
+        Board: {
+            /** @description Columns, named A, B and so on. */
+            columns: number;
+            /** @description What to cut. */
+            cuts: components["schemas"]["LeadCut"][];
+            /** @description What goes over the top. */
+            jumpers: components["schemas"]["Jumper"][];
+            /** @description Its parts. */
+            parts: components["schemas"]["BoardPart"][];
+            /** @description Rows, numbered from 1 at the top. */
+            rows: number;
+            /** @description Width and height, m. */
+            size_m: number[];
+            /** @description What is joined underneath. */
+            tracks: components["schemas"]["BoardTrack"][];
+        };
+        /** @description A part on the board. */
+        BoardPart: {
+            /** @description What it is, with its value. */
+            called: string;
+            /** @description `resistor`, `capacitor`, `diode`, `led`, `transistor`, `timer` or `terminal`. */
+            kind: string;
+            /** @description Its legs in their order. */
+            legs: components["schemas"]["Leg"][];
+            /** @description Its name. */
+            name: string;
+        };
+        /** @description Holes joined on the underside. */
+        BoardTrack: {
+            /** @description From hole to hole. */
+            holes: number[][];
+            /** @description The node. */
+            node: string;
+        };
         /**
          * @description What a box is.
          * @enum {string}
@@ -1901,6 +2041,27 @@ export interface components {
             /** @description The question. */
             question: components["schemas"]["Question"];
         };
+        /** @description Standard parts that give it, with what they really give. */
+        CircuitChoice: {
+            /**
+             * Format: double
+             * @description How far off it is at the fullest state, as a share.
+             */
+            off: number;
+            /** @description The parts. */
+            parts: components["schemas"]["CircuitParts"];
+            /** @description What it gives at every state. */
+            states: components["schemas"]["AtState"][];
+            /** @description The parts in words. */
+            title: string;
+        };
+        /** @description Where three or more conductors meet. */
+        CircuitDot: {
+            /** @description Where. */
+            at: number[];
+            /** @description The node. */
+            node: string;
+        };
         /** @description What a circuit does at a state; what does not belong to its kind is left out. */
         CircuitFigures: {
             /** @description By rising volts. */
@@ -2084,6 +2245,11 @@ export interface components {
             taps_ohm?: number[] | null;
             through?: null | components["schemas"]["Through"];
             timer?: null | components["schemas"]["TimerKind"];
+            /**
+             * Format: double
+             * @description Hold-up: how long it is to carry more than half of the light, s.
+             */
+            wanted_s?: number | null;
         };
         /** @description A circuit at a state. */
         CircuitRequest: {
@@ -2091,8 +2257,70 @@ export interface components {
             circuit: string;
             /** @description The build. */
             document: components["schemas"]["Build"];
+            /** @description Only what is seen while a value is dragged: this state, and no tolerances. */
+            quick?: boolean;
             /** @description State of the source; `null`: the fullest. */
             state?: string | null;
+            wanted?: null | components["schemas"]["Wanted"];
+        };
+        /** @description One symbol of a schematic. */
+        CircuitSymbol: {
+            /** @description What it is called. */
+            called: string;
+            /** @description The field of the circuit's parts that holds it. */
+            field?: string | null;
+            /** @description Drawn the other way round. */
+            flipped: boolean;
+            /** @description Where it begins. */
+            from: number[];
+            /**
+             * @description Which symbol: `resistor`, `capacitor`, `polarised`, `diode`, `led`, `light`, `npn`, `npn_reversed`, `mosfet`, `timer`,
+             *     `terminal`.
+             */
+            kind: string;
+            /** @description Its name, as in `ra`. */
+            name: string;
+            /**
+             * @description Where it ends; of a transistor from collector to emitter, its base to the left, or to the right where `flipped`; of
+             *     a timer the corner opposite.
+             */
+            to: number[];
+            /** @description Unit of the value. */
+            unit: string;
+            /** @description It is there and not used. */
+            unused: boolean;
+            /**
+             * Format: double
+             * @description Its value.
+             */
+            value?: number | null;
+        };
+        /** @description A small circuit as it is drawn. */
+        CircuitView: {
+            blink?: null | components["schemas"]["Blink"];
+            /** @description Its schematic. */
+            drawing: components["schemas"]["Schematic"];
+            /** @description Formulas beside the simulation. */
+            formulas: components["schemas"]["Formula"][];
+            /** @description Why it does not run at the state that is looked at. */
+            problem?: string | null;
+            /** @description What it does at every state of the source, the fullest first. */
+            states: components["schemas"]["AtState"][];
+            /** @description Middle of each stretch of the waveforms, s. */
+            time_s: number[];
+            /** @description What tolerances make of it. */
+            tolerances: components["schemas"]["Spread"][];
+            /** @description Volts at rest, of what stands still. */
+            volts: components["schemas"]["NodeVolts"][];
+            /** @description Its waveforms; none of what stands still. */
+            waveforms: components["schemas"]["Waveform"][];
+        };
+        /** @description A conductor of a schematic. */
+        CircuitWire: {
+            /** @description The node that it belongs to. */
+            node: string;
+            /** @description From corner to corner. */
+            points: number[][];
         };
         /** @description A code that lets one device in. */
         Code: {
@@ -2284,6 +2512,42 @@ export interface components {
             figures: components["schemas"]["Corrected"][];
             /** @description How many readings went in. */
             readings: number;
+        };
+        /** @description LEDs cross-wired on a few pins. */
+        CrossWired: {
+            /** @description What is wrong with it, worst first. */
+            cautions: string[];
+            /**
+             * Format: double
+             * @description Of each over time, A.
+             */
+            mean_a: number;
+            /**
+             * Format: int32
+             * @description Most LEDs on these pins.
+             */
+            most: number;
+            /** @description Other ways. */
+            others: components["schemas"]["OtherWay"][];
+            /**
+             * Format: double
+             * @description Current of the one that is lit, A.
+             */
+            peak_a: number;
+            /** @description Whether it does. */
+            stays_dark: boolean;
+            /**
+             * Format: double
+             * @description How often the next one is lit at least, Hz.
+             */
+            step_hz: number;
+            /** @description Each with its pins. */
+            table: components["schemas"]["PinsOfLed"][];
+            /**
+             * Format: double
+             * @description Voltage on the way through two LEDs in a row from high to low; it has to stay dark, V.
+             */
+            through_two_v: number;
         };
         /** @description How long a way of fixing takes, min: until it holds, until it may be loaded, until it is as strong as it gets. */
         Curing: {
@@ -2798,6 +3062,7 @@ export interface components {
              * @example green
              */
             minus_colour?: string | null;
+            moving?: null | components["schemas"]["Moving"];
             /**
              * @description Insulation colour of the plus conductor.
              * @example red
@@ -2926,6 +3191,27 @@ export interface components {
             /** @description Every way, best first. */
             ways: components["schemas"]["Ranked"][];
             /** @description Why that. */
+            why: string;
+        };
+        /** @description A closed formula beside the simulation. */
+        Formula: {
+            /** @description What it gives, in words. */
+            called: string;
+            /** @description The formula. */
+            formula: string;
+            /**
+             * Format: double
+             * @description What the simulation gives.
+             */
+            simulated: number;
+            /** @description Unit of both. */
+            unit: string;
+            /**
+             * Format: double
+             * @description What it gives.
+             */
+            value: number;
+            /** @description Why they differ. */
             why: string;
         };
         /** @description What a label says in the terms of a build. */
@@ -3227,6 +3513,15 @@ export interface components {
             /** @description The verdict. */
             verdict: components["schemas"]["Verdict"];
         };
+        /** @description An insulated wire over the top. */
+        Jumper: {
+            /** @description From. */
+            from: number[];
+            /** @description The node. */
+            node: string;
+            /** @description To. */
+            to: number[];
+        };
         /** @description A point where one feed becomes several. */
         Junction: {
             /** @description What feeds it. */
@@ -3278,6 +3573,18 @@ export interface components {
              * @description Wh.
              */
             wh?: number | null;
+        };
+        /** @description A piece of wire to cut, or leads to bend and cut. */
+        LeadCut: {
+            /** @description How many. */
+            count: number;
+            /**
+             * Format: double
+             * @description Its length, m.
+             */
+            length_m: number;
+            /** @description What. */
+            what: string;
         };
         /** @description One LED's datasheet figures. */
         Led: {
@@ -3365,6 +3672,17 @@ export interface components {
             space?: string | null;
             /** @description Why, in words. */
             why: string;
+        };
+        /** @description A leg of a part in its hole. */
+        Leg: {
+            /** @description What it is called, as in `base`. */
+            called: string;
+            /** @description Column and row, from 0. */
+            hole: number[];
+            /** @description The same as printed, as in `C7`. */
+            label: string;
+            /** @description The node that it belongs to; empty: it stays free. */
+            node: string;
         };
         /** @description A lesson. */
         Lesson: {
@@ -3830,6 +4148,38 @@ export interface components {
              */
             terminal_v: number;
         };
+        /** @description What carries a feed over to something that turns, folds or slides. */
+        Moving: {
+            /**
+             * Format: double
+             * @description How far it turns, degrees.
+             */
+            angle_deg?: number | null;
+            /**
+             * Format: double
+             * @description Share of the time without contact.
+             * @default 0
+             */
+            bounce_share: number;
+            /** @description Which it is. */
+            kind: components["schemas"]["MovingKind"];
+            /**
+             * Format: double
+             * @description From the axis to where the wire is held, m.
+             */
+            radius_m?: number | null;
+            /**
+             * Format: double
+             * @description Of the contact, ohm.
+             * @default 0
+             */
+            resistance_ohm: number;
+        };
+        /**
+         * @description What carries a feed over to something that moves.
+         * @enum {string}
+         */
+        MovingKind: "slip_ring" | "wiper" | "hinge" | "loop";
         /** @description A fault that a build can have. */
         NamedFault: {
             /** @description As `KIND@PLACE`, with `=SIZE` where it has one. */
@@ -3883,6 +4233,16 @@ export interface components {
              */
             work_s: number;
         };
+        /** @description Volts of a node at rest. */
+        NodeVolts: {
+            /** @description The node. */
+            node: string;
+            /**
+             * Format: double
+             * @description Its voltage over minus, V.
+             */
+            volts: number;
+        };
         /** @description The instruments. */
         OnRack: {
             connected?: null | components["schemas"]["Connected"];
@@ -3925,6 +4285,23 @@ export interface components {
             step: string;
             /** @description What. */
             what: string;
+        };
+        /** @description Another way to have as many LEDs. */
+        OtherWay: {
+            /** @description What it is. */
+            called: string;
+            /**
+             * Format: double
+             * @description Mean current of an LED, as a share of its peak.
+             */
+            mean_share: number;
+            /**
+             * Format: int32
+             * @description Pins that it takes.
+             */
+            pins: number;
+            /** @description What else it takes. */
+            takes: string;
         };
         /** @description A figure of the plan beside the same of the change. */
         Pair: {
@@ -4102,6 +4479,11 @@ export interface components {
              */
             segments: number;
         } | {
+            /** @enum {string} */
+            kind: "recut";
+            recut?: null | components["schemas"]["Recut"];
+            soldering?: null | components["schemas"]["Soldering"];
+        } | {
             /**
              * Format: int32
              * @description How many.
@@ -4177,6 +4559,59 @@ export interface components {
             document: components["schemas"]["Build"];
             /** @description Which feed. */
             feed: string;
+        };
+        /** @description Which pins light one LED. */
+        PinsOfLed: {
+            /** @description Pins that are inputs meanwhile. */
+            floating: number[];
+            /**
+             * Format: int32
+             * @description The pin that is high: its anode.
+             */
+            high: number;
+            /**
+             * Format: int32
+             * @description Its number, from 1.
+             */
+            led: number;
+            /**
+             * Format: int32
+             * @description The pin that is low: its cathode.
+             */
+            low: number;
+        };
+        /** @description What is asked. */
+        PinsRequest: {
+            /**
+             * Format: int32
+             * @description LEDs that are wanted; `null`: all that there can be.
+             */
+            leds?: number | null;
+            /**
+             * Format: double
+             * @description Of a pin that is high, V.
+             */
+            logic_v: number;
+            /**
+             * Format: double
+             * @description Resistor at each pin, ohm.
+             */
+            ohm: number;
+            /**
+             * Format: double
+             * @description What a pin gives or takes, A.
+             */
+            pin_max_a: number;
+            /**
+             * Format: int32
+             * @description Pins that are free, 2 to 12.
+             */
+            pins: number;
+            /**
+             * Format: double
+             * @description Forward voltage of an LED, V.
+             */
+            vf_v: number;
         };
         /** @description Addressable pixels on one data line. */
         Pixels: {
@@ -4450,6 +4885,11 @@ export interface components {
             measured_m?: number | null;
         } | {
             /** @enum {string} */
+            kind: "recut";
+            /** @description Which. */
+            light: string;
+        } | {
+            /** @enum {string} */
             kind: "pixels";
             /** @description Which. */
             light: string;
@@ -4541,6 +4981,24 @@ export interface components {
              * @description What it showed; `null`: open, as ohms and the diode test can be.
              */
             value?: number | null;
+        };
+        /** @description A segment cut again: of its LEDs some are used, in rows side by side, each row with its own resistor between the rails. */
+        Recut: {
+            /**
+             * Format: int32
+             * @description Rows side by side.
+             */
+            groups: number;
+            /**
+             * Format: double
+             * @description Resistor of each row, ohm.
+             */
+            resistor_ohm: number;
+            /**
+             * Format: int32
+             * @description LEDs used of those in the segment.
+             */
+            used: number;
         };
         /** @description What ships with the program and never changes while it runs. */
         Reference: {
@@ -4726,6 +5184,25 @@ export interface components {
             /** @description Scene id. */
             scene: string;
         };
+        /** @description A schematic. */
+        Schematic: {
+            /** @description Its joints. */
+            dots: components["schemas"]["CircuitDot"][];
+            /**
+             * Format: double
+             * @description Squares down.
+             */
+            height: number;
+            /** @description Its symbols. */
+            symbols: components["schemas"]["CircuitSymbol"][];
+            /**
+             * Format: double
+             * @description Squares across.
+             */
+            width: number;
+            /** @description Its conductors. */
+            wires: components["schemas"]["CircuitWire"][];
+        };
         /** @description One check of the program's own search. */
         SearchCheck: {
             /** @description How. */
@@ -4747,7 +5224,7 @@ export interface components {
          * @description A series of preferred values.
          * @enum {string}
          */
-        Series: "e12" | "e24";
+        Series: "e6" | "e12" | "e24";
         /** @description A time of the week at which there is time. */
         Session: {
             /**
@@ -4854,6 +5331,36 @@ export interface components {
              * @default
              */
             place: string;
+        };
+        /** @description What is done to one segment. */
+        Soldering: {
+            /**
+             * Format: int32
+             * @description Rows side by side.
+             */
+            groups: number;
+            /**
+             * Format: int32
+             * @description LEDs in the segment; those behind the rows are left out.
+             */
+            leds: number;
+            /**
+             * Format: double
+             * @description Resistor of each row, ohm.
+             */
+            resistor_ohm: number;
+            /**
+             * Format: double
+             * @description Its rating, W.
+             */
+            resistor_w: number;
+            /**
+             * Format: int32
+             * @description LEDs in each row.
+             */
+            series: number;
+            /** @description What to do, in order. */
+            steps: string[];
         };
         /** @description A document to solve. */
         SolveRequest: {
@@ -4990,6 +5497,25 @@ export interface components {
              * @description From the top.
              */
             y: number;
+        };
+        /** @description A figure with parts that have least and most of what is printed on them. */
+        Spread: {
+            /** @description What it is, in words. */
+            called: string;
+            /** @description The figure's name. */
+            figure: string;
+            /**
+             * Format: double
+             * @description Least.
+             */
+            least: number;
+            /**
+             * Format: double
+             * @description Most.
+             */
+            most: number;
+            /** @description Unit of both. */
+            unit: string;
         };
         /**
          * @description The stages of trying, in their order.
@@ -5130,6 +5656,7 @@ export interface components {
              * @description Resistance of each rail, ohm/m.
              */
             rail_ohm_per_m: number;
+            recut?: null | components["schemas"]["Recut"];
             /**
              * Format: double
              * @description Distance between cuts, m.
@@ -5256,6 +5783,11 @@ export interface components {
             id: string;
             /** @enum {string} */
             kind: "junction";
+        } | {
+            /** @description A small circuit: what it drove falls back on what fed it. */
+            id: string;
+            /** @enum {string} */
+            kind: "circuit";
         } | {
             /** @description A load that is always there. */
             id: string;
@@ -5548,6 +6080,39 @@ export interface components {
             /** @description What for, as in `five-minute epoxy cures`. */
             what: string;
         };
+        /** @description What a person wants of a circuit; what does not belong to its kind is not looked at. */
+        Wanted: {
+            /**
+             * Format: double
+             * @description A flasher: share of the time on.
+             * @default null
+             */
+            duty?: number | null;
+            /**
+             * Format: double
+             * @description A gauge: above this only the good one does, V.
+             * @default null
+             */
+            good_above_v?: number | null;
+            /**
+             * Format: double
+             * @description A hold-up: until half of the light, s.
+             * @default null
+             */
+            half_s?: number | null;
+            /**
+             * Format: double
+             * @description A gauge: below this only the low LED shines, V.
+             * @default null
+             */
+            low_below_v?: number | null;
+            /**
+             * Format: double
+             * @description A flasher: from one flash to the next, s.
+             * @default null
+             */
+            period_s?: number | null;
+        };
         /** @description A moment of a wire warming. */
         Warm: {
             /**
@@ -5560,6 +6125,19 @@ export interface components {
              * @description After, s.
              */
             time_s: number;
+        };
+        /** @description A figure over time, thinned: of each stretch the least and the most. */
+        Waveform: {
+            /** @description In words. */
+            called: string;
+            /** @description Least of each stretch. */
+            least: number[];
+            /** @description Most of each stretch. */
+            most: number[];
+            /** @description Name, as in `thr_v`. */
+            name: string;
+            /** @description Unit. */
+            unit: string;
         };
         /**
          * @description A way to feed a light.
@@ -8105,6 +8683,214 @@ export interface operations {
             };
         };
     };
+    circuit_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    circuit_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitChoice"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     circuit_as_csv: {
         parameters: {
             query?: never;
@@ -8228,6 +9014,110 @@ export interface operations {
                 };
                 content: {
                     "text/plain": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    circuit_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitView"];
                 };
             };
             /** @description The body cannot be read */
@@ -12022,6 +12912,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pinch"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossWired"];
                 };
             };
             /** @description The body cannot be read */

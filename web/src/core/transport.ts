@@ -33,6 +33,8 @@ const QUICK = [
   "diagram",
   "labels",
   "fit",
+  "circuit/view",
+  "pins",
 ];
 /** Questions that search; a newer one of the same name ends the one before. */
 const LONG = [
@@ -53,6 +55,8 @@ const LONG = [
   "diagram/dot",
   "netlist",
   "circuit",
+  "circuit/choose",
+  "circuit/board",
   "circuit/netlist",
   "circuit/csv",
 ];

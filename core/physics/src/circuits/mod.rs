@@ -6,10 +6,11 @@ mod spread;
 mod steady;
 
 pub use choose::{Choice, ChooseError, Wanted, choose};
-pub use spread::{AtState, Formula, Spread, at_states, formulas, tolerances};
+pub use spread::{AtState, Formula, Spread, at_state, at_states, formulas, tolerances};
 pub use steady::{flashing, output_limit_a, stand_in};
 
-use crate::transient::{Circuit, Run, Trace, TransientError};
+use crate::transient::{Circuit, Run, TransientError};
+pub use crate::transient::Trace;
 use orthavis_model::document::{Build, CircuitKind, Light, SmallCircuit};
 use orthavis_model::states::State;
 use schematic::{Fed, Schematic};

@@ -73,19 +73,20 @@ data! {
     }
 }
 
+/// What it does at a state.
+pub fn at_state(build: &Build, index: usize, state: State) -> AtState {
+    let found = figures(build, index, state);
+    let (figures, problem) = match found {
+        Ok(figures) => (Some(figures), None),
+        Err(CircuitError::DoesNotRun { why, .. }) => (None, Some(why)),
+        Err(error) => (None, Some(error.to_string())),
+    };
+    AtState { state: state.word(), called: state.phrase(), supply_v: Fed::of(build, &build.circuits[index], state).emf_v, figures, problem }
+}
+
 /// What it does at every state of the source.
 pub fn at_states(build: &Build, index: usize) -> Vec<AtState> {
-    let own = &build.circuits[index];
-    let at = |state: State| {
-        let found = figures(build, index, state);
-        let (figures, problem) = match found {
-            Ok(figures) => (Some(figures), None),
-            Err(CircuitError::DoesNotRun { why, .. }) => (None, Some(why)),
-            Err(error) => (None, Some(error.to_string())),
-        };
-        AtState { state: state.word(), called: state.phrase(), supply_v: Fed::of(build, own, state).emf_v, figures, problem }
-    };
-    build.source.states().into_iter().map(at).collect()
+    build.source.states().into_iter().map(|state| at_state(build, index, state)).collect()
 }
 
 /// The same build with the parts of a circuit changed.

@@ -2,7 +2,9 @@
 //! came about, and the change that takes it over. What is usual differs between schools; both are listed.
 
 pub mod fuse;
+pub mod pins;
 pub mod pixels;
+pub mod recut;
 pub mod size;
 pub mod strings;
 pub mod strip;
@@ -99,6 +101,13 @@ pub enum Pick {
         length_m: f64,
         /// Where to feed it, m from its start.
         feeds_at_m: Vec<f64>,
+    },
+    /// A strip cut again.
+    Recut {
+        /// How; `None`: as bought.
+        recut: Option<orthavis_model::document::Recut>,
+        /// What is soldered.
+        soldering: Option<recut::Soldering>,
     },
     /// Pixels on a regulator.
     Pixels {

@@ -2,6 +2,7 @@
 //! decided is in its `make`, what is done is in the journal.
 
 pub mod balance;
+pub mod board;
 pub mod calendar;
 pub mod cuts;
 pub mod diagram;

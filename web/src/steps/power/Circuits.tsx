@@ -1,39 +1,41 @@
-import { Box, Button } from "@chakra-ui/react";
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { type Build, type CircuitFigures, type SourceState, answer, api, problemOf } from "../../api/client";
+import { Box, Button, IconButton } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { Suspense, lazy, useState } from "react";
+import { type Build, type SourceState, answer, api, problemOf } from "../../api/client";
 import type { EditorProps } from "../../build/editor";
-import { called, capital } from "../../build/fields";
-import { numberOf } from "../../build/useSolved";
-import { Field } from "../../ui/Field";
-import { FieldGrid } from "../../ui/fields";
+import { called, capital, wordsOf } from "../../build/fields";
+import { useChange } from "../../build/useChange";
+import { Choice } from "../../ui/fields";
+import { Icon } from "../../ui/icons";
 import { saveFile } from "../../ui/save";
-import { Card, Readout } from "../../ui/StepHeading";
-import { say } from "../../units";
+import { Card } from "../../ui/StepHeading";
+
+const CircuitWorkshop = lazy(() => import("./CircuitWorkshop").then((module) => ({ default: module.CircuitWorkshop })));
 
 type Circuit = NonNullable<Build["circuits"]>[number];
+type Kind = Circuit["kind"];
 
-/** What is told of a circuit, in the order in which people want it. */
-const WORDS: readonly (readonly [keyof CircuitFigures, string, string])[] = [
-  ["period_s", "Flashes every", "s"],
-  ["on_s", "Of that on", "s"],
-  ["duty", "Share of the time on", "1"],
-  ["supply_mean_a", "Takes, on average", "A"],
-  ["supply_peak_a", "At most", "A"],
-  ["output_peak_a", "Its output gives", "A"],
-  ["light_peak_a", "Through the lights", "A"],
-  ["drop_v", "Keeps for itself", "V"],
-  ["pin_a", "From the pin", "A"],
-  ["heat_w", "Heat of its transistor", "W"],
-  ["pwm_hz", "May be pulsed up to", "Hz"],
-];
+type Props = Pick<EditorProps, "build" | "state" | "selected" | "onSelect" | "replace">;
 
-type Props = Pick<EditorProps, "build" | "state" | "selected" | "onSelect">;
-
-/** The small circuits of a build: their parts by value, and what they do at the state that is looked at. */
-export function Circuits({ build, state, selected, onSelect }: Props) {
-  return (build.circuits ?? []).map((circuit, index) => (
-    <CircuitCard key={circuit.id} build={build} circuit={circuit} index={index} state={state} on={selected === circuit.id} onSelect={onSelect} />
-  ));
+/** The small circuits of a build, each with a workshop of its own. */
+export function Circuits({ build, state, selected, onSelect, replace }: Props) {
+  return (
+    <>
+      {(build.circuits ?? []).map((circuit, index) => (
+        <CircuitCard
+          key={circuit.id}
+          build={build}
+          circuit={circuit}
+          index={index}
+          state={state}
+          on={selected === circuit.id}
+          onSelect={onSelect}
+          replace={replace}
+        />
+      ))}
+      <AddCircuit build={build} replace={replace} onSelect={onSelect} />
+    </>
+  );
 }
 
 interface CardProps {
@@ -43,17 +45,13 @@ interface CardProps {
   state: SourceState;
   on: boolean;
   onSelect: (id: string | null) => void;
+  replace: (document: Build) => void;
 }
 
-function CircuitCard({ build, circuit, index, state, on, onSelect }: CardProps) {
+function CircuitCard({ build, circuit, index, state, on, onSelect, replace }: CardProps) {
+  const [open, setOpen] = useState(on);
+  const { remove } = useChange(build, replace);
   const body = { document: build, circuit: circuit.id, state };
-  const asked = useQuery({
-    queryKey: ["circuit", numberOf(build), circuit.id, state],
-    queryFn: ({ signal }) => answer(api.POST("/api/v1/circuit", { body, signal })),
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-    gcTime: 20_000,
-  });
   const netlist = useMutation({
     mutationFn: () => answer(api.POST("/api/v1/circuit/netlist", { body, parseAs: "text" })),
     onSuccess: (text) => saveFile(`${circuit.id}.cir`, "text/plain", text as string),
@@ -62,47 +60,100 @@ function CircuitCard({ build, circuit, index, state, on, onSelect }: CardProps) 
     mutationFn: () => answer(api.POST("/api/v1/circuit/csv", { body, parseAs: "text" })),
     onSuccess: (text) => saveFile(`${circuit.id} - waveforms.csv`, "text/csv", text as string),
   });
-  const error = asked.error ?? netlist.error ?? waveforms.error;
-  const known = Object.entries(circuit.parts).filter(([, value]) => typeof value === "number" || typeof value === "string" || typeof value === "boolean");
+  const error = netlist.error ?? waveforms.error;
   return (
-    <Card title={`${capital(called("CircuitKind", circuit.kind))}: ${circuit.id}`} selected={on} onFocus={() => onSelect(circuit.id)}>
-      <FieldGrid>
-        {known.map(([name]) => (
-          <Field key={name} at={`/circuits/${index}/parts/${name}`} />
-        ))}
-      </FieldGrid>
-      {error && (
-        <Box role="alert" color="stop.fg" mt="2">
-          {problemOf(error).detail}
-        </Box>
+    <Card
+      title={`${capital(called("CircuitKind", circuit.kind))}: ${circuit.id}`}
+      selected={on}
+      onFocus={() => onSelect(circuit.id)}
+      aside={
+        <IconButton
+          aria-label={`Remove ${circuit.id}`}
+          title="Remove"
+          size="xs"
+          minW="8"
+          minH="8"
+          variant="ghost"
+          onClick={() => remove({ kind: "circuit", id: circuit.id })}
+        >
+          <Icon name="remove" />
+        </IconButton>
+      }
+    >
+      <p className="quiet">
+        {circuit.drives.length > 0 ? `Drives ${circuit.drives.join(", ")}; fed from ${circuit.feed.from}.` : `Fed from ${circuit.feed.from}.`}
+      </p>
+      <Button size="sm" minH="9" mt="2" variant="outline" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? `Close the workshop of ${circuit.id}` : `Open the workshop of ${circuit.id}`}
+      </Button>
+      {open && (
+        <Suspense fallback={<p className="quiet">Drawing it …</p>}>
+          <CircuitWorkshop build={build} replace={replace} circuit={circuit} index={index} state={state} />
+          {error && (
+            <Box role="alert" color="stop.fg" mt="2">
+              {problemOf(error).detail}
+            </Box>
+          )}
+          <Box display="flex" gap="2" mt="3">
+            <Button size="xs" minH="8" variant="outline" loading={waveforms.isPending} onClick={() => waveforms.mutate()}>
+              Waveforms (CSV)
+            </Button>
+            <Button size="xs" minH="8" variant="outline" loading={netlist.isPending} onClick={() => netlist.mutate()}>
+              SPICE
+            </Button>
+          </Box>
+        </Suspense>
       )}
-      {asked.data && <Told figures={asked.data} tap={circuit.parts.tap ?? 1} />}
-      <Box display="flex" gap="2" mt="3">
-        <Button size="xs" minH="8" variant="outline" loading={waveforms.isPending} onClick={() => waveforms.mutate()}>
-          Waveforms (CSV)
-        </Button>
-        <Button size="xs" minH="8" variant="outline" loading={netlist.isPending} onClick={() => netlist.mutate()}>
-          SPICE
-        </Button>
-      </Box>
     </Card>
   );
 }
 
-const LIT = { none: "nothing shines", low: "the low one shines", "good+low": "both shine", good: "the good one shines" } as const;
+/** What each kind is for, in a sentence. */
+const FOR: Record<Kind, string> = {
+  timer_flasher: "Flashes a light steadily, whatever the battery does. The best flasher to begin with.",
+  transistor_flasher: "Two lights in turn from parts out of the drawer; its rate shifts with the battery.",
+  breakdown_flasher: "The fewest parts, from about 11 V on; every one flashes differently.",
+  hold_up: "Carries a light over a moment without contact, and dims it.",
+  battery_gauge: "Two LEDs that say good, charge soon, charge now.",
+  switch: "Lets a controller's pin switch more than it can carry.",
+};
 
-function Told({ figures, tap }: { figures: CircuitFigures; tap: number }) {
-  const rows = WORDS.flatMap(([key, words, unit]) => {
-    const value = figures[key];
-    return typeof value === "number" ? [[words, say({ value, unit })] as const] : [];
-  });
-  const held = Object.entries(figures.taps ?? {}).map(
-    ([name, one]) =>
-      [
-        `With ${name.replace("tap", "")} of its resistors${name === `tap${tap}` ? ", as now" : ""}`,
-        `${say({ value: one.half_s, unit: "s" })} to half, ${say({ value: one.tenth_s, unit: "s" })} to a tenth`,
-      ] as const,
+/** A circuit before a light, with parts that work at once. */
+export function AddCircuit({ build, replace, onSelect, light }: Pick<Props, "build" | "replace" | "onSelect"> & { light?: string }) {
+  const [kind, setKind] = useState<Kind>("timer_flasher");
+  // A light that has a circuit already, or several feeds, cannot get one.
+  const free = build.lights.filter((one) => one.feeds.length === 1 && !(build.circuits ?? []).some((circuit) => circuit.id === one.feeds[0]!.from));
+  const [chosen, setChosen] = useState("");
+  const target = light ?? (free.some((one) => one.id === chosen) ? chosen : free[0]?.id);
+  const { add, busy } = useChange(build, replace);
+  const kinds = wordsOf("CircuitKind").filter(([word]) => light === undefined || word !== "battery_gauge");
+  const alone = kind === "battery_gauge";
+  return (
+    <Card title="Add a small circuit">
+      <Choice label="Circuit" value={kind} options={kinds.map(([word, words]) => [word, capital(words)] as const)} onChange={(word) => setKind(word as Kind)} />
+      <p className="quiet">{FOR[kind]}</p>
+      <Box display="flex" gap="3" alignItems="flex-end" mt="2">
+        <Box flex="1">
+          {!alone && light === undefined && (
+            <Choice label="Before the light" value={target ?? ""} options={free.map((one) => [one.id, one.id] as const)} onChange={setChosen} />
+          )}
+        </Box>
+        <Button
+          size="sm"
+          colorPalette="lantern"
+          loading={busy}
+          disabled={!alone && target === undefined}
+          onClick={() =>
+            add(
+              { kind: "circuit", circuit: kind, light: alone ? null : (target ?? null) },
+              { onSuccess: (document) => onSelect(document.circuits?.at(-1)?.id ?? null) },
+            )
+          }
+        >
+          Add circuit
+        </Button>
+      </Box>
+      {!alone && target === undefined && <p className="quiet">There is no light with a single feed and without a circuit; add one at Lights first.</p>}
+    </Card>
   );
-  const bands = (figures.bands ?? []).map((band) => [`${band.from_v.toFixed(2)} to ${band.to_v.toFixed(2)} V`, LIT[band.lit as keyof typeof LIT]] as const);
-  return <Readout rows={[...held, ...bands, ...rows]} />;
 }

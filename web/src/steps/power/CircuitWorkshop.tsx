@@ -1,0 +1,257 @@
+import { Box, Button } from "@chakra-ui/react";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Suspense, lazy, useEffect, useRef, useState } from "react";
+import { type Build, type CircuitView, type SourceState, answer, api, problemOf } from "../../api/client";
+import { numberOf } from "../../build/useSolved";
+import { Field, useField } from "../../ui/Field";
+import { FieldGrid } from "../../ui/fields";
+import { Prose } from "../../ui/Prose";
+import { say } from "../../units";
+import { CircuitSchematic } from "./CircuitSchematic";
+import { Told, figuresTold } from "./told";
+import { Wanted } from "./Wanted";
+import { Waveforms, middle } from "./Waveforms";
+
+const BoardView = lazy(() => import("./BoardView"));
+
+type Circuit = NonNullable<Build["circuits"]>[number];
+
+interface Props {
+  build: Build;
+  replace: (document: Build) => void;
+  circuit: Circuit;
+  index: number;
+  state: SourceState;
+}
+
+/** A value in hand: which field of the parts, and what it is while it is dragged. */
+interface Held {
+  field: string;
+  value: number;
+}
+
+/** A circuit as its own workshop: what is wanted first, then the schematic, what it does, and how it is soldered. */
+export function CircuitWorkshop({ build, replace, circuit, index, state }: Props) {
+  const [held, setHeld] = useState<Held | null>(null);
+  const [cursor, setCursor] = useState(120);
+  const [node, setNode] = useState<string | null>(null);
+  const [board, setBoard] = useState(false);
+  const shown = held ? withPart(build, index, held) : build;
+  const view = useView(shown, circuit.id, state, held !== null);
+  const [playing, setPlaying] = useState(false);
+  const lit = useBlink(view.data?.blink ?? null, playing);
+  const volts = (name: string) => {
+    const still = view.data?.volts.find((one) => one.node === name);
+    if (still) return still.volts;
+    const wave = view.data?.waveforms.find((one) => one.name === `${name}_v`);
+    return wave && middle(wave, cursor);
+  };
+  const values = Object.entries(circuit.parts).filter(([, value]) => typeof value === "number" || typeof value === "string" || typeof value === "boolean");
+  return (
+    <Box>
+      <Wanted build={build} replace={replace} circuit={circuit} index={index} />
+      {view.error && (
+        <Box role="alert" color="stop.fg" mt="2">
+          <Prose text={problemOf(view.error).detail} />
+        </Box>
+      )}
+      {view.data && (
+        <>
+          {view.data.problem && (
+            <Box role="alert" color="fix.fg" mt="2">
+              <Prose text={`It does not run: ${view.data.problem}.`} />
+            </Box>
+          )}
+          <CircuitSchematic drawing={view.data.drawing} name={circuit.id} voltsOf={volts} node={node} onNode={setNode} field={held?.field ?? null} lit={lit} />
+          {view.data.blink && (
+            <Box display="flex" gap="2" alignItems="center" mb="2">
+              <Button size="xs" minH="8" variant="outline" aria-pressed={playing} onClick={() => setPlaying(!playing)}>
+                {playing ? "Hold still" : "Let it blink"}
+              </Button>
+              <span className="quiet">
+                {view.data.blink.slowed ? "shown slowed down to three flashes a second; it is faster than anybody should be shown" : "at its true rate"}
+              </span>
+            </Box>
+          )}
+        </>
+      )}
+      <FieldGrid>
+        {values.map(([name, value]) => (
+          <div key={name}>
+            <Field at={`/circuits/${index}/parts/${name}`} />
+            {typeof value === "number" && DRAGGED.test(name) && (
+              <Drag at={`/circuits/${index}/parts/${name}`} field={name} value={held?.field === name ? held.value : value} onHold={setHeld} />
+            )}
+          </div>
+        ))}
+      </FieldGrid>
+      {view.data && <Results view={view.data} tap={circuit.parts.tap ?? 1} state={state} cursor={cursor} onCursor={setCursor} />}
+      <Button size="xs" minH="8" mt="3" variant="outline" aria-expanded={board} onClick={() => setBoard(!board)}>
+        {board ? "Put the board away" : "How it goes on a board"}
+      </Button>
+      {board && (
+        <Suspense>
+          <BoardView build={build} circuit={circuit.id} />
+        </Suspense>
+      )}
+    </Box>
+  );
+}
+
+/** Fields that a slider makes sense for. */
+const DRAGGED = /_ohm$|_f$/;
+
+const withPart = (build: Build, index: number, { field, value }: Held): Build => ({
+  ...build,
+  circuits: build.circuits!.map((one, at) => (at === index ? { ...one, parts: { ...one.parts, [field]: value } } : one)),
+});
+
+/** What is drawn of it; while a value is dragged the newest answer stays until the next is there. */
+function useView(build: Build, circuit: string, state: SourceState, quick: boolean) {
+  return useQuery({
+    queryKey: ["circuit view", numberOf(build), circuit, state, quick],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/circuit/view", { body: { document: build, circuit, state, quick }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: quick ? 0 : 20_000,
+  });
+}
+
+/** A slider over three decades around a value; it is written once it is let go of. */
+function Drag({ at, field, value, onHold }: { at: string; field: string; value: number; onHold: (held: Held | null) => void }) {
+  const { write } = useField(at);
+  const middle = useRef(Math.log10(value));
+  const dragging = useRef(false);
+  useEffect(() => {
+    if (!dragging.current) middle.current = Math.log10(value);
+  }, [value]);
+  const take = (text: string) => Number((10 ** Number(text)).toPrecision(2));
+  const done = (text: string) => {
+    dragging.current = false;
+    write(take(text));
+    onHold(null);
+  };
+  return (
+    <input
+      type="range"
+      className="drag"
+      aria-label={`Drag ${field.replaceAll("_", " ")}`}
+      aria-valuetext={say({ value, unit: field.endsWith("_f") ? "F" : "ohm" })}
+      min={middle.current - 1.5}
+      max={middle.current + 1.5}
+      step={0.01}
+      value={Math.log10(value)}
+      onChange={(event) => {
+        dragging.current = true;
+        onHold({ field, value: take(event.target.value) });
+      }}
+      onPointerUp={(event) => done(event.currentTarget.value)}
+      onKeyUp={(event) => dragging.current && done(event.currentTarget.value)}
+      onBlur={(event) => dragging.current && done(event.currentTarget.value)}
+    />
+  );
+}
+
+/** Whether the light is on at this moment of the preview; nothing while it stands still. */
+function useBlink(blink: CircuitView["blink"] | null, playing: boolean): boolean | null {
+  const [on, setOn] = useState<boolean | null>(null);
+  const [period, length] = [blink?.period_s, blink?.on_s];
+  useEffect(() => {
+    if (!playing || period == null || length == null) {
+      setOn(null);
+      return;
+    }
+    let timer = 0;
+    const turn = (lit: boolean) => {
+      setOn(lit);
+      timer = window.setTimeout(() => turn(!lit), 1000 * (lit ? length : period - length));
+    };
+    turn(true);
+    return () => window.clearTimeout(timer);
+  }, [playing, period, length]);
+  return on;
+}
+
+interface ResultsProps {
+  view: CircuitView;
+  tap: number;
+  state: SourceState;
+  cursor: number;
+  onCursor: (cursor: number) => void;
+}
+
+/** What it does: at this state, over the whole battery, with parts at the edge of their tolerance, and by formula. */
+function Results({ view, tap, state, cursor, onCursor }: ResultsProps) {
+  const here = view.states.find((one) => one.state === state) ?? view.states[0];
+  return (
+    <>
+      {here?.figures && <Told figures={here.figures} tap={tap} />}
+      {view.waveforms.length > 0 && <Waveforms view={view} cursor={cursor} onCursor={onCursor} />}
+      {view.states.length > 1 && <OverTheBattery states={view.states} tap={tap} />}
+      {view.tolerances.length > 0 && (
+        <Box mt="3">
+          <h4 className="chart-title">With parts as they come</h4>
+          {view.tolerances.map((one) => (
+            <p key={one.figure}>
+              {one.called}: <b>{say({ value: one.least, unit: one.unit })}</b> to <b>{say({ value: one.most, unit: one.unit })}</b>
+            </p>
+          ))}
+          <p className="quiet">Resistors 5 %, film capacitors 10 %, electrolytic ones 20 % less to half as much again.</p>
+        </Box>
+      )}
+      {view.formulas.length > 0 && (
+        <Box mt="3">
+          <h4 className="chart-title">By formula</h4>
+          {view.formulas.map((one) => (
+            <p key={one.called}>
+              {one.called}: <code>{one.formula}</code> gives {say({ value: one.value, unit: one.unit })}; the simulation{" "}
+              {say({ value: one.simulated, unit: one.unit })}
+              {difference(one.value, one.simulated)}. <span className="quiet">{one.why}</span>
+            </p>
+          ))}
+        </Box>
+      )}
+    </>
+  );
+}
+
+const difference = (formula: number, simulated: number): string =>
+  formula > 0 ? ` (${(100 * (simulated / formula - 1)).toFixed(1).replace("-", "−")} %)` : "";
+
+function OverTheBattery({ states, tap }: { states: CircuitView["states"]; tap: number }) {
+  const all = states.map((one) => (one.figures ? figuresTold(one.figures, tap) : []));
+  const names = [...new Set(all.flatMap((rows) => rows.map(([name]) => name)))];
+  return (
+    <Box mt="3" overflowX="auto">
+      <h4 className="chart-title">Over the whole battery</h4>
+      <table className="plain">
+        <thead>
+          <tr>
+            <th />
+            {states.map((one) => (
+              <th key={one.state}>{`${one.called}, ${say({ value: one.supply_v, unit: "V" })}`}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {names.map((name) => (
+            <tr key={name}>
+              <th scope="row">{name}</th>
+              {all.map((rows, at) => (
+                <td key={states[at]!.state}>{rows.find(([known]) => known === name)?.[1] ?? "–"}</td>
+              ))}
+            </tr>
+          ))}
+          {states.some((one) => one.problem) && (
+            <tr>
+              <th scope="row">Does not run</th>
+              {states.map((one) => (
+                <td key={one.state}>{one.problem ?? ""}</td>
+              ))}
+            </tr>
+          )}
+        </tbody>
+      </table>
+    </Box>
+  );
+}
