@@ -43,6 +43,8 @@ interface BuildSearch {
   view?: View;
   /** What lies on the bench. */
   bench?: BenchView;
+  /** The small circuit whose workshop is open. */
+  circuit?: string;
 }
 
 const shelf = createRoute({ getParentRoute: () => root, path: "/", component: Shelf });
@@ -56,6 +58,7 @@ const build = createRoute({
     state: STATES.find((state) => state === search.state),
     view: VIEWS.find((view) => view === search.view),
     bench: BENCH_VIEWS.find((view) => view === search.bench),
+    circuit: typeof search.circuit === "string" ? search.circuit : undefined,
   }),
 });
 

@@ -20,4 +20,8 @@ export interface EditorProps {
   state: SourceState;
   selected: string | null;
   onSelect: (id: string | null) => void;
+  /** The small circuit whose workshop is open. */
+  circuit: string | null;
+  /** Opens the workshop of a small circuit, at Power where it has room. */
+  onCircuit: (id: string | null) => void;
 }

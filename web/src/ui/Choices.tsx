@@ -5,6 +5,7 @@ import { type Build, type Choice, type Question, answer, api, problemOf } from "
 import { share, read } from "../units";
 import { Figure } from "./Figure";
 import { Prose } from "./Prose";
+import { Recut } from "./Recut";
 
 interface Props {
   build: Build;
@@ -129,6 +130,7 @@ function Way({
           ))}
         </chakra.dl>
       )}
+      {choice.pick.kind === "recut" && choice.pick.soldering && <Recut soldering={choice.pick.soldering} />}
       {take.error && (
         <Box role="alert" color="stop.fg">
           {problemOf(take.error).detail}

@@ -49,6 +49,7 @@ const route = getRouteApi("/builds/$id");
 const fetchDrain = () => import("../steps/drain/DrainView");
 const DrainView = lazy(fetchDrain);
 const fetchMake = () => import("../steps/make/MakeView");
+const CircuitWorkshop = lazy(() => import("../steps/power/CircuitWorkshop").then((module) => ({ default: module.CircuitWorkshop })));
 const MakeView = lazy(fetchMake);
 
 const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
@@ -135,10 +136,11 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     [navigate, stepOf],
   );
   const go = useCallback(
-    (change: { step?: Step; scene?: string; state?: SourceState; view?: View; bench?: BenchView }) =>
+    (change: { step?: Step; scene?: string; state?: SourceState; view?: View; bench?: BenchView; circuit?: string }) =>
       void navigate({ search: (old) => ({ ...old, ...change }), replace: true }),
     [navigate],
   );
+  const onCircuit = useCallback((id: string | null) => go(id === null ? { circuit: undefined } : { circuit: id, step: "power" }), [go]);
   const goStep = useCallback((next: Step | undefined) => go({ step: next }), [go]);
   const onPlace = useCallback(
     (name: string | null, light?: boolean) => {
@@ -168,8 +170,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     if (bench === "practice") return pictureWith(planned, practising.drill?.scene === scene ? practising.dealt?.lights : undefined);
     return fault ? pictureWith(planned, probed.data?.lights) : planned;
   }, [shownStep, bench, practising.drill, practising.dealt, scene, fault, planned, probed.data]);
+  const opened = shownStep === "power" ? (build.circuits ?? []).findIndex((circuit) => circuit.id === search.circuit) : -1;
   const making = shownStep === "steps" || shownStep === "parts" || shownStep === "diagram";
-  const wide = shownStep === "drain" || shownStep === "trouble" || making || (shownStep === "bench" && bench === "list");
+  const wide = shownStep === "drain" || shownStep === "trouble" || making || opened >= 0 || (shownStep === "bench" && bench === "list");
   // As text, so that the rail is drawn again only when a count changes.
   const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
 
@@ -235,6 +238,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     state,
     selected,
     onSelect: setSelected,
+    circuit: opened >= 0 ? (search.circuit ?? null) : null,
+    onCircuit,
   };
   return (
     <SavingProvider value={editing.saver}>
@@ -332,6 +337,24 @@ function Workbench({ stored }: { stored: StoredBuild }) {
             <section aria-label="Check list" className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
                 <CheckList id={stored.id} build={build} state={state} onTake={editing.replace} />
+              </div>
+            </section>
+          )}
+          {opened >= 0 && (
+            <section aria-label={`Workshop of ${search.circuit}`} className={step ? "pane drain after" : "pane drain after away"}>
+              <div className="drain-body">
+                <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
+                  <Suspense fallback={<p className="quiet">Drawing it …</p>}>
+                    <CircuitWorkshop
+                      key={search.circuit}
+                      build={build}
+                      replace={editing.replace}
+                      index={opened}
+                      state={state}
+                      onClose={() => onCircuit(null)}
+                    />
+                  </Suspense>
+                </EditingProvider>
               </div>
             </section>
           )}

@@ -579,6 +579,8 @@ impl<'a> Engine<'a> {
             // Whatever switches within the step ends it.
             let switching: Vec<usize> = (0..self.on.len()).filter(|index| self.beyond(*index, &next).is_some_and(|beyond| beyond > 0.0)).collect();
             let mut jumped = at_corner;
+            // What was found belongs to how things stood until now, also at the instant at which they change.
+            let stood = self.on.clone();
             if !switching.is_empty() {
                 let before = x.clone();
                 let (mut low, mut high) = (0.0, own);
@@ -619,7 +621,7 @@ impl<'a> Engine<'a> {
             x = next;
             run.time_s.push(time);
             run.found.push(x.clone());
-            run.on.push(self.on.clone());
+            run.on.push(stood);
             if jumped {
                 past.clear();
                 step = first;

@@ -276,10 +276,10 @@ impl<'a> Sheet<'a> {
         self.out.dots.push(Dot { node, at });
     }
 
-    /// Plus at the top and minus at the bottom, over so many squares.
-    fn rails(&mut self, from: f64, to: f64, height: f64) {
-        self.wire("p", &[[from, 0.0], [to, 0.0]]);
-        self.wire("0", &[[from, height], [to, height]]);
+    /// Plus at the top and minus at the bottom, each up to where its last part stands.
+    fn rails(&mut self, from: f64, [plus, minus]: [f64; 2], height: f64) {
+        self.wire("p", &[[from, 0.0], [plus, 0.0]]);
+        self.wire("0", &[[from, height], [minus, height]]);
         self.named("plus", "terminal", "+", [[from, 0.0], [from, 0.0]]);
         self.named("minus", "terminal", "−", [[from, height], [from, height]]);
     }
@@ -330,31 +330,33 @@ fn timer(s: &mut Sheet<'_>, driven: &[&Light]) {
     s.resistor("Rb", "rb_ohm", parts.rb_ohm, [[2.0, 3.0], [2.0, 6.0]]);
     s.capacitor("C", "c_f", parts.c_f, [[2.0, 6.0], [2.0, 10.0]]);
     if parts.diode == Some(true) {
-        s.named("diode", "diode", "D", [[4.0, 3.0], [4.0, 6.0]]);
-        s.dot("dis", [4.0, 3.0]);
-        s.dot("thr", [4.0, 6.0]);
+        s.named("diode", "diode", "D", [[5.5, 3.0], [5.5, 6.0]]);
+        s.dot("dis", [5.5, 3.0]);
+        s.dot("thr", [5.5, 6.0]);
     }
-    s.wire("dis", &[[2.0, 3.0], [6.0, 3.0]]);
-    s.wire("thr", &[[2.0, 6.0], [6.0, 6.0]]);
+    s.wire("dis", &[[2.0, 3.0], [8.0, 3.0]]);
+    s.wire("thr", &[[2.0, 6.0], [8.0, 6.0]]);
     let kind = parts.timer.map_or("bipolar timer", |kind| if kind.called() == "CMOS" { "CMOS timer" } else { "bipolar timer" });
-    s.named("timer", "timer", kind, [[6.0, 2.0], [10.0, 8.0]]);
-    s.wire("p", &[[8.0, 0.0], [8.0, 2.0]]);
-    s.wire("0", &[[8.0, 8.0], [8.0, 10.0]]);
-    let end = match parts.through {
+    s.named("timer", "timer", kind, [[8.0, 2.0], [12.0, 8.0]]);
+    s.wire("p", &[[10.0, 0.0], [10.0, 2.0]]);
+    s.wire("0", &[[10.0, 8.0], [10.0, 10.0]]);
+    let ends = match parts.through {
         None | Some(Through::None) => {
-            s.wire("out", &[[10.0, 5.0], [13.0, 5.0]]);
-            s.lights(driven, 13.0, ("out", 5.0), ("0", 10.0))
+            s.wire("out", &[[12.0, 5.0], [15.0, 5.0]]);
+            let last = s.lights(driven, 15.0, ("out", 5.0), ("0", 10.0));
+            [10.0, if driven.is_empty() { 10.0 } else { last }]
         }
         Some(through) => {
-            s.resistor("R", "base_ohm", parts.base_ohm, [[10.0, 5.0], [13.0, 5.0]]);
+            s.resistor("R", "base_ohm", parts.base_ohm, [[12.0, 5.0], [15.0, 5.0]]);
             let kind = if through == Through::Npn { "npn" } else { "mosfet" };
-            s.named("q", kind, "Q", [[14.0, 4.0], [14.0, 6.0]]);
-            s.wire("0", &[[14.0, 6.0], [14.0, 10.0]]);
-            s.lights(driven, 14.0, ("p", 0.0), ("c", 4.0))
+            s.named("q", kind, "Q", [[16.0, 4.0], [16.0, 6.0]]);
+            s.wire("0", &[[16.0, 6.0], [16.0, 10.0]]);
+            let last = s.lights(driven, 16.0, ("p", 0.0), ("c", 4.0));
+            [if driven.is_empty() { 10.0 } else { last }, 16.0]
         }
     };
-    s.rails(0.0, end, 10.0);
-    for (node, at) in [("p", [2.0, 0.0]), ("p", [8.0, 0.0]), ("dis", [2.0, 3.0]), ("thr", [2.0, 6.0]), ("0", [2.0, 10.0]), ("0", [8.0, 10.0])] {
+    s.rails(0.0, ends, 10.0);
+    for (node, at) in [("p", [2.0, 0.0]), ("p", [10.0, 0.0]), ("dis", [2.0, 3.0]), ("thr", [2.0, 6.0]), ("0", [2.0, 10.0]), ("0", [10.0, 10.0])] {
         s.dot(node, at);
     }
 }
@@ -384,7 +386,7 @@ fn two(s: &mut Sheet<'_>, driven: &[&Light]) {
     s.wire("b1", &[[10.0, 4.0], [10.0, 5.0], [4.0, 8.0], [3.0, 8.0]]);
     s.wire("0", &[[2.0, 9.0], [2.0, 11.0]]);
     s.wire("0", &[[14.0, 9.0], [14.0, 11.0]]);
-    s.rails(0.0, 14.0, 11.0);
+    s.rails(0.0, [14.0, 14.0], 11.0);
     for (node, at) in [("c1", [2.0, 4.0]), ("b2", [6.0, 4.0]), ("b1", [10.0, 4.0]), ("c2", [14.0, 4.0])] {
         s.dot(node, at);
     }
@@ -429,13 +431,13 @@ fn hold_up(s: &mut Sheet<'_>, driven: &[&Light]) {
         }
         s.wire("in", &[[3.0, 4.0], [3.0, 6.0]]);
         s.wire("back", &[[6.0, 4.0], [6.0, 6.0]]);
-        s.wire("in", &[[0.0, 4.0], [3.0, 4.0]]);
-        s.wire("back", &[[0.0, 8.0], [4.5, 8.0], [4.5, 5.0], [6.0, 5.0]]);
-        s.named("rail1", "terminal", "rail", [[0.0, 4.0]; 2]);
-        s.named("rail2", "terminal", "rail", [[0.0, 8.0]; 2]);
+        s.wire("in", &[[0.0, 4.5], [3.0, 4.5]]);
+        s.wire("back", &[[0.0, 6.5], [4.5, 6.5], [4.5, 5.0], [6.0, 5.0]]);
+        s.named("rail1", "terminal", "rail", [[0.0, 4.5]; 2]);
+        s.named("rail2", "terminal", "rail", [[0.0, 6.5]; 2]);
         s.wire("top", &[[3.0, 0.0], [7.0, 0.0]]);
         s.dot("top", [6.0, 0.0]);
-        s.dot("in", [3.0, 4.0]);
+        s.dot("in", [3.0, 4.5]);
         s.dot("back", [6.0, 5.0]);
         s.dot("0", [6.0, height]);
         7.0
@@ -499,7 +501,7 @@ fn gauge(s: &mut Sheet<'_>) {
     s.wire("c", &[[7.0, 3.0], [7.0, end - 1.0]]);
     s.wire("c", &[[7.0, 4.0], [11.0, 4.0]]);
     s.named("led_low", "led", "low", [[11.0, 4.0], [11.0, height]]);
-    s.rails(0.0, 7.0, height);
+    s.rails(0.0, [7.0, 7.0], height);
     s.wire("0", &[[7.0, height], [11.0, height]]);
     for (node, at) in [("p", [2.0, 0.0]), ("b", [2.0, end]), ("c", [7.0, 4.0]), ("0", [2.0, height]), ("0", [7.0, height])] {
         s.dot(node, at);
@@ -521,5 +523,5 @@ fn switch(s: &mut Sheet<'_>, driven: &[&Light]) {
     } else {
         s.lights(driven, 5.0, ("p", 0.0), ("c", 4.0))
     };
-    s.rails(0.0, end, 9.0);
+    s.rails(0.0, [end, 5.0], 9.0);
 }

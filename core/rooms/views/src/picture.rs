@@ -244,7 +244,44 @@ fn carried(build: &Build, point: &PointReport, id: &str, feed: &Feed) -> Vec<Fac
     ];
     let drop = fact("drop_v", "Lost in its wire, out and back", "ΔV", here.drop_v, "V", &DROP, given);
     let budget_v = DROP_BUDGET * point.supply_v(build, &feed.from);
-    vec![current, if budget_v > 0.0 { drop.of_limit(budget_v) } else { drop }]
+    let mut facts = vec![current, if budget_v > 0.0 { drop.of_limit(budget_v) } else { drop }];
+    facts.extend(moving(feed, here.current_a));
+    facts
+}
+
+/// A bounce that a capacitor behind a moving contact is to carry over, s, and by how much its voltage may fall, V.
+const BOUNCE: (f64, f64) = (0.005, 0.5);
+
+/// What a feed that goes over to something that moves wants.
+fn moving(feed: &Feed, current_a: f64) -> Vec<Fact> {
+    const FREE: Rule = Rule {
+        words: "Wire that hangs free between where it is held on both sides: the arc that it follows, and a tenth more. Hold it at both ends, and let it bend nowhere tighter than ten times its thickness.",
+        formula: "L = 1.1 · θ · r",
+        source: "Length of an arc; common practice",
+    };
+    const LOST: Rule = Rule {
+        words: "Share of the time in which the contact is open. Keep the ring clean and clear of the frame by 3 mm or more, and bring minus back by a contact of its own: grease in a bearing insulates.",
+        formula: "t_open / t",
+        source: "Measured, or a representative figure of small sprung contacts",
+    };
+    const HOLD: Rule = Rule {
+        words: "A capacitor behind the contact that carries this current over 5 ms while the voltage falls by half a volt. The other way is a pack of its own in what turns.",
+        formula: "C = I · t / ΔV",
+        source: "Charge of a capacitor",
+    };
+    let Some(own) = &feed.moving else { return Vec::new() };
+    let mut facts = Vec::new();
+    if let (Some(free_m), Some(angle), Some(radius)) = (own.free_m(), own.angle_deg, own.radius_m) {
+        let given = vec![quantity("θ", "angle, degrees", angle, "1"), quantity("r", "from the axis", radius, "m")];
+        facts.push(fact("free_m", "Wire that hangs free", "L", free_m, "m", &FREE, given));
+    }
+    if own.bounce_share > 0.0 {
+        let given = vec![quantity("R", "resistance of the contact", own.resistance_ohm, "ohm")];
+        facts.push(fact("lost_share", "Time without contact", "t_open / t", own.bounce_share, "1", &LOST, given));
+        let given = vec![quantity("I", "current", current_a, "A"), quantity("t", "a bounce", BOUNCE.0, "s"), quantity("ΔV", "fall", BOUNCE.1, "V")];
+        facts.push(fact("hold_f", "A capacitor that carries it over", "C", current_a.abs() * BOUNCE.0 / BOUNCE.1, "F", &HOLD, given));
+    }
+    facts
 }
 
 /// Every feed by its id: the current against what its wire may carry in its bundle, the drop against 3 % of the

@@ -1,8 +1,9 @@
-import { Box, IconButton } from "@chakra-ui/react";
+import { Box, Button, IconButton } from "@chakra-ui/react";
 import type { Build, Light, Strip } from "../../api/client";
 import { escaped } from "../../build/fields";
 import { useChange } from "../../build/useChange";
 import { Choices, Helper } from "../../ui/Choices";
+import { AddCircuit } from "../power/Circuits";
 import { Field, MoreFields } from "../../ui/Field";
 import { FieldGrid } from "../../ui/fields";
 import { Figure } from "../../ui/Figure";
@@ -87,7 +88,7 @@ function LightCard(props: EditorProps & { light: Light; index: number }) {
   );
 }
 
-function LightFields({ build, replace, picture, scene, light, index }: EditorProps & { light: Light; index: number }) {
+function LightFields({ build, replace, picture, scene, light, index, onCircuit }: EditorProps & { light: Light; index: number }) {
   const places = formOf(build.vehicle).places;
   const reach = picture?.reaches.find((known) => known.id === light.id);
   const { load } = light;
@@ -95,6 +96,9 @@ function LightFields({ build, replace, picture, scene, light, index }: EditorPro
   const shown = build.scenes.findIndex((known) => known.id === scene);
   const inScene = `/scenes/${shown}/lights/${escaped(light.id)}`;
   const lit = build.scenes[shown]?.lights[light.id];
+  const circuit = (build.circuits ?? []).find((one) => one.drives.includes(light.id));
+  // What a flasher does to its light follows from its parts.
+  const flasher = circuit?.kind.endsWith("_flasher") ?? false;
   // A light that is off and steady needs no entry.
   const tidy = (draft: Build) => {
     const lights = draft.scenes[shown]?.lights;
@@ -109,7 +113,9 @@ function LightFields({ build, replace, picture, scene, light, index }: EditorPro
         {shown >= 0 && (
           <>
             <Field at={`${inScene}/level`} absent={0} then={tidy} />
-            <Field at={`${inScene}/duty`} absent={1} begins={{ level: 0 }} then={tidy} hint={lit && lit.duty < 1 ? undefined : "100 % is steady"} />
+            {!flasher && (
+              <Field at={`${inScene}/duty`} absent={1} begins={{ level: 0 }} then={tidy} hint={lit && lit.duty < 1 ? undefined : "100 % is steady"} />
+            )}
             {load.kind === "pixels" && lit && <Colour at={`${inScene}/colour`} />}
           </>
         )}
@@ -138,6 +144,13 @@ function LightFields({ build, replace, picture, scene, light, index }: EditorPro
             <Field at={`${here}/load/voltage_v`} />
             <Field at={`${here}/load/leds_per_segment`} />
             <Field at={`${here}/load/led_vf_v`} />
+            {load.recut && (
+              <>
+                <Field at={`${here}/load/recut/groups`} />
+                <Field at={`${here}/load/recut/used`} />
+                <Field at={`${here}/load/recut/resistor_ohm`} />
+              </>
+            )}
           </>
         )}
         {load.kind === "pixels" && (
@@ -177,6 +190,27 @@ function LightFields({ build, replace, picture, scene, light, index }: EditorPro
         <Helper title="Where to feed it">
           {() => <Choices build={build} question={{ kind: "strip", light: light.id }} figures={["fade", "segments", "lost_m"]} onTake={replace} />}
         </Helper>
+      )}
+      {load.kind === "strip" && (
+        <Helper title="Cut it again for a lower rail">
+          {() => (
+            <Choices
+              build={build}
+              question={{ kind: "recut", light: light.id }}
+              figures={["led_a", "light_low", "light_high", "current_a", "heat_w"]}
+              onTake={replace}
+            />
+          )}
+        </Helper>
+      )}
+      {circuit ? (
+        <Button size="xs" minH="8" mt="2" variant="outline" onClick={() => onCircuit(circuit.id)}>
+          Workshop of {circuit.id}
+        </Button>
+      ) : (
+        light.feeds.length === 1 && (
+          <Helper title="Put a small circuit before it">{() => <AddCircuit build={build} replace={replace} onCircuit={onCircuit} light={light.id} />}</Helper>
+        )
       )}
       {load.kind === "pixels" && (
         <Helper title="How many the supply carries">

@@ -143,7 +143,7 @@ function Part({ part, x, y, behind }: PartProps) {
           <title>{`${part.name}, ${part.legs[index]!.called}, ${part.legs[index]!.label}`}</title>
         </circle>
       ))}
-      <text x={left + width / 2} y={part.kind === "terminal" ? top - 10 : top + height / 2 + 4} textAnchor="middle">
+      <text x={left + width / 2} y={height === 0 ? top - 10 : top + height / 2 + 4} textAnchor="middle">
         {part.name}
       </text>
     </g>

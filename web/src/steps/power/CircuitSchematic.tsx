@@ -87,6 +87,8 @@ function Shape({ symbol, lit }: { symbol: Symbol; lit: boolean | null }) {
   const upright = Math.abs(dy) > Math.abs(dx);
   const [x, y] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
   const value = symbol.value != null ? say({ value: symbol.value, unit: symbol.unit }) : "";
+  // The arrows of an LED and the plates of a capacitor take more room than a body.
+  const beside = symbol.kind === "led" ? 27 : symbol.kind === "resistor" || symbol.kind === "diode" ? 15 : 20;
   const shines = lit === true && (symbol.kind === "led" || symbol.kind === "light");
   return (
     <>
@@ -94,18 +96,23 @@ function Shape({ symbol, lit }: { symbol: Symbol; lit: boolean | null }) {
         <Body kind={symbol.kind} length={length} shines={shines} />
       </g>
       {upright ? (
-        <text x={x + 15} y={y - (value ? 3 : -4)}>
+        <text x={x + beside} y={y - (value ? 3 : -4)}>
           <tspan fontWeight="600">{symbol.called}</tspan>
           {value && (
-            <tspan x={x + 15} dy="15">
+            <tspan x={x + beside} dy="15">
               {value}
             </tspan>
           )}
         </text>
       ) : (
-        <text x={x} y={y + 25} textAnchor="middle">
-          <tspan fontWeight="600">{symbol.called}</tspan> {value}
-        </text>
+        <>
+          <text x={x} y={y - (symbol.unit === "F" ? 17 : 11)} textAnchor="middle" fontWeight="600">
+            {symbol.called}
+          </text>
+          <text x={x} y={y + (symbol.unit === "F" ? 28 : 22)} textAnchor="middle">
+            {value}
+          </text>
+        </>
       )}
     </>
   );

@@ -1,11 +1,14 @@
-import { Box, Button } from "@chakra-ui/react";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Box, Button, IconButton } from "@chakra-ui/react";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { Suspense, lazy, useEffect, useRef, useState } from "react";
 import { type Build, type CircuitView, type SourceState, answer, api, problemOf } from "../../api/client";
+import { called } from "../../build/fields";
 import { numberOf } from "../../build/useSolved";
 import { Field, useField } from "../../ui/Field";
 import { FieldGrid } from "../../ui/fields";
+import { Icon } from "../../ui/icons";
 import { Prose } from "../../ui/Prose";
+import { saveFile } from "../../ui/save";
 import { say } from "../../units";
 import { CircuitSchematic } from "./CircuitSchematic";
 import { Told, figuresTold } from "./told";
@@ -14,14 +17,13 @@ import { Waveforms, middle } from "./Waveforms";
 
 const BoardView = lazy(() => import("./BoardView"));
 
-type Circuit = NonNullable<Build["circuits"]>[number];
-
 interface Props {
   build: Build;
   replace: (document: Build) => void;
-  circuit: Circuit;
+  /** Its place among the circuits of the build. */
   index: number;
   state: SourceState;
+  onClose: () => void;
 }
 
 /** A value in hand: which field of the parts, and what it is while it is dragged. */
@@ -31,7 +33,8 @@ interface Held {
 }
 
 /** A circuit as its own workshop: what is wanted first, then the schematic, what it does, and how it is soldered. */
-export function CircuitWorkshop({ build, replace, circuit, index, state }: Props) {
+export function CircuitWorkshop({ build, replace, index, state, onClose }: Props) {
+  const circuit = build.circuits![index]!;
   const [held, setHeld] = useState<Held | null>(null);
   const [cursor, setCursor] = useState(120);
   const [node, setNode] = useState<string | null>(null);
@@ -49,6 +52,14 @@ export function CircuitWorkshop({ build, replace, circuit, index, state }: Props
   const values = Object.entries(circuit.parts).filter(([, value]) => typeof value === "number" || typeof value === "string" || typeof value === "boolean");
   return (
     <Box>
+      <Box display="flex" justifyContent="space-between" alignItems="center" gap="3">
+        <h2 className="workshop-title">
+          {circuit.id} <span className="quiet">{called("CircuitKind", circuit.kind)}</span>
+        </h2>
+        <IconButton aria-label={`Close the workshop of ${circuit.id}`} title="Close" size="sm" variant="ghost" onClick={onClose}>
+          <Icon name="remove" />
+        </IconButton>
+      </Box>
       <Wanted build={build} replace={replace} circuit={circuit} index={index} />
       {view.error && (
         <Box role="alert" color="stop.fg" mt="2">
@@ -84,6 +95,15 @@ export function CircuitWorkshop({ build, replace, circuit, index, state }: Props
             )}
           </div>
         ))}
+        {(circuit.parts.taps_ohm ?? []).map((_, tap) => (
+          <Field key={tap} at={`/circuits/${index}/parts/taps_ohm/${tap}`} label={`R${tap + 1}`} />
+        ))}
+        {(["led_good", "led_low"] as const).map(
+          (led) =>
+            circuit.parts[led] && (
+              <Field key={led} at={`/circuits/${index}/parts/${led}/vf_v`} label={`Forward voltage, ${led === "led_good" ? "good" : "low"}`} />
+            ),
+        )}
       </FieldGrid>
       {view.data && <Results view={view.data} tap={circuit.parts.tap ?? 1} state={state} cursor={cursor} onCursor={setCursor} />}
       <Button size="xs" minH="8" mt="3" variant="outline" aria-expanded={board} onClick={() => setBoard(!board)}>
@@ -94,7 +114,39 @@ export function CircuitWorkshop({ build, replace, circuit, index, state }: Props
           <BoardView build={build} circuit={circuit.id} />
         </Suspense>
       )}
+      <Files build={build} circuit={circuit.id} state={state} />
     </Box>
+  );
+}
+
+/** The circuit for other programs. */
+function Files({ build, circuit, state }: { build: Build; circuit: string; state: SourceState }) {
+  const body = { document: build, circuit, state };
+  const netlist = useMutation({
+    mutationFn: () => answer(api.POST("/api/v1/circuit/netlist", { body, parseAs: "text" })),
+    onSuccess: (text) => saveFile(`${circuit}.cir`, "text/plain", text as string),
+  });
+  const waveforms = useMutation({
+    mutationFn: () => answer(api.POST("/api/v1/circuit/csv", { body, parseAs: "text" })),
+    onSuccess: (text) => saveFile(`${circuit} - waveforms.csv`, "text/csv", text as string),
+  });
+  const error = netlist.error ?? waveforms.error;
+  return (
+    <>
+      {error && (
+        <Box role="alert" color="stop.fg" mt="2">
+          {problemOf(error).detail}
+        </Box>
+      )}
+      <Box display="flex" gap="2" mt="3">
+        <Button size="xs" minH="8" variant="outline" loading={waveforms.isPending} onClick={() => waveforms.mutate()}>
+          Waveforms (CSV)
+        </Button>
+        <Button size="xs" minH="8" variant="outline" loading={netlist.isPending} onClick={() => netlist.mutate()}>
+          SPICE
+        </Button>
+      </Box>
+    </>
   );
 }
 
@@ -186,7 +238,9 @@ function Results({ view, tap, state, cursor, onCursor }: ResultsProps) {
   return (
     <>
       {here?.figures && <Told figures={here.figures} tap={tap} />}
-      {view.waveforms.length > 0 && <Waveforms view={view} cursor={cursor} onCursor={onCursor} />}
+      {view.waveforms.length > 0 && (
+        <Waveforms view={view} cursor={cursor} onCursor={onCursor} since={here?.figures?.taps ? "contact is lost" : "it is switched on"} />
+      )}
       {view.states.length > 1 && <OverTheBattery states={view.states} tap={tap} />}
       {view.tolerances.length > 0 && (
         <Box mt="3">

@@ -1,109 +1,55 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
-import { useMutation } from "@tanstack/react-query";
-import { Suspense, lazy, useState } from "react";
-import { type Build, type SourceState, answer, api, problemOf } from "../../api/client";
+import { useState } from "react";
+import type { Build } from "../../api/client";
 import type { EditorProps } from "../../build/editor";
 import { called, capital, wordsOf } from "../../build/fields";
 import { useChange } from "../../build/useChange";
 import { Choice } from "../../ui/fields";
 import { Icon } from "../../ui/icons";
-import { saveFile } from "../../ui/save";
 import { Card } from "../../ui/StepHeading";
-
-const CircuitWorkshop = lazy(() => import("./CircuitWorkshop").then((module) => ({ default: module.CircuitWorkshop })));
 
 type Circuit = NonNullable<Build["circuits"]>[number];
 type Kind = Circuit["kind"];
 
-type Props = Pick<EditorProps, "build" | "state" | "selected" | "onSelect" | "replace">;
+type Props = Pick<EditorProps, "build" | "selected" | "onSelect" | "replace" | "circuit" | "onCircuit">;
 
-/** The small circuits of a build, each with a workshop of its own. */
-export function Circuits({ build, state, selected, onSelect, replace }: Props) {
+/** The small circuits of a build; each opens a workshop of its own. */
+export function Circuits(props: Props) {
   return (
     <>
-      {(build.circuits ?? []).map((circuit, index) => (
-        <CircuitCard
-          key={circuit.id}
-          build={build}
-          circuit={circuit}
-          index={index}
-          state={state}
-          on={selected === circuit.id}
-          onSelect={onSelect}
-          replace={replace}
-        />
+      {(props.build.circuits ?? []).map((circuit) => (
+        <CircuitCard key={circuit.id} {...props} own={circuit} />
       ))}
-      <AddCircuit build={build} replace={replace} onSelect={onSelect} />
+      <AddCircuit {...props} />
     </>
   );
 }
 
-interface CardProps {
-  build: Build;
-  circuit: Circuit;
-  index: number;
-  state: SourceState;
-  on: boolean;
-  onSelect: (id: string | null) => void;
-  replace: (document: Build) => void;
-}
-
-function CircuitCard({ build, circuit, index, state, on, onSelect, replace }: CardProps) {
-  const [open, setOpen] = useState(on);
+function CircuitCard({ build, own, selected, onSelect, replace, circuit, onCircuit }: Props & { own: Circuit }) {
   const { remove } = useChange(build, replace);
-  const body = { document: build, circuit: circuit.id, state };
-  const netlist = useMutation({
-    mutationFn: () => answer(api.POST("/api/v1/circuit/netlist", { body, parseAs: "text" })),
-    onSuccess: (text) => saveFile(`${circuit.id}.cir`, "text/plain", text as string),
-  });
-  const waveforms = useMutation({
-    mutationFn: () => answer(api.POST("/api/v1/circuit/csv", { body, parseAs: "text" })),
-    onSuccess: (text) => saveFile(`${circuit.id} - waveforms.csv`, "text/csv", text as string),
-  });
-  const error = netlist.error ?? waveforms.error;
   return (
     <Card
-      title={`${capital(called("CircuitKind", circuit.kind))}: ${circuit.id}`}
-      selected={on}
-      onFocus={() => onSelect(circuit.id)}
+      title={`${capital(called("CircuitKind", own.kind))}: ${own.id}`}
+      selected={selected === own.id}
+      onFocus={() => onSelect(own.id)}
       aside={
         <IconButton
-          aria-label={`Remove ${circuit.id}`}
+          aria-label={`Remove ${own.id}`}
           title="Remove"
           size="xs"
           minW="8"
           minH="8"
           variant="ghost"
-          onClick={() => remove({ kind: "circuit", id: circuit.id })}
+          onClick={() => remove({ kind: "circuit", id: own.id })}
         >
           <Icon name="remove" />
         </IconButton>
       }
     >
-      <p className="quiet">
-        {circuit.drives.length > 0 ? `Drives ${circuit.drives.join(", ")}; fed from ${circuit.feed.from}.` : `Fed from ${circuit.feed.from}.`}
-      </p>
-      <Button size="sm" minH="9" mt="2" variant="outline" aria-expanded={open} onClick={() => setOpen(!open)}>
-        {open ? `Close the workshop of ${circuit.id}` : `Open the workshop of ${circuit.id}`}
+      <p className="quiet">{own.drives.length > 0 ? `Drives ${own.drives.join(", ")}; fed from ${own.feed.from}.` : `Fed from ${own.feed.from}.`}</p>
+      <Button size="sm" minH="9" mt="2" variant="outline" aria-pressed={circuit === own.id} onClick={() => onCircuit(circuit === own.id ? null : own.id)}>
+        Workshop of {own.id}
       </Button>
-      {open && (
-        <Suspense fallback={<p className="quiet">Drawing it …</p>}>
-          <CircuitWorkshop build={build} replace={replace} circuit={circuit} index={index} state={state} />
-          {error && (
-            <Box role="alert" color="stop.fg" mt="2">
-              {problemOf(error).detail}
-            </Box>
-          )}
-          <Box display="flex" gap="2" mt="3">
-            <Button size="xs" minH="8" variant="outline" loading={waveforms.isPending} onClick={() => waveforms.mutate()}>
-              Waveforms (CSV)
-            </Button>
-            <Button size="xs" minH="8" variant="outline" loading={netlist.isPending} onClick={() => netlist.mutate()}>
-              SPICE
-            </Button>
-          </Box>
-        </Suspense>
-      )}
     </Card>
   );
 }
@@ -119,7 +65,7 @@ const FOR: Record<Kind, string> = {
 };
 
 /** A circuit before a light, with parts that work at once. */
-export function AddCircuit({ build, replace, onSelect, light }: Pick<Props, "build" | "replace" | "onSelect"> & { light?: string }) {
+export function AddCircuit({ build, replace, onCircuit, light }: Pick<Props, "build" | "replace" | "onCircuit"> & { light?: string }) {
   const [kind, setKind] = useState<Kind>("timer_flasher");
   // A light that has a circuit already, or several feeds, cannot get one.
   const free = build.lights.filter((one) => one.feeds.length === 1 && !(build.circuits ?? []).some((circuit) => circuit.id === one.feeds[0]!.from));
@@ -146,7 +92,7 @@ export function AddCircuit({ build, replace, onSelect, light }: Pick<Props, "bui
           onClick={() =>
             add(
               { kind: "circuit", circuit: kind, light: alone ? null : (target ?? null) },
-              { onSuccess: (document) => onSelect(document.circuits?.at(-1)?.id ?? null) },
+              { onSuccess: (document) => onCircuit(document.circuits?.at(-1)?.id ?? null) },
             )
           }
         >

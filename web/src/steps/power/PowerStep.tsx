@@ -58,7 +58,7 @@ export function PowerStep(props: EditorProps) {
           ))}
         </Card>
       )}
-      <Circuits build={props.build} replace={props.replace} state={props.state} selected={props.selected} onSelect={props.onSelect} />
+      <Circuits {...props} />
       <AddConverter {...props} suppliers={suppliers} />
       <Junctions {...props} suppliers={suppliers} />
     </>

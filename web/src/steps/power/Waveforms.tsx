@@ -15,23 +15,28 @@ interface Props {
   /** The stretch of time at the cursor. */
   cursor: number;
   onCursor: (cursor: number) => void;
+  /** What happens at the beginning. */
+  since: string;
 }
+
+/** Nodes that nobody can touch with a probe. */
+const HIDDEN = /^(light\d+_[ak]|sense|plate|emf)_v$/;
 
 /** What is shown at first: of the volts what swings most and the output, of the amps all. */
 function usual(waves: readonly Wave[]): string[] {
   const swing = (wave: Wave) => Math.max(...wave.most) - Math.min(...wave.least);
-  const volts = waves.filter((wave) => wave.unit === "V" && !["emf_v", "plate_v", "p_v"].includes(wave.name) && !/^light/.test(wave.name));
-  return [...volts]
+  return waves
+    .filter((wave) => wave.name !== "p_v")
     .sort((a, b) => swing(b) - swing(a))
     .slice(0, 2)
     .map((wave) => wave.name);
 }
 
 /** Volts and amps over time, with a cursor that is moved by pointing, dragging or the arrow keys. */
-export function Waveforms({ view, cursor, onCursor }: Props) {
+export function Waveforms({ view, cursor, onCursor, since }: Props) {
   const { waveforms, time_s: time } = view;
   const [chosen, setChosen] = useState<string[] | null>(null);
-  const volts = waveforms.filter((wave) => wave.unit === "V" && !/^light\d+_[ak]_v$/.test(wave.name));
+  const volts = waveforms.filter((wave) => wave.unit === "V" && !HIDDEN.test(wave.name));
   const amps = waveforms.filter((wave) => wave.unit === "A");
   const shown = chosen ?? usual(volts);
   const toggle = (name: string) => setChosen(shown.includes(name) ? shown.filter((known) => known !== name) : [...shown, name].slice(-4));
@@ -45,6 +50,7 @@ export function Waveforms({ view, cursor, onCursor }: Props) {
             key={wave.name}
             size="xs"
             minH="8"
+            colorPalette="lantern"
             variant={shown.includes(wave.name) ? "solid" : "outline"}
             aria-pressed={shown.includes(wave.name)}
             onClick={() => toggle(wave.name)}
@@ -66,7 +72,7 @@ export function Waveforms({ view, cursor, onCursor }: Props) {
         onChange={(event) => onCursor(Number(event.target.value))}
       />
       <p className="quiet">
-        {`${say({ value: now, unit: "s" })} after it is switched on: `}
+        {`${say({ value: now, unit: "s" })} after ${since}: `}
         {[...volts.filter((wave) => shown.includes(wave.name)), ...amps]
           .map((wave) => `${wave.called} ${say({ value: middle(wave, cursor), unit: wave.unit })}`)
           .join(", ")}

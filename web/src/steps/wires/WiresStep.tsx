@@ -1,7 +1,7 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { type Build, type Fact, type Feed, answer, api, problemOf } from "../../api/client";
-import { called, put } from "../../build/fields";
+import { called, put, valueAt } from "../../build/fields";
 import { Choices, Helper } from "../../ui/Choices";
 import { EffectView } from "../../ui/Effect";
 import { Field } from "../../ui/Field";
@@ -28,6 +28,30 @@ function feedsOf(build: Build): FeedHere[] {
       one.feeds.map((feed, j) => ({ id: j ? `${one.id}#${j}` : one.id, owner: one.id, feed, at: `/lights/${i}/feeds/${j}` })),
     ),
   ];
+}
+
+/** What a contact that moves begins with: a sprung contact on a ring (representative). */
+const MOVES = { resistance_ohm: 0.3, bounce_share: 0.02 };
+
+/** A wire that only bends never loses touch. */
+const still = (at: string) => (draft: Build) => {
+  const kind = valueAt(draft, `${at}/moving/kind`);
+  if (kind !== "hinge" && kind !== "loop") return;
+  put(draft, `${at}/moving/resistance_ohm`, 0);
+  put(draft, `${at}/moving/bounce_share`, 0);
+};
+
+/** How a feed gets over to something that turns, folds or slides. */
+function MovingFields({ at, moving }: { at: string; moving: NonNullable<Feed["moving"]> }) {
+  const bends = moving.kind === "hinge" || moving.kind === "loop";
+  return (
+    <>
+      {!bends && <Field at={`${at}/resistance_ohm`} />}
+      {!bends && <Field at={`${at}/bounce_share`} />}
+      {bends && <Field at={`${at}/angle_deg`} />}
+      {bends && <Field at={`${at}/radius_m`} />}
+    </>
+  );
 }
 
 /** Every feed: length, thickness, fuse, switch and plugs. */
@@ -78,6 +102,8 @@ function FeedCard({ build, edit, replace, carried, selected, onSelect, here, oth
             <Field at={`${at}/minus_colour`} />
             <Field at={`${at}/contacts`} />
             {feed.contacts > 0 && <Field at={`${at}/contact_rating_a`} />}
+            <Field at={`${at}/moving/kind`} none="It does not move" clears={`${at}/moving`} begins={MOVES} then={still(at)} />
+            {feed.moving && <MovingFields at={`${at}/moving`} moving={feed.moving} />}
             <Field at={`${at}/bundled`} />
             <Field at={`${at}/return`} />
             {long && <Field at={`${at}/at_m`} hint="from its start" />}
