@@ -6,7 +6,7 @@ use orthavis_core::bench::BenchError;
 use orthavis_core::bench::board::Board;
 use orthavis_core::bench::correct::{Correction, Taken, correct};
 use orthavis_core::bench::diagnose::{Bench, Diagnosis, Known, Look, Saw, Symptom, in_words};
-use orthavis_core::bench::expect::{Check, expect, lit};
+use orthavis_core::bench::expect::{Check, Stage, expect, lit};
 use orthavis_core::bench::fault::{Fault, FaultKind, every};
 use orthavis_core::bench::meter::{Serial, Setting};
 use orthavis_core::bench::pinch::{Pinch, pinch};
@@ -239,7 +239,8 @@ pub fn corrected(request: CorrectRequest) -> Answer<Correction> {
         if !lists.iter().any(|(known, _)| *known == state) {
             lists.push((state, expect(&build, Some(state))?));
         }
-        let check = lists.iter().find(|(known, _)| *known == state).and_then(|(_, list)| list.iter().find(|check| check.id == read.check));
+        // What a circuit does by itself says nothing of the build's wires.
+        let check = lists.iter().find(|(known, _)| *known == state).and_then(|(_, list)| list.iter().find(|check| check.id == read.check && check.step != Stage::Circuit));
         let Some((check, state)) = check.and_then(|check| Some((check, check.state?))) else { continue };
         let names: Vec<&str> = check.probes.iter().map(String::as_str).collect();
         taken.push(Taken { scene: lit(&build, check), state, setting: check.setting, probes: Probes::parse(&build, &names)?, value: read.value });

@@ -22,7 +22,9 @@ fn whatever_is_taken_out_the_rest_is_still_a_build() {
         ways.extend(build.converters.iter().filter(|one| one.kind != ConverterKind::CurrentDriver).map(|one| Removal::Converter(one.id.clone())));
         ways.extend(build.junctions.iter().map(|one| Removal::Junction(one.id.clone())));
         ways.extend(build.standing.iter().map(|one| Removal::Standing(one.id.clone())));
-        ways.extend(build.scenes.iter().map(|one| Removal::Scene(one.id.clone())));
+        ways.extend(build.circuits.iter().map(|one| Removal::Circuit(one.id.clone())));
+        // The only scene of a build stays.
+        ways.extend(build.scenes.iter().filter(|_| build.scenes.len() > 1).map(|one| Removal::Scene(one.id.clone())));
         ways.extend(build.audit.iter().flat_map(|audit| &audit.bulbs).map(|one| Removal::Bulbs(one.id.clone())));
         for way in ways {
             let left = remove(&build, &way).unwrap_or_else(|error| panic!("{}: {way:?}: {error}", build.name));

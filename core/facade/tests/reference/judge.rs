@@ -175,9 +175,20 @@ fn of_light(build: &Value, light: &Value, point: &Value, scene: &Value, points: 
             }
         }
     }
+    if on && load["recut"].is_object() {
+        // Dimmed by switching: while it is on, an LED carries all of it.
+        let share = number(here, "highest_output", 0.0) / level;
+        if over(share, 1.5) {
+            found.add("recut.over", id, "stop");
+        } else if over(share, 1.02) {
+            found.add("recut.over", id, "fix");
+        }
+    }
     let rated_v = number(load, "voltage_v", 0.0);
     let highest_v = number(here, "highest_v", 0.0);
     match kind {
+        // Cut again, it is judged by the current of its rows.
+        "strip" if load["recut"].is_object() => {}
         "strip" | "pixels" if over(highest_v, 1.2 * rated_v) => found.add("light.over_voltage", id, "stop"),
         "strip" | "pixels" if over(highest_v, 1.1 * rated_v) => found.add("light.over_voltage", id, "fix"),
         "module" if over(highest_v, number(load, "max_v", 1e300)) => found.add("light.over_voltage", id, "stop"),
@@ -268,6 +279,21 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
         }
         if over(largest, number(&feed["switch"], "rating_a", 1e300)) {
             found.add("switch.over", name, "stop");
+        }
+        if over(number(&feed["moving"], "bounce_share", 0.0), 0.01) {
+            let behind = |light: &Value| {
+                let id = text(light, "id");
+                let mut ways: Vec<_> = all.iter().filter(|(own, ..)| own == id || own.starts_with(&format!("{id}#"))).collect();
+                while let Some((own, _, up)) = ways.pop() {
+                    if own == name {
+                        return true;
+                    }
+                    ways.extend(all.iter().filter(|(other, ..)| other == text(up, "from")));
+                }
+                false
+            };
+            let pixels = list(build, "lights").iter().any(|light| text(&light["load"], "kind") == "pixels" && behind(light));
+            found.add("contact.moving", name, if pixels { "fix" } else { "note" });
         }
         if number(feed, "contacts", 0.0) > 0.0 && over(largest, number(feed, "contact_rating_a", 1e300)) {
             found.add("contact.over", name, "stop");

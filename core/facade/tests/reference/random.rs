@@ -58,7 +58,7 @@ impl Dice {
             json!({ "style": style, "rating_a": dice.pick(&ratings) })
         });
         json!({ "from": from, "at_m": at_m, "length_m": self.between(0.05, 4.0), "gauge": gauge, "return": if self.chance(0.1) { "frame" } else { "wire" }, "fuse": fuse,
-            "switch": self.maybe(0.2, |dice| json!({ "rating_a": dice.pick(&[0.5, 1.0, 3.0, 10.0]) })), "contacts": self.upto(3),
+            "switch": self.maybe(0.2, |dice| json!({ "rating_a": dice.pick(&[0.5, 1.0, 3.0, 10.0]) })), "contacts": self.upto(3), "moving": self.maybe(0.1, |dice| json!({ "kind": "slip_ring", "resistance_ohm": dice.between(0.0, 0.5), "bounce_share": dice.between(0.0, 0.05) })),
             "contact_rating_a": self.maybe(0.3, |dice| json!(dice.pick(&[0.3, 1.0, 3.0, 10.0]))), "bundled": self.pick(&[1, 1, 1, 2, 4, 8]) })
     }
 
@@ -89,8 +89,12 @@ impl Dice {
                 let segment = self.pick(&[0.05, 0.1, 0.0167]);
                 let length = segment * (2 + self.upto(12)) as f64 * if self.chance(0.15) { 1.03 } else { 1.0 };
                 let rails = self.pick(&[0.03, 0.1, 0.8]);
+                let recut = self.maybe(0.25, |dice| {
+                    let rows = 1 + dice.upto(count as u64 - 1);
+                    json!({ "groups": rows, "used": rows, "resistor_ohm": dice.between(20.0, 800.0) })
+                });
                 (
-                    json!({ "kind": "strip", "voltage_v": volt, "power_w_per_m": self.between(3.0, 30.0), "segment_m": segment, "leds_per_segment": count as u64, "led_vf_v": vf,
+                    json!({ "kind": "strip", "recut": recut, "voltage_v": volt, "power_w_per_m": self.between(3.0, 30.0), "segment_m": segment, "leds_per_segment": count as u64, "led_vf_v": vf,
                     "rail_ohm_per_m": rails, "rail_max_a": self.maybe(0.3, |dice| json!(dice.between(0.1, 3.0))), "length_m": length }),
                     length,
                 )

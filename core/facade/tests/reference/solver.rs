@@ -32,7 +32,7 @@ fn wire_ohm(feed: &Value) -> f64 {
 
 /// Out and back, ohm.
 pub fn feed_ohm(build: &Value, feed: &Value) -> (f64, f64) {
-    let mut out = wire_ohm(feed) + 0.01 * number(feed, "contacts", 0.0);
+    let mut out = wire_ohm(feed) + 0.01 * number(feed, "contacts", 0.0) + number(&feed["moving"], "resistance_ohm", 0.0);
     if !feed["fuse"].is_null() {
         out += 0.09 / number(&feed["fuse"], "rating_a", 0.0);
     }
@@ -148,7 +148,13 @@ fn tap(load: &Value, level: f64, colour: [f64; 3], driven: bool, runs: bool, vol
         "strip" => {
             let (volt, count, vf) = (number(load, "voltage_v", 0.0), number(load, "leds_per_segment", 0.0), number(load, "led_vf_v", 0.0));
             let rated = number(load, "power_w_per_m", 0.0) * number(load, "segment_m", 0.0) / volt;
-            let current = level * string_a(led(vf, rated, &Value::Null, &Value::Null), count, (volt - count * vf) / rated, volts);
+            let one = led(vf, rated, &Value::Null, &Value::Null);
+            if load["recut"].is_object() {
+                let (rows, used) = (number(&load["recut"], "groups", 1.0), number(&load["recut"], "used", 1.0));
+                let current = level * rows * string_a(one, used / rows, number(&load["recut"], "resistor_ohm", 0.0), volts);
+                return (current, current / (rows * rated));
+            }
+            let current = level * string_a(one, count, (volt - count * vf) / rated, volts);
             (current, current / rated)
         }
         "pixels" => {

@@ -50,7 +50,12 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 
 fn recut(case: &Case<'_>, light: &Light, strip: &Strip, found: &mut Findings) {
     let rated_a = DiodeString::strip_led_a(strip);
-    let Some((output, point)) = case.worst(|point| Some(point.lights.get(&light.id)?.highest_output)) else { return };
+    // Dimmed by switching: while it is on, an LED carries all of it.
+    let share = |point: &PointReport| {
+        let level = case.lit(point, &light.id).level;
+        (level > 0.0).then_some(point.lights.get(&light.id)?.highest_output / level)
+    };
+    let Some((output, point)) = case.worst(share) else { return };
     let led_a = output * rated_a;
     if within(led_a, RATED * rated_a) {
         return;

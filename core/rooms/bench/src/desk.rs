@@ -210,7 +210,7 @@ impl<'a> Desk<'a> {
             (Setting::Amps, Place::Across(red, black)) => self.amps_across(meter, milliamps, red, black),
             (Setting::Amps, Place::InLine(..) | Place::InLineAtSource) => self.amps_in_line(meter, milliamps, place),
             (Setting::Clamp | Setting::Amps, Place::Around(_) | Place::AroundSource) => self.clamp(meter, place),
-            (Setting::Look, _) => Err(BenchError::new("look", "there is no meter in looking", "Choose volts, amps, ohms or the diode test")),
+            (Setting::Look | Setting::Watch, _) => Err(BenchError::new("look", "there is no meter in looking", "Choose volts, amps, ohms or the diode test")),
             (Setting::Clamp, _) => Err(BenchError::new("clamp", "the clamp is around no wire", "Put it around one feed's plus wire")),
             (_, Place::InLine(..) | Place::InLineAtSource) => {
                 Err(BenchError::new("probes", "the meter is in line, where it reads amps only", "Take it out and put the probes on two points"))

@@ -1,4 +1,4 @@
-//! The order in which a careful person tries a build, generated from it: without power, each converter alone, first light,
+//! The order in which a careful person tries a build, generated from it: without power, each converter and small circuit alone, first light,
 //! each light, every scene, warm, charging. Each check with where the probes go, what it should read, and what it means
 //! when it does not.
 
@@ -11,6 +11,7 @@ use crate::spot::Spot;
 use orthavis_model::document::{Build, Consumer, Draw, Light, Load, Return, Scene, SceneLight};
 use orthavis_model::states::State;
 use orthavis_model::words;
+use orthavis_physics::circuits::{figures, tolerances};
 use orthavis_physics::network::Side;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -22,6 +23,8 @@ words! {
         Unpowered = "unpowered" called "Before any power",
         /// Each converter set before anything hangs on it.
         Converter = "converter" called "Each module alone",
+        /// Each small circuit, before its lights get anything else.
+        Circuit = "circuit" called "Each small circuit",
         /// The first light, from a supply that gives little.
         FirstLight = "first_light" called "First light, at low current",
         /// One light after the other.
@@ -135,6 +138,7 @@ pub fn expect(build: &Build, state: Option<State>) -> Result<Vec<Check>, BenchEr
     let mut alone = vec![at_rest(state)];
     alone.extend(converters(build));
     under_power(alone, &only(build, &[]), None, state)?;
+    let of_circuits: Vec<Check> = (0..build.circuits.len()).flat_map(|index| circuits(build, index, state)).collect();
     if let Some(first) = gentlest(build, state)? {
         under_power(vec![first.1], &only(build, &[first.0]), None, state)?;
     }
@@ -161,6 +165,8 @@ pub fn expect(build: &Build, state: Option<State>) -> Result<Vec<Check>, BenchEr
             under_power(vec![check], scene, Some(&scene.id), State::Charging)?;
         }
     }
+    let at = list.iter().position(|check| !matches!(check.step, Stage::Unpowered | Stage::Converter)).unwrap_or(list.len());
+    list.splice(at..at, of_circuits);
     Ok(list)
 }
 
@@ -298,6 +304,70 @@ fn converters(build: &Build) -> Vec<Draft> {
         danger: true,
     })
     .collect()
+}
+
+/// So many flashes are counted: a hand on a watch is a fifth of a second off.
+const FLASHES: f64 = 10.0;
+const HAND_S: f64 = 0.2;
+/// What an LED's threshold scatters by, V.
+const THRESHOLD_V: f64 = 0.2;
+
+/// What a small circuit does when it is tried by itself.
+fn circuits(build: &Build, index: usize, state: State) -> Vec<Check> {
+    let own = &build.circuits[index];
+    let Ok(figures) = figures(build, index, state) else { return Vec::new() };
+    let spread = tolerances(build, index, state);
+    let band = |figure: &str, times: f64| {
+        let found = spread.iter().find(|one| one.figure == figure);
+        found.map_or((None, None), |one| (Some(times * one.least - HAND_S), Some(times * one.most + HAND_S)))
+    };
+    let feed = build.feeds().iter().position(|feed| feed.consumer == Consumer::Circuit(index)).unwrap_or(0);
+    let draft = |what: &str, title: String, how: String, setting: Setting, below: &'static str, above: &'static str| Draft {
+        id: format!("circuit-{}-{what}", own.id),
+        step: Stage::Circuit,
+        title,
+        how,
+        probes: Probes::Between(Spot::To(feed, Side::Plus), Spot::To(feed, Side::Minus)),
+        setting,
+        below,
+        above,
+        danger: false,
+    };
+    let done = |draft: Draft, expected: f64, band: (Option<f64>, Option<f64>)| vec![finished(build, draft, None, Some(state), Some(expected), band)];
+    if let Some(period) = figures.period_s {
+        let draft = draft(
+            "ten",
+            format!("{}: ten flashes", own.id),
+            "Its feed on, nothing else. From one flash to the tenth after it, by a watch.".into(),
+            Setting::Watch,
+            "It flashes faster than its parts allow: read the colours of its resistors and the print of its capacitor again.",
+            "It flashes slower than its parts allow: a resistor or capacitor of another value, or too little voltage.",
+        );
+        return done(draft, FLASHES * period, band("period_s", FLASHES));
+    }
+    if let Some(held) = figures.taps.get(&format!("tap{}", own.parts.tap.unwrap_or(1))) {
+        let draft = draft(
+            "held",
+            format!("{}: how long it holds", own.id),
+            "Let it fill for a minute, then take its feed off: seconds until half of the light, by eye.".into(),
+            Setting::Watch,
+            "Its capacitor has less than is printed on it, or it was not filled: is it the right way round?",
+            "More than its parts can hold: a smaller load, or a larger capacitor, than planned.",
+        );
+        return done(draft, held.half_s, band("half_s", 1.0));
+    }
+    if let Some(both) = figures.bands.iter().find(|band| band.lit == "good+low") {
+        let draft = draft(
+            "good",
+            format!("{}: where the good one begins", own.id),
+            "From a supply that can be turned up slowly: volts at which the good LED first shines.".into(),
+            Setting::Volts,
+            "It begins too early: a diode is missing, or a resistor is too small.",
+            "It begins too late: a diode too many, or a resistor too large.",
+        );
+        return done(draft, both.from_v, (Some(both.from_v - THRESHOLD_V), Some(both.from_v + THRESHOLD_V)));
+    }
+    Vec::new()
 }
 
 /// The light that takes least, with its check.

@@ -15,6 +15,8 @@ words! {
         Ohms = "ohms" called "ohms, power off",
         /// Diode test, with the power off.
         Diode = "diode" called "diode test, power off",
+        /// No meter: seconds by a watch.
+        Watch = "watch" called "seconds, by a watch",
         /// No meter: look.
         Look = "look" called "look",
     }
@@ -27,6 +29,7 @@ impl Setting {
             Setting::Volts | Setting::Diode => "V",
             Setting::Amps | Setting::Clamp => "A",
             Setting::Ohms => "ohm",
+            Setting::Watch => "s",
             Setting::Look => "",
         }
     }
@@ -38,7 +41,7 @@ impl Setting {
             Setting::Volts => 10.0,
             Setting::Clamp => 15.0,
             Setting::Ohms | Setting::Diode => 20.0,
-            Setting::Amps => 60.0,
+            Setting::Amps | Setting::Watch => 60.0,
         }
     }
 
@@ -54,6 +57,7 @@ impl Setting {
             Setting::Amps => counted(&[0.4, 10.0]),
             Setting::Ohms => counted(&[400.0, 4e3, 40e3, 400e3, 4e6, 40e6]),
             Setting::Clamp => 0.02 * value.abs() + 0.05,
+            Setting::Watch => 0.2,
             Setting::Look => 0.0,
         }
     }

@@ -279,7 +279,7 @@ fn two_faults_are_found_when_pairs_are_asked_for() {
 
 #[test]
 fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
-    let build = &samples()[6];
+    let build = &samples()[7];
     let scene = all_on(build);
     let bench = Bench::new(build, &scene, build.source.states()[0]).expect("a bench");
     let known = Known { seen: vec![Saw { light: None, symptom: Symptom::Hot, from: None }], read: Vec::new() };

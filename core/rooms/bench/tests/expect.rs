@@ -67,6 +67,10 @@ fn a_sound_build_reads_fine_on_any_meter() {
         let board = Board::new(&bare, &[]).expect("a board");
         for check in &list {
             let probes = probes(&build, check);
+            // A watch and a supply that is turned up are no meter on this board.
+            if check.step == Stage::Circuit {
+                continue;
+            }
             for serial in 0..20 {
                 let shows = |ideal: f64| Serial(serial).shows(check.setting, ideal);
                 let read = match check.state {

@@ -39,7 +39,7 @@ fn every_level_can_be_dealt_in_the_samples_and_shows_something() {
     }
     println!("builds with a drill, by level: {dealt:?}");
     assert!(dealt.iter().all(|count| *count >= 2), "{dealt:?}");
-    let build = &samples()[6];
+    let build = &samples()[7];
     assert!(faults_of(build, 1) > 0 && faults_of(build, 6) > 0);
     let refused = Drill::deal(build, &build.scenes[0], build.source.states()[0], 7, 0).err().expect("a refusal");
     assert!(refused.to_string().contains("Give 1 to 6"));
@@ -64,7 +64,7 @@ fn the_programs_own_search_finds_what_it_hides() {
 
 #[test]
 fn what_would_hurt_is_said() {
-    let build = &samples()[6];
+    let build = &samples()[7];
     let drill = Drill::deal(build, &build.scenes[0], build.source.states()[0], 3, 1).expect("a drill");
     let across = Place::Across(Spot::Source(Side::Plus), Spot::Source(Side::Minus));
     let mut meter = Meter::new(1);

@@ -5,6 +5,7 @@ import { say } from "../../units";
 export const STAGES: Record<BenchCheck["step"], string> = {
   unpowered: "Before any power",
   converter: "Each module alone",
+  circuit: "Each small circuit",
   first_light: "First light, at low current",
   light: "Each light",
   scene: "Every scene",
@@ -19,6 +20,7 @@ export const SETTINGS: Record<BenchCheck["setting"], string> = {
   clamp: "amps, by clamp",
   ohms: "ohms, power off",
   diode: "diode test, power off",
+  watch: "seconds, by a watch",
   look: "look",
 };
 
