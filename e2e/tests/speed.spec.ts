@@ -118,6 +118,29 @@ test("from a slider of what if to its figures", async ({ page }) => {
   });
 });
 
+test("from a circuit's slider to its figures", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Book-delivery trike" }).click();
+  await step(page, "Power");
+  for (const [kind, label] of [
+    ["timer-flasher", "Flasher with a timer"],
+    ["transistor-flasher", "Flasher with two transistors"],
+  ] as const) {
+    await page.getByRole("combobox", { name: "Circuit" }).selectOption({ label });
+    await page.getByLabel("Before the light").selectOption("tail");
+    await page.getByRole("button", { name: "Add circuit" }).click();
+    const workshop = page.getByRole("region", { name: `Workshop of tail-${kind}` });
+    await expect(workshop).toContainText("Flashes every");
+    const slider = workshop.getByRole("slider", { name: kind === "timer-flasher" ? "Drag c f" : "Drag c1 f" });
+    const [low, high] = [Number(await slider.getAttribute("min")), Number(await slider.getAttribute("max"))];
+    await slider.focus();
+    await hold(page, `slider to figures, ${kind}`, ".drain-body .readout", async (round) =>
+      turns((turn) => low + 1.2 + ((high - low - 2.4) * (turn + 0.2 * round)) / 45),
+    );
+    await page.getByRole("button", { name: `Remove tail-${kind}` }).click();
+  }
+});
+
 test("dragging a dial is followed picture by picture", async ({ page }) => {
   test.skip(!IN_PAGE, "the way to the server and back takes longer than a picture");
   await page.goto("/");

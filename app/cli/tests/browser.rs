@@ -172,6 +172,13 @@ fn the_bench_and_trouble() {
 }
 
 #[test]
+fn small_circuits_have_a_workshop() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright_with(&["circuits.spec.ts"], if has_page_core() { "page" } else { "server" });
+}
+
+#[test]
 fn what_is_made_is_led_step_by_step() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");

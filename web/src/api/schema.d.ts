@@ -5241,7 +5241,7 @@ export interface components {
          * @description What the meter is set to.
          * @enum {string}
          */
-        Setting: "volts" | "amps" | "clamp" | "ohms" | "diode" | "look";
+        Setting: "volts" | "amps" | "clamp" | "ohms" | "diode" | "watch" | "look";
         /**
          * @description How bad it is.
          * @enum {string}
@@ -5521,7 +5521,7 @@ export interface components {
          * @description The stages of trying, in their order.
          * @enum {string}
          */
-        Stage: "unpowered" | "converter" | "first_light" | "light" | "scene" | "warm" | "charging";
+        Stage: "unpowered" | "converter" | "circuit" | "first_light" | "light" | "scene" | "warm" | "charging";
         /** @description The figure that an empty field stands for. */
         Stand: {
             /** @description JSON pointer to the field. */
