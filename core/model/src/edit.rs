@@ -17,6 +17,9 @@ pub fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
     if let Some(circuit) = build.circuits.iter_mut().find(|c| c.id == owner) {
         return Some(&mut circuit.feed);
     }
+    if let Some(controller) = build.controllers.iter_mut().find(|c| c.id == owner) {
+        return Some(&mut controller.feed);
+    }
     build.lights.iter_mut().find(|l| l.id == owner)?.feeds.get_mut(number)
 }
 

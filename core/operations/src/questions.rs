@@ -255,6 +255,11 @@ pub enum Addition {
         /// Id of the light that it drives or carries; a gauge has none.
         light: Option<String>,
     },
+    /// A board that tells pixels what to do, with all pixels that have none on its first output.
+    Controller {
+        /// `source`, a converter or a junction.
+        from: String,
+    },
     /// A scene, lit at first like another one.
     Scene {
         /// Id of that one; absent: everything is off.
@@ -300,6 +305,7 @@ fn wish_of(addition: Addition) -> Answer<Wish> {
         Addition::CopyLight { id } => Wish::CopyLight { id },
         Addition::Junction { from } => Wish::Junction { from },
         Addition::Circuit { circuit, light } => Wish::Circuit { kind: word_of("circuit", &circuit, CircuitKind::WORDS)?, light },
+        Addition::Controller { from } => Wish::Controller { from },
         Addition::Scene { like } => Wish::Scene { like },
         Addition::Standing => Wish::Standing,
         Addition::Bulbs { part } => Wish::Bulbs { part },
@@ -359,6 +365,8 @@ pub enum Taken {
     Junction(String),
     /// A small circuit: what it drove falls back on what fed it.
     Circuit(String),
+    /// A controller.
+    Controller(String),
     /// A load that is always there.
     Standing(String),
     /// A scene, with its minutes of an outing.
@@ -385,6 +393,7 @@ pub fn take_out(request: RemoveRequest) -> Answer<Build> {
         Taken::Converter(id) => Removal::Converter(id),
         Taken::Junction(id) => Removal::Junction(id),
         Taken::Circuit(id) => Removal::Circuit(id),
+        Taken::Controller(id) => Removal::Controller(id),
         Taken::Standing(id) => Removal::Standing(id),
         Taken::Scene(id) => Removal::Scene(id),
         Taken::Bulbs(id) => Removal::Bulbs(id),

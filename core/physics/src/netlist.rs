@@ -4,7 +4,7 @@
 //! whose current or voltage is the law of `orthavis_model::laws`. What is off at that state is left out; the voltages
 //! found here are given as first guesses, since what takes constant power has another, unwanted balance near zero.
 
-use crate::circuits::stand_in;
+use crate::circuits::stand_ins;
 use crate::network::{Network, Point, Side, Solution, SolveError, Terminal};
 use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Draw, Light, Load, Module, Scene};
 use orthavis_model::laws::led::{DiodeString, THERMAL_V};
@@ -67,7 +67,7 @@ pub fn netlist(build: &Build, scene: &Scene, state: State) -> Result<String, Sol
     let mut network = Network::new(build)?;
     let point = Point::of(build, scene, state);
     let solution = network.solve(&point, None)?;
-    let parts: Vec<Converter> = build.converters.iter().cloned().chain(build.circuits.iter().map(|circuit| stand_in(build, circuit))).collect();
+    let parts: Vec<Converter> = build.converters.iter().cloned().chain(stand_ins(build)).collect();
     let mut names = Names::default();
     let mut text = Text { out: String::new(), guesses: String::new() };
     let one_line = |words: &str| words.replace(['\n', '\r'], " ");

@@ -57,6 +57,11 @@ pub enum Wish {
         /// The light that it drives or carries; a gauge has none.
         light: Option<String>,
     },
+    /// A board that tells pixels what to do, with all pixels that have none on its first output.
+    Controller {
+        /// `source`, a converter or a junction.
+        from: String,
+    },
     /// A scene, lit at first like another one.
     Scene {
         /// Which; none: everything is off.
@@ -230,6 +235,7 @@ pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: 
         scenes: vec![Scene { id: "ride".into(), name: if kind == VehicleKind::Rv { "Evening" } else { "Riding" }.into(), lights: BTreeMap::new() }],
         usage: Usage { outings_per_week: 5.0, minutes: BTreeMap::from([("ride".into(), 40.0)]), ..Usage::default() },
         audit: None,
+        controllers: Vec::new(),
         circuits: Vec::new(),
         make: None,
         places: vec![],
@@ -254,6 +260,7 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
             build.junctions.push(Junction { id, feed: plain_feed(from, 0.3, Gauge::Awg(18)) });
         }
         Wish::Circuit { kind, light } => crate::soldered::add_circuit(&mut build, *kind, light.as_deref())?,
+        Wish::Controller { from } => add_controller(&mut build, from)?,
         Wish::Scene { like } => add_scene(&mut build, like.as_deref())?,
         Wish::Standing => {
             let id = free_among(build.standing.iter().map(|one| one.id.as_str()), "alarm");
@@ -443,6 +450,37 @@ fn supply_light(build: &mut Build, id: &str, need: &Need) {
     if let Some(converter) = best {
         crate::choose::supply::feed_by(build, id, converter.as_deref());
     }
+}
+
+/// Highest input of a bare board, and the range of one with a regulator of its own (representative), V.
+const BARE_V: (f64, f64) = (4.5, 5.5);
+const REGULATED_V: (f64, f64) = (6.0, 36.0);
+
+fn add_controller(build: &mut Build, from: &str) -> Result<(), WishError> {
+    let volts = most_v(build, from)?;
+    let (min_in_v, max_in_v) = if volts <= BARE_V.1 { BARE_V } else { REGULATED_V };
+    let known = |id: &str| build.controllers.iter().flat_map(|one| &one.outputs).flat_map(Output::links).flat_map(Link::lights).any(|light| light == id);
+    let pieces = build.lights.iter().filter(|light| matches!(light.load, Load::Pixels(_)) && !known(&light.id));
+    let chain: Vec<Link> = pieces.map(|light| Link { light: Some(light.id.clone()), copies: None, mounted: Some(Mounted::Along), wire_m: 0.2 }).collect();
+    let data = |chain| Output { pin: "D1".into(), kind: OutputKind::Data, chain: Some(chain), light: None, through: None, ohm: None, hz: None };
+    let outputs = if chain.is_empty() { Vec::new() } else { vec![data(chain)] };
+    let id = free_id(build, "controller");
+    build.controllers.push(Controller {
+        id,
+        feed: plain_feed(from, 0.2, Gauge::Awg(24)),
+        kind: ControllerKind::Microcontroller,
+        logic_v: 5.0,
+        idle_a: 0.05,
+        min_in_v,
+        max_in_v,
+        pin_max_a: 0.02,
+        pins_total_a: 0.2,
+        pixel_limit: None,
+        limit_a: None,
+        mass_g: 6.0,
+        outputs,
+    });
+    Ok(())
 }
 
 fn copy_light(build: &mut Build, id: &str) -> Result<(), WishError> {

@@ -13,6 +13,8 @@ pub enum Removal {
     Junction(String),
     /// A small circuit: what it drove falls back on what fed it.
     Circuit(String),
+    /// A controller.
+    Controller(String),
     /// A load that is always there.
     Standing(String),
     /// A scene, with its minutes of an outing.
@@ -54,6 +56,10 @@ pub fn remove(build: &Build, what: &Removal) -> Result<Build, RemovalError> {
             let at = place(&build.circuits, id, |one| &one.id)?;
             let gone = build.circuits.remove(at);
             fall_back(&mut build, id, &gone.feed.from);
+        }
+        Removal::Controller(id) => {
+            let at = place(&build.controllers, id, |one| &one.id)?;
+            build.controllers.remove(at);
         }
         Removal::Standing(id) => {
             let at = place(&build.standing, id, |one| &one.id)?;
@@ -104,6 +110,20 @@ fn light(build: &mut Build, id: &str) -> Result<(), RemovalError> {
     for circuit in &mut build.circuits {
         circuit.drives.retain(|other| other != id);
     }
+    // It leaves its chain, and an output on which nothing is left goes with it.
+    for controller in &mut build.controllers {
+        for output in &mut controller.outputs {
+            for link in output.chain.iter_mut().flatten() {
+                if let Some(copies) = &mut link.copies {
+                    copies.retain(|other| other != id);
+                }
+            }
+            if let Some(chain) = &mut output.chain {
+                chain.retain(|link| link.light.as_deref() != Some(id) && link.copies.as_ref().is_none_or(|copies| !copies.is_empty()));
+            }
+        }
+        controller.outputs.retain(|output| output.light.as_deref() != Some(id) && output.chain.as_ref().is_none_or(|chain| !chain.is_empty()));
+    }
     Ok(())
 }
 
@@ -115,7 +135,8 @@ fn fall_back(build: &mut Build, gone: &str, from: &str) {
         .iter_mut()
         .map(|one| &mut one.feed)
         .chain(build.junctions.iter_mut().map(|one| &mut one.feed))
-        .chain(build.circuits.iter_mut().map(|one| &mut one.feed));
+        .chain(build.circuits.iter_mut().map(|one| &mut one.feed))
+        .chain(build.controllers.iter_mut().map(|one| &mut one.feed));
     for feed in lights.chain(parts).filter(|feed| feed.from == gone) {
         from.clone_into(&mut feed.from);
     }

@@ -27,7 +27,7 @@ pub struct Check {
 }
 
 /// Every code that there is, in alphabetical order.
-pub const CHECKS: [Check; 56] = [
+pub const CHECKS: [Check; 59] = [
     Check {
         code: "circuit.no_start",
         step: Step::Power,
@@ -167,6 +167,16 @@ pub const CHECKS: [Check; 56] = [
         rule: "The diode of a step-up conducts as soon as its input is above its output.",
         source: "Topology of the boost converter",
         mend: "Use a module that steps up and down, or set a higher voltage.",
+    },
+    Check {
+        code: "data.level",
+        step: Step::Power,
+        unit: "V",
+        why: "Data that is nearly high enough works on the bench and fails in the cold, or one evening in three.",
+        formula: "V_pin ≥ 0.7 · V_pixel",
+        rule: "A pin that is high is at least seven tenths of the supply of the first pixels.",
+        source: "Input thresholds of common one-wire pixels",
+        mend: "Put a level shifter between, or feed the first pixel through a silicon diode.",
     },
     Check {
         code: "emitter.voltage_driven",
@@ -427,6 +437,26 @@ pub const CHECKS: [Check; 56] = [
         rule: "Strips and pixels stand a tenth above their rated voltage, from a fifth on they burn; sealed modules stand what their label says.",
         source: "Representative tolerance; the part's label where it states one",
         mend: "Feed it from a module set to its voltage.",
+    },
+    Check {
+        code: "pin.over",
+        step: Step::Power,
+        unit: "A",
+        why: "A pin that gives too much dies, often with the whole chip.",
+        formula: "I_pin ≤ I_pin,max",
+        rule: "What a pin gives while it is high stays within its rating.",
+        source: "The controller's data sheet",
+        mend: "Let a transistor carry the light, or take a larger resistor.",
+    },
+    Check {
+        code: "pins.total",
+        step: Step::Power,
+        unit: "A",
+        why: "A chip gets its pins' current through one pair of thin wires.",
+        formula: "Σ I_pin ≤ I_total,max",
+        rule: "All pins together stay within what the chip gives.",
+        source: "The controller's data sheet",
+        mend: "Let transistors carry the lights.",
     },
     Check {
         code: "pixels.starved",

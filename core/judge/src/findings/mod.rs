@@ -16,6 +16,7 @@ mod frame;
 mod fuse;
 mod led;
 mod light;
+mod pins;
 mod place;
 mod remedy;
 mod resistor;

@@ -1,10 +1,10 @@
 //! The families of findings, and what they find together.
 
 use super::case::*;
-use super::{circuit, converter, fixing, follow, frame, fuse, led, light, place, resistor, soldered, source, strip, switching, wire};
+use super::{circuit, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, soldered, source, strip, switching, wire};
 use orthavis_physics::points::{PointError, solved};
 
-pub(super) const RULES: [Rule; 14] = [
+pub(super) const RULES: [Rule; 15] = [
     led::RULE,
     light::RULE,
     resistor::RULE,
@@ -18,6 +18,7 @@ pub(super) const RULES: [Rule; 14] = [
     place::RULE,
     circuit::RULE,
     soldered::RULE,
+    pins::RULE,
     fixing::RULE,
 ];
 

@@ -29,6 +29,9 @@ record! {
         /// Small circuits that are soldered.
         #[serde(skip_serializing_if = "Vec::is_empty")]
         pub circuits: Vec<SmallCircuit> = list(MAX_LIST),
+        /// What tells lights what to do.
+        #[serde(skip_serializing_if = "Vec::is_empty")]
+        pub controllers: Vec<Controller> = list(MAX_LIST),
         /// Lights.
         pub lights: Vec<Light> = list(MAX_LIST),
         /// What else lives on this battery.
@@ -77,10 +80,11 @@ impl Build {
         from
     }
 
-    /// Ids of everything that is made and put somewhere: lights, converters, junctions, circuits.
+    /// Ids of everything that is made and put somewhere: lights, converters, junctions, circuits, controllers.
     pub fn part_ids(&self) -> impl Iterator<Item = &String> {
         let lights = self.lights.iter().map(|one| &one.id).chain(self.converters.iter().map(|one| &one.id));
-        lights.chain(self.junctions.iter().map(|one| &one.id)).chain(self.circuits.iter().map(|one| &one.id))
+        let passing = self.junctions.iter().map(|one| &one.id).chain(self.circuits.iter().map(|one| &one.id));
+        lights.chain(passing).chain(self.controllers.iter().map(|one| &one.id))
     }
 
     /// The document as text, as short as it goes.
@@ -105,6 +109,9 @@ impl Build {
         for (index, circuit) in self.circuits.iter().enumerate() {
             all.push(FeedRef::new(&circuit.id, 0, Consumer::Circuit(index), &circuit.feed));
         }
+        for (index, controller) in self.controllers.iter().enumerate() {
+            all.push(FeedRef::new(&controller.id, 0, Consumer::Controller(index), &controller.feed));
+        }
         all
     }
 
@@ -125,6 +132,9 @@ impl Build {
         if let Some(index) = self.circuits.iter().position(|circuit| only && circuit.id == owner) {
             return at(Consumer::Circuit(index), &self.circuits[index].feed);
         }
+        if let Some(index) = self.controllers.iter().position(|controller| only && controller.id == owner) {
+            return at(Consumer::Controller(index), &self.controllers[index].feed);
+        }
         let index = self.lights.iter().position(|light| light.id == owner)?;
         at(Consumer::Light(index), self.lights[index].feeds.get(number)?)
     }
@@ -137,7 +147,8 @@ impl Build {
         let lights =
             lights.flat_map(|(index, light)| light.feeds.iter().enumerate().map(move |(number, feed)| (&light.id, number, Consumer::Light(index), feed)));
         let circuits = self.circuits.iter().enumerate().map(|(index, circuit)| (&circuit.id, 0, Consumer::Circuit(index), &circuit.feed));
-        let all = junctions.chain(converters).chain(lights).chain(circuits);
+        let controllers = self.controllers.iter().enumerate().map(|(index, one)| (&one.id, 0, Consumer::Controller(index), &one.feed));
+        let all = junctions.chain(converters).chain(lights).chain(circuits).chain(controllers);
         all.filter(move |(.., feed)| feed.from == supplier).map(|(id, number, consumer, feed)| FeedRef::new(id, number, consumer, feed))
     }
 }
@@ -150,6 +161,7 @@ impl FeedRef<'_> {
             Consumer::Converter(at) => &build.converters[at].id,
             Consumer::Light(at) => &build.lights[at].id,
             Consumer::Circuit(at) => &build.circuits[at].id,
+            Consumer::Controller(at) => &build.controllers[at].id,
         }
     }
 }

@@ -24,6 +24,9 @@ pub const TABLES: &[Table] = &[
     table::<Gaps>("Gaps"),
     table::<SmallCircuit>("SmallCircuit"),
     table::<CircuitParts>("CircuitParts"),
+    table::<Controller>("Controller"),
+    table::<Output>("Output"),
+    table::<Link>("Link"),
     table::<Junction>("Junction"),
     table::<Converter>("Converter"),
     table::<EfficiencyPoint>("EfficiencyPoint"),
@@ -85,7 +88,7 @@ macro_rules! lists {
 
 /// The lists of words.
 pub fn word_lists() -> Vec<Words> {
-    lists!(MovingKind, CircuitKind, TimerKind, Through, TrackWave, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait, Weekday, Fixing, Surface)
+    lists!(ControllerKind, OutputKind, PinThrough, Mounted, MovingKind, CircuitKind, TimerKind, Through, TrackWave, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait, Weekday, Fixing, Surface)
 }
 
 /// Sizes of conductors.

@@ -252,6 +252,50 @@ words! {
 }
 
 words! {
+    /// What a controller is.
+    ControllerKind {
+        /// Made for pixels, with effects of its own.
+        PixelController = "pixel_controller" called "pixel controller",
+        /// A board that runs a program.
+        Microcontroller = "microcontroller" called "microcontroller board",
+        /// What flies a drone, with a pin for lights.
+        FlightController = "flight_controller" called "flight controller",
+    }
+}
+
+words! {
+    /// What hangs on an output of a controller.
+    OutputKind {
+        /// Data for pixels.
+        Data = "data" called "data for pixels",
+        /// One light, switched or dimmed.
+        Pin = "pin" called "one light",
+    }
+}
+
+words! {
+    /// What carries a light for a pin.
+    PinThrough {
+        /// The pin itself.
+        Pin = "pin" called "the pin itself",
+        /// A small NPN transistor.
+        Npn = "npn" called "an NPN transistor",
+        /// An N-channel MOSFET.
+        Mosfet = "mosfet" called "a MOSFET",
+    }
+}
+
+words! {
+    /// Which way round a piece is mounted.
+    Mounted {
+        /// Data enters where its place begins.
+        Along = "along" called "data enters where its place begins",
+        /// Data enters at the far end.
+        Against = "against" called "data enters at the far end",
+    }
+}
+
+words! {
     /// What carries a feed over to something that moves.
     MovingKind {
         /// A sprung contact on a ring.
@@ -510,6 +554,74 @@ record! {
         /// Of the controller's pin, V.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub logic_v: Option<f64> = number(VOLT).label("Pin at"),
+    }
+
+    /// What tells lights what to do.
+    pub struct Controller {
+        /// Unique among suppliers and lights.
+        pub id: String = id(),
+        /// What feeds it.
+        pub feed: Feed = thing(),
+        /// What it is.
+        pub kind: ControllerKind = thing().label("Controller"),
+        /// Of a pin that is high, V.
+        pub logic_v: f64 = number(VOLT).or(3.3).label("A pin that is high"),
+        /// What it takes itself, A.
+        pub idle_a: f64 = number(AMP_OR_ZERO).or(0.0).label("Takes itself").shown("mA"),
+        /// Works from, V.
+        pub min_in_v: f64 = number(VOLT_OR_ZERO).or(4.5).label("Works from"),
+        /// Stands up to, V.
+        pub max_in_v: f64 = number(VOLT).or(5.5).label("Stands up to"),
+        /// What a pin gives, A.
+        pub pin_max_a: f64 = number(AMP).or(0.02).label("A pin gives").shown("mA"),
+        /// What all of them give together, A.
+        pub pins_total_a: f64 = number(AMP).or(0.2).label("All pins together").shown("mA"),
+        /// Most pixels that it can number; `None`: more than anybody has.
+        pub pixel_limit: Option<u32> = count(1, 100_000).label("Pixels it can number").nothing("no limit"),
+        /// It keeps its pixels below this, A; `None`: it does not.
+        pub limit_a: Option<f64> = number(AMP).label("Keeps its pixels below").nothing("no limit"),
+        /// Mass, g.
+        pub mass_g: f64 = number(GRAM).or(0.0).label("Mass"),
+        /// What hangs on its pins.
+        pub outputs: Vec<Output> = list(100),
+    }
+
+    /// One pin of a controller with what hangs on it.
+    pub struct Output {
+        /// The pin, as printed.
+        pub pin: String = text(40).label("Pin"),
+        /// What kind.
+        pub kind: OutputKind = thing().label("Carries"),
+        /// Data: pieces in the order in which data passes them.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub chain: Option<Vec<Link>> = list(MAX_LIST),
+        /// Pin: the light.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub light: Option<String> = text(80).label("Light"),
+        /// Pin: what carries it.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub through: Option<PinThrough> = thing().label("Through"),
+        /// Pin: resistor between pin and LED, base or gate, ohm.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub ohm: Option<f64> = number(OHM).label("Resistor at the pin"),
+        /// Pin: pulsed so often, Hz.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub hz: Option<f64> = number(Range::above_zero(1e6, "Hz")).label("Pulsed at").nothing("steady"),
+    }
+
+    /// A piece of a chain, or several that share their numbers.
+    pub struct Link {
+        /// The light.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub light: Option<String> = text(80).label("Piece"),
+        /// Lights that share their numbers and show the same.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub copies: Option<Vec<String>> = list(50),
+        /// Which way round.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub mounted: Option<Mounted> = thing().label("Mounted"),
+        /// Data wire to it, m.
+        pub wire_m: f64 = number(METRE_OR_ZERO).or(0.0).label("Data wire to it"),
     }
 
     /// A point where one feed becomes several.
@@ -1026,6 +1138,8 @@ pub enum Consumer {
     Light(usize),
     /// `circuits[i]`.
     Circuit(usize),
+    /// `controllers[i]`.
+    Controller(usize),
 }
 
 /// A feed in its place.
@@ -1060,6 +1174,20 @@ impl Session {
     pub fn span(&self) -> (u32, u32) {
         let begins = 1440 * self.weekday as u32 + self.starts_at().unwrap_or(0);
         (begins, begins + self.minutes)
+    }
+}
+
+impl Link {
+    /// The lights of this piece: one, or those that share their numbers.
+    pub fn lights(&self) -> impl Iterator<Item = &String> {
+        self.light.iter().chain(self.copies.iter().flatten())
+    }
+}
+
+impl Output {
+    /// Pieces of its chain.
+    pub fn links(&self) -> &[Link] {
+        self.chain.as_deref().unwrap_or(&[])
     }
 }
 
@@ -1134,7 +1262,7 @@ impl Strip {
     }
 }
 
-read_words!(MovingKind, CircuitKind, TimerKind, Through, TrackWave, Weekday, Fixing, Surface, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
+read_words!(ControllerKind, OutputKind, PinThrough, Mounted, MovingKind, CircuitKind, TimerKind, Through, TrackWave, Weekday, Fixing, Surface, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
 
 /// What the fields of one object say together, once each of them could be read by itself.
 mod sense {

@@ -19,6 +19,7 @@ pub(super) fn check(build: &Build, faults: &mut Faults) {
     references(build, faults);
     loads(build, faults);
     circuits(build, faults);
+    controllers(build, faults);
     make(build, faults);
     if faults.0.is_empty() {
         no_loops(build, faults);
@@ -107,6 +108,7 @@ fn unique_ids(build: &Build, faults: &mut Faults) {
     clash("junctions", build.junctions.iter().map(|j| j.id.as_str()).collect(), parts);
     clash("converters", build.converters.iter().map(|c| c.id.as_str()).collect(), parts);
     clash("circuits", build.circuits.iter().map(|c| c.id.as_str()).collect(), parts);
+    clash("controllers", build.controllers.iter().map(|c| c.id.as_str()).collect(), parts);
     clash("lights", build.lights.iter().map(|l| l.id.as_str()).collect(), parts);
     clash("standing", build.standing.iter().map(|s| s.id.as_str()).collect(), &mut HashSet::new());
     clash("scenes", build.scenes.iter().map(|s| s.id.as_str()).collect(), &mut HashSet::new());
@@ -120,6 +122,7 @@ fn feed_path(feed: &FeedRef<'_>) -> String {
         Consumer::Converter(i) => format!("/converters/{i}/feed"),
         Consumer::Light(i) => format!("/lights/{i}/feeds/{}", feed.number),
         Consumer::Circuit(i) => format!("/circuits/{i}/feed"),
+        Consumer::Controller(i) => format!("/controllers/{i}/feed"),
     }
 }
 
@@ -232,6 +235,45 @@ fn circuits(build: &Build, faults: &mut Faults) {
             if let Some(circuit) = build.circuits.iter().find(|circuit| circuit.kind.flashes() && circuit.drives.contains(id)) {
                 let problem = format!("`{}` decides how long `{id}` is on, and here it is {} as well", circuit.id, light.duty);
                 faults.add(format!("/scenes/{index}/lights/{}/duty", escape(id)), problem, "Leave it out");
+            }
+        }
+    }
+}
+
+/// Every output has what its kind needs, every piece is a light of pixels, and no pin is used twice.
+fn controllers(build: &Build, faults: &mut Faults) {
+    for (index, controller) in build.controllers.iter().enumerate() {
+        let path = format!("/controllers/{index}");
+        if controller.min_in_v > controller.max_in_v {
+            faults.add(format!("{path}/min_in_v"), format!("{} V is above `max_in_v`", controller.min_in_v), "Give the lower end of the input range");
+        }
+        for (number, output) in controller.outputs.iter().enumerate() {
+            let path = format!("{path}/outputs/{number}");
+            if let Some(other) = controller.outputs[..number].iter().position(|other| other.pin == output.pin) {
+                faults.add(format!("{path}/pin"), format!("`{}` is used by output {other} already", output.pin), "Give each output a pin of its own");
+            }
+            match output.kind {
+                OutputKind::Data if output.links().is_empty() => faults.add(format!("{path}/chain"), "there is no piece on it", "Name the first piece, or remove the output"),
+                OutputKind::Pin if output.light.is_none() => faults.add(format!("{path}/light"), "a pin switches one light", "Name the light, or remove the output"),
+                _ => {}
+            }
+            if let Some(id) = output.light.as_ref().filter(|id| !build.lights.iter().any(|light| light.id == **id)) {
+                faults.add(format!("{path}/light"), format!("`{id}` is no light in this build"), "Name a light");
+            }
+            for (at, link) in output.links().iter().enumerate() {
+                let path = format!("{path}/chain/{at}");
+                match (&link.light, link.copies.as_deref()) {
+                    (Some(_), None) => {}
+                    (None, Some(copies)) if !copies.is_empty() => {}
+                    _ => faults.add(&path, "a piece is one light, or several copies", "Name `light`, or `copies`, and not both"),
+                }
+                for id in link.lights() {
+                    match build.lights.iter().find(|light| light.id == *id).map(|light| &light.load) {
+                        None => faults.add(&path, format!("`{id}` is no light in this build"), "Name a light of pixels, or remove the entry"),
+                        Some(Load::Pixels(_)) => {}
+                        Some(_) => faults.add(&path, format!("`{id}` has no pixels that could be numbered"), "Name a light of pixels, or put it on a pin"),
+                    }
+                }
             }
         }
     }

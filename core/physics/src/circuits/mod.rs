@@ -7,7 +7,7 @@ mod steady;
 
 pub use choose::{Choice, ChooseError, Wanted, choose};
 pub use spread::{AtState, Formula, Spread, at_state, at_states, formulas, tolerances};
-pub use steady::{flashing, output_limit_a, stand_in};
+pub use steady::{controller_stand_in, flashing, output_limit_a, stand_in, stand_ins};
 
 use crate::transient::{Circuit, Run, TransientError};
 pub use crate::transient::Trace;

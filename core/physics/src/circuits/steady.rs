@@ -2,7 +2,7 @@
 
 use super::Workshop;
 use crate::transient::{Bipolar, Timer};
-use orthavis_model::document::{Build, CircuitKind, Converter, ConverterKind, Efficiency, SmallCircuit, Through, TimerKind};
+use orthavis_model::document::{Build, CircuitKind, Controller, Converter, ConverterKind, Efficiency, SmallCircuit, Through, TimerKind};
 use std::borrow::Cow;
 
 /// Between collector and emitter of a saturated transistor, V: representative for a small one.
@@ -65,6 +65,33 @@ pub fn stand_in(build: &Build, circuit: &SmallCircuit) -> Converter {
         efficiency: Efficiency::Constant(1.0),
         idle_a: own_a,
         mass_g: circuit.mass_g,
+        max_loss_w: None,
+    }
+}
+
+/// What is in the network without being in the document as a converter: what small circuits and controllers draw and drop.
+pub fn stand_ins(build: &Build) -> impl Iterator<Item = Converter> {
+    let circuits = build.circuits.iter().map(|circuit| stand_in(build, circuit));
+    circuits.chain(build.controllers.iter().map(controller_stand_in))
+}
+
+/// A part of the network that takes what a controller takes itself.
+pub fn controller_stand_in(controller: &Controller) -> Converter {
+    Converter {
+        id: controller.id.clone(),
+        feed: controller.feed.clone(),
+        kind: ConverterKind::Linear,
+        set_v: Some(NO_SETTING_V),
+        set_a: None,
+        min_in_v: 0.0,
+        max_in_v: NO_SETTING_V,
+        max_out_a: controller.pins_total_a,
+        max_in_a: None,
+        dropout_v: 0.0,
+        pass_drop_v: 0.0,
+        efficiency: Efficiency::Constant(1.0),
+        idle_a: controller.idle_a,
+        mass_g: controller.mass_g,
         max_loss_w: None,
     }
 }

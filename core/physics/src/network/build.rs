@@ -2,7 +2,7 @@
 
 use super::matrix::Pattern;
 use super::*;
-use crate::circuits::stand_in;
+use crate::circuits::stand_ins;
 use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Light, Load};
 use std::collections::{HashMap, HashSet};
 
@@ -192,7 +192,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
         inlets.insert(&junction.id, pair);
     }
     // A small circuit passes on what it is fed, less its drop: as a converter without a setting.
-    let parts: Vec<Converter> = build.converters.iter().cloned().chain(build.circuits.iter().map(|circuit| stand_in(build, circuit))).collect();
+    let parts: Vec<Converter> = build.converters.iter().cloned().chain(stand_ins(build)).collect();
     for converter in &parts {
         let (in_plus, minus) = b.pair(&converter.id);
         let out_plus = b.node(&converter.id);
@@ -218,6 +218,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
             Consumer::Junction(i) => inlets[build.junctions[i].id.as_str()],
             Consumer::Converter(i) => inlets[build.converters[i].id.as_str()],
             Consumer::Circuit(i) => inlets[build.circuits[i].id.as_str()],
+            Consumer::Controller(i) => inlets[build.controllers[i].id.as_str()],
             Consumer::Light(i) => placed[i].joins[feed.number],
         };
         for (from, to, branch, ohm) in [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, minus, back, feed.feed.back_ohm(build.vehicle.frame_return_ohm))]

@@ -11,7 +11,7 @@ use crate::spot::Spot;
 use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Draw, Feed, Junction, Led, LedArray, Load, Scene};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::states::{Lit, State};
-use orthavis_physics::circuits::stand_in;
+use orthavis_physics::circuits::stand_ins;
 use orthavis_physics::network::{Change, Network, Point, RailCut, Side, Solution, SolveError, TapFlow, Terminal};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -229,7 +229,7 @@ impl<'a> Board<'a> {
                 }
                 _ => self.network.change(&Change::Dead { light, ohm: BLEED_OHM }),
             },
-            Consumer::Junction(_) | Consumer::Circuit(_) => {}
+            Consumer::Junction(_) | Consumer::Circuit(_) | Consumer::Controller(_) => {}
         }
     }
 
@@ -482,8 +482,8 @@ impl<'a> Board<'a> {
             part.min_in_v = f64::INFINITY;
             network.change(&Change::Converter { index, part: Box::new(part) });
         }
-        for (index, circuit) in self.opened.circuits.iter().enumerate() {
-            let part = Converter { min_in_v: f64::INFINITY, ..stand_in(&self.opened, circuit) };
+        for (index, part) in stand_ins(&self.opened).enumerate() {
+            let part = Converter { min_in_v: f64::INFINITY, ..part };
             network.change(&Change::Converter { index: self.opened.converters.len() + index, part: Box::new(part) });
         }
         // What has electronics in it sleeps at a meter's few volts.
@@ -602,6 +602,7 @@ fn split_feed(opened: &mut Build, plan: &Build, index: usize, share: f64) -> usi
         Consumer::Converter(at) => opened.converters[at].feed = rest,
         Consumer::Light(at) => opened.lights[at].feeds[own.number] = rest,
         Consumer::Circuit(at) => opened.circuits[at].feed = rest,
+        Consumer::Controller(at) => opened.controllers[at].feed = rest,
     }
     opened.junctions.push(Junction { id, feed: first });
     opened.junctions.len() - 1

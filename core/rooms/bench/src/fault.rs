@@ -179,6 +179,7 @@ fn placed(build: &Build, text: &str, kind: FaultKind, place: &str, size: Option<
             match build.feeds()[index].consumer {
                 Consumer::Junction(_) => Err(wrong(text, format!("`{place}` is a junction, which has no polarity"), "Name a light or a converter")),
                 Consumer::Circuit(_) => Err(wrong(text, format!("`{place}` is a circuit, which is tried by itself"), "Name a light or a converter")),
+                Consumer::Controller(_) => Err(wrong(text, format!("`{place}` is a controller, which is tried by itself"), "Name a light or a converter")),
                 _ => sized(At::Consumer(index)),
             }
         }
@@ -323,7 +324,7 @@ pub fn every(build: &Build) -> Vec<Fault> {
             add(FaultKind::Short, At::Along(index, share), None);
         }
         let alone = match feed.consumer {
-            Consumer::Junction(_) | Consumer::Circuit(_) => false,
+            Consumer::Junction(_) | Consumer::Circuit(_) | Consumer::Controller(_) => false,
             Consumer::Converter(_) => true,
             // A strip with several feeds the wrong way round at one of them is a short.
             Consumer::Light(light) => build.lights[light].feeds.len() == 1,

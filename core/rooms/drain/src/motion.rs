@@ -19,6 +19,7 @@ pub(super) fn added_g(build: &Build) -> f64 {
         + build.lights.iter().map(|light| light.mass_g).sum::<f64>()
         + build.converters.iter().map(|part| part.mass_g).sum::<f64>()
         + build.circuits.iter().map(|part| part.mass_g).sum::<f64>()
+        + build.controllers.iter().map(|part| part.mass_g).sum::<f64>()
 }
 
 /// Mass of lights, converters and wires, and its share of the vehicle.

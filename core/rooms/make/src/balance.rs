@@ -42,6 +42,9 @@ fn masses(build: &Build) -> BTreeMap<&str, f64> {
     for part in &build.converters {
         *all.entry(&part.id).or_default() += part.mass_g;
     }
+    for part in &build.controllers {
+        *all.entry(&part.id).or_default() += part.mass_g;
+    }
     for part in &build.circuits {
         *all.entry(&part.id).or_default() += part.mass_g;
     }

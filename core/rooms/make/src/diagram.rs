@@ -40,6 +40,8 @@ words! {
         Light = "light",
         /// A small circuit.
         Circuit = "circuit",
+        /// A controller.
+        Controller = "controller",
     }
 }
 
@@ -458,6 +460,9 @@ fn boxed(build: &Build, layout: &Layout<'_>, id: &str, placed: &Placed, x: f64, 
             terminals.extend([at("OUT+", true, PLUS_Y, 0), at("OUT−", true, MINUS_Y, 0)]);
         }
         (BoxKind::Circuit, vec![part.kind.called().to_owned()], terminals)
+    } else if let Some(part) = build.controllers.iter().find(|part| part.id == id) {
+        let terminals = vec![at("IN+", false, PLUS_Y, 0), at("IN−", false, MINUS_Y, 0)];
+        (BoxKind::Controller, vec![part.kind.called().to_owned()], terminals)
     } else {
         let light = build.lights.iter().find(|light| light.id == id);
         let words = light.map_or_else(String::new, |light| match &light.load {

@@ -170,7 +170,7 @@ fn things(build: &Build, points: &[PointReport]) -> (Vec<Thing>, Vec<String>) {
         points.iter().map(of).fold(0.0, f64::max)
     };
     let parts = build.converters.iter().map(|part| (&part.id, true)).chain(build.junctions.iter().map(|part| (&part.id, true)));
-    let parts = parts.chain(build.circuits.iter().map(|part| (&part.id, true)));
+    let parts = parts.chain(build.circuits.iter().map(|part| (&part.id, true))).chain(build.controllers.iter().map(|part| (&part.id, true)));
     let (mut found, mut unknown) = (Vec::new(), Vec::new());
     for (id, usually) in parts.chain(build.lights.iter().map(|light| (&light.id, false))) {
         let said = make.and_then(|make| make.inside(id));

@@ -21,6 +21,8 @@ words! {
         Junction = "junction",
         /// A small circuit.
         Circuit = "circuit",
+        /// A controller.
+        Controller = "controller",
     }
 }
 
@@ -74,6 +76,9 @@ pub fn labels(build: &Build) -> Vec<Label> {
     }
     for part in &build.circuits {
         add(LabelKind::Circuit, &part.id, part.id.clone(), format!("{} · from {}", part.kind.called(), part.feed.from));
+    }
+    for part in &build.controllers {
+        add(LabelKind::Controller, &part.id, part.id.clone(), format!("{} · {} to {} V", part.kind.called(), part.min_in_v, part.max_in_v));
     }
     for part in &build.junctions {
         add(LabelKind::Junction, &part.id, part.id.clone(), format!("from {}", part.feed.from));

@@ -2,7 +2,7 @@
 
 use crate::cuts::{CutList, cuts};
 use crate::steps::Step;
-use orthavis_model::document::{Build, CircuitKind, Converter, Draw, Fixing, FuseStyle, Led, Load, Part, Through, TimerKind, What};
+use orthavis_model::document::{Build, CircuitKind, Converter, Draw, Fixing, FuseStyle, Led, Load, Part, PinThrough, Through, TimerKind, What};
 use orthavis_model::fixing::chosen;
 use orthavis_model::parts::library;
 use orthavis_model::words;
@@ -132,6 +132,7 @@ pub fn parts(build: &Build, steps: &[Step], stock: &BTreeMap<String, f64>) -> Pa
     let mut all = Counting { build, stock, lines: Vec::new() };
     lights(&mut all);
     circuits(&mut all);
+    controllers(&mut all);
     for part in &build.converters {
         all.add(piece(converter_name(part), Group::Power, 1.0, 0.0, 1.0), like_converter(part));
     }
@@ -200,6 +201,25 @@ fn lights(all: &mut Counting<'_>) {
                 all.add(piece(format!("{draw} {} V {} W", module.voltage_v, module.power_w), Group::Light, 1.0, 0.0, 1.0), like);
             }
             Load::Strip(_) | Load::Pixels(_) => {}
+        }
+    }
+}
+
+/// Boards that tell lights what to do, and resistors and transistors at their pins.
+fn controllers(all: &mut Counting<'_>) {
+    let build = all.build;
+    for controller in &build.controllers {
+        let mut count = |name: String, count: f64, spare: f64| all.add(piece(name, Group::Light, count, spare, 1.0), None);
+        count(format!("{}, pins at {} V", controller.kind.called(), controller.logic_v), 1.0, 0.0);
+        for output in &controller.outputs {
+            if let Some(ohm) = output.ohm.filter(|ohm| *ohm > 0.0) {
+                count(format!("resistor {ohm} ohms, 0.25 W"), 1.0, ONE_IN_TEN);
+            }
+            match output.through {
+                Some(PinThrough::Npn) => count("small NPN transistor".into(), 1.0, 0.0),
+                Some(PinThrough::Mosfet) => count("small MOSFET, logic level".into(), 1.0, 0.0),
+                Some(PinThrough::Pin) | None => {}
+            }
         }
     }
 }

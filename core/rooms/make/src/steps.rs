@@ -124,6 +124,9 @@ pub fn steps(build: &Build) -> Vec<Step> {
     for index in 0..build.circuits.len() {
         all.solder(index);
     }
+    for index in 0..build.controllers.len() {
+        all.program(index);
+    }
     all.vehicle();
     all.power();
     all.close();
@@ -418,6 +421,41 @@ impl Gathered<'_> {
         });
     }
 
+    /// A controller: given its program, tried on one piece, wired.
+    fn program(&mut self, index: usize) {
+        let part = &self.build.controllers[index];
+        let (id, kind) = (&part.id, part.kind.called());
+        let pixels = part.outputs.iter().any(|output| !output.links().is_empty());
+        self.add(Step {
+            how: "Give it its program on the desk, fed from its own cable. Then one piece on its first output, at low light.".into(),
+            why: "On the desk a wrong number costs a minute, on the vehicle an evening.",
+            about: Some(id.clone()),
+            tools: vec![METER],
+            materials: vec![kind.into()],
+            after: vec!["measure-ways".into()],
+            checks: if pixels {
+                vec!["The first piece lights where the plan says its first pixel is; red is red, green is green.".into()]
+            } else {
+                vec!["Each pin does what the plan says, seen with the meter.".into()]
+            },
+            caution: Some("Never from its own cable and the vehicle's supply at once.".into()),
+            undo: "the program again",
+            ..step(format!("program:{id}"), Phase::Bench, format!("Give {id} its program"), 30.0)
+        });
+        self.add(Step {
+            how: "Plus, minus and the data or pin wires, each named at both ends. Its minus goes to the minus of what it drives.".into(),
+            why: "Without a minus in common data has nothing to be measured against, and nothing lights.",
+            about: Some(id.clone()),
+            tools: vec![IRON, STRIPPER, HEAT, GLASSES],
+            materials: vec!["heat-shrink".into()],
+            after: vec![format!("program:{id}"), "mark-wires".into()],
+            checks: vec![format!("At its input the meter reads {} to {} V before it is connected.", part.min_in_v, part.max_in_v)],
+            caution: Some("Solder fumes hurt the lungs: a window open, and not over a battery.".into()),
+            undo: "a new joint",
+            ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 15.0)
+        });
+    }
+
     fn vehicle(&mut self) {
         let build = self.build;
         let track = matches!(build.source, orthavis_model::document::Source::Track(_));
@@ -440,6 +478,7 @@ impl Gathered<'_> {
             .chain(build.converters.iter().map(|part| (part.id.clone(), String::new(), vec![format!("wire:{}", part.id)])))
             .chain(build.junctions.iter().map(|part| (part.id.clone(), String::new(), vec!["mark-wires".into()])))
             .chain(build.circuits.iter().map(|part| (part.id.clone(), part.place.clone(), vec![format!("wire:{}", part.id)])))
+            .chain(build.controllers.iter().map(|part| (part.id.clone(), String::new(), vec![format!("wire:{}", part.id)])))
             .collect();
         for (id, place, before) in parts {
             let site = Site::of(build, &id);

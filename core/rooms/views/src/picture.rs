@@ -48,6 +48,8 @@ pub enum ReachKind {
     Light,
     /// A small circuit.
     Circuit,
+    /// A controller.
+    Controller,
 }
 
 /// A part with the feeds that lead to it.
@@ -111,6 +113,7 @@ pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Opt
             Consumer::Converter(i) => converter(build, point, i),
             Consumer::Light(i) => light(build, point, i, &feed),
             Consumer::Circuit(i) => circuit(build, point, i),
+            Consumer::Controller(i) => controller(build, point, i),
         });
     }
     let source_w = reaches.iter().filter(|reach| reach.from.as_deref() == Some("source")).map(|reach| reach.sent_w).sum();
@@ -296,6 +299,12 @@ fn circuit(build: &Build, point: &PointReport, index: usize) -> Reach {
     let way = way(build, point, &part.id);
     let sent: f64 = build.feeds_from(&part.id).filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.sent_w).sum();
     reach(&part.id, ReachKind::Circuit, way, Some(sent), Vec::new())
+}
+
+/// What a controller takes stays in it.
+fn controller(build: &Build, point: &PointReport, index: usize) -> Reach {
+    let part = &build.controllers[index];
+    reach(&part.id, ReachKind::Controller, way(build, point, &part.id), Some(0.0), Vec::new())
 }
 
 fn junction(build: &Build, point: &PointReport, index: usize) -> Reach {
