@@ -89,10 +89,10 @@ test("a strip is cut again where its rail is too low, drawn step by step", async
   await expect(ways.getByRole("img", { name: /^A segment of 3 LEDs: Cut the track between LED 1 and LED 2/ }).first()).toBeVisible();
   await expect(ways).toContainText("✓ as it is");
   await step(page, "Wires");
-  await open(page, /wheel-keeper/);
+  await open(page, /→ wheel-keeper/);
   await expect(page.getByLabel("It moves over")).toHaveValue("slip_ring");
   await page.getByLabel("It moves over").selectOption("loop");
   await page.getByLabel("Turns by, degrees").fill("90");
   await page.getByLabel("Held this far from the axis").fill("0.1");
-  await expect(page.getByText("Wire that hangs free")).toBeVisible();
+  await expect(page.getByRole("region", { name: "Wires" }).getByText("Wire that hangs free")).toBeVisible();
 });

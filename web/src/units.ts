@@ -36,6 +36,8 @@ const UNITS: Record<string, Unit> = {
   mm: { name: "mm", scale: { ...LENGTHS, "": 0.001 }, size: 0.001 },
   kg: { name: "kg", scale: { "": 1, kg: 1, g: 1e-3, lb: 0.45359237 } },
   g: { name: "g", scale: { "": 1, g: 1, kg: 1000, oz: 28.3495 } },
+  s: { name: "s", scale: { "": 1, s: 1, ms: 1e-3, min: 60 } },
+  Hz: { name: "Hz", scale: { "": 1, hz: 1, khz: 1e3 } },
   h: { name: "h", scale: { "": 1, h: 1, min: 1 / 60 } },
   min: { name: "min", scale: { "": 1, min: 1, h: 60 } },
   "km/h": { name: "km/h", scale: { "": 1, "km/h": 1, kmh: 1, mph: 1.609344 } },

@@ -1359,6 +1359,11 @@ export interface components {
             /** @description Id of the light that it drives or carries; a gauge has none. */
             light?: string | null;
         } | {
+            /** @description `source`, a converter or a junction. */
+            from: string;
+            /** @enum {string} */
+            kind: "controller";
+        } | {
             /** @enum {string} */
             kind: "scene";
             /** @description Id of that one; absent: everything is off. */
@@ -1781,7 +1786,7 @@ export interface components {
          * @description What a box is.
          * @enum {string}
          */
-        BoxKind: "source" | "junction" | "converter" | "light" | "circuit";
+        BoxKind: "source" | "junction" | "converter" | "light" | "circuit" | "controller";
         /** @description What a wire in place of a fuse would do. */
         Bridged: {
             /**
@@ -1806,6 +1811,8 @@ export interface components {
             audit?: null | components["schemas"]["Audit"];
             /** @description Small circuits that are soldered. */
             circuits?: components["schemas"]["SmallCircuit"][];
+            /** @description What tells lights what to do. */
+            controllers?: components["schemas"]["Controller"][];
             /** @description Converters. */
             converters: components["schemas"]["Converter"][];
             /** @description Always [`FORMAT`]. */
@@ -2355,6 +2362,74 @@ export interface components {
             /** @description How full its battery is. */
             state: components["schemas"]["State"];
         };
+        /** @description What tells lights what to do. */
+        Controller: {
+            /** @description What feeds it. */
+            feed: components["schemas"]["Feed"];
+            /** @description Unique among suppliers and lights. */
+            id: string;
+            /**
+             * Format: double
+             * @description What it takes itself, A.
+             * @default 0
+             */
+            idle_a: number;
+            /** @description What it is. */
+            kind: components["schemas"]["ControllerKind"];
+            /**
+             * Format: double
+             * @description It keeps its pixels below this, A; `None`: it does not.
+             */
+            limit_a?: number | null;
+            /**
+             * Format: double
+             * @description Of a pin that is high, V.
+             * @default 3.3
+             */
+            logic_v: number;
+            /**
+             * Format: double
+             * @description Mass, g.
+             * @default 0
+             */
+            mass_g: number;
+            /**
+             * Format: double
+             * @description Stands up to, V.
+             * @default 5.5
+             */
+            max_in_v: number;
+            /**
+             * Format: double
+             * @description Works from, V.
+             * @default 4.5
+             */
+            min_in_v: number;
+            /** @description What hangs on its pins. */
+            outputs: components["schemas"]["Output"][];
+            /**
+             * Format: double
+             * @description What a pin gives, A.
+             * @default 0.02
+             */
+            pin_max_a: number;
+            /**
+             * Format: double
+             * @description What all of them give together, A.
+             * @default 0.2
+             */
+            pins_total_a: number;
+            /**
+             * Format: int32
+             * @description Most pixels that it can number; `None`: more than anybody has.
+             */
+            pixel_limit?: number | null;
+        };
+        /**
+         * @description What a controller is.
+         * @enum {string}
+         */
+        ControllerKind: "pixel_controller" | "microcontroller" | "flight_controller";
         /** @description A converter. `set_v` is present unless it is a current driver, `set_a` is present when it is one. */
         Converter: {
             /**
@@ -3553,7 +3628,7 @@ export interface components {
          * @description What a label is for.
          * @enum {string}
          */
-        LabelKind: "wire" | "fuse" | "switch" | "plug" | "converter" | "junction" | "circuit";
+        LabelKind: "wire" | "fuse" | "switch" | "plug" | "converter" | "junction" | "circuit" | "controller";
         /** @description What is printed on a pack. */
         LabelRequest: {
             /**
@@ -3829,6 +3904,20 @@ export interface components {
              * @description Where its first feed joins, V.
              */
             voltage_v: number;
+        };
+        /** @description A piece of a chain, or several that share their numbers. */
+        Link: {
+            /** @description Lights that share their numbers and show the same. */
+            copies?: string[] | null;
+            /** @description The light. */
+            light?: string | null;
+            mounted?: null | components["schemas"]["Mounted"];
+            /**
+             * Format: double
+             * @description Data wire to it, m.
+             * @default 0
+             */
+            wire_m: number;
         };
         /** @description Where one instrument listens. */
         Listening: {
@@ -4148,6 +4237,11 @@ export interface components {
              */
             terminal_v: number;
         };
+        /**
+         * @description Which way round a piece is mounted.
+         * @enum {string}
+         */
+        Mounted: "along" | "against";
         /** @description What carries a feed over to something that turns, folds or slides. */
         Moving: {
             /**
@@ -4303,6 +4397,33 @@ export interface components {
             /** @description What else it takes. */
             takes: string;
         };
+        /** @description One pin of a controller with what hangs on it. */
+        Output: {
+            /** @description Data: pieces in the order in which data passes them. */
+            chain?: components["schemas"]["Link"][] | null;
+            /**
+             * Format: double
+             * @description Pin: pulsed so often, Hz.
+             */
+            hz?: number | null;
+            /** @description What kind. */
+            kind: components["schemas"]["OutputKind"];
+            /** @description Pin: the light. */
+            light?: string | null;
+            /**
+             * Format: double
+             * @description Pin: resistor between pin and LED, base or gate, ohm.
+             */
+            ohm?: number | null;
+            /** @description The pin, as printed. */
+            pin: string;
+            through?: null | components["schemas"]["PinThrough"];
+        };
+        /**
+         * @description What hangs on an output of a controller.
+         * @enum {string}
+         */
+        OutputKind: "data" | "pin";
         /** @description A figure of the plan beside the same of the change. */
         Pair: {
             changed?: null | components["schemas"]["Fact"];
@@ -4523,6 +4644,11 @@ export interface components {
             /** @description State of the source. */
             state: components["schemas"]["State"];
         };
+        /**
+         * @description What carries a light for a pin.
+         * @enum {string}
+         */
+        PinThrough: "pin" | "npn" | "mosfet";
         /** @description A pinch at one state of the source. */
         Pinch: {
             /**
@@ -4969,7 +5095,7 @@ export interface components {
          * @description What a reach of the river is.
          * @enum {string}
          */
-        ReachKind: "source" | "junction" | "converter" | "light" | "circuit";
+        ReachKind: "source" | "junction" | "converter" | "light" | "circuit" | "controller";
         /** @description Something that was read. */
         ReadRequest: {
             /** @description Two points, or a feed. */
@@ -5788,6 +5914,11 @@ export interface components {
             id: string;
             /** @enum {string} */
             kind: "circuit";
+        } | {
+            /** @description A controller. */
+            id: string;
+            /** @enum {string} */
+            kind: "controller";
         } | {
             /** @description A load that is always there. */
             id: string;

@@ -28,7 +28,7 @@ export default function BoardView({ build, circuit }: { build: Build; circuit: s
   const board = asked.data;
   return (
     <Box mt="3">
-      <h4 className="chart-title">On perforated board</h4>
+      <h3 className="chart-title">On perforated board</h3>
       <Segments label="Side of the board" value={side} options={SIDES} onChange={(value) => setSide(value as "top" | "under")} />
       <Box overflowX="auto" mt="2" tabIndex={0} role="region" aria-label={`Board of ${circuit}`}>
         <Drawn board={board} under={side === "under"} />

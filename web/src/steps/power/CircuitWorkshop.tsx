@@ -244,7 +244,7 @@ function Results({ view, tap, state, cursor, onCursor }: ResultsProps) {
       {view.states.length > 1 && <OverTheBattery states={view.states} tap={tap} />}
       {view.tolerances.length > 0 && (
         <Box mt="3">
-          <h4 className="chart-title">With parts as they come</h4>
+          <h3 className="chart-title">With parts as they come</h3>
           {view.tolerances.map((one) => (
             <p key={one.figure}>
               {one.called}: <b>{say({ value: one.least, unit: one.unit })}</b> to <b>{say({ value: one.most, unit: one.unit })}</b>
@@ -255,7 +255,7 @@ function Results({ view, tap, state, cursor, onCursor }: ResultsProps) {
       )}
       {view.formulas.length > 0 && (
         <Box mt="3">
-          <h4 className="chart-title">By formula</h4>
+          <h3 className="chart-title">By formula</h3>
           {view.formulas.map((one) => (
             <p key={one.called}>
               {one.called}: <code>{one.formula}</code> gives {say({ value: one.value, unit: one.unit })}; the simulation{" "}
@@ -277,11 +277,11 @@ function OverTheBattery({ states, tap }: { states: CircuitView["states"]; tap: n
   const names = [...new Set(all.flatMap((rows) => rows.map(([name]) => name)))];
   return (
     <Box mt="3" overflowX="auto">
-      <h4 className="chart-title">Over the whole battery</h4>
+      <h3 className="chart-title">Over the whole battery</h3>
       <table className="plain">
         <thead>
           <tr>
-            <th />
+            <td />
             {states.map((one) => (
               <th key={one.state}>{`${one.called}, ${say({ value: one.supply_v, unit: "V" })}`}</th>
             ))}

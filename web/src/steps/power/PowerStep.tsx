@@ -10,6 +10,7 @@ import { Choice, FieldGrid } from "../../ui/fields";
 import { Figure, Term } from "../../ui/Figure";
 import { read } from "../../units";
 import { Circuits } from "./Circuits";
+import { Controllers } from "./Controllers";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
 import type { EditorProps } from "../../build/editor";
 import { Icon } from "../../ui/icons";
@@ -59,6 +60,7 @@ export function PowerStep(props: EditorProps) {
         </Card>
       )}
       <Circuits {...props} />
+      <Controllers {...props} suppliers={suppliers} />
       <AddConverter {...props} suppliers={suppliers} />
       <Junctions {...props} suppliers={suppliers} />
     </>

@@ -43,7 +43,7 @@ export function Waveforms({ view, cursor, onCursor, since }: Props) {
   const now = time[cursor] ?? 0;
   return (
     <Box mt="3">
-      <h4 className="chart-title">Over time</h4>
+      <h3 className="chart-title">Over time</h3>
       <Box display="flex" flexWrap="wrap" gap="1" mb="1" role="group" aria-label="Voltages shown">
         {volts.map((wave) => (
           <Button

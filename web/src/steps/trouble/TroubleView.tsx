@@ -154,7 +154,7 @@ export function TroubleView({ id, build, scene, state, known, onKnown, onSelect 
   );
 }
 
-const UNITS = { volts: "V", diode: "V", amps: "A", clamp: "A", ohms: "ohm", look: "1" };
+const UNITS = { volts: "V", diode: "V", amps: "A", clamp: "A", ohms: "ohm", watch: "s", look: "1" };
 
 const figure = (value: number | null | undefined, unit: string) => (value === null || value === undefined ? "open" : say({ value, unit }));
 

@@ -24,6 +24,7 @@ function feedsOf(build: Build): FeedHere[] {
     ...build.junctions.map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/junctions/${i}/feed` })),
     ...build.converters.map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/converters/${i}/feed` })),
     ...(build.circuits ?? []).map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/circuits/${i}/feed` })),
+    ...(build.controllers ?? []).map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/controllers/${i}/feed` })),
     ...build.lights.flatMap((one, i) =>
       one.feeds.map((feed, j) => ({ id: j ? `${one.id}#${j}` : one.id, owner: one.id, feed, at: `/lights/${i}/feeds/${j}` })),
     ),

@@ -1,0 +1,294 @@
+import { Box, Button, IconButton } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Build } from "../../api/client";
+import type { EditorProps } from "../../build/editor";
+import { called, capital, wordsOf } from "../../build/fields";
+import { useChange } from "../../build/useChange";
+import { Field, MoreFields } from "../../ui/Field";
+import { Choice, FieldGrid } from "../../ui/fields";
+import { Icon } from "../../ui/icons";
+import { Card } from "../../ui/StepHeading";
+import { Pins } from "./Pins";
+
+type Controller = NonNullable<Build["controllers"]>[number];
+type Output = Controller["outputs"][number];
+type Props = Pick<EditorProps, "build" | "edit" | "replace" | "selected" | "onSelect"> & { suppliers: readonly (readonly [string, string])[] };
+
+/** What tells lights what to do: boards, their pins, and the order of the pixels on them. */
+export function Controllers(props: Props) {
+  return (
+    <>
+      {(props.build.controllers ?? []).map((own, index) => (
+        <ControllerCard key={own.id} {...props} own={own} index={index} />
+      ))}
+      <AddController {...props} />
+    </>
+  );
+}
+
+function ControllerCard({ build, edit, replace, selected, onSelect, own, index }: Props & { own: Controller; index: number }) {
+  const at = `/controllers/${index}`;
+  const { remove } = useChange(build, replace);
+  const change = (then: (outputs: Output[]) => void) => edit((draft) => then(draft.controllers![index]!.outputs));
+  const pin = free("D", own.outputs);
+  const used = new Set(build.controllers!.flatMap((one) => one.outputs.flatMap((output) => [...lightsOf(output)])));
+  const left = build.lights.filter((light) => light.load.kind === "pixels" && !used.has(light.id));
+  const single = build.lights.find((light) => light.load.kind !== "pixels" && !used.has(light.id));
+  return (
+    <Card
+      title={`${capital(called("ControllerKind", own.kind))}: ${own.id}`}
+      selected={selected === own.id}
+      onFocus={() => onSelect(own.id)}
+      aside={
+        <IconButton
+          aria-label={`Remove ${own.id}`}
+          title="Remove"
+          size="xs"
+          minW="8"
+          minH="8"
+          variant="ghost"
+          onClick={() => remove({ kind: "controller", id: own.id })}
+        >
+          <Icon name="remove" />
+        </IconButton>
+      }
+    >
+      <FieldGrid>
+        <Field at={`${at}/kind`} />
+        <Field at={`${at}/logic_v`} />
+        <Field at={`${at}/idle_a`} />
+        <Field at={`${at}/pin_max_a`} />
+        <Field at={`${at}/limit_a`} />
+      </FieldGrid>
+      <MoreFields>
+        <Field at={`${at}/min_in_v`} />
+        <Field at={`${at}/max_in_v`} />
+        <Field at={`${at}/pins_total_a`} />
+        <Field at={`${at}/pixel_limit`} />
+        <Field at={`${at}/mass_g`} />
+      </MoreFields>
+      {own.outputs.map((output, number) => (
+        <Box key={output.pin} mt="3" borderTopWidth="1px" pt="2">
+          <Box display="flex" justifyContent="space-between" alignItems="center">
+            <b>{`${output.pin}: ${called("OutputKind", output.kind)}`}</b>
+            <IconButton
+              aria-label={`Remove output ${output.pin} of ${own.id}`}
+              size="xs"
+              minW="8"
+              minH="8"
+              variant="ghost"
+              onClick={() => change((outputs) => void outputs.splice(number, 1))}
+            >
+              <Icon name="remove" />
+            </IconButton>
+          </Box>
+          {output.kind === "data" ? (
+            <Chain
+              build={build}
+              output={output}
+              left={left.map((light) => light.id)}
+              onChange={(then) => change((outputs) => then(outputs[number]!))}
+              at={`${at}/outputs/${number}`}
+            />
+          ) : (
+            <FieldGrid>
+              <Choice
+                label="Light"
+                value={output.light ?? ""}
+                options={build.lights.map((light) => [light.id, light.id] as const)}
+                onChange={(light) => change((outputs) => void (outputs[number]!.light = light))}
+              />
+              <Field at={`${at}/outputs/${number}/through`} />
+              <Field at={`${at}/outputs/${number}/ohm`} />
+              <Field at={`${at}/outputs/${number}/hz`} />
+            </FieldGrid>
+          )}
+        </Box>
+      ))}
+      <Box display="flex" gap="2" mt="3" flexWrap="wrap">
+        <Button
+          size="xs"
+          minH="8"
+          variant="outline"
+          disabled={left.length === 0}
+          onClick={() => change((outputs) => void outputs.push({ pin, kind: "data", chain: [{ light: left[0]!.id, mounted: "along", wire_m: 0.2 }] }))}
+        >
+          Add a data pin
+        </Button>
+        <Button
+          size="xs"
+          minH="8"
+          variant="outline"
+          disabled={!single}
+          onClick={() => change((outputs) => void outputs.push({ pin, kind: "pin", light: single!.id, through: "mosfet", ohm: 100, hz: null }))}
+        >
+          Add a light on a pin
+        </Button>
+      </Box>
+    </Card>
+  );
+}
+
+/** The first pin of this letter that nothing hangs on. */
+function free(letter: string, outputs: readonly Output[]): string {
+  let number = 1;
+  while (outputs.some((output) => output.pin === `${letter}${number}`)) number++;
+  return `${letter}${number}`;
+}
+
+const lightsOf = (output: Output): string[] => [
+  ...(output.light ? [output.light] : []),
+  ...(output.chain ?? []).flatMap((link) => [...(link.light ? [link.light] : []), ...(link.copies ?? [])]),
+];
+
+interface ChainProps {
+  build: Build;
+  output: Output;
+  /** Pixels that are on no chain. */
+  left: readonly string[];
+  onChange: (then: (output: Output) => void) => void;
+  at: string;
+}
+
+/** The pieces of a data pin in the order in which data passes them, each with its first and last number. */
+function Chain({ build, output, left, onChange, at }: ChainProps) {
+  const links = output.chain ?? [];
+  const count = (id: string | undefined) => {
+    const load = build.lights.find((light) => light.id === id)?.load;
+    return load?.kind === "pixels" ? load.count : 0;
+  };
+  const move = (from: number, by: number) =>
+    onChange((draft) => {
+      const chain = draft.chain!;
+      const [one] = chain.splice(from, 1);
+      chain.splice(from + by, 0, one!);
+    });
+  let next = 0;
+  return (
+    <>
+      <Box as="ol" listStyleType="none" display="grid" gap="1" mt="1" aria-label={`Chain of ${output.pin}`}>
+        {links.map((link, index) => {
+          const lights = lightsOf({ ...output, light: null, chain: [link] });
+          const own = count(lights[0]);
+          const numbers = own > 0 ? `${next} to ${next + own - 1}` : "no pixels";
+          next += own;
+          return (
+            <Box as="li" key={lights.join(" ")} display="flex" gap="1" alignItems="center" flexWrap="wrap">
+              <Box flex="1 1 8rem">
+                <b>{lights.join(" and ")}</b> <span className="quiet">{`${numbers}${lights.length > 1 ? ", the same on each" : ""}`}</span>
+              </Box>
+              {link.light && (
+                <Button
+                  size="xs"
+                  minH="8"
+                  variant="outline"
+                  aria-label={`Turn ${link.light} round: ${link.mounted === "against" ? "against" : "along"} its place`}
+                  onClick={() => onChange((draft) => void (draft.chain![index]!.mounted = link.mounted === "against" ? "along" : "against"))}
+                >
+                  {link.mounted === "against" ? "against ←" : "along →"}
+                </Button>
+              )}
+              <IconButton
+                aria-label={`${lights[0]} earlier`}
+                size="xs"
+                minW="8"
+                minH="8"
+                variant="ghost"
+                disabled={index === 0}
+                onClick={() => move(index, -1)}
+              >
+                ↑
+              </IconButton>
+              <IconButton
+                aria-label={`${lights[0]} later`}
+                size="xs"
+                minW="8"
+                minH="8"
+                variant="ghost"
+                disabled={index === links.length - 1}
+                onClick={() => move(index, 1)}
+              >
+                ↓
+              </IconButton>
+              <IconButton
+                aria-label={`Take ${lights[0]} off ${output.pin}`}
+                size="xs"
+                minW="8"
+                minH="8"
+                variant="ghost"
+                disabled={links.length === 1}
+                onClick={() => onChange((draft) => void draft.chain!.splice(index, 1))}
+              >
+                <Icon name="remove" />
+              </IconButton>
+              <Box flex="0 0 7rem">
+                <Field at={`${at}/chain/${index}/wire_m`} />
+              </Box>
+            </Box>
+          );
+        })}
+      </Box>
+      {left.map((id) => (
+        <Box key={id} display="flex" gap="2" mt="2" flexWrap="wrap">
+          <Button
+            size="xs"
+            minH="8"
+            variant="outline"
+            onClick={() => onChange((draft) => void draft.chain!.push({ light: id, mounted: "along", wire_m: 0.2 }))}
+          >
+            {`Add ${id} behind it`}
+          </Button>
+          {links.length > 0 && count(id) === count(lightsOf({ ...output, light: null, chain: [links.at(-1)!] })[0]) && (
+            <Button
+              size="xs"
+              minH="8"
+              variant="outline"
+              onClick={() =>
+                onChange((draft) => {
+                  const last = draft.chain!.at(-1)!;
+                  last.copies = [...(last.light ? [last.light] : []), ...(last.copies ?? []), id];
+                  delete last.light;
+                  delete last.mounted;
+                })
+              }
+            >
+              {`${id} as a copy of the last`}
+            </Button>
+          )}
+        </Box>
+      ))}
+    </>
+  );
+}
+
+/** A controller; a new one gets all pixels that have none. */
+function AddController({ build, replace, onSelect, suppliers }: Props) {
+  const [from, setFrom] = useState("source");
+  const { add, busy } = useChange(build, replace);
+  const place = suppliers.some(([id]) => id === from) ? from : "source";
+  return (
+    <Card title="Add a controller">
+      <p className="quiet">
+        A board that tells pixels what to show, or switches lights by its pins.{" "}
+        {wordsOf("ControllerKind")
+          .map(([, words]) => words)
+          .join(", ")}
+        .
+      </p>
+      <Box display="flex" gap="3" alignItems="flex-end" mt="2">
+        <Box flex="1">
+          <Choice label="Fed from" value={place} options={suppliers} onChange={setFrom} />
+        </Box>
+        <Button
+          size="sm"
+          colorPalette="lantern"
+          loading={busy}
+          onClick={() => add({ kind: "controller", from: place }, { onSuccess: (document) => onSelect(document.controllers?.at(-1)?.id ?? null) })}
+        >
+          Add controller
+        </Button>
+      </Box>
+      <Pins />
+    </Card>
+  );
+}
