@@ -71,6 +71,13 @@ test("a gauge without wishes says what it wants, and shows its bands", async ({ 
   await page.goto("/");
   await page.getByRole("link", { name: "Trail deck" }).click();
   await step(page, "Power");
+  // Two LEDs tell nothing of ten cells in a row.
+  await page.getByRole("combobox", { name: "Circuit" }).selectOption({ label: "Battery gauge" });
+  await page.getByRole("button", { name: "Add circuit" }).click();
+  await expect(page.getByText("cannot be set for 42.0 V")).toBeVisible();
+  await page.goto("/");
+  await page.getByRole("link", { name: "Firefly bicycle" }).click();
+  await step(page, "Power");
   await page.getByRole("combobox", { name: "Circuit" }).selectOption({ label: "Battery gauge" });
   await page.getByRole("button", { name: "Add circuit" }).click();
   const workshop = page.getByRole("region", { name: "Workshop of battery-gauge" });

@@ -65,8 +65,6 @@ test("pictures", async ({ page, browser }, info) => {
   await step(page, "Verdict");
   await expect(verdict(page)).toBeInViewport();
   await page.screenshot(file("phone-verdict"));
-  await step(page, "Lights");
-  await page.screenshot(file("phone-lights"));
 
   await page.evaluate(() => localStorage.setItem("orthavis.theme", "dark"));
   await page.setViewportSize({ width: 1280, height: 800 });
@@ -101,6 +99,11 @@ test("pictures", async ({ page, browser }, info) => {
   await step(page, "Diagram");
   await page.getByRole("button", { name: /^spot-left, 12 V/ }).press("Enter");
   await page.screenshot(file("make-diagram"));
+  await build("Mountain-railway coach", "Nothing found against it");
+  await step(page, "Power");
+  await page.getByRole("button", { name: "Workshop of window-keeper" }).click();
+  await expect(page.getByRole("region", { name: "Workshop of window-keeper" })).toContainText("Over time");
+  await page.screenshot(file("circuit"));
   await build("Book-delivery trike", "Not safe to build yet");
   await step(page, "Make");
   await step(page, "Use");

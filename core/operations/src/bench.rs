@@ -240,7 +240,10 @@ pub fn corrected(request: CorrectRequest) -> Answer<Correction> {
             lists.push((state, expect(&build, Some(state))?));
         }
         // What a circuit does by itself says nothing of the build's wires.
-        let check = lists.iter().find(|(known, _)| *known == state).and_then(|(_, list)| list.iter().find(|check| check.id == read.check && check.step != Stage::Circuit));
+        let check = lists
+            .iter()
+            .find(|(known, _)| *known == state)
+            .and_then(|(_, list)| list.iter().find(|check| check.id == read.check && check.step != Stage::Circuit));
         let Some((check, state)) = check.and_then(|check| Some((check, check.state?))) else { continue };
         let names: Vec<&str> = check.probes.iter().map(String::as_str).collect();
         taken.push(Taken { scene: lit(&build, check), state, setting: check.setting, probes: Probes::parse(&build, &names)?, value: read.value });

@@ -194,6 +194,12 @@ pub enum WishError {
     /// One circuit drives it already.
     #[error("`{0}` hangs on a circuit already; take that out first")]
     DrivenAlready(String),
+    /// Two LEDs and some diodes tell only so many volts.
+    #[error("a gauge of two LEDs cannot be set for {supply_v:.1} V; hang it on one cell or a few of them, or read the battery with a meter")]
+    NoGauge {
+        /// Highest voltage of the supply, V.
+        supply_v: f64,
+    },
     /// No such scene.
     #[error("`{0}` is no scene in this build; name one of its own")]
     UnknownScene(String),

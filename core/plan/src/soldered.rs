@@ -100,8 +100,11 @@ pub fn add_circuit(build: &mut Build, kind: CircuitKind, light: Option<&str>) ->
         CircuitKind::BatteryGauge => Wanted { low_below_v: Some(0.85 * highest_v), good_above_v: Some(0.95 * highest_v), ..Wanted::default() },
         _ => FLASH,
     };
-    if let Some(best) = choose(build, index, &wanted).ok().and_then(|found| found.into_iter().next()) {
-        build.circuits[index].parts = best.parts;
+    match choose(build, index, &wanted).ok().and_then(|found| found.into_iter().next()) {
+        Some(best) => build.circuits[index].parts = best.parts,
+        // With parts for another voltage it would be a heater.
+        None if kind == CircuitKind::BatteryGauge => return Err(WishError::NoGauge { supply_v: highest_v }),
+        None => {}
     }
     Ok(())
 }

@@ -70,7 +70,10 @@ fn a_strip_is_cut_again_for_a_lower_rail_with_light_that_is_there() {
     // On 5 V only single LEDs shine, all three of them side by side.
     assert_eq!((best.groups, best.used, best.series()), (3, 3, 1));
     assert!((best.resistor_ohm - 120.0).abs() < 15.0, "{}", best.resistor_ohm);
-    assert!(soldering.steps.iter().filter(|step| step.starts_with("Cut")).count() == 3 && soldering.steps.iter().filter(|step| step.starts_with("Solder")).count() == 3);
+    assert!(
+        soldering.steps.iter().filter(|step| step.starts_with("Cut")).count() == 3
+            && soldering.steps.iter().filter(|step| step.starts_with("Solder")).count() == 3
+    );
     for choice in &found {
         let Pick::Recut { recut: Some(own), .. } = &choice.pick else { continue };
         assert!(own.used.is_multiple_of(own.groups) && own.used <= 3);

@@ -6,7 +6,7 @@ import { ink, lightColour } from "../theme";
 import { Figure } from "../ui/Figure";
 import { saveFile } from "../ui/save";
 import { share, read, of } from "../units";
-import { type Stand, along, heatBranch, layout, ribbon, shareAt } from "./river";
+import { isBeside, type Stand, along, heatBranch, layout, ribbon, shareAt } from "./river";
 import { Icon } from "../ui/icons";
 
 interface Props {
@@ -205,7 +205,7 @@ export const River = memo(function River({ picture, selected, onSelect, pinch }:
                     height={Math.max(36, stand.height)}
                     fill="transparent"
                   />
-                  {reach.kind === "light" ? (
+                  {isBeside(stand) ? (
                     <>
                       <text x={label} y={river.dense ? middle + 4 : middle - 1} fontSize={river.dense ? 11 : 13} fontWeight="600" fill={ink.text}>
                         {reach.name}

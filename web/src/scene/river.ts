@@ -98,12 +98,11 @@ export function layout(picture: Picture, width: number, offered: number): RiverL
   place(root);
 
   // Centre the whole with its words, then hand each supplier's height to its consumers from the top.
-  const isLight = (stand: Stand) => stand.reach.kind === "light";
   const middle = (stand: Stand) => stand.top + stand.height / 2;
-  const above = (stand: Stand) => (isLight(stand) ? Math.min(stand.top, middle(stand) - 14) : stand.top - 38);
+  const above = (stand: Stand) => (isBeside(stand) ? Math.min(stand.top, middle(stand) - 14) : stand.top - 38);
   const below = (stand: Stand) => {
     const heat = heatBranch(stand, scale);
-    return Math.max(stand.top + stand.height, isLight(stand) ? middle(stand) + (dense ? 8 : 20) : 0, heat ? heat.y + 20 : 0);
+    return Math.max(stand.top + stand.height, isBeside(stand) ? middle(stand) + (dense ? 8 : 20) : 0, heat ? heat.y + 20 : 0);
   };
   const top = Math.min(...stands.map(above));
   const bottom = Math.max(...stands.map(below));
@@ -119,6 +118,9 @@ export function layout(picture: Picture, width: number, offered: number): RiverL
   }
   return { stands, scale, dense, height };
 }
+
+/** Whether its words stand beside it: of a light, and of whatever else nothing hangs on. */
+export const isBeside = (stand: Stand): boolean => stand.reach.kind === "light" || (stand.parent !== null && stand.children.length === 0);
 
 /** The stream from a supplier's right edge to a consumer's left edge. */
 export function ribbon(stand: Stand): string {

@@ -37,6 +37,11 @@ impl Dice {
         from[self.next() as usize % from.len()].clone()
     }
 
+    /// Dice of their own: what came later leaves the builds as they were.
+    fn beside(&self) -> Dice {
+        Dice(self.0 ^ 0x5851_F42D_4C95_7F2D)
+    }
+
     fn maybe(&mut self, share: f64, value: impl FnOnce(&mut Self) -> Value) -> Value {
         if self.chance(share) { value(self) } else { Value::Null }
     }
@@ -58,7 +63,7 @@ impl Dice {
             json!({ "style": style, "rating_a": dice.pick(&ratings) })
         });
         json!({ "from": from, "at_m": at_m, "length_m": self.between(0.05, 4.0), "gauge": gauge, "return": if self.chance(0.1) { "frame" } else { "wire" }, "fuse": fuse,
-            "switch": self.maybe(0.2, |dice| json!({ "rating_a": dice.pick(&[0.5, 1.0, 3.0, 10.0]) })), "contacts": self.upto(3), "moving": self.maybe(0.1, |dice| json!({ "kind": "slip_ring", "resistance_ohm": dice.between(0.0, 0.5), "bounce_share": dice.between(0.0, 0.05) })),
+            "switch": self.maybe(0.2, |dice| json!({ "rating_a": dice.pick(&[0.5, 1.0, 3.0, 10.0]) })), "contacts": self.upto(3), "moving": self.beside().maybe(0.1, |dice| json!({ "kind": "slip_ring", "resistance_ohm": dice.between(0.0, 0.15), "bounce_share": dice.between(0.0, 0.05) })),
             "contact_rating_a": self.maybe(0.3, |dice| json!(dice.pick(&[0.3, 1.0, 3.0, 10.0]))), "bundled": self.pick(&[1, 1, 1, 2, 4, 8]) })
     }
 
@@ -89,7 +94,7 @@ impl Dice {
                 let segment = self.pick(&[0.05, 0.1, 0.0167]);
                 let length = segment * (2 + self.upto(12)) as f64 * if self.chance(0.15) { 1.03 } else { 1.0 };
                 let rails = self.pick(&[0.03, 0.1, 0.8]);
-                let recut = self.maybe(0.25, |dice| {
+                let recut = self.beside().maybe(0.25, |dice| {
                     let rows = 1 + dice.upto(count as u64 - 1);
                     json!({ "groups": rows, "used": rows, "resistor_ohm": dice.between(20.0, 800.0) })
                 });

@@ -30,7 +30,8 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         let Some(moving) = feed.feed.moving.as_ref().filter(|moving| above(moving.bounce_share, LOST)) else { continue };
         let bare = pixels_behind(case.build, &feed.id);
         let severity = if bare.is_empty() { Severity::Note } else { Severity::Fix };
-        let draft = Draft { code: "contact.moving", severity, subject: &feed.id, point: None, value: moving.bounce_share, limit: LOST, excess: moving.bounce_share };
+        let draft =
+            Draft { code: "contact.moving", severity, subject: &feed.id, point: None, value: moving.bounce_share, limit: LOST, excess: moving.bounce_share };
         found.add(draft, || {
             let what = match bare.first() {
                 None => "the lights behind it flicker".to_owned(),
@@ -38,7 +39,12 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             };
             Words {
                 title: format!("{}: loses touch", feed.id),
-                message: format!("`{}` goes over {} and loses touch for {} of the time: {what}.", feed.id, moving.kind.called(), plain(moving.bounce_share, "1")),
+                message: format!(
+                    "`{}` goes over {} and loses touch for {} of the time: {what}.",
+                    feed.id,
+                    moving.kind.called(),
+                    plain(moving.bounce_share, "1")
+                ),
                 advice: Some(
                     "A sprung contact wants a clean ring and its own wire back: a bearing full of grease is none. Or give what turns a battery of its own.",
                 ),

@@ -281,6 +281,7 @@ macro_rules! kinds {
         #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
         $(#[$meta])*
         #[serde(tag = "kind", rename_all = "snake_case")]
+        #[allow(clippy::large_enum_variant, reason = "there are a few hundred parts, and each is looked at once")]
         pub enum $name { $( $(#[$vmeta])* $variant { $( $(#[$($fmeta)*])* $field: $ty ),+ } ),+ }
 
         impl $name {

@@ -88,7 +88,28 @@ macro_rules! lists {
 
 /// The lists of words.
 pub fn word_lists() -> Vec<Words> {
-    lists!(ControllerKind, OutputKind, PinThrough, Mounted, MovingKind, CircuitKind, TimerKind, Through, TrackWave, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait, Weekday, Fixing, Surface)
+    lists!(
+        ControllerKind,
+        OutputKind,
+        PinThrough,
+        Mounted,
+        MovingKind,
+        CircuitKind,
+        TimerKind,
+        Through,
+        TrackWave,
+        VehicleKind,
+        Chemistry,
+        Tap,
+        Return,
+        FuseStyle,
+        ConverterKind,
+        Draw,
+        Trait,
+        Weekday,
+        Fixing,
+        Surface
+    )
 }
 
 /// Sizes of conductors.

@@ -1262,7 +1262,28 @@ impl Strip {
     }
 }
 
-read_words!(ControllerKind, OutputKind, PinThrough, Mounted, MovingKind, CircuitKind, TimerKind, Through, TrackWave, Weekday, Fixing, Surface, VehicleKind, Chemistry, Tap, Return, FuseStyle, ConverterKind, Draw, Trait);
+read_words!(
+    ControllerKind,
+    OutputKind,
+    PinThrough,
+    Mounted,
+    MovingKind,
+    CircuitKind,
+    TimerKind,
+    Through,
+    TrackWave,
+    Weekday,
+    Fixing,
+    Surface,
+    VehicleKind,
+    Chemistry,
+    Tap,
+    Return,
+    FuseStyle,
+    ConverterKind,
+    Draw,
+    Trait
+);
 
 /// What the fields of one object say together, once each of them could be read by itself.
 mod sense {

@@ -253,8 +253,12 @@ fn controllers(build: &Build, faults: &mut Faults) {
                 faults.add(format!("{path}/pin"), format!("`{}` is used by output {other} already", output.pin), "Give each output a pin of its own");
             }
             match output.kind {
-                OutputKind::Data if output.links().is_empty() => faults.add(format!("{path}/chain"), "there is no piece on it", "Name the first piece, or remove the output"),
-                OutputKind::Pin if output.light.is_none() => faults.add(format!("{path}/light"), "a pin switches one light", "Name the light, or remove the output"),
+                OutputKind::Data if output.links().is_empty() => {
+                    faults.add(format!("{path}/chain"), "there is no piece on it", "Name the first piece, or remove the output")
+                }
+                OutputKind::Pin if output.light.is_none() => {
+                    faults.add(format!("{path}/light"), "a pin switches one light", "Name the light, or remove the output")
+                }
                 _ => {}
             }
             if let Some(id) = output.light.as_ref().filter(|id| !build.lights.iter().any(|light| light.id == **id)) {

@@ -110,7 +110,15 @@ fn share(got: f64, wanted: f64) -> f64 {
 
 /// Large electrolytic capacitors leak and scatter; very large resistors are at the mercy of damp.
 fn awkward(ohm: f64, farad: f64) -> f64 {
-    let scatter = if farad >= 4.7e-4 { 0.03 } else if farad > 1e-4 { 0.02 } else if farad >= ELECTROLYTIC_F { 0.01 } else { 0.0 };
+    let scatter = if farad >= 4.7e-4 {
+        0.03
+    } else if farad > 1e-4 {
+        0.02
+    } else if farad >= ELECTROLYTIC_F {
+        0.01
+    } else {
+        0.0
+    };
     scatter + if ohm > 1e6 { 0.02 } else { 0.0 }
 }
 

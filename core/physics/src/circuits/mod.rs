@@ -9,8 +9,8 @@ pub use choose::{Choice, ChooseError, Wanted, choose};
 pub use spread::{AtState, Formula, Spread, at_state, at_states, formulas, tolerances};
 pub use steady::{controller_stand_in, flashing, output_limit_a, stand_in, stand_ins};
 
-use crate::transient::{Circuit, Run, TransientError};
 pub use crate::transient::Trace;
+use crate::transient::{Circuit, Run, TransientError};
 use orthavis_model::document::{Build, CircuitKind, Light, SmallCircuit};
 use orthavis_model::states::State;
 use schematic::{Fed, Schematic};

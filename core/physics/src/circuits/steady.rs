@@ -7,6 +7,8 @@ use std::borrow::Cow;
 
 /// Between collector and emitter of a saturated transistor, V: representative for a small one.
 const SATURATED_V: f64 = 0.1;
+/// Below this nothing takes anything, V: behind a supply that is off there is nobody.
+const ASLEEP_V: f64 = 0.5;
 /// Above any supply: a stand-in has no setting of its own.
 const NO_SETTING_V: f64 = 1e6;
 
@@ -56,7 +58,7 @@ pub fn stand_in(build: &Build, circuit: &SmallCircuit) -> Converter {
         kind: ConverterKind::Linear,
         set_v: Some(NO_SETTING_V),
         set_a: None,
-        min_in_v: 0.0,
+        min_in_v: ASLEEP_V,
         max_in_v: NO_SETTING_V,
         max_out_a: output_limit_a(circuit),
         max_in_a: None,
@@ -83,7 +85,7 @@ pub fn controller_stand_in(controller: &Controller) -> Converter {
         kind: ConverterKind::Linear,
         set_v: Some(NO_SETTING_V),
         set_a: None,
-        min_in_v: 0.0,
+        min_in_v: ASLEEP_V,
         max_in_v: NO_SETTING_V,
         max_out_a: controller.pins_total_a,
         max_in_a: None,

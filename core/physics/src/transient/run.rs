@@ -565,8 +565,7 @@ impl<'a> Engine<'a> {
                     let moments = [past[last - 2].0, past[last - 1].0, past[last].0, time + own];
                     let third = divided(&moments, &[past[last - 2].1[index], past[last - 1].1[index], past[last].1[index], *value]);
                     // A divided difference is a sixth of the derivative; of the trapezoidal rule the error is h³/12 of that.
-                    let weight =
-                        if small[index] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
+                    let weight = if small[index] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
                     let error = weight * third.abs();
                     let allowed = RELATIVE * value.abs().max(past[last].1[index].abs()) + floors[index];
                     growth = f64::min(growth, 0.9 * (allowed / error.max(1e-300)).cbrt());

@@ -122,7 +122,8 @@ pub fn cross_wired(ask: &PinsRequest) -> Result<CrossWired, PinsError> {
         cautions.push(format!("The LED that is lit takes {:.1} mA; a pin gives {:.1} mA. Take larger resistors.", 1e3 * peak_a, 1e3 * ask.pin_max_a));
     }
     if ask.pins > 2 && !stays_dark {
-        cautions.push(format!("Two LEDs in a row begin at {through_two_v:.1} V and get {:.1} V: others glow along. Take LEDs of a higher voltage.", ask.logic_v));
+        cautions
+            .push(format!("Two LEDs in a row begin at {through_two_v:.1} V and get {:.1} V: others glow along. Take LEDs of a higher voltage.", ask.logic_v));
     }
     if peak_a == 0.0 {
         cautions.push("The pin's voltage is below the LED's: nothing lights.".into());
@@ -130,12 +131,7 @@ pub fn cross_wired(ask: &PinsRequest) -> Result<CrossWired, PinsError> {
     let share = 1.0 / f64::from(leds);
     let others = vec![
         OtherWay { called: "a pin for each", pins: leds, takes: format!("{leds} resistors"), mean_share: 1.0 },
-        OtherWay {
-            called: "a shift register",
-            pins: 3,
-            takes: format!("{} of eight outputs and {leds} resistors", leds.div_ceil(REGISTER)),
-            mean_share: 1.0,
-        },
+        OtherWay { called: "a shift register", pins: 3, takes: format!("{} of eight outputs and {leds} resistors", leds.div_ceil(REGISTER)), mean_share: 1.0 },
         OtherWay { called: "pixels", pins: 1, takes: "a supply of their own voltage, plus and minus to each".into(), mean_share: 1.0 },
     ];
     Ok(CrossWired {

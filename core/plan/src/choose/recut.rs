@@ -17,8 +17,11 @@ const LED: Rule = Rule {
     formula: "R = (V − Σ V_f) / I",
     source: "Shockley diodes with the strip's own figures; preferred values of IEC 60063",
 };
-const LIGHT: Rule =
-    Rule { words: "Light of the LEDs that are used, of what the segment gives as bought.", formula: "n · I / (N · I_rated)", source: "Light in step with current" };
+const LIGHT: Rule = Rule {
+    words: "Light of the LEDs that are used, of what the segment gives as bought.",
+    formula: "n · I / (N · I_rated)",
+    source: "Light in step with current",
+};
 const HEAT: Rule = Rule { words: "Heat in one resistor, used at no more than 60 % of its rating.", formula: "P = I² R", source: "Ohm's law" };
 
 /// What is done to one segment.

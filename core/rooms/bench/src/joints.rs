@@ -41,8 +41,13 @@ pub fn joints(feed: &Feed, side: Side) -> Vec<Joint> {
     if side == Side::Minus {
         return vec![Joint::From, Joint::To];
     }
-    let there =
-        [(Joint::From, true), (Joint::Fuse, feed.fuse.is_some()), (Joint::Switch, feed.switch.is_some()), (Joint::Plug, feed.contacts > 0 || feed.moving.is_some()), (Joint::To, true)];
+    let there = [
+        (Joint::From, true),
+        (Joint::Fuse, feed.fuse.is_some()),
+        (Joint::Switch, feed.switch.is_some()),
+        (Joint::Plug, feed.contacts > 0 || feed.moving.is_some()),
+        (Joint::To, true),
+    ];
     there.into_iter().filter_map(|(joint, there)| there.then_some(joint)).collect()
 }
 

@@ -22,9 +22,7 @@ fn build(kind: &str, parts: &Value, lights: &[&str]) -> Build {
 
 fn cases() -> Vec<(&'static str, Build, usize)> {
     let led = json!({ "vf_v": 2.0, "if_a": 0.02, "if_max_a": 0.03 });
-    let timer = |through: &str, diode: bool| {
-        json!({ "ra_ohm": 1e4, "rb_ohm": 1e4, "c_f": 1e-5, "timer": "cmos", "through": through, "base_ohm": 1000, "diode": diode })
-    };
+    let timer = |through: &str, diode: bool| json!({ "ra_ohm": 1e4, "rb_ohm": 1e4, "c_f": 1e-5, "timer": "cmos", "through": through, "base_ohm": 1000, "diode": diode });
     let pair = json!({ "r1_ohm": 1e4, "r2_ohm": 1e4, "c1_f": 1e-5, "c2_f": 1e-5 });
     let hold = |bridge: bool| json!({ "bridge": bridge, "c_f": 1e-3, "charge_ohm": 22, "taps_ohm": [470, 470, 470], "tap": 2 });
     let gauge = |diodes: u32| json!({ "rs_ohm": 220, "rb_ohm": 1000, "rc_ohm": 470, "diodes": diodes, "led_good": led, "led_low": led });
@@ -82,12 +80,8 @@ fn what_belongs_together_is_joined_and_nothing_else() {
         for (node, legs) in legs {
             let mut reached = BTreeSet::from([legs[0]]);
             loop {
-                let more: Vec<[usize; 2]> = links
-                    .iter()
-                    .flat_map(|(a, b)| [(a, b), (b, a)])
-                    .filter(|(a, b)| reached.contains(*a) && !reached.contains(*b))
-                    .map(|(_, b)| *b)
-                    .collect();
+                let more: Vec<[usize; 2]> =
+                    links.iter().flat_map(|(a, b)| [(a, b), (b, a)]).filter(|(a, b)| reached.contains(*a) && !reached.contains(*b)).map(|(_, b)| *b).collect();
                 if more.is_empty() {
                     break;
                 }

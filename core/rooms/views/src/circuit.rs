@@ -421,12 +421,9 @@ fn hold_up(s: &mut Sheet<'_>, driven: &[&Light]) {
     let parts = s.own;
     let height = 10.0;
     let begins = if parts.bridge == Some(true) {
-        for (name, ends) in [
-            ("d3", [[3.0, height], [3.0, 6.0]]),
-            ("d1", [[3.0, 4.0], [3.0, 0.0]]),
-            ("d4", [[6.0, height], [6.0, 6.0]]),
-            ("d2", [[6.0, 4.0], [6.0, 0.0]]),
-        ] {
+        for (name, ends) in
+            [("d3", [[3.0, height], [3.0, 6.0]]), ("d1", [[3.0, 4.0], [3.0, 0.0]]), ("d4", [[6.0, height], [6.0, 6.0]]), ("d2", [[6.0, 4.0], [6.0, 0.0]])]
+        {
             s.named(name, "diode", &name.to_uppercase(), ends);
         }
         s.wire("in", &[[3.0, 4.0], [3.0, 6.0]]);

@@ -23,9 +23,7 @@ fn build(kind: &str, parts: &Value, lights: &[&str]) -> Build {
 
 fn cases() -> Vec<(&'static str, Build)> {
     let led = json!({ "vf_v": 2.0, "if_a": 0.02, "if_max_a": 0.03 });
-    let timer = |through: &str, diode: bool| {
-        json!({ "ra_ohm": 1e4, "rb_ohm": 1e4, "c_f": 1e-5, "timer": "cmos", "through": through, "base_ohm": 1000, "diode": diode })
-    };
+    let timer = |through: &str, diode: bool| json!({ "ra_ohm": 1e4, "rb_ohm": 1e4, "c_f": 1e-5, "timer": "cmos", "through": through, "base_ohm": 1000, "diode": diode });
     let pair = json!({ "r1_ohm": 1e4, "r2_ohm": 1e4, "c1_f": 1e-5, "c2_f": 1e-5 });
     let hold = |bridge: bool, tap: u32| json!({ "bridge": bridge, "c_f": 1e-3, "charge_ohm": 22, "taps_ohm": [470, 470, 470], "tap": tap });
     let gauge = |diodes: u32| json!({ "rs_ohm": 220, "rb_ohm": 1000, "rc_ohm": 470, "diodes": diodes, "led_good": led, "led_low": led });
@@ -130,6 +128,9 @@ fn a_blink_is_never_shown_faster_than_three_a_second() {
         let (whole, quick) = (circuit_view(&build, 0, State::Rail, false).expect("a view"), circuit_view(&build, 0, State::Rail, true).expect("a view"));
         assert_eq!(whole.waveforms, quick.waveforms, "{name}");
         assert_eq!(whole.states[0], quick.states[0], "{name}");
-        assert!(quick.tolerances.is_empty() && whole.waveforms.iter().all(|wave| wave.least.iter().zip(&wave.most).all(|(least, most)| least <= most)), "{name}");
+        assert!(
+            quick.tolerances.is_empty() && whole.waveforms.iter().all(|wave| wave.least.iter().zip(&wave.most).all(|(least, most)| least <= most)),
+            "{name}"
+        );
     }
 }

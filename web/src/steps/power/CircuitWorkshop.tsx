@@ -36,6 +36,9 @@ interface Held {
 export function CircuitWorkshop({ build, replace, index, state, onClose }: Props) {
   const circuit = build.circuits![index]!;
   const [held, setHeld] = useState<Held | null>(null);
+  const top = useRef<HTMLDivElement>(null);
+  // On a phone it opens below everything else of the step.
+  useEffect(() => top.current?.scrollIntoView({ block: "start" }), []);
   const [cursor, setCursor] = useState(120);
   const [node, setNode] = useState<string | null>(null);
   const [board, setBoard] = useState(false);
@@ -51,7 +54,7 @@ export function CircuitWorkshop({ build, replace, index, state, onClose }: Props
   };
   const values = Object.entries(circuit.parts).filter(([, value]) => typeof value === "number" || typeof value === "string" || typeof value === "boolean");
   return (
-    <Box>
+    <Box ref={top}>
       <Box display="flex" justifyContent="space-between" alignItems="center" gap="3">
         <h2 className="workshop-title">
           {circuit.id} <span className="quiet">{called("CircuitKind", circuit.kind)}</span>

@@ -2,7 +2,7 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Build } from "../../api/client";
 import type { EditorProps } from "../../build/editor";
-import { called, capital, wordsOf } from "../../build/fields";
+import { called, capital } from "../../build/fields";
 import { useChange } from "../../build/useChange";
 import { Field, MoreFields } from "../../ui/Field";
 import { Choice, FieldGrid } from "../../ui/fields";
@@ -268,13 +268,7 @@ function AddController({ build, replace, onSelect, suppliers }: Props) {
   const place = suppliers.some(([id]) => id === from) ? from : "source";
   return (
     <Card title="Add a controller">
-      <p className="quiet">
-        A board that tells pixels what to show, or switches lights by its pins.{" "}
-        {wordsOf("ControllerKind")
-          .map(([, words]) => words)
-          .join(", ")}
-        .
-      </p>
+      <p className="quiet">A board that tells pixels what to show, or switches lights by its pins.</p>
       <Box display="flex" gap="3" alignItems="flex-end" mt="2">
         <Box flex="1">
           <Choice label="Fed from" value={place} options={suppliers} onChange={setFrom} />
