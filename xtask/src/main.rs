@@ -182,6 +182,7 @@ fn deep() -> Result<(), String> {
     run_with(&cargo, &["test", "--release", "--package", "orthavis-core", "--test", "reference", "--test", "promises", "--", "--nocapture"], &long)?;
     run_with(&cargo, &["test", "--release", "--package", "orthavis-plan", "--test", "mend", "--", "--nocapture"], &[("ORTHAVIS_BUILDS", "500")])?;
     run_with(&cargo, &["test", "--release", "--package", "orthavis-core", "--test", "circuits", "--", "--nocapture"], &[("ORTHAVIS_CIRCUITS", "60")])?;
+    run(&cargo, &["test", "--release", "--package", "orthavis", "--test", "times", "--", "--ignored", "--nocapture"])?;
     run(&cargo, &["test", "--quiet", "--package", "orthavis", "--test", "browser", "times", "--", "--ignored", "--nocapture"])?;
     run(&cargo, &["test", "--quiet", "--package", "orthavis-store", "--", "--ignored", "--nocapture"])?;
     bench()?;

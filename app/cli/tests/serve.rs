@@ -69,7 +69,7 @@ fn a_second_server_is_told_of_the_first_and_throws_nothing_away() {
         let words = said(&second);
         assert!(words.contains("in use") && words.contains(&first.1) && words.contains(&first.0.id().to_string()), "{words}");
     }
-    assert_eq!(first.get("/api/v1/builds").matches("\"revision\":1").count(), 7, "all samples are still there");
+    assert_eq!(first.get("/api/v1/builds").matches("\"revision\":1").count(), 8, "all samples are still there");
 }
 
 #[test]
@@ -91,7 +91,7 @@ fn a_demo_starts_over_only_with_its_file_to_itself() {
     let demo = ["demo", "--port", "0", "--db", "d.db"];
     Server::start(&demo, folder.path()).interrupt();
     let again = Server::start(&["demo", "--fresh", "--port", "0", "--db", "d.db"], folder.path());
-    assert_eq!(again.get("/api/v1/builds").matches("\"revision\":1").count(), 7);
+    assert_eq!(again.get("/api/v1/builds").matches("\"revision\":1").count(), 8);
 }
 
 #[test]

@@ -1,27 +1,12 @@
 //! Standard parts for what is wanted: what is proposed is standard, gives what it says, and is near what was asked.
 
-use orthavis_model::document::{Build, parse_value};
+use orthavis_model::document::Build;
 use orthavis_model::laws::resistor::Series;
 use orthavis_model::states::State;
 use orthavis_physics::circuits::{ChooseError, Wanted, choose, figures, formulas, tolerances};
-use serde_json::{Value, json};
+use orthavis_testing::circuits::one_circuit as build;
+use serde_json::json;
 use std::time::Instant;
-
-fn build(kind: &str, volts: f64, parts: &Value, lights: &[&str]) -> Build {
-    let feed = |from: &str| json!({ "from": from, "length_m": 0.1, "gauge": { "mm2": 0.5 } });
-    let light = |id: &&str| {
-        json!({ "id": id, "feeds": [feed("c")], "load": { "kind": "led_array", "series": 1, "parallel": 1, "resistor_ohm": 470.0,
-            "resistor_w": 0.25, "led": { "vf_v": 2.0, "if_a": 0.02, "if_max_a": 0.03 } } })
-    };
-    let scene: serde_json::Map<String, Value> = lights.iter().map(|id| ((*id).to_owned(), json!({}))).collect();
-    let document = json!({
-        "format": "orthavis.build/1", "name": "one circuit", "vehicle": { "kind": "other", "mass_kg": 1.0 },
-        "source": { "kind": "rail", "voltage_v": volts, "resistance_ohm": 0.001, "max_current_a": 2.0 },
-        "circuits": [{ "id": "c", "kind": kind, "feed": feed("source"), "drives": lights, "parts": parts }],
-        "lights": lights.iter().map(light).collect::<Vec<_>>(), "scenes": [{ "id": "on", "lights": scene }]
-    });
-    parse_value(&document).unwrap_or_else(|error| panic!("{kind}: {error}"))
-}
 
 fn timer(volts: f64) -> Build {
     build("timer_flasher", volts, &json!({ "ra_ohm": 1e4, "rb_ohm": 1e4, "c_f": 1e-5, "timer": "cmos", "through": "npn", "base_ohm": 1000 }), &["a"])

@@ -146,3 +146,29 @@ fn its_netlist_and_its_waveforms_say_the_same_names() {
     let after = held.from(run.node("out").crossings(3.6, true)[0]);
     assert!(after.peak() < 6.001 && after.least() > 2.999, "between a third and two thirds of nine volts");
 }
+
+#[test]
+fn a_hold_up_on_a_dirty_track_keeps_what_its_curve_says_at_the_end_of_a_gap() {
+    let track = |every: f64, length: f64| {
+        let mut build = build("hold_up", 14.0, &json!({ "bridge": true, "c_f": 1e-3, "charge_ohm": 22, "taps_ohm": [470, 470], "tap": 2 }), &["a"]);
+        let source = json!({ "kind": "track", "wave": "digital", "voltage_v": 14.0, "max_current_a": 1.0, "gaps": { "every_s": every, "length_s": length } });
+        build.source = serde_json::from_value::<Value>(source)
+            .map(|source| {
+                let mut document = build.to_value();
+                document["source"] = source;
+                parse_value(&document).expect("a track").source
+            })
+            .expect("json");
+        let found = figures(&build, 0, State::Track).unwrap_or_else(|error| panic!("{error}"));
+        found.taps["tap2"].clone()
+    };
+    // At half of its time half of the light is left, where there is time to fill it again in between.
+    let half = track(10.0, 0.2).half_s;
+    let share = track(10.0, half).gap_share.expect("gaps");
+    assert!((share - 0.5).abs() < 0.01, "{share}");
+    let (short, long) = (track(10.0, 0.05).gap_share.expect("gaps"), track(10.0, 0.4).gap_share.expect("gaps"));
+    assert!(long < short && short < 1.0, "{short}, {long}");
+    // Gaps that follow each other at once leave less each time.
+    let hurried = track(0.21, 0.2).gap_share.expect("gaps");
+    assert!(hurried < 0.9 * track(10.0, 0.2).gap_share.expect("gaps"), "{hurried}");
+}

@@ -5,3 +5,4 @@ pub mod mend;
 pub mod propose;
 pub mod remove;
 mod soldered;
+mod wish;

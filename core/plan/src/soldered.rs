@@ -1,7 +1,7 @@
 //! A small circuit added with parts that do something sensible at once: a flash a second, a second of hold-up, thresholds
 //! between full and empty.
 
-use crate::propose::WishError;
+use crate::wish::WishError;
 use orthavis_model::document::*;
 use orthavis_model::edit::{free_id, plain_feed};
 use orthavis_physics::circuits::{Wanted, choose};

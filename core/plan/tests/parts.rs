@@ -1,7 +1,7 @@
 //! What comes with a part that is added, and what goes with one that is taken out.
 
 use orthavis_model::demo;
-use orthavis_model::document::{Battery, Build, Chemistry, ConverterKind, Draw, Load, Source, Tap, VehicleKind, What, library, parse, parse_value};
+use orthavis_model::document::{Battery, Build, Chemistry, ConverterKind, Draw, Link, Load, Source, Tap, VehicleKind, What, library, parse, parse_value};
 use orthavis_model::edit::plain_feed;
 use orthavis_plan::propose::{LightWish, PrintedBulb, Wish, WishError, add, starter, usual_led};
 use orthavis_plan::remove::{Removal, RemovalError, remove};
@@ -22,6 +22,7 @@ fn whatever_is_taken_out_the_rest_is_still_a_build() {
         ways.extend(build.converters.iter().filter(|one| one.kind != ConverterKind::CurrentDriver).map(|one| Removal::Converter(one.id.clone())));
         ways.extend(build.junctions.iter().map(|one| Removal::Junction(one.id.clone())));
         ways.extend(build.standing.iter().map(|one| Removal::Standing(one.id.clone())));
+        ways.extend(build.controllers.iter().map(|one| Removal::Controller(one.id.clone())));
         ways.extend(build.circuits.iter().map(|one| Removal::Circuit(one.id.clone())));
         // The only scene of a build stays.
         ways.extend(build.scenes.iter().filter(|_| build.scenes.len() > 1).map(|one| Removal::Scene(one.id.clone())));
@@ -129,4 +130,34 @@ fn small_things_get_names_of_their_own() {
     sound(&build);
     assert_eq!(add(&build, &Wish::Junction { from: "nowhere".into() }), Err(WishError::UnknownSupplier("nowhere".into())));
     assert_eq!(add(&build, &Wish::Bulbs { part: "strip-12v-white-48".into() }), Err(WishError::UnknownBulb("strip-12v-white-48".into())));
+}
+
+#[test]
+fn a_new_controller_numbers_all_pixels_that_have_none() {
+    let mut build = case("deck-pixels");
+    let first = add(&build, &Wish::Controller { from: "five".into() }).expect("a controller");
+    sound(&first);
+    let own = &first.controllers[0];
+    let lights: Vec<&String> = own.outputs.iter().flat_map(|output| output.links()).flat_map(|link| link.lights()).collect();
+    assert_eq!(lights, ["left-rail", "right-rail"]);
+    assert!(own.min_in_v <= 5.0 && own.max_in_v >= 5.0, "a bare board on five volts");
+    let second = add(&first, &Wish::Controller { from: "source".into() }).expect("a controller");
+    sound(&second);
+    assert!(second.controllers[1].outputs.is_empty(), "no piece is on two chains");
+    assert!(second.controllers[1].max_in_v > 30.0, "on seven cells it has a regulator of its own");
+    // A piece that is taken out leaves its chain, and an output without pieces goes with the last.
+    let one = remove(&first, &Removal::Light("left-rail".into())).expect("gone");
+    sound(&one);
+    assert_eq!(one.controllers[0].outputs[0].links().len(), 1);
+    let none = remove(&one, &Removal::Light("right-rail".into())).expect("gone");
+    sound(&none);
+    assert!(none.controllers[0].outputs.is_empty());
+    // Copies stand together; the last of them goes with its link.
+    build = first;
+    build.controllers[0].outputs[0].chain =
+        Some(vec![Link { light: None, copies: Some(vec!["left-rail".into(), "right-rail".into()]), mounted: None, wire_m: 0.2 }]);
+    sound(&build);
+    let left = remove(&build, &Removal::Light("left-rail".into())).expect("gone");
+    sound(&left);
+    assert_eq!(left.controllers[0].outputs[0].links()[0].copies.as_deref(), Some(&["right-rail".to_owned()][..]));
 }

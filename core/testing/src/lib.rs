@@ -1,5 +1,6 @@
 //! What the tests of every layer start from: the public cases, and edits of them.
 
+pub mod circuits;
 pub mod random;
 pub mod spice;
 

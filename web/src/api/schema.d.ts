@@ -3420,6 +3420,11 @@ export interface components {
             capacitor_v: number;
             /**
              * Format: double
+             * @description Least share of the light over the track's pattern of gaps, once that has gone on for a while.
+             */
+            gap_share?: number | null;
+            /**
+             * Format: double
              * @description Until half of the light, s.
              */
             half_s: number;

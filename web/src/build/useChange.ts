@@ -4,7 +4,7 @@ import { toaster } from "../ui/toasts";
 
 /** Adding parts to a build and taking them out: what comes with a part and what goes with it is the core's to say. */
 export function useChange(build: Build, replace: (document: Build) => void) {
-  const refuse = (error: unknown) => toaster.create({ type: "error", title: problemOf(error).title, description: problemOf(error).detail });
+  const refuse = (error: unknown) => toaster.create({ type: "error", title: problemOf(error).title, description: problemOf(error).detail, duration: 20_000 });
   const add = useMutation({
     mutationFn: (part: Addition) => answer(api.POST("/api/v1/add", { body: { document: build, part } })),
     onSuccess: replace,

@@ -1,4 +1,4 @@
-import { Toast, Toaster, createToaster } from "@chakra-ui/react";
+import { Box, Toast, Toaster, createToaster } from "@chakra-ui/react";
 
 export const toaster = createToaster({ placement: "bottom-start", pauseOnPageIdle: true });
 
@@ -7,8 +7,11 @@ export function Toasts() {
   return (
     <Toaster toaster={toaster}>
       {(toast) => (
-        <Toast.Root bg="bg.panel" color="fg" borderWidth="1px" borderColor="border.emphasized">
-          <Toast.Title flex="1">{toast.title}</Toast.Title>
+        <Toast.Root bg="bg.panel" color="fg" borderWidth="1px" borderColor="border.emphasized" width="min(24rem, calc(100vw - 2rem))">
+          <Box flex="1" minW="0" pr="6">
+            <Toast.Title>{toast.title}</Toast.Title>
+            {toast.description && <Toast.Description>{toast.description}</Toast.Description>}
+          </Box>
           {toast.action && (
             <Toast.ActionTrigger color="lantern.fg" minH="8">
               {toast.action.label}

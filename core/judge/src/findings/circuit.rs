@@ -108,9 +108,16 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
         );
         add("holdup.short", Severity::Fix, half_s, wanted_s, format!("{id}: does not hold long enough"), message);
     }
-    let most = case.build.source.max_current_a();
+    // What the supply gives, and what the plugs on the way to it stand.
+    let plugs = circuit.feed.contact_rating_a.filter(|_| circuit.feed.contacts > 0).unwrap_or(f64::INFINITY);
+    let most = case.build.source.max_current_a().min(plugs);
     if let Some(inrush) = held.map(|held| held.inrush_a).filter(|inrush| above(*inrush, most)) {
-        let message = format!("Plugged in, the empty capacitor of `{id}` takes {} for a moment; the supply gives {}.", plain(inrush, "A"), plain(most, "A"));
+        let message = format!(
+            "Plugged in, the empty capacitor of `{id}` takes {} for a moment; {} {}.",
+            plain(inrush, "A"),
+            if most < plugs { "the supply gives" } else { "its plug stands" },
+            plain(most, "A")
+        );
         add("holdup.inrush", Severity::Fix, inrush, most, format!("{id}: takes too much at plug-in"), message);
     }
 }

@@ -10,8 +10,8 @@ pub use spread::{AtState, Formula, Spread, at_state, at_states, formulas, tolera
 pub use steady::{controller_stand_in, flashing, output_limit_a, stand_in, stand_ins};
 
 pub use crate::transient::Trace;
-use crate::transient::{Circuit, Run, TransientError};
-use orthavis_model::document::{Build, CircuitKind, Light, SmallCircuit};
+use crate::transient::{Circuit, Element, Run, TransientError};
+use orthavis_model::document::{Build, CircuitKind, Light, SmallCircuit, Source};
 use orthavis_model::states::State;
 use schematic::{Fed, Schematic};
 use serde::Serialize;
@@ -22,6 +22,9 @@ use std::collections::{BTreeMap, HashMap};
 pub const LIT_A: f64 = 0.000_3;
 /// Below this a transistor that is on is saturated, V.
 const SATURATED_V: f64 = 0.3;
+/// Gaps of a track that are followed one after the other, and waves of an alternating one between them at most.
+const GAPS: usize = 4;
+const WAVES: f64 = 100.0;
 /// A gauge is swept from here on, in steps, V.
 const SWEEP: (f64, f64) = (1.8, 0.01);
 /// So many of these steps at once.
@@ -80,6 +83,9 @@ data! {
         pub light_a: f64,
         /// Voltage that the capacitor holds, V.
         pub capacitor_v: f64,
+        /// Least share of the light over the track's pattern of gaps, once that has gone on for a while.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub gap_share: Option<f64>,
     }
 
     /// A span of supply voltages in which the same LEDs of a gauge are lit.
@@ -158,7 +164,8 @@ const REMEMBERED: usize = 256;
 pub fn figures(build: &Build, index: usize, state: State) -> Result<CircuitFigures, CircuitError> {
     let own = &build.circuits[index];
     let driven: Vec<&Light> = build.lights.iter().filter(|light| own.drives.contains(&light.id)).collect();
-    let key = format!("{own:?}{:?}{driven:?}{state:?}{}", Fed::of(build, own, state), Fed::highest(build, index));
+    let gaps = if let Source::Track(track) = &build.source { track.gaps.clone() } else { None };
+    let key = format!("{own:?}{:?}{driven:?}{state:?}{gaps:?}{}", Fed::of(build, own, state), Fed::highest(build, index));
     if let Some(known) = KNOWN.with_borrow(|known| known.get(&key).cloned()) {
         return known;
     }
@@ -324,13 +331,47 @@ impl<'a> Workshop<'a> {
             let total: Vec<f64> = (0..run.time_s.len()).map(|at| light(&run, at)).collect();
             let trace = Trace { time_s: run.time_s.clone(), value: total };
             let until = |share: f64| trace.crossings(share * begins, false).first().copied().unwrap_or(f64::INFINITY);
-            let held = Held { half_s: until(0.5), tenth_s: until(0.1), inrush_a: schematic.inrush_a, light_a: begins, capacitor_v: schematic.held_v };
+            let held = Held {
+                half_s: until(0.5),
+                tenth_s: until(0.1),
+                inrush_a: schematic.inrush_a,
+                light_a: begins,
+                capacitor_v: schematic.held_v,
+                gap_share: self.flicker(build, &schematic, begins)?,
+            };
             if tap == self.own.parts.tap.unwrap_or(1) as usize {
                 (found.supply_mean_a, found.supply_peak_a) = (Some(begins), Some(schematic.inrush_a));
             }
             found.taps.insert(format!("tap{tap}"), held);
         }
         Ok(found)
+    }
+
+    /// Least share of the light while contact is lost again and again: emptied for a gap, filled until the next, a few times.
+    fn flicker(&self, build: &Build, schematic: &Schematic, begins_a: f64) -> Result<Option<f64>, CircuitError> {
+        let Source::Track(track) = &build.source else { return Ok(None) };
+        let (Some(gaps), Some(contact)) = (&track.gaps, &schematic.contact) else { return Ok(None) };
+        let light = |run: &Run<'_>| schematic.lights.iter().map(|name| run.current(name).value.last().copied().unwrap_or(0.0)).sum::<f64>();
+        let follow = |circuit: &Circuit, from_v: f64, time_s: f64, scale_s: f64| -> Result<(f64, f64), CircuitError> {
+            let mut filled = circuit.clone();
+            for part in &mut filled.parts {
+                if let Element::Capacitor(_, start) = &mut part.element {
+                    *start = Some(from_v);
+                }
+            }
+            let run = filled.run(time_s.max(1e-9), scale_s, &|_, _| false).map_err(|error| self.failed(error))?;
+            Ok((run.between("held", "plate").value.last().copied().unwrap_or(0.0), light(&run)))
+        };
+        let mut held_v = schematic.held_v;
+        let mut least = 1.0_f64;
+        for _ in 0..GAPS {
+            let (emptied_v, left_a) = follow(&schematic.circuit, held_v, gaps.length_s, schematic.period_s)?;
+            least = least.min(left_a / begins_a.max(1e-12));
+            // An alternating track is followed for as many of its waves as fill it again, not for hours.
+            let (scale_s, most_s) = self.fed.hz.map_or((schematic.period_s, f64::INFINITY), |hz| (1.0 / hz, WAVES / hz));
+            held_v = follow(contact, emptied_v, (gaps.every_s - gaps.length_s).min(most_s), scale_s)?.0;
+        }
+        Ok(Some(least))
     }
 
     fn gauges(&self, build: &Build) -> Result<CircuitFigures, CircuitError> {

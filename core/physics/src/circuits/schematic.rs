@@ -84,6 +84,8 @@ pub(super) struct Schematic {
     pub(super) inrush_a: f64,
     pub(super) begins_a: f64,
     pub(super) held_v: f64,
+    /// Of a hold-up: the same while there is contact.
+    pub(super) contact: Option<Circuit>,
 }
 
 fn silicon(count: f64) -> Element {
@@ -111,6 +113,7 @@ impl Schematic {
             inrush_a: 0.0,
             begins_a: 0.0,
             held_v: 0.0,
+            contact: None,
         }
     }
 
@@ -354,6 +357,7 @@ fn holding(build: &Build, own: &SmallCircuit, fed: &Fed, tap: usize, driven: &[&
     let drops = if bridge { 2.0 * 0.7 } else { 0.0 };
     s.inrush_a = ((fed.emf_v - drops) / (charge + esr + fed.ohm + if bridge { 0.1 } else { 0.0 })).max(0.0);
     s.held_v = held_v;
+    s.contact = Some(contact.circuit);
     s.begins_a = s.circuit.at_rest().map_or(0.0, |found| s.light_a(&found));
     s
 }

@@ -318,6 +318,24 @@ struct Laid {
     cost: usize,
 }
 
+impl Laid {
+    /// A conductor from a hole back to where the search began.
+    fn track(&mut self, node: usize, came: &[Option<usize>], end: usize, owner: &mut [usize], joined: &mut Vec<usize>) {
+        let mut way = vec![end];
+        while let Some(before) = came[way[way.len() - 1]].filter(|before| *before != way[way.len() - 1]) {
+            way.push(before);
+        }
+        for cell in &way {
+            owner[*cell] = node;
+            if !joined.contains(cell) {
+                joined.push(*cell);
+            }
+        }
+        self.cost += way.len();
+        self.tracks.push((node, way));
+    }
+}
+
 const FREE: usize = usize::MAX;
 /// A hole with a leg that is joined to nothing.
 const TAKEN: usize = usize::MAX - 1;
@@ -366,18 +384,7 @@ fn lay(parts: &[Loose], nodes: &[Vec<usize>], order: &Order) -> Laid {
         while !left.is_empty() {
             let (found, came) = search(&owner, columns, node, &joined, &left);
             if let Some(goal) = found {
-                let mut way = vec![goal];
-                while let Some(before) = came[way[way.len() - 1]].filter(|before| *before != way[way.len() - 1]) {
-                    way.push(before);
-                }
-                for cell in &way {
-                    owner[*cell] = node;
-                    if !joined.contains(cell) {
-                        joined.push(*cell);
-                    }
-                }
-                laid.cost += way.len();
-                laid.tracks.push((node, way));
+                laid.track(node, &came, goal, &mut owner, &mut joined);
                 left.retain(|leg| !joined.contains(leg));
                 continue;
             }
@@ -393,18 +400,7 @@ fn lay(parts: &[Loose], nodes: &[Vec<usize>], order: &Order) -> Laid {
                 continue;
             };
             for (end, came) in [(a, &came), (b, &other)] {
-                let mut way = vec![end];
-                while let Some(before) = came[way[way.len() - 1]].filter(|before| *before != way[way.len() - 1]) {
-                    way.push(before);
-                }
-                for cell in &way {
-                    owner[*cell] = node;
-                    if !joined.contains(cell) {
-                        joined.push(*cell);
-                    }
-                }
-                laid.cost += way.len();
-                laid.tracks.push((node, way));
+                laid.track(node, came, end, &mut owner, &mut joined);
             }
             laid.cost += JUMPER + apart(a, b);
             laid.jumpers.push((node, a, b));

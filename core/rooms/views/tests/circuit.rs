@@ -1,46 +1,10 @@
 //! Schematics: what is drawn is what is simulated, and nothing hangs in the air.
 
-use orthavis_model::document::{Build, parse_value};
 use orthavis_model::states::State;
 use orthavis_physics::circuits::Workshop;
+use orthavis_testing::circuits::{every_circuit, one_circuit};
 use orthavis_views::circuit::{Drawing, Symbol, circuit_view, drawing};
-use serde_json::{Value, json};
-
-fn build(kind: &str, parts: &Value, lights: &[&str]) -> Build {
-    let feed = |from: &str| json!({ "from": from, "length_m": 0.1, "gauge": { "mm2": 0.5 } });
-    let light = |id: &&str| {
-        json!({ "id": id, "feeds": [feed("c")], "load": { "kind": "led_array", "series": 1, "parallel": 1, "resistor_ohm": 470.0,
-            "resistor_w": 0.25, "led": { "vf_v": 2.0, "if_a": 0.02, "if_max_a": 0.03 } } })
-    };
-    let document = json!({
-        "format": "orthavis.build/1", "name": "one circuit", "vehicle": { "kind": "other", "mass_kg": 1.0 },
-        "source": { "kind": "rail", "voltage_v": 12.0, "max_current_a": 2.0 },
-        "circuits": [{ "id": "c", "kind": kind, "feed": feed("source"), "drives": lights, "parts": parts }],
-        "lights": lights.iter().map(light).collect::<Vec<_>>(), "scenes": []
-    });
-    parse_value(&document).unwrap_or_else(|error| panic!("{kind}: {error}"))
-}
-
-fn cases() -> Vec<(&'static str, Build)> {
-    let led = json!({ "vf_v": 2.0, "if_a": 0.02, "if_max_a": 0.03 });
-    let timer = |through: &str, diode: bool| json!({ "ra_ohm": 1e4, "rb_ohm": 1e4, "c_f": 1e-5, "timer": "cmos", "through": through, "base_ohm": 1000, "diode": diode });
-    let pair = json!({ "r1_ohm": 1e4, "r2_ohm": 1e4, "c1_f": 1e-5, "c2_f": 1e-5 });
-    let hold = |bridge: bool, tap: u32| json!({ "bridge": bridge, "c_f": 1e-3, "charge_ohm": 22, "taps_ohm": [470, 470, 470], "tap": tap });
-    let gauge = |diodes: u32| json!({ "rs_ohm": 220, "rb_ohm": 1000, "rc_ohm": 470, "diodes": diodes, "led_good": led, "led_low": led });
-    vec![
-        ("timer", build("timer_flasher", &timer("none", false), &["a", "b"])),
-        ("timer with a transistor", build("timer_flasher", &timer("npn", true), &["a"])),
-        ("timer with a MOSFET", build("timer_flasher", &timer("mosfet", false), &["a", "b"])),
-        ("two transistors", build("transistor_flasher", &pair, &["a", "b"])),
-        ("two transistors, one light", build("transistor_flasher", &pair, &["a"])),
-        ("one transistor", build("breakdown_flasher", &json!({ "r_ohm": 4700, "c_f": 1e-4 }), &["a"])),
-        ("hold-up", build("hold_up", &hold(false, 3), &["a", "b"])),
-        ("hold-up with a bridge", build("hold_up", &hold(true, 1), &["a"])),
-        ("gauge", build("battery_gauge", &gauge(0), &[])),
-        ("gauge with diodes", build("battery_gauge", &gauge(3), &[])),
-        ("switch", build("switch", &json!({ "base_ohm": 1000, "through": "npn" }), &["a"])),
-    ]
-}
+use serde_json::json;
 
 type Spot = [f64; 2];
 
@@ -74,7 +38,7 @@ fn pins(symbol: &Symbol) -> Vec<Spot> {
 
 #[test]
 fn every_leg_of_every_symbol_is_joined_to_something() {
-    for (name, build) in cases() {
+    for (name, build) in every_circuit() {
         let drawn = drawing(&build, &build.circuits[0]);
         for symbol in drawn.symbols.iter().filter(|symbol| !symbol.unused) {
             for pin in pins(symbol) {
@@ -100,7 +64,7 @@ fn every_leg_of_every_symbol_is_joined_to_something() {
 fn parts_stand_between_the_nodes_that_they_are_simulated_between() {
     // A part's name in the drawing and in the simulation, where they are the same.
     const SAME: [&str; 14] = ["ra", "rb", "c", "diode", "r1", "r2", "c1", "c2", "r", "base", "rs", "rc", "led_good", "led_low"];
-    for (name, build) in cases() {
+    for (name, build) in every_circuit() {
         let drawn = drawing(&build, &build.circuits[0]);
         let workshop = Workshop::of(&build, 0, State::Rail);
         let circuit = workshop.circuit();
@@ -119,12 +83,12 @@ fn parts_stand_between_the_nodes_that_they_are_simulated_between() {
 
 #[test]
 fn a_blink_is_never_shown_faster_than_three_a_second() {
-    let fast = build("timer_flasher", &json!({ "ra_ohm": 1e3, "rb_ohm": 1e3, "c_f": 1e-5, "timer": "cmos", "through": "mosfet" }), &["a"]);
+    let fast = one_circuit("timer_flasher", 12.0, &json!({ "ra_ohm": 1e3, "rb_ohm": 1e3, "c_f": 1e-5, "timer": "cmos", "through": "mosfet" }), &["a"]);
     let view = circuit_view(&fast, 0, State::Rail, false).expect("a view");
     let (blink, real) = (view.blink.expect("it flashes"), view.states[0].figures.as_ref().and_then(|figures| figures.period_s).expect("a period"));
     assert!(real < 0.1 && blink.slowed && (blink.period_s - 1.0 / 3.0).abs() < 1e-12);
     assert!((blink.on_s / blink.period_s - view.states[0].figures.as_ref().and_then(|figures| figures.duty).expect("a duty")).abs() < 1e-9);
-    for (name, build) in cases() {
+    for (name, build) in every_circuit() {
         let (whole, quick) = (circuit_view(&build, 0, State::Rail, false).expect("a view"), circuit_view(&build, 0, State::Rail, true).expect("a view"));
         assert_eq!(whole.waveforms, quick.waveforms, "{name}");
         assert_eq!(whole.states[0], quick.states[0], "{name}");

@@ -29,7 +29,8 @@ export function figuresTold(figures: CircuitFigures, tap: number): Rows {
   const held = Object.entries(figures.taps ?? {}).map(([name, one]) => {
     const count = Number(name.replace("tap", ""));
     const words = `Carries its lights${Object.keys(figures.taps ?? {}).length > 1 ? `, ${count} resistor${count > 1 ? "s" : ""}${count === tap ? " as now" : ""}` : ""}`;
-    return [words, `${say({ value: one.half_s, unit: "s" })} to half, ${say({ value: one.tenth_s, unit: "s" })} to a tenth`] as const;
+    const gaps = one.gap_share == null ? "" : `; ${say({ value: one.gap_share, unit: "1" })} is left at the end of a gap`;
+    return [words, `${say({ value: one.half_s, unit: "s" })} to half, ${say({ value: one.tenth_s, unit: "s" })} to a tenth${gaps}`] as const;
   });
   return [...held, ...rows];
 }
