@@ -241,7 +241,8 @@ const config = defineConfig({
     ".wave polyline": { fill: "none", strokeWidth: "1.6", strokeLinejoin: "round" },
     ".wave .grid": { stroke: "border", strokeWidth: "1" },
     ".wave .now": { stroke: "fg", strokeWidth: "1" },
-    ".wave text": { fontSize: "11px", fill: "fg.muted" },
+    // Drawn to the width of the screen: on a phone half as large.
+    ".wave text": { fontSize: "11px", fill: "fg.muted", mdDown: { fontSize: "18px" } },
     ".legend": { display: "flex", flexWrap: "wrap", gap: "3", fontSize: "xs", color: "fg.muted", marginBottom: "1" },
     ".legend svg": { display: "inline" },
     "input.cursor, input.drag": { width: "100%", accentColor: "var(--chakra-colors-lantern-solid)" },

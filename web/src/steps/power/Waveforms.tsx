@@ -5,7 +5,7 @@ import { say } from "../../units";
 
 type Wave = CircuitView["waveforms"][number];
 
-const SIZE = { width: 640, height: 132, left: 62, right: 8, top: 8, bottom: 20 };
+const SIZE = { width: 640, height: 132, left: 78, right: 8, top: 8, bottom: 22 };
 /** Dashes tell lines apart where colours do not. */
 const DASHES = ["", "6 3", "2 3", "8 3 2 3"];
 const COLOURS = ["var(--chakra-colors-lantern-solid)", "var(--chakra-colors-note-line)", "var(--chakra-colors-fix-line)", "var(--chakra-colors-fg-muted)"];
