@@ -93,7 +93,7 @@ fn pixels_behind<'a>(build: &'a Build, moving: &str) -> Vec<&'a str> {
             if feed.id == moving {
                 return true;
             }
-            left -= 1;
+            left = left.saturating_sub(1);
             let held = build.circuits.iter().any(|circuit| circuit.id == feed.feed.from && circuit.kind == CircuitKind::HoldUp);
             if left > 0 && !held {
                 ways.extend(feeds.iter().filter(|above| above.id == feed.feed.from));
