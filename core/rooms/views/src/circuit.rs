@@ -174,12 +174,21 @@ pub fn circuit_view(build: &Build, index: usize, state: State, quick: bool) -> R
             let nodes = shown.iter().filter_map(|(name, trace)| Some(NodeVolts { node: name.strip_suffix("_v")?.to_owned(), volts: first(trace) }));
             view.volts = nodes.collect();
         } else {
+            // Where no probe reaches, nobody looks.
+            let inner = |name: &str| matches!(name, "emf_v" | "plate_v" | "sense_v") || (name.starts_with("light") && name.ends_with("_v"));
+            let shown: Vec<_> = shown.into_iter().filter(|(name, _)| !inner(name)).collect();
             let traces: Vec<_> = shown.iter().map(|(_, trace)| trace.clone()).collect();
             let thin = run.thinned(&traces, STRETCHES);
-            view.time_s = thin.time_s;
+            view.time_s = thin.time_s.into_iter().map(told).collect();
             let waves = shown.iter().zip(thin.span).map(|((name, _), span)| {
                 let (called, unit) = called(build, own, name);
-                Waveform { name: name.clone(), called, unit, least: span.iter().map(|one| one[0]).collect(), most: span.iter().map(|one| one[1]).collect() }
+                Waveform {
+                    name: name.clone(),
+                    called,
+                    unit,
+                    least: span.iter().map(|one| told(one[0])).collect(),
+                    most: span.iter().map(|one| told(one[1])).collect(),
+                }
             });
             view.waveforms = waves.collect();
         }
@@ -190,6 +199,15 @@ pub fn circuit_view(build: &Build, index: usize, state: State, quick: bool) -> R
     }
     view.states = states;
     Ok(view)
+}
+
+/// To five digits: a picture has no more, and what is dragged is sent dozens of times a second.
+fn told(value: f64) -> f64 {
+    if value == 0.0 || !value.is_finite() {
+        return value;
+    }
+    let unit = 10f64.powi(4 - value.abs().log10().floor() as i32);
+    (value * unit).round() / unit
 }
 
 /// A waveform's name for a person, and its unit.
