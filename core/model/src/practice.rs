@@ -30,6 +30,27 @@ pub const LINEAR_MAX_LOSS_W: f64 = 1.2;
 /// Share of what a converter can get rid of as heat that it is used to.
 pub const HEAT_SHARE: f64 = 0.6;
 
+/// By how much a resistor may differ from what is printed on it, as a share.
+pub const RESISTOR_OFF: f64 = 0.05;
+/// The same of a film capacitor.
+pub const FILM_OFF: f64 = 0.10;
+/// The same of an electrolytic one, less and more.
+pub const ELECTROLYTIC_OFF: (f64, f64) = (0.20, 0.50);
+/// Capacitors from here on are electrolytic, F.
+pub const ELECTROLYTIC_F: f64 = 1e-6;
+/// A capacitor is rated this many times what it holds.
+pub const CAPACITOR_SPARE: f64 = 1.2;
+/// Ratings that capacitors come in, V.
+pub const CAPACITOR_V: [f64; 8] = [6.3, 10.0, 16.0, 25.0, 35.0, 50.0, 63.0, 100.0];
+
+/// The least of these ratings that has enough to spare above what a capacitor holds; `None` where none has.
+pub fn capacitor_for(holds_v: f64) -> Option<f64> {
+    CAPACITOR_V.into_iter().find(|rated| *rated >= CAPACITOR_SPARE * holds_v)
+}
+
+/// A bounce of a moving contact that a capacitor is to carry over, s, and by how much its voltage may fall meanwhile, V.
+pub const BOUNCE: (f64, f64) = (0.005, 0.5);
+
 /// Input limits of step-down modules on sale, V.
 pub const INPUT_V: [f64; 5] = [24.0, 36.0, 60.0, 75.0, 100.0];
 /// Output ratings of converters on sale, A.

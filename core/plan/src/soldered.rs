@@ -4,6 +4,7 @@
 use crate::wish::WishError;
 use orthavis_model::document::*;
 use orthavis_model::edit::{free_id, plain_feed};
+use orthavis_model::practice::capacitor_for;
 use orthavis_physics::circuits::{Wanted, choose};
 use orthavis_physics::offered::offered_v;
 
@@ -12,8 +13,6 @@ const FLASH: Wanted = Wanted { period_s: Some(1.0), duty: Some(0.5), half_s: Non
 const HOLD: Wanted = Wanted { period_s: None, duty: None, half_s: Some(1.0), low_below_v: None, good_above_v: None };
 /// A light of a hold-up is dimmed by resistors of this much in a row, at 12 V, ohm.
 const TAP_OHM: f64 = 470.0;
-/// Ratings that capacitors come in, V.
-const RATINGS_V: [f64; 8] = [6.3, 10.0, 16.0, 25.0, 35.0, 50.0, 63.0, 100.0];
 
 fn indicator(colour: &str, vf_v: f64) -> Led {
     Led { colour: colour.into(), vf_v, if_a: 0.01, if_max_a: 0.02, n: None, rs_ohm: None }
@@ -38,7 +37,7 @@ fn rough(build: &Build, kind: CircuitKind, highest_v: f64) -> CircuitParts {
             bridge: Some(matches!(build.source, Source::Track(_))),
             charge_ohm: Some(100.0),
             c_f: Some(1e-3),
-            c_rated_v: RATINGS_V.into_iter().find(|rated| *rated >= 1.2 * highest_v),
+            c_rated_v: capacitor_for(highest_v),
             esr_ohm: Some(0.1),
             taps_ohm: Some(vec![TAP_OHM; 3]),
             tap: Some(1),

@@ -3,6 +3,7 @@
 use super::case::*;
 use orthavis_model::document::{CircuitKind, CircuitParts, SmallCircuit, Source, Through, TimerKind};
 use orthavis_model::laws::resistor::{self, Series};
+use orthavis_model::practice::{CAPACITOR_SPARE, CAPACITOR_V, ELECTROLYTIC_F, ELECTROLYTIC_OFF, FILM_OFF, RESISTOR_OFF, capacitor_for};
 use orthavis_model::working::plain;
 use orthavis_physics::circuits::{self, CircuitError, CircuitFigures, output_limit_a};
 
@@ -10,23 +11,12 @@ pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 /// Flashes a second that nobody is shown more of.
 pub const MOST_FLASHES: f64 = 3.0;
-/// By how much less than printed a part may have: resistors, film and electrolytic capacitors.
-const RESISTOR: f64 = 0.05;
-const FILM: f64 = 0.10;
-const ELECTROLYTIC: f64 = 0.20;
-/// Capacitors from here on are electrolytic, F.
-const ELECTROLYTIC_F: f64 = 1e-6;
 /// From here on a base breaks down backwards, V.
 const REVERSE_V: f64 = 7.0;
-/// A capacitor is rated a fifth above what it holds.
-const SPARE: f64 = 1.2;
-/// Ratings that capacitors come in, V.
-const RATINGS_V: [f64; 8] = [6.3, 10.0, 16.0, 25.0, 35.0, 50.0, 63.0, 100.0];
-
 /// The shortest period of parts that have least of what is printed on them, as a share of the nominal one.
 fn shortest(parts: &CircuitParts) -> f64 {
     let smallest = [parts.c_f, parts.c1_f, parts.c2_f].into_iter().flatten().fold(f64::INFINITY, f64::min);
-    (1.0 - RESISTOR) * (1.0 - if smallest >= ELECTROLYTIC_F { ELECTROLYTIC } else { FILM })
+    (1.0 - RESISTOR_OFF) * (1.0 - if smallest >= ELECTROLYTIC_F { ELECTROLYTIC_OFF.0 } else { FILM_OFF })
 }
 
 fn find(case: &Case<'_>, found: &mut Findings) {
@@ -89,10 +79,10 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
         add("circuit.reverse_base", Severity::Note, -volts, REVERSE_V, format!("{id}: its bases break down backwards"), message);
     }
     let held = figures.taps.values().next();
-    if let Some((held, rated)) = held.map(|held| held.capacitor_v).zip(circuit.parts.c_rated_v).filter(|(held, rated)| above(SPARE * held, *rated)) {
+    if let Some((held, rated)) = held.map(|held| held.capacitor_v).zip(circuit.parts.c_rated_v).filter(|(held, rated)| above(CAPACITOR_SPARE * held, *rated)) {
         let severity = if above(held, rated) { Severity::Stop } else { Severity::Fix };
         let message = format!("The capacitor of `{id}` holds {} and stands {rated} V; a fifth more than it holds keeps it from bursting.", plain(held, "V"));
-        add("circuit.part_over", severity, held, rated / SPARE, format!("{id}: its capacitor stands too little"), message);
+        add("circuit.part_over", severity, held, rated / CAPACITOR_SPARE, format!("{id}: its capacitor stands too little"), message);
     }
     let used = figures.taps.get(&format!("tap{}", circuit.parts.tap.unwrap_or(1)));
     let gaps = match &case.build.source {
@@ -147,7 +137,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             parts.base_ohm = parts.base_ohm.or(Some(100.0));
         }),
         "circuit.part_over" if circuit.kind == CircuitKind::HoldUp => {
-            let rated = RATINGS_V.into_iter().find(|rated| *rated >= SPARE * finding.value).unwrap_or(RATINGS_V[RATINGS_V.len() - 1]);
+            let rated = capacitor_for(finding.value).unwrap_or(CAPACITOR_V[CAPACITOR_V.len() - 1]);
             edit(format!("Use a capacitor for {rated} V"), &|parts| parts.c_rated_v = Some(rated))
         }
         "circuit.part_over" if circuit.kind != CircuitKind::TransistorFlasher => {

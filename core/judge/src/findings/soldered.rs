@@ -5,6 +5,7 @@ use orthavis_model::document::{CircuitKind, CircuitParts, Consumer, Load, SmallC
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
+use orthavis_model::practice::{BOUNCE, capacitor_for};
 use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
@@ -15,8 +16,6 @@ const RATED: f64 = 1.02;
 const MOST: f64 = 1.5;
 /// Share of the time without contact from which it is worth saying.
 const LOST: f64 = 0.01;
-/// A bounce that pixels are carried over, s, and by how much their voltage may fall meanwhile, V.
-const BOUNCE: (f64, f64) = (0.005, 0.5);
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for light in &case.build.lights {
@@ -147,7 +146,7 @@ fn hold_up(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             bridge: Some(false),
             charge_ohm: Some(resistor::above(Series::E24, (1.1 * volts / most_a).max(0.1))),
             c_f: Some(farad),
-            c_rated_v: Some([6.3, 10.0, 16.0, 25.0, 35.0, 50.0].into_iter().find(|rated| *rated >= 1.2 * volts)?),
+            c_rated_v: Some(capacitor_for(volts)?),
             esr_ohm: Some(0.05),
             ..CircuitParts::default()
         };

@@ -3,11 +3,12 @@
 //! Closed formulas, corrected by one simulation of the same kind, find a short list among E24 and E12 resistors and E6
 //! capacitors; what is on it is simulated and ranked by what it really gives.
 
-use super::spread::{AtState, ELECTROLYTIC_F, at_states, with};
+use super::spread::{AtState, at_states, with};
 use super::{CircuitError, CircuitFigures, LIT_A, Workshop};
 use orthavis_model::document::{Build, CircuitKind, CircuitParts, Light, Load, Through};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
+use orthavis_model::practice::{ELECTROLYTIC_F, capacitor_for};
 use orthavis_model::states::State;
 use orthavis_model::working::plain;
 use serde::{Deserialize, Serialize};
@@ -26,8 +27,6 @@ const FORCED_GAIN: f64 = 25.0;
 const BASE_SHARE: [f64; 3] = [10.0, 20.0, 30.0];
 /// A pin gives this much (representative), A.
 const PIN_A: f64 = 0.02;
-/// Ratings that capacitors come in, V.
-const RATINGS_V: [f64; 8] = [6.3, 10.0, 16.0, 25.0, 35.0, 50.0, 63.0, 100.0];
 /// What the LED of an empty battery is given, A.
 const LOW_A: f64 = 0.004;
 /// A base that takes all the current of the other LED, V.
@@ -311,7 +310,7 @@ fn hold_ups(build: &Build, index: usize, state: State, wanted: &Wanted) -> Resul
         if c > 1.0 {
             continue;
         }
-        let rated = RATINGS_V.into_iter().find(|rated| *rated >= 1.2 * held.capacitor_v);
+        let rated = capacitor_for(held.capacitor_v);
         let mut parts = own.clone();
         parts.c_f = Some(c);
         parts.c_rated_v = rated.or(own.c_rated_v);

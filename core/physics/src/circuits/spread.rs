@@ -4,16 +4,11 @@
 use super::schematic::Fed;
 use super::{CircuitError, CircuitFigures, Workshop, figures};
 use orthavis_model::document::{Build, CircuitKind, CircuitParts};
+use orthavis_model::practice::{ELECTROLYTIC_F, ELECTROLYTIC_OFF, FILM_OFF, RESISTOR_OFF};
 use orthavis_model::states::State;
 use serde::Serialize;
 use std::f64::consts::{LN_2, LN_10};
 
-/// Tolerances as a share: resistors, film capacitors, and electrolytic ones down and up.
-const RESISTOR: f64 = 0.05;
-const FILM: f64 = 0.10;
-const ELECTROLYTIC: (f64, f64) = (0.20, 0.50);
-/// Capacitors from here on are electrolytic, F.
-pub const ELECTROLYTIC_F: f64 = 1e-6;
 /// What a silicon junction keeps while it conducts a little, V.
 const JUNCTION_V: f64 = 0.6;
 
@@ -98,16 +93,16 @@ pub(super) fn with(build: &Build, index: usize, change: impl FnOnce(&mut Circuit
 
 fn off(farad: f64, up: bool) -> f64 {
     match (farad >= ELECTROLYTIC_F, up) {
-        (true, true) => 1.0 + ELECTROLYTIC.1,
-        (true, false) => 1.0 - ELECTROLYTIC.0,
-        (false, true) => 1.0 + FILM,
-        (false, false) => 1.0 - FILM,
+        (true, true) => 1.0 + ELECTROLYTIC_OFF.1,
+        (true, false) => 1.0 - ELECTROLYTIC_OFF.0,
+        (false, true) => 1.0 + FILM_OFF,
+        (false, false) => 1.0 - FILM_OFF,
     }
 }
 
 /// All resistors and capacitors with least or most of what is printed on them.
 fn at_the_edge(parts: &mut CircuitParts, up: bool) {
-    let share = if up { 1.0 + RESISTOR } else { 1.0 - RESISTOR };
+    let share = if up { 1.0 + RESISTOR_OFF } else { 1.0 - RESISTOR_OFF };
     for ohm in [&mut parts.ra_ohm, &mut parts.rb_ohm, &mut parts.r1_ohm, &mut parts.r2_ohm, &mut parts.r_ohm].into_iter().flatten() {
         *ohm *= share;
     }
@@ -134,7 +129,7 @@ pub fn tolerances(build: &Build, index: usize, state: State) -> Vec<Spread> {
             // One resistor at its least while the other is at its most.
             let one_sided = |up: bool| {
                 at(&|parts: &mut CircuitParts| {
-                    let (more, less) = if up { (1.0 + RESISTOR, 1.0 - RESISTOR) } else { (1.0 - RESISTOR, 1.0 + RESISTOR) };
+                    let (more, less) = if up { (1.0 + RESISTOR_OFF, 1.0 - RESISTOR_OFF) } else { (1.0 - RESISTOR_OFF, 1.0 + RESISTOR_OFF) };
                     for ohm in [&mut parts.ra_ohm, &mut parts.r2_ohm].into_iter().flatten() {
                         *ohm *= more;
                     }

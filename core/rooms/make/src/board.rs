@@ -6,6 +6,7 @@
 //! are laid hole by hole on the underside by breadth-first search; what finds no way gets a jumper on the top.
 
 use orthavis_model::document::{Build, CircuitKind, SmallCircuit, Through, TimerKind};
+use orthavis_model::practice::ELECTROLYTIC_F;
 use orthavis_model::working::plain;
 use serde::Serialize;
 use std::collections::VecDeque;
@@ -24,8 +25,6 @@ const STARTS: usize = 6;
 const CHANGES: usize = 90;
 /// What a jumper is worth in joined holes.
 const JUMPER: usize = 1000;
-/// Capacitors from here on stand upright with two legs close together, F.
-const UPRIGHT_F: f64 = 1e-6;
 
 macro_rules! data {
     ($($item:item)*) => { $(
@@ -139,7 +138,7 @@ impl Parts {
 
     fn capacitor(&mut self, name: &str, farad: Option<f64>, nodes: [&str; 2]) {
         let farad = farad.unwrap_or(0.0);
-        let legs = if farad >= UPRIGHT_F { [("plus", nodes[0]), ("minus", nodes[1])] } else { [("one leg", nodes[0]), ("other leg", nodes[1])] };
+        let legs = if farad >= ELECTROLYTIC_F { [("plus", nodes[0]), ("minus", nodes[1])] } else { [("one leg", nodes[0]), ("other leg", nodes[1])] };
         self.two(name, format!("{} capacitor", plain(farad, "F")), "capacitor", 2, legs);
     }
 

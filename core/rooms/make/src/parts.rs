@@ -5,6 +5,7 @@ use crate::steps::Step;
 use orthavis_model::document::{Build, CircuitKind, Converter, Draw, Fixing, FuseStyle, Led, Load, Part, PinThrough, Through, TimerKind, What};
 use orthavis_model::fixing::chosen;
 use orthavis_model::parts::library;
+use orthavis_model::practice::ELECTROLYTIC_F;
 use orthavis_model::words;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -236,7 +237,7 @@ fn circuits(all: &mut Counting<'_>) {
             count(format!("resistor {ohm} ohms, 0.25 W"), 1.0, ONE_IN_TEN);
         }
         for farad in [parts.c_f, parts.c1_f, parts.c2_f].into_iter().flatten() {
-            let kind = if farad >= 1e-6 { "electrolytic capacitor" } else { "film capacitor" };
+            let kind = if farad >= ELECTROLYTIC_F { "electrolytic capacitor" } else { "film capacitor" };
             let rated = parts.c_rated_v.map_or_else(String::new, |volts| format!(", {volts} V"));
             count(format!("{kind} {} µF{rated}", (farad * 1e9).round() / 1e3), 1.0, 0.0);
         }

@@ -5,6 +5,7 @@
 //! of the drawing, x to the right and y down; plus is at the top.
 
 use orthavis_model::document::{Build, CircuitKind, CircuitParts, Light, Load, SmallCircuit, Through};
+use orthavis_model::practice::ELECTROLYTIC_F;
 use orthavis_model::states::State;
 use orthavis_physics::circuits::{AtState, CircuitError, Formula, Spread, Workshop, at_state, at_states, formulas, tolerances};
 use serde::Serialize;
@@ -13,8 +14,6 @@ use serde::Serialize;
 const STRETCHES: usize = 240;
 /// Nobody is shown more flashes a second than this.
 const MOST_FLASHES: f64 = 3.0;
-/// Capacitors from here on have a plus side, F.
-const POLARISED_F: f64 = 1e-6;
 
 macro_rules! data {
     ($($item:item)*) => { $(
@@ -275,7 +274,7 @@ impl<'a> Sheet<'a> {
     }
 
     fn capacitor(&mut self, called: &str, field: &'static str, value: Option<f64>, ends: [[f64; 2]; 2]) {
-        let kind = if value.is_some_and(|farad| farad >= POLARISED_F) { "polarised" } else { "capacitor" };
+        let kind = if value.is_some_and(|farad| farad >= ELECTROLYTIC_F) { "polarised" } else { "capacitor" };
         let one = self.part(field.trim_end_matches("_f"), kind, ends);
         (one.called, one.value, one.unit, one.field) = (called.to_owned(), value, "F", Some(field));
     }

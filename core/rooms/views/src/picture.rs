@@ -5,6 +5,7 @@
 use orthavis_judge::report::Report;
 use orthavis_model::document::{Build, Consumer, Feed, Load};
 use orthavis_model::laws::wire::COPPER_OHM_M;
+use orthavis_model::practice::BOUNCE;
 use orthavis_model::states::Lit;
 use orthavis_model::states::State;
 use orthavis_model::working::{Fact, Rule, fact, power, quantity};
@@ -251,9 +252,6 @@ fn carried(build: &Build, point: &PointReport, id: &str, feed: &Feed) -> Vec<Fac
     facts.extend(moving(feed, here.current_a));
     facts
 }
-
-/// A bounce that a capacitor behind a moving contact is to carry over, s, and by how much its voltage may fall, V.
-const BOUNCE: (f64, f64) = (0.005, 0.5);
 
 /// What a feed that goes over to something that moves wants.
 fn moving(feed: &Feed, current_a: f64) -> Vec<Fact> {

@@ -44,7 +44,7 @@ function Table() {
               ["LEDs on these pins", String(found.most)],
               ["The one that is lit carries", say({ value: found.peak_a, unit: "A" })],
               ["Each of them over time", say({ value: found.mean_a, unit: "A" })],
-              ["The next one at least every", say({ value: 1 / found.step_hz, unit: "s" })],
+              ["The next one is lit at least", `${say({ value: found.step_hz, unit: "Hz" })}`],
               ["Two in a row begin at", `${say({ value: found.through_two_v, unit: "V" })}, ${found.stays_dark ? "and stay dark" : "and glow along"}`],
               ...found.others.map((one) => [`Or ${one.called}`, `${one.pins} pin${one.pins > 1 ? "s" : ""}, ${one.takes}`] as const),
             ]}
