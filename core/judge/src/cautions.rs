@@ -20,6 +20,8 @@ words! {
         Wires = "wires",
         /// What does it cost the battery?
         Drain = "drain",
+        /// What the lights do.
+        Show = "show",
     }
 }
 

@@ -36,6 +36,8 @@ pub const RESISTOR_OFF: f64 = 0.05;
 pub const FILM_OFF: f64 = 0.10;
 /// The same of an electrolytic one, less and more.
 pub const ELECTROLYTIC_OFF: (f64, f64) = (0.20, 0.50);
+/// Two minuses that data passes between differ by no more, V: what a logic input stands below its own minus.
+pub const RAIL_SHIFT_V: f64 = 0.3;
 /// Capacitors from here on are electrolytic, F.
 pub const ELECTROLYTIC_F: f64 = 1e-6;
 /// A capacitor is rated this many times what it holds.

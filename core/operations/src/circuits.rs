@@ -105,7 +105,7 @@ pub fn as_csv(request: CircuitRequest) -> Answer<String> {
         let shown = workshop.shown(&run);
         let mut table = Table::new("waveforms", "Waveforms", &[("of", "Of", ""), ("time_s", "Time", "s"), ("least", "Least", ""), ("most", "Most", "")]);
         for (name, trace) in &shown {
-            let thin = run.thinned(std::slice::from_ref(trace), STRETCHES);
+            let thin = run.thinned(&[trace], STRETCHES);
             let rows = thin.time_s.iter().zip(&thin.span[0]);
             table.rows.extend(rows.map(|(time, [least, most])| vec![name.as_str().into(), (*time).into(), (*least).into(), (*most).into()]));
         }

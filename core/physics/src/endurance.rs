@@ -139,7 +139,7 @@ impl Curve<'_> {
     }
 
     fn sample(&mut self, emf_v: f64, near: Option<&Solution>) -> Solved {
-        let lights = self.build.lit(self.scene);
+        let lights = crate::show::mean_lit(self.build, self.scene);
         let point = Point { emf_v, source_ohm: self.battery.pack_ohm(), standing_a: self.build.standing_a(), lights };
         let solved = self.solved(point, near);
         self.samples.push(solved.0);

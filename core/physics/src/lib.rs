@@ -7,4 +7,5 @@ pub mod network;
 pub mod offered;
 pub mod points;
 pub mod protection;
+pub mod show;
 pub mod transient;

@@ -1,13 +1,14 @@
 //! Every scene of a build at every state of its source, solved: the figures that everything else judges.
 
-use crate::network::{Network, Point, Solution, SolveError};
+use crate::network::{Network, Point, Side, Solution, SolveError, Terminal};
 use orthavis_model::budget::{self, Stopped};
 use orthavis_model::document::{Build, FeedRef, Load};
 use orthavis_model::edit::is_driven;
 use orthavis_model::laws::led::DiodeString;
-use orthavis_model::states::State;
+use orthavis_model::states::{Lit, State};
 use serde::Serialize;
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 macro_rules! data {
     ($($item:item)*) => { $(
@@ -32,6 +33,15 @@ data! {
         pub converters: BTreeMap<String, ConverterReport>,
         /// By light id.
         pub lights: BTreeMap<String, LightReport>,
+        /// How every light was lit, in document order; of what moves, where all of it takes most.
+        #[serde(skip)]
+        pub lit: Arc<[Lit]>,
+        /// By controller id: the largest voltage between its minus and that of the pixels it says data to, V.
+        #[serde(skip)]
+        pub apart_v: BTreeMap<String, f64>,
+        /// The same scene and state at other moments of a show: those at which single lights take most.
+        #[serde(skip)]
+        pub beside: Vec<PointReport>,
     }
 
     /// The source at one point.
@@ -176,12 +186,19 @@ pub fn solved(build: &Build, similar: &[Solution]) -> Result<Solved, PointError>
     }
     let (mut points, mut solutions): (Vec<_>, Vec<Solution>) = Default::default();
     for scene in &build.scenes {
+        let extent = crate::show::extent(build, scene);
         for (index, &state) in states.iter().enumerate() {
             let point = Point::of(build, scene, state);
             let twin = similar.get(points.len()).filter(|twin| twin.unknowns() == network.unknowns());
             let near = twin.or(if index > 0 { solutions.last() } else { None });
             let solution = network.solve(&point, near).map_err(|error| at(&scene.id, state, error))?;
-            points.push(point_report(build, &feeds, &network, &scene.id, state, &point, &solution));
+            let mut report = point_report(build, &feeds, &network, &scene.id, state, &point, &solution);
+            for moment in extent.iter().flat_map(|extent| &extent.beside) {
+                let other = Point { lights: moment.lit.to_vec(), ..point.clone() };
+                let found = network.solve(&other, Some(&solution)).map_err(|error| at(&scene.id, state, error))?;
+                report.beside.push(point_report(build, &feeds, &network, &scene.id, state, &other, &found));
+            }
+            points.push(report);
             solutions.push(solution);
         }
     }
@@ -203,7 +220,8 @@ fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: 
     let lights = build.lights.iter().enumerate().map(|(index, light)| {
         let lit = &point.lights[index];
         let taps = network.taps(solution, index, lit);
-        let mut report = light_report(&light.load, is_driven(build, light), network.light_v(solution, index), taps);
+        let asked = |tap: usize| lit.each.is_none() || lit.colour_of(tap).iter().any(|share| *share > 0.0);
+        let mut report = light_report(&light.load, is_driven(build, light), network.light_v(solution, index), taps, asked);
         report.rail_a = network.rail_a(solution, index, lit);
         (light.id.clone(), report)
     });
@@ -214,10 +232,41 @@ fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: 
         feeds: feeds.collect(),
         converters: converters.collect(),
         lights: lights.collect(),
+        lit: point.lights.as_slice().into(),
+        apart_v: apart_v(build, network, solution),
+        beside: Vec::new(),
     }
 }
 
-fn light_report(load: &Load, driven: bool, voltage_v: f64, taps: impl Iterator<Item = crate::network::TapFlow>) -> LightReport {
+/// How far the minus of each controller is from where data enters the pieces of its chains, V: the wire passes from piece to piece.
+fn apart_v(build: &Build, network: &Network, solution: &Solution) -> BTreeMap<String, f64> {
+    if build.controllers.is_empty() {
+        return BTreeMap::new();
+    }
+    let feeds = build.feeds();
+    let chains = crate::show::chains(build);
+    let minus = |at: Terminal| network.potential(solution, at);
+    let of = |index: usize| -> Option<f64> {
+        let feed = feeds.iter().position(|feed| feed.id == build.controllers[index].id)?;
+        let own = minus(Terminal::To(feed, Side::Minus))?;
+        let entries = chains.iter().filter(|chain| chain.controller == Some(index)).filter_map(|chain| chain.pieces.first());
+        let entered = entries.flat_map(|piece| {
+            let tap = if piece.against { piece.count.saturating_sub(1) } else { 0 };
+            piece.lights.iter().filter_map(move |light| minus(Terminal::Rail(*light, tap, Side::Minus)))
+        });
+        Some(entered.map(|volts| (volts - own).abs()).fold(0.0, f64::max))
+    };
+    (0..build.controllers.len()).filter_map(|index| Some((build.controllers[index].id.clone(), of(index)?))).collect()
+}
+
+/// `asked` says which of its pixels a frame asks for light.
+fn light_report(
+    load: &Load,
+    driven: bool,
+    voltage_v: f64,
+    taps: impl Iterator<Item = crate::network::TapFlow>,
+    asked: impl Fn(usize) -> bool,
+) -> LightReport {
     let mut report = LightReport {
         voltage_v,
         current_a: 0.0,
@@ -232,19 +281,22 @@ fn light_report(load: &Load, driven: bool, voltage_v: f64, taps: impl Iterator<I
         resistor_w: None,
     };
     let mut count = 0.0;
-    for tap in taps {
-        count += 1.0;
+    for (index, tap) in taps.enumerate() {
         report.current_a += tap.current_a;
         report.power_w += tap.voltage_v * tap.current_a;
-        report.output += tap.output;
         report.lowest_v = report.lowest_v.min(tap.voltage_v);
         report.highest_v = report.highest_v.max(tap.voltage_v);
+        if !asked(index) {
+            continue;
+        }
+        count += 1.0;
+        report.output += tap.output;
         report.lowest_output = report.lowest_output.min(tap.output);
         report.highest_output = report.highest_output.max(tap.output);
     }
     if count == 0.0 {
-        // A strip shorter than one segment has nothing to light.
-        (report.lowest_v, report.lowest_output) = (voltage_v, 0.0);
+        // A strip shorter than one segment has nothing to light, and a black frame asks for nothing.
+        (report.lowest_v, report.lowest_output) = (report.lowest_v.min(voltage_v), 0.0);
     } else {
         report.output /= count;
     }

@@ -204,7 +204,7 @@ fn what_cannot_be_built_is_said_with_its_part() {
     let circuit = rc(5.0, 100.0, 1e-6);
     let run = circuit.run(1e-3, 1e-4, &|_, _| false).expect("a run");
     let held = run.node("n");
-    let thin = run.thinned(std::slice::from_ref(&held), 20);
+    let thin = run.thinned(&[&held], 20);
     let most = thin.span[0].iter().map(|span| span[1]).fold(0.0, f64::max);
     assert_eq!((thin.time_s.len(), most), (20, held.peak()));
 }

@@ -391,7 +391,7 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
     let need = need_of(&light);
     build.lights.push(light);
     for scene in &mut build.scenes {
-        scene.lights.insert(id.clone(), SceneLight { level: 1.0, colour: [1.0; 3], duty: 1.0 });
+        scene.lights.insert(id.clone(), SceneLight::FULL);
     }
     if from.is_none() && (driven || chosen.is_none()) {
         supply_light(build, &id, &need);

@@ -51,3 +51,29 @@ pub fn table() -> Vec<(String, Build, BTreeSet<String>)> {
         })
         .collect()
 }
+
+/// A show with the frames that an independent program gives.
+pub struct ShowCase {
+    /// The build.
+    pub build: Build,
+    /// Id of the scene.
+    pub scene: String,
+    /// What inputs say, by name.
+    pub inputs: Value,
+    /// Moments, s, each with the codes of every output.
+    pub frames: Vec<(f64, Value)>,
+}
+
+/// The shows by name.
+pub fn show_cases() -> Vec<(String, ShowCase)> {
+    ["chase-with-copies", "ember-and-gauge", "rainbow-limited", "steady-and-breathe"]
+        .into_iter()
+        .map(|name| {
+            let case: Value = serde_json::from_str(&file(&format!("show/{name}.json"))).expect(name);
+            let frames = case["frames"].as_array().expect("frames").iter().map(|frame| (frame["t_s"].as_f64().expect("a moment"), frame["outputs"].clone()));
+            let build = parse_value(&case["document"]).unwrap_or_else(|error| panic!("{name}: {error}"));
+            let scene = case["scene"].as_str().expect("a scene").to_owned();
+            (name.to_owned(), ShowCase { build, scene, inputs: case["inputs"].clone(), frames: frames.collect() })
+        })
+        .collect()
+}

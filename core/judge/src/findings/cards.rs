@@ -77,6 +77,8 @@ fn key<'a>(supplier: &impl Fn(&str) -> Option<&'a str>, finding: &'a Finding) ->
         | "circuit.reverse_base"
         | "circuit.unsaturated"
         | "flash.fast"
+        | "flash.red"
+        | "chain.missing"
         | "holdup.inrush"
         | "holdup.short"
         | "fixing.drilled"

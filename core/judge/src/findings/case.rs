@@ -92,28 +92,34 @@ pub(super) fn one_by_one(_: &Case<'_>, _: &[&Finding]) -> Vec<Proposal> {
 /// A solved build being judged.
 pub(super) struct Case<'a> {
     pub(super) build: &'a Build,
-    pub(super) points: &'a [PointReport],
+    pub(super) solved: &'a [PointReport],
 }
 
-impl Case<'_> {
-    /// How a point's scene lights a light.
+impl<'a> Case<'a> {
+    /// Every point, of a show at every moment that was solved.
+    pub(super) fn points(&self) -> impl Iterator<Item = &'a PointReport> + use<'a> {
+        self.solved.iter().flat_map(|point| std::iter::once(point).chain(&point.beside))
+    }
+
+    /// How a light is lit at a point.
     pub(super) fn lit(&self, point: &PointReport, light: &str) -> Lit {
-        self.build.scenes.iter().find(|scene| scene.id == point.scene).map_or(Lit::OFF, |scene| scene.lit(light))
+        let index = self.build.lights.iter().position(|known| known.id == light);
+        index.and_then(|index| point.lit.get(index)).cloned().unwrap_or(Lit::OFF)
     }
 
     /// The points at which a scene asks light of a light.
-    pub(super) fn asked<'p>(&'p self, light: &'p Light) -> impl Iterator<Item = &'p PointReport> {
-        self.points.iter().filter(|point| light.is_asked(&self.lit(point, &light.id)))
+    pub(super) fn asked<'p>(&'p self, light: &'p Light) -> impl Iterator<Item = &'a PointReport> + use<'a, 'p> {
+        self.points().filter(|point| light.is_asked(&self.lit(point, &light.id)))
     }
 
     /// Largest current in a feed's plus conductor at any point, by size, A, and where.
-    pub(super) fn worst_current(&self, feed: &str) -> Option<(f64, &PointReport)> {
+    pub(super) fn worst_current(&self, feed: &str) -> Option<(f64, &'a PointReport)> {
         self.worst(|point| Some(point.feeds.get(feed)?.current_a.abs()))
     }
 
     /// The largest of a figure over all points, and where.
-    pub(super) fn worst(&self, figure: impl Fn(&PointReport) -> Option<f64>) -> Option<(f64, &PointReport)> {
-        self.points.iter().filter_map(|point| Some((figure(point)?, point))).max_by(|a, b| a.0.total_cmp(&b.0))
+    pub(super) fn worst(&self, figure: impl Fn(&PointReport) -> Option<f64>) -> Option<(f64, &'a PointReport)> {
+        self.points().filter_map(|point| Some((figure(point)?, point))).max_by(|a, b| a.0.total_cmp(&b.0))
     }
 }
 

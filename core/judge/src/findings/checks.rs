@@ -27,7 +27,47 @@ pub struct Check {
 }
 
 /// Every code that there is, in alphabetical order.
-pub const CHECKS: [Check; 59] = [
+pub const CHECKS: [Check; 67] = [
+    Check {
+        code: "chain.copies",
+        step: Step::Show,
+        unit: "1",
+        why: "Pieces that share their numbers pass data on after as many pixels as they have; what comes after is out of step.",
+        formula: "n_copy = n_first",
+        rule: "Copies have as many pixels as each other.",
+        source: "How one-wire pixels pass data on",
+        mend: "Cut them to one length, or give each its own numbers.",
+    },
+    Check {
+        code: "chain.limit",
+        step: Step::Show,
+        unit: "1",
+        why: "A controller sends so many colours and no more; the last pixels stay dark or show what was left over.",
+        formula: "n ≤ n_max",
+        rule: "A controller's chains have no more numbers than it gives.",
+        source: "The controller's documentation",
+        mend: "Let pieces share their numbers, or add an output or a controller.",
+    },
+    Check {
+        code: "chain.missing",
+        step: Step::Show,
+        unit: "1",
+        why: "A pixel without data keeps dark, or shows whatever it woke up with.",
+        formula: "n_chains = 1",
+        rule: "Every light of pixels is on a chain.",
+        source: "How one-wire pixels take data",
+        mend: "Put it on a chain, or beside a piece that may show the same.",
+    },
+    Check {
+        code: "chain.twice",
+        step: Step::Show,
+        unit: "1",
+        why: "Two outputs on one wire work against each other: one says high while the other says low, and both get hot.",
+        formula: "n_chains = 1",
+        rule: "A light of pixels is on one chain, once.",
+        source: "Push-pull outputs are not joined",
+        mend: "Leave it in one place.",
+    },
     Check {
         code: "circuit.no_start",
         step: Step::Power,
@@ -169,6 +209,16 @@ pub const CHECKS: [Check; 59] = [
         mend: "Use a module that steps up and down, or set a higher voltage.",
     },
     Check {
+        code: "data.far",
+        step: Step::Show,
+        unit: "m",
+        why: "On a long wire the edges of data are rounded off, and what runs beside it couples in: single pixels flicker.",
+        formula: "l ≤ 2 m",
+        rule: "Data runs no more than two metres without a buffer.",
+        source: "Common practice for one-wire pixels at 800 kbit/s",
+        mend: "Put a buffer halfway, or move the controller.",
+    },
+    Check {
         code: "data.level",
         step: Step::Power,
         unit: "V",
@@ -256,7 +306,17 @@ pub const CHECKS: [Check; 59] = [
         formula: "f = 1 / (T·(1 − t_R)·(1 − t_C)) ≤ 3",
         rule: "Nothing flashes more than three times a second, at any state and with parts at the edge of what is printed on them.",
         source: "WCAG 2.2, three flashes or below; tolerances: resistors 5 %, film 10 %, electrolytic 20 %",
-        mend: "Larger capacitors or resistors.",
+        mend: "Larger capacitors or resistors; in a show a longer period.",
+    },
+    Check {
+        code: "flash.red",
+        step: Step::Show,
+        unit: "1",
+        why: "Saturated red that flashes brings on seizures sooner than any other colour.",
+        formula: "f_red ≤ 3",
+        rule: "Saturated red flashes no more than three times within any second.",
+        source: "WCAG 2.2, general and red flash thresholds",
+        mend: "Make it slower, or another colour.",
     },
     Check {
         code: "frame.medical",
@@ -347,6 +407,16 @@ pub const CHECKS: [Check; 59] = [
         rule: "A fuse is rated for at least the highest voltage that it may have to interrupt.",
         source: "Representative ratings of the style for direct current",
         mend: "Use a style for the battery's highest voltage.",
+    },
+    Check {
+        code: "ground.apart",
+        step: Step::Show,
+        unit: "V",
+        why: "Data is a voltage against minus. Where the two minuses differ, pixels misread it, and the current between them takes the data wire.",
+        formula: "|V_minus,1 − V_minus,2| ≤ 0.3 V",
+        rule: "The minus of a controller is that of its pixels.",
+        source: "Absolute ratings of logic inputs: no more than 0.3 V below minus or above plus",
+        mend: "Run a minus wire beside the data wire.",
     },
     Check {
         code: "holdup.inrush",
@@ -567,6 +637,16 @@ pub const CHECKS: [Check; 59] = [
         rule: "What one end brings in runs along the rails; feed a long strip at several places, about every five metres at the most.",
         source: "Representative of the copper foil of common strips; the strip's own figure where it is given",
         mend: "Feed it at more places, or cut it in two.",
+    },
+    Check {
+        code: "supply.limit",
+        step: Step::Show,
+        unit: "A",
+        why: "A supply that is asked for too much lets its voltage fall: the controller starts anew in the brightest moment, again and again.",
+        formula: "I_worst ≤ I_max",
+        rule: "The worst frame of a show takes no more than its supply gives.",
+        source: "The supply's data sheet; worst of fifty frames a second over once around, sixty seconds at most",
+        mend: "Set a limit in the controller, dim the show, or take a larger supply.",
     },
     Check {
         code: "switch.over",

@@ -13,7 +13,7 @@ pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 fn find(case: &Case<'_>, found: &mut Findings) {
     for converter in &case.build.converters {
         let mut heaviest: Option<(f64, Load<'_>)> = None;
-        for point in case.points {
+        for point in case.points() {
             let Some(here) = point.converters.get(&converter.id) else { continue };
             input(case, converter, here.in_v, point, found);
             if converter.kind == ConverterKind::Boost {
@@ -177,7 +177,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             Some(())
         })
     };
-    let inputs = case.points.iter().filter_map(|p| p.converters.get(&converter.id)).map(|c| c.in_v);
+    let inputs = case.points().filter_map(|p| p.converters.get(&converter.id)).map(|c| c.in_v);
     let (low, high) = inputs.fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)));
     let mut proposals = Vec::new();
     match finding.code {
@@ -233,7 +233,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         }
         "converter.overload" | "converter.near_limit" => {
             let most =
-                |current: fn(&ConverterReport) -> f64| case.points.iter().filter_map(|p| p.converters.get(&converter.id)).map(current).fold(0.0, f64::max);
+                |current: fn(&ConverterReport) -> f64| case.points().filter_map(|p| p.converters.get(&converter.id)).map(current).fold(0.0, f64::max);
             let (out_a, in_a) = (most(|c| c.out_a), most(|c| c.in_a));
             let out = rating_above(out_a / 0.8, &OUTPUT_A).max(converter.max_out_a);
             let into = converter.max_in_a.map(|limit| rating_above(in_a / 0.8, &OUTPUT_A).max(limit));

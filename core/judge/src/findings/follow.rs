@@ -53,7 +53,13 @@ fn overdriven<'a>(build: &Build, all: &'a [Finding]) -> Vec<(usize, &'a Finding)
 fn cause_of(case: &Case<'_>, finding: &Finding, all: &[Finding], overdriven: &[(usize, &Finding)]) -> Option<Cause> {
     let found = |code: &str, subject: &str| all.iter().find(|other| other.code == code && other.subject == subject);
     let name = |other: &Finding| Cause { code: other.code, subject: other.subject.clone() };
-    let point = case.points.iter().find(|point| Some(&point.scene) == finding.scene.as_ref() && Some(point.state) == finding.state)?;
+    let point = case.points().find(|point| Some(&point.scene) == finding.scene.as_ref() && Some(point.state) == finding.state)?;
+    // What a picture takes too much of its supply is mended in the picture.
+    if matches!(finding.code, "converter.overload" | "converter.near_limit" | "source.over")
+        && let Some(show) = all.iter().find(|other| other.code == "supply.limit" && super::show::feeds(case.build, &other.subject, &finding.subject))
+    {
+        return Some(name(show));
+    }
     match finding.code {
         // A resistor that only the overdriven string overheats.
         "resistor.hot" => {

@@ -87,7 +87,7 @@ fn voltage_driven(light: &Light, array: &LedArray, found: &mut Findings) {
 
 fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
     for full in case.asked(light).filter(|p| p.state == State::Full) {
-        let Some(low) = case.points.iter().find(|p| p.state == State::Reserve && p.scene == full.scene) else { continue };
+        let Some(low) = case.points().find(|p| p.state == State::Reserve && p.scene == full.scene) else { continue };
         let string_a = |point: &PointReport| point.lights.get(&light.id).and_then(|l| l.string_a).unwrap_or(0.0);
         let (at_full, at_reserve) = (string_a(full), string_a(low));
         // The current of a dark string is noise.
@@ -108,7 +108,7 @@ fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
 
 /// Highest voltage that can stand across a light, V: its supply with nothing drawn.
 fn supply_v(case: &Case<'_>, light: &Light) -> Option<f64> {
-    case.points.iter().filter_map(|point| point.lights.get(&light.id)).map(|l| l.highest_v).max_by(f64::total_cmp)
+    case.points().filter_map(|point| point.lights.get(&light.id)).map(|l| l.highest_v).max_by(f64::total_cmp)
 }
 
 fn array_of<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut LedArray> {
@@ -170,7 +170,7 @@ fn set_driver(build: &Build, light: &Light, array: &LedArray) -> Vec<Proposal> {
 fn shorter_driven(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {
     let Some(from) = light.feeds.first().map(|feed| &feed.from) else { return Vec::new() };
     let Some(driver) = case.build.converters.iter().find(|c| c.id == *from) else { return Vec::new() };
-    let lowest = case.points.iter().filter_map(|point| point.converters.get(from)).map(|c| c.in_v).fold(f64::MAX, f64::min);
+    let lowest = case.points().filter_map(|point| point.converters.get(from)).map(|c| c.in_v).fold(f64::MAX, f64::min);
     let longest = ((lowest - driver.dropout_v) / (1.05 * array.led.vf_v)).floor();
     if longest < 1.0 || longest >= f64::from(array.series) {
         return Vec::new();

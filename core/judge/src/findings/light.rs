@@ -53,7 +53,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 /// Darkness, or else dimness, over all points at which the scene asks for light.
 fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
     let share_at = |point: &PointReport| light.share(&case.lit(point, &light.id), point.lights.get(&light.id)?.output);
-    let shares: Vec<(f64, &PointReport)> = case.points.iter().filter_map(|point| Some((share_at(point)?, point))).collect();
+    let shares: Vec<(f64, &PointReport)> = case.points().filter_map(|point| Some((share_at(point)?, point))).collect();
     let below = |limit: f64| shares.iter().filter(move |(share, _)| above(limit, *share));
     let reserve = |limit: f64| below(limit).all(|(_, point)| point.state == State::Reserve);
     let Some((share, point)) = shares.iter().min_by(|a, b| a.0.total_cmp(&b.0)).copied() else { return };
@@ -172,7 +172,7 @@ fn set_voltage(case: &Case<'_>, light: &Light) -> Option<Proposal> {
 /// A module that goes either way in place of a step-down whose input is too low for what it is set to.
 pub(super) fn other_kind(case: &Case<'_>, light: &Light) -> Option<Proposal> {
     let range = |id: &str| {
-        let inputs = case.points.iter().filter_map(|point| point.converters.get(id)).map(|c| c.in_v);
+        let inputs = case.points().filter_map(|point| point.converters.get(id)).map(|c| c.in_v);
         inputs.fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)))
     };
     let starved = |c: &&Converter| matches!(c.kind, ConverterKind::Buck | ConverterKind::Linear) && range(&c.id).0 < c.target_v() + c.dropout_v;
@@ -193,7 +193,7 @@ pub(super) fn other_kind(case: &Case<'_>, light: &Light) -> Option<Proposal> {
 
 /// Currents that a light draws when it is fed what it is made for, A.
 fn wanted_a(case: &Case<'_>, light: &Light) -> f64 {
-    let currents = case.points.iter().filter_map(|p| p.lights.get(&light.id)).map(|l| l.current_a);
+    let currents = case.points().filter_map(|p| p.lights.get(&light.id)).map(|l| l.current_a);
     let rated_a = match &light.load {
         Load::Strip(strip) => DiodeString::strip_rating(strip).1,
         Load::Pixels(pixels) => f64::from(pixels.count) * (pixels.channel_a.iter().sum::<f64>() + pixels.idle_a),

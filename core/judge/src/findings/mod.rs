@@ -20,6 +20,7 @@ mod pins;
 mod place;
 mod remedy;
 mod resistor;
+mod show;
 mod rules;
 mod soldered;
 mod source;

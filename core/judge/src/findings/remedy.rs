@@ -38,7 +38,7 @@ impl<'a> Bench<'a> {
     }
 
     fn case(&self) -> Case<'a> {
-        Case { build: self.build, points: self.points }
+        Case { build: self.build, solved: self.points }
     }
 
     /// What the rules propose for these findings of one code, the least effort first; nothing that a careful person

@@ -1,10 +1,10 @@
 //! The families of findings, and what they find together.
 
 use super::case::*;
-use super::{circuit, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, soldered, source, strip, switching, wire};
+use super::{circuit, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, show, soldered, source, strip, switching, wire};
 use orthavis_physics::points::{PointError, solved};
 
-pub(super) const RULES: [Rule; 15] = [
+pub(super) const RULES: [Rule; 16] = [
     led::RULE,
     light::RULE,
     resistor::RULE,
@@ -19,6 +19,7 @@ pub(super) const RULES: [Rule; 15] = [
     circuit::RULE,
     soldered::RULE,
     pins::RULE,
+    show::RULE,
     fixing::RULE,
 ];
 
@@ -34,7 +35,7 @@ pub fn brief(build: &Build, points: &[PointReport]) -> Vec<Finding> {
 
 pub(super) fn find(build: &Build, points: &[PointReport], brief: bool) -> Vec<Finding> {
     let mut found = Findings { brief, ..Findings::default() };
-    let case = Case { build, points };
+    let case = Case { build, solved: points };
     for rule in &RULES {
         (rule.find)(&case, &mut found);
     }

@@ -17,7 +17,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         Source::Rail(_) | Source::Track(_) => None,
     };
     let limits = [("source.over", Some(case.build.source.max_current_a())), ("tap.over", tap_limit)];
-    for point in case.points {
+    for point in case.points() {
         for (code, limit) in limits {
             let Some(limit) = limit.filter(|limit| above(point.source.current_a.abs(), *limit)) else { continue };
             over(case, code, limit, point, found);

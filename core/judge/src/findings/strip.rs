@@ -75,7 +75,9 @@ fn fade(case: &Case<'_>, light: &Light, strip: &Strip, point: &PointReport, foun
 
 fn starved(case: &Case<'_>, light: &Light, pixels: &Pixels, point: &PointReport, found: &mut Findings) {
     let Some(here) = point.lights.get(&light.id) else { return };
-    let colour = case.lit(point, &light.id).colour;
+    let lit = case.lit(point, &light.id);
+    // Of a frame, what any of its pixels asks for.
+    let colour = lit.each.as_ref().map_or(lit.colour, |each| each.iter().fold([0.0f64; 3], |most, one| std::array::from_fn(|c| most[c].max(one[c]))));
     let needs = (0..3).filter(|c| colour[*c] * pixels.channel_a[*c] > 0.0).map(|c| pixels.regulation_v[c]);
     let Some(need) = needs.max_by(f64::total_cmp).filter(|need| above(*need, here.lowest_v)) else { return };
     let excess = need - here.lowest_v;

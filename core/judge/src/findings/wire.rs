@@ -26,7 +26,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             continue;
         }
         let supply = case.build.supplier(&feed.feed.from);
-        for point in case.points {
+        for point in case.points() {
             let end_v = match feed.consumer {
                 Consumer::Light(_) => point.lights.get(&feed.id).map(|l| l.voltage_v),
                 _ => point.converters.get(&feed.id).map(|c| c.in_v),

@@ -25,6 +25,8 @@ const SHARE: Range = Range::within(0.0, 1.0, "1");
 const SHARE_ABOVE_ZERO: Range = Range::above_zero(1.0, "1");
 const DAY: Range = Range::within(0.0, 24.0, "h");
 const FARAD: Range = Range::above_zero(100.0, "F");
+/// Colours of one effect.
+const MAX_COLOURS: usize = 64;
 const MILLIMETRE: Range = Range::above_zero(20_000.0, "mm");
 const GRAM: Range = Range::within(0.0, 1e6, "g");
 
@@ -45,6 +47,83 @@ words! {
         Rv = "rv" called "camper or trailer",
         /// Anything else.
         Other = "other" called "something else",
+    }
+}
+
+words! {
+    /// What pixels do over time.
+    EffectKind {
+        /// One colour.
+        Steady = "steady",
+        /// One colour, then another or none.
+        Blink = "blink",
+        /// Swelling and fading.
+        Breathe = "breathe" called "breathing",
+        /// A bright spot with a tail runs round.
+        Chase = "chase",
+        /// A bright spot runs to the end and back.
+        ToAndFro = "to_and_fro" called "to and fro",
+        /// All hues, moving along.
+        Rainbow = "rainbow",
+        /// From colour to colour, moving along.
+        Gradient = "gradient",
+        /// Glowing coals.
+        Ember = "ember" called "embers",
+        /// As many pixels as an input says.
+        Level = "level",
+        /// A colour between others, as an input says.
+        Mix = "mix" called "colour by a figure",
+        /// A colour or effect for each word of an input.
+        Table = "table" called "one for each word",
+    }
+}
+
+words! {
+    /// What a show can follow.
+    ShowInput {
+        /// Share of the charge.
+        Battery = "battery" called "charge",
+        /// Share of its top speed.
+        Speed = "speed",
+        /// Share of full throttle.
+        Throttle = "throttle",
+        /// Braking.
+        Brake = "brake",
+        /// Turn signal.
+        Turn = "turn" called "turn signal",
+        /// Motors may turn.
+        Armed = "armed",
+        /// How well the radio is heard.
+        Signal = "signal" called "radio signal",
+        /// What is wrong.
+        Warning = "warning",
+        /// A channel of the radio.
+        Channel = "channel" called "radio channel",
+        /// From hard braking to full acceleration.
+        Acceleration = "acceleration",
+        /// Somebody looks for it.
+        Found = "found" called "call to be found",
+    }
+}
+
+impl ShowInput {
+    /// The words it may say, where it says words; else it is a share, 0 to 1.
+    pub fn says(self) -> &'static [&'static str] {
+        match self {
+            ShowInput::Brake | ShowInput::Armed | ShowInput::Found => &["off", "on"],
+            ShowInput::Turn => &["left", "off", "right"],
+            ShowInput::Warning => &["none", "battery", "heat", "signal"],
+            ShowInput::Battery | ShowInput::Speed | ShowInput::Throttle | ShowInput::Signal | ShowInput::Channel | ShowInput::Acceleration => &[],
+        }
+    }
+
+    /// As a share, 0 to 1: while nobody says anything else.
+    pub fn usual(self) -> f64 {
+        match self {
+            ShowInput::Battery | ShowInput::Signal => 1.0,
+            ShowInput::Turn | ShowInput::Acceleration => 0.5,
+            _ => 0.0,
+        }
     }
 }
 
@@ -891,6 +970,53 @@ record! {
         pub colour: [f64; 3] = number(SHARE).or(1.0).label("Colour"),
         /// Share of the time it is on, 0 to 1.
         pub duty: f64 = number(SHARE).or(1.0).label("On-time when blinking").term("duty").shown("%"),
+        /// What its pixels do over time, in place of `colour`.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub effect: Option<Effect> = thing(),
+    }
+
+    /// What pixels do over time. Colours are linear light.
+    pub struct Effect with sense::effect {
+        /// Which one.
+        pub kind: EffectKind = thing().label("Effect"),
+        /// Once around, s; `None`: 1.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub period_s: Option<f64> = number(Range::above_zero(3600.0, "s")).label("Once around").nothing("1 s"),
+        /// Red, green, blue of each colour, each 0 to 1; `None`: white.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub colours: Option<Vec<[f64; 3]>> = Rule { most: MAX_COLOURS, ..number(SHARE) }.label("Colours").nothing("white"),
+        /// Length of the tail, in pixels; `None`: 3.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub spread: Option<f64> = number(Range::within(0.1, 100_000.0, "1")).label("Length of its tail, pixels").nothing("3"),
+        /// 1 away from the controller, -1 towards it; `None`: 1.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub direction: Option<f64> = number(Range::within(-1.0, 1.0, "1")).label("Direction").nothing("away from the controller"),
+        /// Of a blink: share of a period with the first colour; `None`: 0.5.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub duty: Option<f64> = number(SHARE).label("Of that on").shown("%").nothing("half"),
+        /// Of embers: another number gives others; `None`: 0.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub seed: Option<u32> = count(0, u32::MAX).label("Seed").nothing("0"),
+        /// What it follows.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub input: Option<ShowInput> = thing().label("Follows"),
+        /// Of a table: what is shown at each word of its input; at any other, the first.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "schema", schema(no_recursion))]
+        pub table: Option<Vec<EffectRow>> = list(50),
+    }
+
+    /// What is shown at a word.
+    pub struct EffectRow with sense::effect_row {
+        /// A word of the input.
+        pub word: String = text(40).label("At"),
+        /// A colour.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub colour: Option<[f64; 3]> = number(SHARE).label("Colour"),
+        /// An effect.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "schema", schema(no_recursion))]
+        pub effect: Option<Effect> = thing(),
     }
 
     /// How the build is used.
@@ -1177,6 +1303,11 @@ impl Session {
     }
 }
 
+impl SceneLight {
+    /// Fully on, white, always.
+    pub const FULL: SceneLight = SceneLight { level: 1.0, colour: [1.0; 3], duty: 1.0, effect: None };
+}
+
 impl Link {
     /// The lights of this piece: one, or those that share their numbers.
     pub fn lights(&self) -> impl Iterator<Item = &String> {
@@ -1268,6 +1399,8 @@ read_words!(
     PinThrough,
     Mounted,
     MovingKind,
+    EffectKind,
+    ShowInput,
     CircuitKind,
     TimerKind,
     Through,
@@ -1288,7 +1421,7 @@ read_words!(
 /// What the fields of one object say together, once each of them could be read by itself.
 mod sense {
     use super::super::read::Object;
-    use super::{AuditBulb, Converter, ConverterKind, Feed, Gaps, Scene, Session};
+    use super::{AuditBulb, Converter, ConverterKind, Effect, EffectKind, EffectRow, Feed, Gaps, Scene, Session};
 
     pub(super) fn gaps(gaps: &mut Gaps, o: &mut Object<'_, '_>) {
         if gaps.length_s >= gaps.every_s {
@@ -1325,6 +1458,41 @@ mod sense {
     pub(super) fn scene(scene: &mut Scene, o: &mut Object<'_, '_>) {
         if !o.has("name") {
             scene.name.clone_from(&scene.id);
+        }
+    }
+
+    pub(super) fn effect(effect: &mut Effect, o: &mut Object<'_, '_>) {
+        if effect.direction.is_some_and(|way| way.abs() != 1.0) {
+            o.fault("direction", "it runs one way or the other", "Give 1 or -1");
+        }
+        if effect.colours.as_ref().is_some_and(Vec::is_empty) {
+            o.fault("colours", "there is no colour", "Give one, or leave it out for white");
+        }
+        let follows = matches!(effect.kind, EffectKind::Level | EffectKind::Mix | EffectKind::Table);
+        if follows && effect.input.is_none() {
+            o.fault("input", format!("`{}` follows an input", effect.kind.word()), "Say which, as in `battery`");
+        }
+        if effect.kind != EffectKind::Table {
+            return;
+        }
+        let says = effect.input.map_or(&[][..], |input| input.says());
+        if let (Some(input), true) = (effect.input, says.is_empty()) {
+            o.fault("input", format!("`{}` is a figure and says no words", input.word()), "Take `level` or `mix`, or an input that says words");
+            return;
+        }
+        match effect.table.as_deref() {
+            None | Some([]) => o.fault("table", "there is nothing in it", "Give what is shown at a word"),
+            Some(rows) => {
+                if let Some(row) = rows.iter().find(|row| !says.is_empty() && !says.contains(&row.word.as_str())) {
+                    o.fault("table", format!("its input never says `{}`, but {}", row.word, says.join(", ")), "Use one of these words");
+                }
+            }
+        }
+    }
+
+    pub(super) fn effect_row(row: &mut EffectRow, o: &mut Object<'_, '_>) {
+        if row.colour.is_some() == row.effect.is_some() {
+            o.fault("colour", format!("`{}` shows a colour or an effect", row.word), "Give `colour`, or `effect`, and not both");
         }
     }
 

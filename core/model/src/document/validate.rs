@@ -229,6 +229,18 @@ fn circuits(build: &Build, faults: &mut Faults) {
             faults.add(feed_path(feed) + "/from", problem, "Name the light among what the circuit drives, or feed it from elsewhere");
         }
     }
+    for (index, scene) in build.scenes.iter().enumerate() {
+        for id in scene.lights.iter().filter(|(_, light)| light.effect.is_some()).map(|(id, _)| id) {
+            if build.lights.iter().any(|light| light.id == *id && !matches!(light.load, Load::Pixels(_))) {
+                let problem = format!("`{id}` has no pixels that could move");
+                faults.add(format!("/scenes/{index}/lights/{}/effect", escape(id)), problem, "Leave it out, or make it a light of pixels");
+            }
+            if scene.lights.get(id).is_some_and(|light| light.duty < 1.0) {
+                let problem = format!("the effect of `{id}` decides itself how long it is on");
+                faults.add(format!("/scenes/{index}/lights/{}/duty", escape(id)), problem, "Leave it out, or take `blink`");
+            }
+        }
+    }
     // What a flasher does to its lights follows from its parts.
     for (index, scene) in build.scenes.iter().enumerate() {
         for (id, light) in scene.lights.iter().filter(|(_, light)| light.duty < 1.0) {

@@ -4,6 +4,7 @@
 
 pub mod battery;
 pub mod converter;
+pub mod effect;
 pub mod fuse;
 pub mod habits;
 pub mod led;

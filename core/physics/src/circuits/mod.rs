@@ -6,11 +6,11 @@ mod spread;
 mod steady;
 
 pub use choose::{Choice, ChooseError, Wanted, choose};
-pub use spread::{AtState, Formula, Spread, at_state, at_states, formulas, tolerances};
+pub use spread::{AtState, Formula, Spread, at_state, at_states, formulas, told, tolerances};
 pub use steady::{controller_stand_in, flashing, output_limit_a, stand_in, stand_ins};
 
 pub use crate::transient::Trace;
-use crate::transient::{Circuit, Element, Run, TransientError};
+use crate::transient::{Accuracy, Circuit, Element, Run, TransientError};
 use orthavis_model::document::{Build, CircuitKind, Light, SmallCircuit, Source};
 use orthavis_model::states::State;
 use schematic::{Fed, Schematic};
@@ -32,7 +32,9 @@ const STRIDE: usize = 5;
 /// Periods that a flasher is followed for, and over how many of them it is measured. Two transistors are back where they
 /// were after one, and take ten times as long to follow.
 const PERIODS: (f64, usize) = (6.0, 3);
-const OF_TWO: (f64, usize) = (4.0, 1);
+const OF_TWO: (f64, usize) = (3.2, 1);
+/// A junction of a sketch holds this share of what its flasher's capacitors do.
+const SKETCHED_JUNCTION: f64 = 3e-4;
 /// Time that a saturated transistor takes to let go (representative), s, and charge of a small gate, C.
 const LETS_GO_S: f64 = 2e-6;
 const GATE_C: f64 = 1e-8;
@@ -197,6 +199,7 @@ pub struct Workshop<'a> {
     fed: Fed,
     schematic: Schematic,
     state: State,
+    accuracy: Accuracy,
 }
 
 impl<'a> Workshop<'a> {
@@ -205,7 +208,22 @@ impl<'a> Workshop<'a> {
         let own = &build.circuits[index];
         let fed = Fed::of(build, own, state);
         let schematic = Schematic::of(build, own, &fed, own.parts.tap.unwrap_or(1) as usize);
-        Workshop { own, fed, schematic, state }
+        Workshop { own, fed, schematic, state, accuracy: Accuracy::Full }
+    }
+
+    /// The same, followed more or less closely.
+    pub fn to(mut self, accuracy: Accuracy) -> Self {
+        if accuracy == Accuracy::Sketch && self.own.kind == CircuitKind::TransistorFlasher {
+            // What junctions hold decides how sharply it flips, which nobody sees in a sketch, and most of the work is there.
+            let parts = &self.own.parts;
+            let least = [parts.c1_f, parts.c2_f].into_iter().flatten().fold(f64::INFINITY, f64::min);
+            for part in &mut self.schematic.circuit.parts {
+                if let (Element::Capacitor(farad, None), true) = (&mut part.element, part.name.starts_with('q')) {
+                    *farad = farad.max(SKETCHED_JUNCTION * least);
+                }
+            }
+        }
+        Workshop { accuracy, ..self }
     }
 
     fn failed(&self, error: TransientError) -> CircuitError {
@@ -249,7 +267,19 @@ impl<'a> Workshop<'a> {
     /// When it cannot be followed.
     pub fn run(&self) -> Result<Run<'_>, CircuitError> {
         let (stop, scale) = self.time();
-        self.schematic.circuit.run(stop, scale, &|_, _| false).map_err(|error| self.failed(error))
+        self.schematic.circuit.run_to(self.accuracy, stop, scale, &|_, _| false).map_err(|error| self.failed(error))
+    }
+
+    /// Everything that is told of it, and its waveforms, followed once for both where one run shows both.
+    ///
+    /// # Errors
+    /// When it does not run at this state, or cannot be followed.
+    pub fn followed(&self, build: &Build) -> Result<(CircuitFigures, Run<'_>), CircuitError> {
+        if !self.own.kind.flashes() {
+            return Ok((self.figures(build)?, self.run()?));
+        }
+        let run = self.flashing()?;
+        Ok((self.flashes(&run)?, run))
     }
 
     /// What is drawn of it: names and waveforms.
@@ -265,19 +295,22 @@ impl<'a> Workshop<'a> {
     /// When it does not run at this state, or cannot be followed.
     fn figures(&self, build: &Build) -> Result<CircuitFigures, CircuitError> {
         match self.own.kind {
-            CircuitKind::TimerFlasher | CircuitKind::TransistorFlasher | CircuitKind::BreakdownFlasher => self.flashes(),
+            CircuitKind::TimerFlasher | CircuitKind::TransistorFlasher | CircuitKind::BreakdownFlasher => self.flashes(&self.flashing()?),
             CircuitKind::HoldUp => self.holds(build),
             CircuitKind::BatteryGauge => self.gauges(build),
             CircuitKind::Switch => self.switches(),
         }
     }
 
-    fn flashes(&self) -> Result<CircuitFigures, CircuitError> {
-        let kind = self.own.kind;
-        if let Some(why) = &self.schematic.cannot_start {
-            return Err(self.dead(why.clone()));
+    fn flashing(&self) -> Result<Run<'_>, CircuitError> {
+        match &self.schematic.cannot_start {
+            Some(why) => Err(self.dead(why.clone())),
+            None => self.run(),
         }
-        let run = self.run()?;
+    }
+
+    fn flashes(&self, run: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
+        let kind = self.own.kind;
         let (watched, level) = (run.node(&self.schematic.watched), self.schematic.level_v);
         let swings = watched.swings(level, self.periods().1);
         let Some((period_s, high_s, [from, to])) = swings else {

@@ -70,7 +70,11 @@ data! {
 
 /// What it does at a state.
 pub fn at_state(build: &Build, index: usize, state: State) -> AtState {
-    let found = figures(build, index, state);
+    told(build, index, state, figures(build, index, state))
+}
+
+/// What was found of it at a state, or why it does nothing then.
+pub fn told(build: &Build, index: usize, state: State, found: Result<CircuitFigures, CircuitError>) -> AtState {
     let (figures, problem) = match found {
         Ok(figures) => (Some(figures), None),
         Err(CircuitError::DoesNotRun { why, .. }) => (None, Some(why)),

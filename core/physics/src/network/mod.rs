@@ -49,7 +49,7 @@ impl Point {
     /// A scene of a build at a state of its source.
     pub fn of(build: &Build, scene: &Scene, state: State) -> Self {
         let (emf_v, source_ohm) = build.source.thevenin(state);
-        Point { emf_v, source_ohm, standing_a: build.standing_a(), lights: build.lit(scene) }
+        Point { emf_v, source_ohm, standing_a: build.standing_a(), lights: crate::show::lit(build, scene) }
     }
 }
 

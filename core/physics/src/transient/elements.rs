@@ -29,28 +29,42 @@ impl Diode {
 
     /// Current at a voltage across junction and resistance, A, and its slope, S.
     pub(super) fn current(&self, volts: f64) -> (f64, f64) {
+        let (amps, slope, _) = self.current_from(volts, f64::INFINITY);
+        (amps, slope)
+    }
+
+    /// The same, with the junction's share of the voltage, V, looked for from where it was last.
+    pub(super) fn current_from(&self, volts: f64, last_v: f64) -> (f64, f64, f64) {
         if self.rs_ohm <= 0.0 {
-            return self.junction(volts);
+            let (amps, slope) = self.junction(volts);
+            return (amps, slope, volts);
         }
-        // Newton's method on the junction's share, from a bound that it is within: it comes nearer from one side.
+        // Newton's method on the junction's share: beyond the first step it comes nearer from one side, and within these bounds
+        // that step goes nowhere that an exponential would not come back from.
         let slope_v = self.n * THERMAL_V;
         let most = |volts: f64, slope_v: f64| slope_v * (volts / (self.rs_ohm * self.saturation_a)).ln_1p();
-        let mut own = if volts > 0.0 { volts.min(most(volts, slope_v)) } else { volts };
-        if let Some(at) = self.breakdown_v
-            && volts < -at
-        {
-            own = volts.max(-at - most(-volts, THERMAL_V));
+        let top = if volts > 0.0 { volts.min(most(volts, slope_v)) } else { volts };
+        let bottom = match self.breakdown_v {
+            Some(at) if volts < -at => volts.max(-at - most(-volts, THERMAL_V)),
+            _ => f64::NEG_INFINITY,
+        };
+        let mut own = if bottom > f64::NEG_INFINITY { bottom } else { top };
+        if last_v > own - 3.0 * slope_v && last_v < own && volts > 0.0 {
+            own = last_v;
         }
         for _ in 0..60 {
             let (amps, slope) = self.junction(own);
             let step = (own + self.rs_ohm * amps - volts) / (1.0 + self.rs_ohm * slope);
             own -= step;
+            if volts > 0.0 {
+                own = own.min(top);
+            }
             if step.abs() <= 1e-13 * own.abs() + 1e-15 {
                 break;
             }
         }
         let (amps, slope) = self.junction(own);
-        (amps, slope / (1.0 + self.rs_ohm * slope))
+        (amps, slope / (1.0 + self.rs_ohm * slope), own)
     }
 
     /// The same of the junction alone.

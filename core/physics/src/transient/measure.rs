@@ -91,7 +91,7 @@ impl Run<'_> {
     }
 
     /// Traces thinned to so many stretches, none of their peaks lost.
-    pub fn thinned(&self, traces: &[Trace], count: usize) -> Traces {
+    pub fn thinned(&self, traces: &[&Trace], count: usize) -> Traces {
         let end = self.time_s.last().copied().unwrap_or(0.0);
         let width = end / count.max(1) as f64;
         let mut out = Traces { time_s: (0..count).map(|at| (at as f64 + 0.5) * width).collect(), span: Vec::new() };

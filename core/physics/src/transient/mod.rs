@@ -14,7 +14,7 @@ mod wave;
 
 pub use elements::{Bipolar, Diode, THERMAL_V, Timer};
 pub use measure::{Trace, Traces};
-pub use run::{Run, TransientError};
+pub use run::{Accuracy, Run, TransientError};
 pub use wave::Wave;
 
 /// A node, by its place in [`Circuit::nodes`]; 0 is ground.

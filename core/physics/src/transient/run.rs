@@ -8,6 +8,13 @@ use orthavis_model::budget::{self, Stopped};
 /// Local truncation error of a step: of its voltage or current, and in V or A.
 const RELATIVE: f64 = 1e-4;
 const ABSOLUTE: f64 = 1e-6;
+/// So many times that where a sketch will do.
+const SKETCHED: f64 = 20.0;
+/// In a sketch a capacitance is small below this share of the largest.
+const SMALL: f64 = 1e-3;
+/// After a step that was too long: the longest that is tried, of that, and how fast that rises again.
+const CEILING: f64 = 0.125;
+const RISE: f64 = 1.3;
 /// Charge below which nobody asks where it is, C: a junction's picofarads may ring by a millivolt.
 const CHARGE_C: f64 = 1e-13;
 /// When Newton's method is done: of a value, in V, and in A.
@@ -101,6 +108,16 @@ pub struct Run<'a> {
     pub(super) on: Vec<Vec<bool>>,
 }
 
+/// How closely a circuit is followed.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub enum Accuracy {
+    /// Figures that are told: to some 0.1 %.
+    #[default]
+    Full,
+    /// While a value is being dragged: to a per cent or so, in less than half the steps.
+    Sketch,
+}
+
 /// How capacitors and inductors are followed.
 #[derive(Clone, Copy, PartialEq)]
 enum Rule {
@@ -138,9 +155,6 @@ impl Rule {
     }
 }
 
-fn is_small(element: &Element) -> bool {
-    matches!(element, Element::Capacitor(farad, _) if *farad < JUNCTION_F)
-}
 
 struct Engine<'a> {
     circuit: &'a Circuit,
@@ -158,6 +172,10 @@ struct Engine<'a> {
     settled: Vec<[f64; 2]>,
     /// The first step after a jump, s.
     first_s: f64,
+    /// Local truncation error of a step, of its voltage or current.
+    relative: f64,
+    /// Capacitances below this would ring, F.
+    small_f: f64,
     /// Of the sources, while they are raised.
     share: f64,
 }
@@ -223,8 +241,22 @@ impl Circuit {
     /// # Errors
     /// When it cannot be built, or no balance is found.
     pub fn run(&self, stop_s: f64, scale_s: f64, until: &dyn Fn(f64, &[f64]) -> bool) -> Result<Run<'_>, TransientError> {
+        self.run_to(Accuracy::Full, stop_s, scale_s, until)
+    }
+
+    /// The same, as closely as asked for.
+    ///
+    /// # Errors
+    /// As [`Circuit::run`].
+    pub fn run_to(&self, accuracy: Accuracy, stop_s: f64, scale_s: f64, until: &dyn Fn(f64, &[f64]) -> bool) -> Result<Run<'_>, TransientError> {
         self.check()?;
-        Engine::of(self).run(stop_s, scale_s, until)
+        let mut engine = Engine::of(self);
+        if accuracy == Accuracy::Sketch {
+            engine.relative *= SKETCHED;
+            let farads = self.parts.iter().filter_map(|part| if let Element::Capacitor(farad, _) = part.element { Some(farad) } else { None });
+            engine.small_f = JUNCTION_F.max(SMALL * farads.fold(0.0, f64::max));
+        }
+        engine.run(stop_s, scale_s, until)
     }
 }
 
@@ -261,8 +293,14 @@ impl<'a> Engine<'a> {
             junctions: vec![[0.0; 2]; count],
             settled: vec![[0.0; 2]; count],
             first_s: 0.0,
+            relative: RELATIVE,
+            small_f: JUNCTION_F,
             share: 1.0,
         }
+    }
+
+    fn is_small(&self, element: &Element) -> bool {
+        matches!(element, Element::Capacitor(farad, _) if *farad < self.small_f)
     }
 
     /// Writes the equations around `x`; whether a junction had to be held back.
@@ -278,7 +316,7 @@ impl<'a> Engine<'a> {
             match &part.element {
                 Element::Resistor(ohm) => m.conductance(n[0], n[1], 1.0 / ohm),
                 Element::Capacitor(farad, start) => {
-                    let (slope, rest) = rule.rate(*farad < JUNCTION_F, self.before[index]);
+                    let (slope, rest) = rule.rate(*farad < self.small_f, self.before[index]);
                     let (siemens, source) = match (rule, start) {
                         // Stiff enough that nothing else moves it.
                         (Rule::Rest, Some(start)) => (1e3, 1e3 * start),
@@ -329,7 +367,8 @@ impl<'a> Engine<'a> {
                         held_back |= (volts - wanted).abs() > 1e-9;
                     }
                     self.junctions[index][0] = volts;
-                    let (amps, siemens) = diode.current(volts);
+                    let (amps, siemens, own) = diode.current_from(volts, self.junctions[index][1]);
+                    self.junctions[index][1] = own;
                     m.conductance(n[0], n[1], siemens);
                     m.current(n[0], n[1], amps - siemens * volts);
                 }
@@ -494,7 +533,7 @@ impl<'a> Engine<'a> {
         for (index, part) in self.circuit.parts.iter().enumerate() {
             if matches!(part.element, Element::Capacitor(..) | Element::Inductor(..)) {
                 let (kept, last) = (self.before[index], self.stored(index, x));
-                let (slope, rest) = rule.rate(is_small(&part.element), kept);
+                let (slope, rest) = rule.rate(self.is_small(&part.element), kept);
                 self.before[index] = Kept { last, earlier: kept.last, rate: slope * last - rest };
             }
         }
@@ -515,7 +554,7 @@ impl<'a> Engine<'a> {
                 _ => ABSOLUTE,
             })
             .collect();
-        let small: Vec<bool> = stored.iter().map(|index| is_small(&circuit.parts[*index].element)).collect();
+        let small: Vec<bool> = stored.iter().map(|index| self.is_small(&circuit.parts[*index].element)).collect();
         let waves: Vec<&super::Wave> = circuit
             .parts
             .iter()
@@ -525,6 +564,8 @@ impl<'a> Engine<'a> {
         let (first, longest, instant) = (FIRST * scale_s, LONGEST * scale_s, INSTANT * scale_s);
         self.first_s = first;
         let (mut time, mut step) = (0.0, first);
+        // What was too long a moment ago is not tried again at once.
+        let mut ceiling = f64::INFINITY;
         // Moments and stored figures since the last jump, newest last: what the error of a step is told from.
         let mut past: Vec<(f64, Vec<f64>)> = vec![(0.0, stored.iter().map(|index| self.before[*index].last).collect())];
         let mut switched_at = (f64::NEG_INFINITY, 0);
@@ -534,7 +575,7 @@ impl<'a> Engine<'a> {
             }
             budget::spend(2 + (self.matrix.size as u64).pow(2) / 8)?;
             let corner = waves.iter().map(|wave| wave.next_corner(time)).fold(f64::INFINITY, f64::min);
-            let mut own = step.min(longest).min(stop_s - time);
+            let mut own = step.min(longest).min(ceiling).min(stop_s - time);
             let at_corner = time + own * (1.0 + 1e-9) >= corner;
             if at_corner {
                 own = corner - time;
@@ -553,7 +594,8 @@ impl<'a> Engine<'a> {
                 if own < 1e-6 * first {
                     return Err(error);
                 }
-                step = 0.125 * own;
+                step = CEILING * own;
+                ceiling = step;
                 continue;
             }
             // How far off the step is, from the third derivative.
@@ -567,7 +609,7 @@ impl<'a> Engine<'a> {
                     // A divided difference is a sixth of the derivative; of the trapezoidal rule the error is h³/12 of that.
                     let weight = if small[index] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
                     let error = weight * third.abs();
-                    let allowed = RELATIVE * value.abs().max(past[last].1[index].abs()) + floors[index];
+                    let allowed = self.relative * value.abs().max(past[last].1[index].abs()) + floors[index];
                     growth = f64::min(growth, 0.9 * (allowed / error.max(1e-300)).cbrt());
                 }
                 if growth < 0.75 && own > 4.0 * first {
@@ -616,6 +658,7 @@ impl<'a> Engine<'a> {
                 }
             }
             self.advance(&next, rule(own));
+            ceiling *= RISE;
             time += own;
             x = next;
             run.time_s.push(time);

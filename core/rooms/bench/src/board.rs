@@ -305,7 +305,7 @@ impl<'a> Board<'a> {
     /// # Errors
     /// As there.
     pub fn shot_fed(&mut self, scene: &Scene, emf_v: f64, source_ohm: f64, near: Option<&Shot>) -> Result<Shot, SolveError> {
-        let mut point = Point { emf_v, source_ohm, standing_a: self.plan.standing_a(), lights: self.plan.lit(scene) };
+        let mut point = Point { emf_v, source_ohm, standing_a: self.plan.standing_a(), lights: orthavis_physics::show::mean_lit(self.plan, scene) };
         for (&light, &from) in &self.dark_from {
             let lit = &point.lights[light];
             if let Load::Pixels(pixels) = &self.plan.lights[light].load {

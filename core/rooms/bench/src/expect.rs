@@ -96,7 +96,7 @@ struct Draft {
 fn only(build: &Build, lights: &[&Light]) -> Scene {
     let lit = |light: &&Light| {
         let found = build.scenes.iter().find_map(|scene| scene.lights.get(&light.id).filter(|lit| lit.level > 0.0));
-        (light.id.clone(), found.cloned().unwrap_or(SceneLight { level: 1.0, colour: [1.0; 3], duty: 1.0 }))
+        (light.id.clone(), found.cloned().unwrap_or(SceneLight::FULL))
     };
     Scene { id: String::new(), name: String::new(), lights: lights.iter().map(lit).collect::<BTreeMap<_, _>>() }
 }

@@ -20,7 +20,7 @@ fn samples() -> Vec<Build> {
 fn all_on(build: &Build) -> Scene {
     let on = |id: &String| {
         let lit = build.scenes.iter().find_map(|scene| scene.lights.get(id).filter(|lit| lit.level > 0.0));
-        lit.cloned().unwrap_or(SceneLight { level: 1.0, colour: [1.0; 3], duty: 1.0 })
+        lit.cloned().unwrap_or(SceneLight::FULL)
     };
     Scene { id: "all".into(), name: "All".into(), lights: build.lights.iter().map(|light| (light.id.clone(), on(&light.id))).collect() }
 }

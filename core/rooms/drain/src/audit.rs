@@ -288,7 +288,7 @@ fn with_bulbs(build: &Build, bulbs: &[AuditBulb], replaced: bool) -> Build {
         })
         .collect();
     let lit = |level: &dyn Fn(&str) -> f64| {
-        let lights = now.lights.iter().map(|light| (light.id.clone(), SceneLight { level: level(&light.id), colour: [1.0; 3], duty: 1.0 }));
+        let lights = now.lights.iter().map(|light| (light.id.clone(), SceneLight { level: level(&light.id), ..SceneLight::FULL }));
         lights.collect::<BTreeMap<_, _>>()
     };
     now.scenes = vec![

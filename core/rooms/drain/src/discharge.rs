@@ -102,7 +102,7 @@ pub fn followed(build: &Build, scene: &str) -> Option<Discharge> {
     let Source::Battery(battery) = &build.source else { return None };
     let scene = build.scenes.iter().find(|known| known.id == scene)?;
     let mut network = Network::new(build).ok()?;
-    let lit = build.lit(scene);
+    let lit = orthavis_physics::show::mean_lit(build, scene);
     let on: Vec<usize> = (0..lit.len()).filter(|&index| lit[index].level > 0.0).collect();
     let mut trace = Trace { build, battery, scene, network: &mut network, lit, on, near: None };
     Some(trace.follow())

@@ -7,7 +7,8 @@
 use orthavis_model::document::{Build, CircuitKind, CircuitParts, Light, Load, SmallCircuit, Through};
 use orthavis_model::practice::ELECTROLYTIC_F;
 use orthavis_model::states::State;
-use orthavis_physics::circuits::{AtState, CircuitError, Formula, Spread, Workshop, at_state, at_states, formulas, tolerances};
+use orthavis_physics::circuits::{AtState, CircuitError, Formula, Spread, Trace, Workshop, at_states, formulas, told as told_of, tolerances};
+use orthavis_physics::transient::{Accuracy, Run};
 use serde::Serialize;
 
 /// Stretches of a waveform that is drawn.
@@ -149,7 +150,19 @@ data! {
 /// When it cannot be followed at all; one that does not run is drawn and says why.
 pub fn circuit_view(build: &Build, index: usize, state: State, quick: bool) -> Result<CircuitView, CircuitError> {
     let own = &build.circuits[index];
-    let states = if quick { vec![at_state(build, index, state)] } else { at_states(build, index) };
+    let workshop = Workshop::of(build, index, state).to(if quick { Accuracy::Sketch } else { Accuracy::Full });
+    // While it is dragged, one run shows what it does and how.
+    let (states, run) = if quick {
+        let (figures, run) = match workshop.followed(build) {
+            Ok((figures, run)) => (Ok(figures), Some(run)),
+            Err(error) => (Err(error), None),
+        };
+        (vec![told_of(build, index, state, figures)], run)
+    } else {
+        let states = at_states(build, index);
+        let runs = states.iter().any(|at| at.state == state.word() && at.problem.is_none());
+        (states, if runs { Some(workshop.run()?) } else { None })
+    };
     let here = states.iter().find(|at| at.state == state.word());
     let figures = here.and_then(|at| at.figures.as_ref());
     let mut view = CircuitView {
@@ -157,47 +170,49 @@ pub fn circuit_view(build: &Build, index: usize, state: State, quick: bool) -> R
         time_s: Vec::new(),
         waveforms: Vec::new(),
         volts: Vec::new(),
-        blink: None,
+        blink: figures.and_then(|figures| figures.period_s.zip(figures.on_s)).map(|(period, on)| blink(period, on)),
         tolerances: if quick { Vec::new() } else { tolerances(build, index, state) },
         formulas: figures.map(|figures| formulas(build, index, state, figures)).unwrap_or_default(),
         problem: here.and_then(|at| at.problem.clone()),
         states: Vec::new(),
     };
-    let still = matches!(own.kind, CircuitKind::BatteryGauge | CircuitKind::Switch);
-    let workshop = Workshop::of(build, index, state);
-    if view.problem.is_none() {
-        let run = workshop.run()?;
-        let shown = workshop.shown(&run);
-        if still {
-            let first = |trace: &orthavis_physics::circuits::Trace| trace.value.first().copied().unwrap_or(0.0);
-            let nodes = shown.iter().filter_map(|(name, trace)| Some(NodeVolts { node: name.strip_suffix("_v")?.to_owned(), volts: first(trace) }));
-            view.volts = nodes.collect();
-        } else {
-            // Where no probe reaches, nobody looks.
-            let inner = |name: &str| matches!(name, "emf_v" | "plate_v" | "sense_v") || (name.starts_with("light") && name.ends_with("_v"));
-            let shown: Vec<_> = shown.into_iter().filter(|(name, _)| !inner(name)).collect();
-            let traces: Vec<_> = shown.iter().map(|(_, trace)| trace.clone()).collect();
-            let thin = run.thinned(&traces, STRETCHES);
-            view.time_s = thin.time_s.into_iter().map(told).collect();
-            let waves = shown.iter().zip(thin.span).map(|((name, _), span)| {
-                let (called, unit) = called(build, own, name);
-                Waveform {
-                    name: name.clone(),
-                    called,
-                    unit,
-                    least: span.iter().map(|one| told(one[0])).collect(),
-                    most: span.iter().map(|one| told(one[1])).collect(),
-                }
-            });
-            view.waveforms = waves.collect();
-        }
-    }
-    if let Some((period, on)) = figures.and_then(|figures| figures.period_s.zip(figures.on_s)) {
-        let shown = period.max(1.0 / MOST_FLASHES);
-        view.blink = Some(Blink { period_s: shown, on_s: on * shown / period, slowed: shown > period });
+    if let Some(run) = &run {
+        draw_run(&mut view, build, own, &workshop.shown(run), run);
     }
     view.states = states;
     Ok(view)
+}
+
+fn blink(period_s: f64, on_s: f64) -> Blink {
+    let shown = period_s.max(1.0 / MOST_FLASHES);
+    Blink { period_s: shown, on_s: on_s * shown / period_s, slowed: shown > period_s }
+}
+
+/// Waveforms of what moves, and the volts of what stands still.
+fn draw_run(view: &mut CircuitView, build: &Build, own: &SmallCircuit, shown: &[(String, Trace)], run: &Run<'_>) {
+    if matches!(own.kind, CircuitKind::BatteryGauge | CircuitKind::Switch) {
+        let first = |trace: &Trace| trace.value.first().copied().unwrap_or(0.0);
+        let nodes = shown.iter().filter_map(|(name, trace)| Some(NodeVolts { node: name.strip_suffix("_v")?.to_owned(), volts: first(trace) }));
+        view.volts = nodes.collect();
+        return;
+    }
+    // Where no probe reaches, nobody looks.
+    let inner = |name: &str| matches!(name, "emf_v" | "plate_v" | "sense_v") || (name.starts_with("light") && name.ends_with("_v"));
+    let shown: Vec<_> = shown.iter().filter(|(name, _)| !inner(name)).collect();
+    let traces: Vec<&Trace> = shown.iter().map(|(_, trace)| trace).collect();
+    let thin = run.thinned(&traces, STRETCHES);
+    view.time_s = thin.time_s.into_iter().map(told).collect();
+    let waves = shown.iter().zip(thin.span).map(|((name, _), span)| {
+        let (called, unit) = called(build, own, name);
+        Waveform {
+            name: name.clone(),
+            called,
+            unit,
+            least: span.iter().map(|one| told(one[0])).collect(),
+            most: span.iter().map(|one| told(one[1])).collect(),
+        }
+    });
+    view.waveforms = waves.collect();
 }
 
 /// To five digits: a picture has no more, and what is dragged is sent dozens of times a second.

