@@ -142,12 +142,12 @@ impl Effect {
         self.period_s.unwrap_or(USUAL_PERIOD_S)
     }
 
-    /// One colour that does nothing else.
-    pub fn steady(colour: Colour) -> Effect {
+    /// These colours, steady, and nothing else said.
+    pub fn steady_in(colours: &[Colour]) -> Effect {
         Effect {
             kind: EffectKind::Steady,
             period_s: None,
-            colours: Some(vec![colour]),
+            colours: Some(colours.to_vec()),
             spread: None,
             direction: None,
             duty: None,

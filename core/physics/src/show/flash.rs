@@ -58,19 +58,20 @@ fn flashes(effect: &Effect, level: f64, count: usize) -> (usize, usize) {
     let rate = (WITHIN / period).clamp(A_SECOND.0, A_SECOND.1).ceil();
     let length = if effect.kind == orthavis_model::document::EffectKind::Ember { LONG_S } else { (period + 1.5).min(LONG_S) };
     let inputs = Inputs::default();
+    let mut brightest = 0.0f64;
     let seen: Vec<Colour> = (0..(length * rate) as usize)
         .map(|step| {
             let time_s = step as f64 / rate;
             let sum = (0..count).fold([0.0; 3], |sum: Colour, pixel| {
-                let own = effect.colour(pixel, count, time_s, &inputs);
-                std::array::from_fn(|channel| sum[channel] + f64::from(code(own[channel] * level)) / FULL_CODE)
+                let own = effect.colour(pixel, count, time_s, &inputs).map(|channel| f64::from(code(channel * level)) / FULL_CODE);
+                brightest = brightest.max(luminance(&own));
+                std::array::from_fn(|channel| sum[channel] + own[channel])
             });
             sum.map(|channel| channel / count.max(1) as f64)
         })
         .collect();
-    let most = seen.iter().map(luminance).fold(0.0, f64::max);
-    // In the dark a light is seen against itself.
-    let relative: Vec<f64> = seen.iter().map(|colour| if most > 0.0 { luminance(colour) / most } else { 0.0 }).collect();
+    // In the dark a light is seen against itself: all of it at its brightest is 1.
+    let relative: Vec<f64> = seen.iter().map(|colour| if brightest > 0.0 { luminance(colour) / brightest } else { 0.0 }).collect();
     let general = pairs(&relative, rate, CHANGE, |low, _| relative[low] < DARKER);
     let pure = |at: usize| seen[at][0] > 0.0 && seen[at][0] >= SATURATED * seen[at].iter().sum::<f64>();
     let red: Vec<f64> = seen.iter().map(|colour| (colour[0] - colour[1] - colour[2]).max(0.0)).collect();

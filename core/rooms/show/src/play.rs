@@ -1,0 +1,120 @@
+//! Frames one after the other, small enough to be drawn sixty times a second.
+
+use crate::Stage;
+use crate::arrives::delivered;
+use orthavis_model::document::{Build, Load, Scene};
+use orthavis_model::laws::effect::{Colour, Inputs};
+use orthavis_model::states::Lit;
+use orthavis_physics::network::Solution;
+use orthavis_physics::points::PointError;
+use orthavis_physics::show::{FULL_CODE, Show, extent};
+use serde::Serialize;
+
+/// Nobody is shown more flashes a second than this.
+pub const MOST_FLASHES: f64 = 3.0;
+
+macro_rules! data {
+    ($($item:item)*) => { $(
+        #[derive(Clone, Debug, Serialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        $item
+    )* };
+}
+
+data! {
+    /// One light over some frames. Each pixel is six hexadecimal digits, red, green, blue; pixels in the order of the
+    /// place's path, frame after frame.
+    pub struct PlayedLight {
+        /// The light.
+        pub light: String,
+        /// Its pixels.
+        pub count: usize,
+        /// What is asked of it.
+        pub asked: String,
+        /// What it delivers; left out where it was not asked for.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub delivered: Option<String>,
+    }
+
+    /// Some frames of a show.
+    pub struct Played {
+        /// The first, s.
+        pub from_s: f64,
+        /// From frame to frame, s.
+        pub step_s: f64,
+        /// How many.
+        pub frames: usize,
+        /// Lights of pixels, in document order.
+        pub lights: Vec<PlayedLight>,
+        /// What all pixels ask for at each frame, A.
+        pub current_a: Vec<f64>,
+    }
+}
+
+fn hex(text: &mut String, colour: &Colour) {
+    const DIGITS: &[u8; 16] = b"0123456789abcdef";
+    for channel in colour {
+        let code = (FULL_CODE * channel + 0.5) as u8;
+        text.push(DIGITS[usize::from(code >> 4)] as char);
+        text.push(DIGITS[usize::from(code & 15)] as char);
+    }
+}
+
+/// So many frames from a moment on, and what arrives of them where that is wanted.
+///
+/// # Errors
+/// When the network has no steady state at one of them.
+pub fn played(build: &Build, scene: &Scene, from_s: f64, step_s: f64, frames: usize, inputs: &Inputs, arrives: bool) -> Result<Played, PointError> {
+    let show = Show::of(build, scene);
+    let mut stage = if arrives { Some(Stage::of(build, scene)?) } else { None };
+    if let Some(stage) = &mut stage {
+        // A colour has eight bits.
+        stage.network.judge_only();
+    }
+    let own: Vec<usize> = (0..build.lights.len()).filter(|index| matches!(build.lights[*index].load, Load::Pixels(_))).collect();
+    let mut lights: Vec<PlayedLight> = own
+        .iter()
+        .map(|index| {
+            let count = if let Load::Pixels(pixels) = &build.lights[*index].load { pixels.count as usize } else { 0 };
+            let text = || String::with_capacity(6 * count * frames);
+            PlayedLight { light: build.lights[*index].id.clone(), count, asked: text(), delivered: arrives.then(text) }
+        })
+        .collect();
+    let mut current_a = Vec::with_capacity(frames);
+    let mut frame = orthavis_physics::show::Frame::default();
+    let mut near: Option<Solution> = None;
+    for number in 0..frames {
+        show.frame_into(from_s + step_s * number as f64, inputs, &mut frame);
+        current_a.push(show.nominal_a(&frame));
+        let lit = show.lit(&frame);
+        let asked = |index: usize, pixel: usize| lit[index].colour_of(pixel).map(|channel| channel * lit[index].level);
+        for (light, index) in lights.iter_mut().zip(&own) {
+            for pixel in 0..light.count {
+                hex(&mut light.asked, &asked(*index, pixel));
+            }
+        }
+        if let Some(stage) = &mut stage {
+            let point = stage.point(lit.clone());
+            let solution = stage.solve(&point, near.as_ref())?;
+            for (light, index) in lights.iter_mut().zip(&own) {
+                arrive(stage, &solution, *index, &lit[*index], light);
+            }
+            near = Some(solution);
+        }
+    }
+    Ok(Played { from_s, step_s, frames, lights, current_a })
+}
+
+fn arrive(stage: &Stage<'_>, solution: &Solution, index: usize, lit: &Lit, light: &mut PlayedLight) {
+    let (Load::Pixels(pixels), Some(text)) = (&stage.build.lights[index].load, &mut light.delivered) else { return };
+    for (pixel, tap) in stage.network.taps(solution, index, lit).enumerate() {
+        let asked = lit.colour_of(pixel).map(|channel| channel * lit.level);
+        hex(text, &delivered(pixels, &asked, tap.voltage_v));
+    }
+}
+
+/// How fast a scene may be shown to anybody: 1 as it is, less where it flashes more than three times a second.
+pub fn most_speed(build: &Build, scene: &Scene) -> f64 {
+    let most = extent(build, scene).map_or(0, |extent| extent.flashes.iter().map(|one| one.a_second.max(one.red_a_second)).max().unwrap_or(0));
+    if most as f64 > MOST_FLASHES { MOST_FLASHES / most as f64 } else { 1.0 }
+}
