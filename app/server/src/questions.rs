@@ -25,6 +25,10 @@ use orthavis_core::make::labels::Label;
 use orthavis_core::make::parts::PartsList;
 use orthavis_core::report::Report;
 use orthavis_core::sheet::{FromLabel, Measured};
+use orthavis_core::show::arrives::Arrived;
+use orthavis_core::show::cards::Cards;
+use orthavis_core::show::play::Played;
+use orthavis_core::show::sort::FirstRun;
 use orthavis_core::table::Table;
 use orthavis_operations::DocumentRequest;
 use orthavis_operations::bench::{CorrectRequest, DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
@@ -33,6 +37,7 @@ use orthavis_operations::costs::{Drained, SceneRequest, TableRequest, TryRequest
 use orthavis_operations::make::{CalendarRequest, Fitted, Made, MakeRequest, MakeTableRequest, NetlistRequest, PartsRequest};
 use orthavis_operations::practice::{Dealt, DrillRequest, GuessRequest, LessonRequest, Marked, MeasureRequest, MeterShows, Practice, PracticeRequest, Taught};
 use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Judged, Mending, RemoveRequest, SolveRequest, Solved, Start};
+use orthavis_operations::show::{ShowRequest, ShowView, SortRequest};
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
 use orthavis_operations::{Media, operation};
 use utoipa_axum::router::OpenApiRouter;
@@ -89,6 +94,16 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(pins))
         .routes(routes!(circuit_as_netlist))
         .routes(routes!(circuit_as_csv))
+        .routes(routes!(show))
+        .routes(routes!(show_frames))
+        .routes(routes!(show_arrives))
+        .routes(routes!(show_cards))
+        .routes(routes!(show_sort))
+        .routes(routes!(show_as_json))
+        .routes(routes!(show_as_csv))
+        .routes(routes!(show_as_map))
+        .routes(routes!(show_as_header))
+        .routes(routes!(show_as_source))
 }
 
 /// An operation of the core, off the executor and on a budget.
@@ -214,6 +229,26 @@ questions! {
     circuit_as_csv(CircuitRequest) -> String as "text/csv", "circuit/csv" at "/api/v1/circuit/csv";
     /// One table as CSV (RFC 4180, UTF-8).
     csv(TableRequest) -> String as "text/csv", "csv" at "/api/v1/csv";
+    /// Chains of a build, what a scene takes, how many pixels fit, how fast it may be shown.
+    show(ShowRequest) -> ShowView, "show" at "/api/v1/show";
+    /// Frames of a scene one after the other, and what arrives of them.
+    show_frames(ShowRequest) -> Played, "show/frames" at "/api/v1/show/frames";
+    /// Each light of pixels at a moment: asked, delivered, and what a second feed would do.
+    show_arrives(ShowRequest) -> Vec<Arrived>, "show/arrives" at "/api/v1/show/arrives";
+    /// Effects and ready shows to pick from.
+    show_cards(DocumentRequest) -> Cards, "show/cards" at "/api/v1/show/cards";
+    /// The first run of a chain: which number is red next, or what differs from the plan.
+    show_sort(SortRequest) -> FirstRun, "show/sort" at "/api/v1/show/sort";
+    /// Chains and frames of a scene as JSON for other programs.
+    show_as_json(ShowRequest) -> String as "text/plain; charset=utf-8", "show/json" at "/api/v1/show/json";
+    /// Frames of a scene as CSV: moment, output, number, codes.
+    show_as_csv(ShowRequest) -> String as "text/csv; charset=utf-8; header=present", "show/csv" at "/api/v1/show/csv";
+    /// Where each number is, as CSV.
+    show_as_map(DocumentRequest) -> String as "text/csv; charset=utf-8; header=present", "show/map" at "/api/v1/show/map";
+    /// `show.h` of a scene in C99.
+    show_as_header(ShowRequest) -> String as "text/plain; charset=utf-8", "show/header" at "/api/v1/show/header";
+    /// `show.c` of a scene in C99.
+    show_as_source(ShowRequest) -> String as "text/plain; charset=utf-8", "show/source" at "/api/v1/show/source";
 }
 
 /// Parts, words, vehicles and checks: what ships with the program.

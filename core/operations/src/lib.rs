@@ -12,6 +12,7 @@ pub mod practice;
 pub mod questions;
 pub mod reference;
 mod refusal;
+pub mod show;
 
 pub use refusal::{Answer, Refusal, word_of};
 
@@ -128,6 +129,11 @@ operations! {
     "circuit/choose" => circuits::chosen,
     "circuit/board" => circuits::laid_out,
     "pins" => circuits::pins,
+    "show" => show::view,
+    "show/frames" => show::play,
+    "show/arrives" => show::arrive,
+    "show/cards" => show::pick,
+    "show/sort" => show::sort,
 }
 
 /// Questions that are answered with a table, a calendar or a drawing.
@@ -140,6 +146,11 @@ pub const TABLES: &[Operation] = &[
     Operation { name: "diagram/dot", media: Media::Text, run: |request| Ok(make::as_dot(read(request)?)?.into_bytes()) },
     Operation { name: "circuit/netlist", media: Media::Text, run: |request| Ok(circuits::as_netlist(read(request)?)?.into_bytes()) },
     Operation { name: "circuit/csv", media: Media::Csv, run: |request| Ok(circuits::as_csv(read(request)?)?.into_bytes()) },
+    Operation { name: "show/json", media: Media::Text, run: |request| Ok(show::as_json(read(request)?)?.into_bytes()) },
+    Operation { name: "show/csv", media: Media::Csv, run: |request| Ok(show::as_csv(read(request)?)?.into_bytes()) },
+    Operation { name: "show/map", media: Media::Csv, run: |request| Ok(show::as_map(read(request)?)?.into_bytes()) },
+    Operation { name: "show/header", media: Media::Text, run: |request| Ok(show::as_header(read(request)?)?.into_bytes()) },
+    Operation { name: "show/source", media: Media::Text, run: |request| Ok(show::as_source(read(request)?)?.into_bytes()) },
     Operation { name: "netlist", media: Media::Text, run: |request| Ok(make::as_netlist(read(request)?)?.into_bytes()) },
 ];
 

@@ -37,6 +37,13 @@ fn good(name: &str, build: &Value) -> Option<Value> {
             let circuit = build["circuits"][0]["id"].as_str()?;
             json!({ "document": build, "circuit": circuit })
         }
+        "show" | "show/frames" | "show/arrives" | "show/json" | "show/csv" | "show/header" | "show/source" => {
+            json!({ "document": build, "scene": scene, "inputs": { "battery": 0.4, "turn": "left" }, "from_s": 0.5, "frames": 3, "delivered": true })
+        }
+        "show/sort" => {
+            let (controller, output) = (build["controllers"][0]["id"].as_str()?, &build["controllers"][0]["outputs"][0]);
+            json!({ "document": build, "output": format!("{controller}/{}", output["pin"].as_str()?) })
+        }
         "discharge" | "netlist" => json!({ "document": build, "scene": scene }),
         "what-if" | "what-if/csv" => {
             let change = json!({ "brightness_factor": 0.5, "capacity_factor": 1.0, "temperature_c": 25.0, "hours_factor": 1.0 });
@@ -79,6 +86,9 @@ fn every_question_is_answered_for_every_sample_build() {
                 Media::Json => assert!(serde_json::from_slice::<Value>(&answer).is_ok(), "{}", operation.name),
                 Media::Calendar => assert!(answer.starts_with(b"BEGIN:VCALENDAR\r\n"), "{}", operation.name),
                 Media::Svg => assert!(answer.starts_with(b"<svg") && answer.ends_with(b"</svg>\n"), "{}", operation.name),
+                Media::Text if operation.name.starts_with("show/") => {
+                    assert!(answer.starts_with(b"/*") || answer.starts_with(b"#include") || answer.starts_with(b"{"), "{}", operation.name);
+                }
                 Media::Text => assert!(answer.starts_with(b"* ") && answer.ends_with(b".end\n") || answer.starts_with(b"digraph "), "{}", operation.name),
                 Media::Csv => {
                     let table = String::from_utf8(answer).expect("UTF-8");
@@ -120,6 +130,12 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
             422,
             "only ohms and the diode test read open",
         ),
+        ("show", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "inputs": { "banana": 1 } }), 422, "`banana` is no input"),
+        ("show", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "inputs": { "turn": "up" } }), 422, "left, off, right"),
+        ("show/frames", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "step_s": 0 }), 422, "Give the time from frame to frame"),
+        ("show/frames", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "frames": 0 }), 422, "Ask for 1 to"),
+        ("show/frames", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "from_s": -1 }), 422, "before it begins"),
+        ("show/sort", json!({ "document": trike, "output": "brain/D2" }), 422, "no data output"),
         ("drill", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "level": 9, "seed": 1 }), 422, "Give 1 to 6"),
         ("make", json!({ "document": trike, "day": "2026-02-30" }), 422, "Write it as 2026-11-27"),
         ("netlist", json!({ "document": trike, "scene": "nap" }), 422, "Name one"),

@@ -35,6 +35,11 @@ const QUICK = [
   "fit",
   "circuit/view",
   "pins",
+  "show",
+  "show/frames",
+  "show/arrives",
+  "show/cards",
+  "show/sort",
 ];
 /** Questions that search; a newer one of the same name ends the one before. */
 const LONG = [
@@ -59,6 +64,11 @@ const LONG = [
   "circuit/board",
   "circuit/netlist",
   "circuit/csv",
+  "show/json",
+  "show/csv",
+  "show/map",
+  "show/header",
+  "show/source",
 ];
 
 /** A question whose last answer took no longer may be answered at once: less than a frame is left of what the eye sees, ms. */
@@ -78,6 +88,11 @@ const TEXTS: Record<string, string> = {
   netlist: "text/plain; charset=utf-8",
   "circuit/netlist": "text/plain; charset=utf-8",
   "circuit/csv": "text/csv; charset=utf-8; header=present",
+  "show/json": "text/plain; charset=utf-8",
+  "show/csv": "text/csv; charset=utf-8; header=present",
+  "show/map": "text/csv; charset=utf-8; header=present",
+  "show/header": "text/plain; charset=utf-8",
+  "show/source": "text/plain; charset=utf-8",
 };
 const PREFIX = "/api/v1/";
 

@@ -24,9 +24,9 @@ pub struct Arrived {
     /// The light.
     pub light: String,
     /// What each pixel is asked for, in the order of its place's path: red, green, blue, linear, 0 to 1.
-    pub asked: Vec<Colour>,
+    pub asked: Vec<[f64; 3]>,
     /// What it delivers.
-    pub delivered: Vec<Colour>,
+    pub delivered: Vec<[f64; 3]>,
     /// Voltage at each, V.
     pub volts: Vec<f64>,
     /// The largest colour difference, CIEDE2000.
@@ -52,7 +52,7 @@ pub struct Cure {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub seen_from: Option<usize>,
     /// What each pixel then delivers.
-    pub delivered: Vec<Colour>,
+    pub delivered: Vec<[f64; 3]>,
     /// RFC 6902 operations on the document.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
     pub changes: json_patch::Patch,

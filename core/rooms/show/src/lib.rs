@@ -1,6 +1,7 @@
 //! What the lights do: played, seen as it arrives, what it takes, how many pixels fit, and the way out of the tool.
 
 pub mod arrives;
+pub mod cards;
 pub mod fits;
 pub mod map;
 pub mod play;

@@ -1,0 +1,139 @@
+//! Effects and ready shows as cards, each with a few frames of a short piece: what is picked from.
+
+use crate::ready::{Ready, ready};
+use orthavis_model::document::{Build, Effect, EffectKind, Load, ShowInput};
+use orthavis_model::laws::effect::{Colour, Inputs};
+use orthavis_physics::show::{FULL_CODE, Show};
+use serde::Serialize;
+use std::fmt::Write;
+
+/// Pixels of an effect's picture, frames of it, and s from frame to frame.
+const PIXELS: usize = 16;
+const FRAMES: usize = 24;
+
+macro_rules! data {
+    ($($item:item)*) => { $(
+        #[derive(Clone, Debug, Serialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        $item
+    )* };
+}
+
+data! {
+    /// A moving picture of a row of pixels, six hexadecimal digits each, frame after frame.
+    pub struct Thumbnail {
+        /// Pixels of a frame.
+        pub count: usize,
+        /// Frames.
+        pub frames: usize,
+        /// From frame to frame, s.
+        pub step_s: f64,
+        /// The digits.
+        pub codes: String,
+    }
+
+    /// An effect to pick.
+    pub struct EffectCard {
+        /// The effect, ready to be put into a scene.
+        pub effect: Effect,
+        /// What it is called.
+        pub called: &'static str,
+        /// What it does.
+        pub about: &'static str,
+        /// How it looks.
+        pub thumbnail: Thumbnail,
+    }
+
+    /// A ready show to pick.
+    pub struct ReadyCard {
+        /// What it is, and the scene that it becomes.
+        pub ready: Ready,
+        /// How all its pixels look, piece after piece.
+        pub thumbnail: Thumbnail,
+    }
+
+    /// What can be picked.
+    pub struct Cards {
+        /// Effects.
+        pub effects: Vec<EffectCard>,
+        /// Ready shows; none without pixels.
+        pub shows: Vec<ReadyCard>,
+    }
+}
+
+fn digits(text: &mut String, colours: impl Iterator<Item = Colour>) {
+    for channel in colours.flatten() {
+        // Writing to memory does not fail.
+        let _ = write!(text, "{:02x}", (FULL_CODE * channel + 0.5) as u8);
+    }
+}
+
+/// An effect of a kind as somebody would begin with it.
+fn begun(kind: EffectKind) -> (Effect, &'static str) {
+    let of = |colours: &[Colour]| Effect { kind, ..Effect::steady_in(colours) };
+    let amber = [1.0, 0.42, 0.08];
+    let row = |word: &str, colour: Colour| orthavis_model::document::EffectRow { word: word.to_owned(), colour: Some(colour), effect: None };
+    match kind {
+        EffectKind::Steady => (of(&[amber]), "One colour."),
+        EffectKind::Blink => (Effect { period_s: Some(1.0), ..of(&[amber]) }, "On, then off or a second colour."),
+        EffectKind::Breathe => (Effect { period_s: Some(3.0), ..of(&[amber]) }, "Swells and fades."),
+        EffectKind::Chase => (Effect { period_s: Some(3.6), ..of(&[amber]) }, "A bright spot with a tail runs along."),
+        EffectKind::ToAndFro => (Effect { period_s: Some(3.0), ..of(&[[1.0, 0.1, 0.05]]) }, "A bright spot runs to the end and back."),
+        EffectKind::Rainbow => (Effect { period_s: Some(6.0), colours: None, ..of(&[]) }, "All hues, moving along."),
+        EffectKind::Gradient => (Effect { period_s: Some(8.0), ..of(&[amber, [0.9, 0.1, 0.25], [0.25, 0.1, 0.8]]) }, "From colour to colour, moving along."),
+        EffectKind::Ember => (of(&[[0.3, 0.02, 0.0], [1.0, 0.4, 0.05]]), "Glows like coals, never the same."),
+        EffectKind::Level => (Effect { input: Some(ShowInput::Battery), ..of(&[[1.0, 0.0, 0.0], [1.0, 0.5, 0.0], [0.0, 1.0, 0.0]]) }, "As many pixels as a figure says."),
+        EffectKind::Mix => (Effect { input: Some(ShowInput::Speed), ..of(&[[0.0, 0.2, 1.0], [1.0, 0.2, 0.0]]) }, "One colour, as a figure says."),
+        EffectKind::Table => {
+            let rows = vec![row("off", [0.25, 0.0, 0.0]), row("on", [1.0, 0.0, 0.0])];
+            (Effect { input: Some(ShowInput::Brake), colours: None, table: Some(rows), ..of(&[]) }, "A colour or effect for each word of an input.")
+        }
+    }
+}
+
+/// How an effect looks on a row of so many pixels; what follows an input is shown from its least to its most.
+pub fn thumbnail(effect: &Effect) -> Thumbnail {
+    let once = if effect.moves() && effect.kind != EffectKind::Ember { effect.once_s() } else { 4.0 };
+    let step_s = once / FRAMES as f64;
+    let mut codes = String::with_capacity(6 * PIXELS * FRAMES);
+    for frame in 0..FRAMES {
+        let mut inputs = Inputs::default();
+        if let Some(input) = effect.input {
+            inputs.set(input, frame as f64 / (FRAMES - 1) as f64);
+        }
+        digits(&mut codes, (0..PIXELS).map(|pixel| effect.colour(pixel, PIXELS, step_s * frame as f64, &inputs)));
+    }
+    Thumbnail { count: PIXELS, frames: FRAMES, step_s, codes }
+}
+
+/// How a whole scene looks, its pieces one after the other.
+fn of_scene(build: &Build, ready: &Ready) -> Thumbnail {
+    let show = Show::of(build, &ready.scene);
+    let used: Vec<ShowInput> = show.effects().iter().filter_map(|effect| effect.input).collect();
+    let once = if show.period_s() > 0.0 { show.period_s().min(12.0) } else { 4.0 };
+    let step_s = once / FRAMES as f64;
+    let mut codes = String::new();
+    let mut count = 0;
+    for frame in 0..FRAMES {
+        let mut inputs = Inputs::default();
+        for input in &used {
+            inputs.set(*input, frame as f64 / (FRAMES - 1) as f64);
+        }
+        let lit = show.lit(&show.frame(step_s * frame as f64, &inputs));
+        let lights = build.lights.iter().zip(&lit).filter_map(|(light, lit)| if let Load::Pixels(pixels) = &light.load { Some((pixels.count as usize, lit)) } else { None });
+        let colours: Vec<Colour> = lights.flat_map(|(own, lit)| (0..own).map(|pixel| lit.colour_of(pixel).map(|channel| channel * lit.level))).collect();
+        count = colours.len();
+        digits(&mut codes, colours.into_iter());
+    }
+    Thumbnail { count, frames: FRAMES, step_s, codes }
+}
+
+/// What can be picked in a build.
+pub fn cards(build: &Build) -> Cards {
+    let effects = EffectKind::WORDS.iter().map(|(_, kind)| {
+        let (effect, about) = begun(*kind);
+        EffectCard { called: kind.called(), about, thumbnail: thumbnail(&effect), effect }
+    });
+    let shows = ready(build).into_iter().map(|ready| ReadyCard { thumbnail: of_scene(build, &ready), ready });
+    Cards { effects: effects.collect(), shows: shows.collect() }
+}
