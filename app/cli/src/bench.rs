@@ -102,6 +102,13 @@ pub struct At {
     pub(crate) state: Option<String>,
 }
 
+impl At {
+    /// A scene, at the fullest state.
+    pub(crate) fn scene(scene: Option<String>) -> Self {
+        At { scene, state: None }
+    }
+}
+
 /// The question's answer, or its refusal in words.
 pub(crate) fn asked(name: &str, question: &Value) -> Result<Value, String> {
     let answer = ask(name, question.to_string().as_bytes()).map_err(|refusal| refusal.detail)?;

@@ -2,6 +2,7 @@
 
 mod bench;
 mod make;
+mod show;
 
 use clap::{Args, Parser, Subcommand};
 use orthavis_core::budget::{self, Budget};
@@ -93,6 +94,8 @@ enum Command {
     Bench(bench::Bench),
     #[command(flatten)]
     Make(make::Make),
+    #[command(flatten)]
+    Shows(show::Shows),
     /// The bench's instruments without the page: a meter, a bench supply and a charger that speak SCPI
     ///
     /// Lines of text on 127.0.0.1, as docs/instruments.md lists them. Stop with Ctrl-C.
@@ -211,6 +214,8 @@ fn main() -> ExitCode {
         Command::Sheet { file, out } => counted(&|| sheet(&file, &out)),
         Command::Bench(bench) => counted(&|| bench::run(&bench)),
         Command::Make(make) => counted(&|| make::run(&make)),
+        Command::Shows(shows @ show::Shows::Show { .. }) => counted(&|| show::run(&shows)),
+        Command::Shows(shows) => show::play(&shows),
         Command::Instruments { file, port, serial } => instruments(&file, port, serial),
         Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
         Command::Checks => print(&orthavis_core::findings::as_markdown()).map(|()| ExitCode::SUCCESS),

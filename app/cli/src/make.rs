@@ -117,7 +117,7 @@ fn put(of: &Of, found: &Value, table: impl FnOnce() -> Result<String, String>, t
     Ok(ExitCode::SUCCESS)
 }
 
-fn text_of(name: &str, request: &Value) -> Result<String, String> {
+pub(crate) fn text_of(name: &str, request: &Value) -> Result<String, String> {
     let bytes = orthavis_operations::ask(name, request.to_string().as_bytes()).map_err(|refusal| refusal.detail)?;
     String::from_utf8(bytes).map_err(|error| error.to_string())
 }

@@ -1,7 +1,7 @@
 //! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
 
 use crate::workshop::Workshop;
-use crate::{builds, devices, instruments, jobs, journal, own_parts, questions, sheet, stock};
+use crate::{builds, controller, devices, instruments, jobs, journal, own_parts, questions, sheet, stock};
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
@@ -21,4 +21,5 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .merge(own_parts::router())
         .merge(stock::router())
         .merge(instruments::router())
+        .merge(controller::router())
 }

@@ -236,7 +236,7 @@ fn may(device: &Device, method: &Method, path: &str) -> bool {
     }
     let reads = *method == Method::GET || *method == Method::HEAD;
     // What listens on this machine is its owner's to switch.
-    if path.starts_with("instruments") {
+    if path.starts_with("instruments") || path.starts_with("controller") {
         return reads;
     }
     let computes = path == "jobs" || path.starts_with("jobs/") || (*method == Method::POST && operation(path).is_some());

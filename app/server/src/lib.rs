@@ -7,6 +7,7 @@
 mod api;
 mod builds;
 mod compute;
+mod controller;
 mod describe;
 mod devices;
 mod door;

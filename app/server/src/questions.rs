@@ -37,8 +37,8 @@ use orthavis_operations::costs::{Drained, SceneRequest, TableRequest, TryRequest
 use orthavis_operations::make::{CalendarRequest, Fitted, Made, MakeRequest, MakeTableRequest, NetlistRequest, PartsRequest};
 use orthavis_operations::practice::{Dealt, DrillRequest, GuessRequest, LessonRequest, Marked, MeasureRequest, MeterShows, Practice, PracticeRequest, Taught};
 use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Judged, Mending, RemoveRequest, SolveRequest, Solved, Start};
-use orthavis_operations::show::{ShowRequest, ShowView, SortRequest};
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
+use orthavis_operations::show::{ShowRequest, ShowView, SortRequest};
 use orthavis_operations::{Media, operation};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;

@@ -100,7 +100,7 @@ fn describe(field: &Field, object: &mut Value) {
     let mut put = |name: &str, value: Value| drop(property.insert(name.into(), value));
     match field.shape {
         Shape::Text => put("maxLength", json!(rule.most)),
-        Shape::List if rule.most > 0 => put(if field.holds.starts_with("Vec") { "maxItems" } else { "maxProperties" }, json!(rule.most)),
+        Shape::List if rule.most > 0 => put(if field.holds.contains("Vec") { "maxItems" } else { "maxProperties" }, json!(rule.most)),
         _ => {}
     }
     for (name, words) in [("x-unit", rule.range.unit), ("x-label", rule.label), ("x-term", rule.term), ("x-shown", rule.shown), ("x-empty", rule.nothing)] {

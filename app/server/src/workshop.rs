@@ -9,7 +9,7 @@ use orthavis_store::Store;
 use std::sync::Arc;
 
 /// The store, those that compute, what they were given to do, the door to the local network, and the bench's
-/// instruments.
+/// instruments with the pixel controller.
 #[derive(Clone)]
 pub(crate) struct Workshop {
     pub(crate) store: Store,

@@ -7,7 +7,7 @@ use orthavis_core::document::{Build, Fault, Load, Scene, ShowInput, parse};
 use orthavis_core::effects::Inputs;
 use orthavis_core::pixels_over_time::{Show, extent};
 use orthavis_core::show::arrives::{Arrived, arrived};
-use orthavis_core::show::cards::{Cards, cards};
+use orthavis_core::show::cards::{Cards, InputCard, cards};
 use orthavis_core::show::fits::{Fits, fits};
 use orthavis_core::show::map::{ChainMap, chain_maps, map};
 use orthavis_core::show::play::{Played, most_speed, played};
@@ -49,6 +49,9 @@ pub struct ShowRequest {
     /// How many moments.
     #[serde(default = "one")]
     pub frames: usize,
+    /// Moments, s, in place of evenly spaced ones; for the show as JSON or CSV.
+    #[serde(default)]
+    pub times_s: Option<Vec<f64>>,
     /// With what arrives of it.
     #[serde(default)]
     pub delivered: bool,
@@ -97,30 +100,27 @@ fn at<T>(request: &ShowRequest, ask: impl FnOnce(&Build, &Scene, &Inputs) -> Ans
     if !request.from_s.is_finite() || request.from_s < 0.0 {
         return Err(refused("/from_s", format!("{} s is before it begins", request.from_s), "Give 0 or more"));
     }
-    let pixels: usize = build.lights.iter().map(|light| if let Load::Pixels(pixels) = &light.load { pixels.count as usize } else { 0 }).sum();
-    if request.frames == 0 || request.frames > MOST_FRAMES || request.frames.saturating_mul(pixels) > MOST_PIXELS {
-        return Err(refused("/frames", format!("{} frames cannot be had at once", request.frames), &format!("Ask for 1 to {}", MOST_FRAMES.min(MOST_PIXELS / pixels.max(1)))));
+    if let Some(at) = request.times_s.iter().flatten().position(|time| !time.is_finite() || *time < 0.0) {
+        return Err(refused(&format!("/times_s/{at}"), "it is before the show begins".into(), "Give 0 or more"));
     }
-    budget::spend((request.frames * pixels) as u64 / A_STEP).map_err(|why| Refusal::stopped(why, &format!("{} frames of {pixels} pixels", request.frames)))?;
+    let count = request.times_s.as_ref().map_or(request.frames, Vec::len);
+    let pixels: usize = build.lights.iter().map(|light| if let Load::Pixels(pixels) = &light.load { pixels.count as usize } else { 0 }).sum();
+    if count == 0 || count > MOST_FRAMES || count.saturating_mul(pixels) > MOST_PIXELS {
+        return Err(refused(
+            "/frames",
+            format!("{count} frames cannot be had at once"),
+            &format!("Ask for 1 to {}", MOST_FRAMES.min(MOST_PIXELS / pixels.max(1))),
+        ));
+    }
+    budget::spend((count * pixels) as u64 / A_STEP).map_err(|why| Refusal::stopped(why, &format!("{count} frames of {pixels} pixels")))?;
     ask(&build, scene, &inputs)
 }
 
 fn moments(request: &ShowRequest) -> Vec<f64> {
+    if let Some(times) = &request.times_s {
+        return times.clone();
+    }
     (0..request.frames).map(|step| request.from_s + request.step_s * step as f64).collect()
-}
-
-/// An input that a scene follows.
-#[derive(Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct UsedInput {
-    /// Which.
-    pub input: ShowInput,
-    /// What it is called.
-    pub called: &'static str,
-    /// The words it may say; none: a share, 0 to 1.
-    pub says: Vec<&'static str>,
-    /// While nobody says anything else: a share.
-    pub usual: f64,
 }
 
 /// How often a light flashes.
@@ -152,7 +152,7 @@ pub struct ShowView {
     /// Lights that flash.
     pub flashes: Vec<LightFlashes>,
     /// Inputs that it follows.
-    pub inputs: Vec<UsedInput>,
+    pub inputs: Vec<InputCard>,
     /// Whether anything moves by itself.
     pub moves: bool,
 }
@@ -165,11 +165,8 @@ pub fn view(request: ShowRequest) -> Answer<ShowView> {
         used.sort();
         used.dedup();
         let flashes = extent(build, scene).map(|extent| extent.flashes.clone()).unwrap_or_default();
-        let flashes = flashes.iter().map(|one| LightFlashes {
-            light: build.lights[one.light].id.clone(),
-            a_second: one.a_second,
-            red_a_second: one.red_a_second,
-        });
+        let flashes =
+            flashes.iter().map(|one| LightFlashes { light: build.lights[one.light].id.clone(), a_second: one.a_second, red_a_second: one.red_a_second });
         Ok(ShowView {
             chains: chain_maps(build),
             power: power(build, scene, inputs)?,
@@ -177,7 +174,7 @@ pub fn view(request: ShowRequest) -> Answer<ShowView> {
             course: course(build, scene, inputs),
             most_speed: most_speed(build, scene),
             flashes: flashes.collect(),
-            inputs: used.into_iter().map(|input| UsedInput { input, called: input.called(), says: input.says().to_vec(), usual: input.usual() }).collect(),
+            inputs: used.into_iter().map(InputCard::of).collect(),
             moves: show.period_s() > 0.0,
         })
     })

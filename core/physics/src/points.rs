@@ -260,13 +260,7 @@ fn apart_v(build: &Build, network: &Network, solution: &Solution) -> BTreeMap<St
 }
 
 /// `asked` says which of its pixels a frame asks for light.
-fn light_report(
-    load: &Load,
-    driven: bool,
-    voltage_v: f64,
-    taps: impl Iterator<Item = crate::network::TapFlow>,
-    asked: impl Fn(usize) -> bool,
-) -> LightReport {
+fn light_report(load: &Load, driven: bool, voltage_v: f64, taps: impl Iterator<Item = crate::network::TapFlow>, asked: impl Fn(usize) -> bool) -> LightReport {
     let mut report = LightReport {
         voltage_v,
         current_a: 0.0,

@@ -1,6 +1,6 @@
 //! Pixels over time: the codes of the cases, and what holds for every show.
 
-use orthavis_model::document::{Build, Effect, EffectKind, ShowInput, parse_value};
+use orthavis_model::document::{Build, EffectKind, PixelEffect, ShowInput, parse_value};
 use orthavis_model::laws::effect::Inputs;
 use orthavis_physics::show::{LONGEST_S, Show, extent};
 use orthavis_testing::{ShowCase, show_cases};
@@ -25,7 +25,8 @@ fn codes_are_those_of_the_cases() {
         let show = Show::of(&build, scene);
         for (time_s, outputs) in frames {
             let frame = show.frame(time_s, &inputs(&said));
-            let found: Value = show.chains.iter().zip(&frame.codes).map(|(chain, codes)| (chain.name.clone(), json!(codes))).collect::<serde_json::Map<_, _>>().into();
+            let found: Value =
+                show.chains.iter().zip(&frame.codes).map(|(chain, codes)| (chain.name.clone(), json!(codes))).collect::<serde_json::Map<_, _>>().into();
             assert_eq!(found, outputs, "{name} at {time_s} s");
         }
     }
@@ -162,7 +163,7 @@ fn a_table_follows_words() {
     let table = json!({"kind": "table", "input": "turn", "table": [{"word": "off", "colour": [0.1, 0.1, 0.1]},
         {"word": "left", "effect": {"kind": "steady", "colours": [[1, 0.5, 0]]}}]});
     let build = build(&[3], json!([{"pin": "1", "kind": "data", "chain": chain(&[0])}]), None, json!({"p0": {"effect": table}}));
-    let effect: &Effect = build.scenes[0].lights["p0"].effect.as_ref().expect("an effect");
+    let effect: &PixelEffect = build.scenes[0].lights["p0"].effect.as_ref().expect("an effect");
     assert_eq!(effect.kind, EffectKind::Table);
     let mut inputs = Inputs::default();
     let mut shown = |word: &str| {

@@ -399,6 +399,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/controller": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the controller heard, and what the lights show by it. */
+        get: operations["controller"];
+        /** Plays a scene to the controller over E1.31, goes on with another without a gap, or ends it. */
+        put: operations["play"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/correct": {
         parameters: {
             query?: never;
@@ -1134,6 +1152,176 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/show": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Chains of a build, what a scene takes, how many pixels fit, how fast it may be shown. */
+        post: operations["show"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/show/arrives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Each light of pixels at a moment: asked, delivered, and what a second feed would do. */
+        post: operations["show_arrives"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/show/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Effects and ready shows to pick from. */
+        post: operations["show_cards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/show/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Frames of a scene as CSV: moment, output, number, codes. */
+        post: operations["show_as_csv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/show/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Frames of a scene one after the other, and what arrives of them. */
+        post: operations["show_frames"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/show/header": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** `show.h` of a scene in C99. */
+        post: operations["show_as_header"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/show/json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Chains and frames of a scene as JSON for other programs. */
+        post: operations["show_as_json"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/show/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where each number is, as CSV. */
+        post: operations["show_as_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/show/sort": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The first run of a chain: which number is red next, or what differs from the plan. */
+        post: operations["show_sort"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/show/source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** `show.c` of a scene in C99. */
+        post: operations["show_as_source"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/size": {
         parameters: {
             query?: never;
@@ -1430,6 +1618,25 @@ export interface components {
             changes: Record<string, never>[];
             /** @description The build. */
             document: components["schemas"]["Build"];
+        };
+        /** @description A light as it is seen at a moment. */
+        Arrived: {
+            /** @description What each pixel is asked for, in the order of its place's path: red, green, blue, linear, 0 to 1. */
+            asked: number[][];
+            cure?: null | components["schemas"]["SecondFeed"];
+            /** @description What it delivers. */
+            delivered: number[][];
+            /**
+             * Format: double
+             * @description The largest colour difference, CIEDE2000.
+             */
+            difference: number;
+            /** @description The light. */
+            light: string;
+            /** @description The pixel from which on it is seen, counted from 1 along the path. */
+            seen_from?: number | null;
+            /** @description Voltage at each, V. */
+            volts: number[];
         };
         /** @description What a circuit does at one state of the source. */
         AtState: {
@@ -1900,6 +2107,15 @@ export interface components {
             /** @description What is wrong in a few words, with every name. */
             title: string;
         };
+        /** @description What can be picked. */
+        Cards: {
+            /** @description Effects. */
+            effects: components["schemas"]["EffectCard"][];
+            /** @description Inputs. */
+            inputs: components["schemas"]["InputCard"][];
+            /** @description Ready shows; none without pixels. */
+            shows: components["schemas"]["ReadyCard"][];
+        };
         /** @description The fault that a finding follows from. */
         Cause: {
             /** @description Its code. */
@@ -1939,6 +2155,17 @@ export interface components {
         };
         /** @description A cell. */
         Cell: string | number | null;
+        /** @description One data output. */
+        ChainMap: {
+            /** @description The controller; nothing for a light on no chain. */
+            controller?: string | null;
+            /** @description Numbers in all. */
+            count: number;
+            /** @description Controller and pin; of a light on no chain its id. */
+            output: string;
+            /** @description In the order in which data passes them; copies one after the other. */
+            pieces: components["schemas"]["PieceMap"][];
+        };
         /** @description A finding that comes or goes. */
         Change: {
             becomes?: null | components["schemas"]["Severity"];
@@ -2425,6 +2652,26 @@ export interface components {
              */
             pixel_limit?: number | null;
         };
+        /** @description The controller. */
+        ControllerHeard: {
+            /** @description Where it listens; absent while it is off. */
+            address?: string | null;
+            /**
+             * Format: int64
+             * @description Packets that were none.
+             */
+            malformed: number;
+            /** @description The scene that is played to it; absent while nothing is. */
+            scene?: string | null;
+            shows?: null | components["schemas"]["Played"];
+            /**
+             * Format: double
+             * @description How fast it is played: 1 as it is.
+             */
+            speed: number;
+            /** @description By number. */
+            universes: components["schemas"]["UniverseHeard"][];
+        };
         /**
          * @description What a controller is.
          * @enum {string}
@@ -2587,6 +2834,13 @@ export interface components {
             figures: components["schemas"]["Corrected"][];
             /** @description How many readings went in. */
             readings: number;
+        };
+        /** @description Current of each supply over once around, A: what is drawn under a show. */
+        Course: {
+            /** @description What all pixels ask for at each, A. */
+            current_a: number[];
+            /** @description Moments, s. */
+            t_s: number[];
         };
         /** @description LEDs cross-wired on a few pins. */
         CrossWired: {
@@ -2996,6 +3250,22 @@ export interface components {
             /** @description Hours of light of each scene that the change moves by more than half a percent. */
             hours: components["schemas"]["HoursChange"][];
         };
+        /** @description An effect to pick. */
+        EffectCard: {
+            /** @description What it does. */
+            about: string;
+            /** @description What it is called. */
+            called: string;
+            /** @description The effect, ready to be put into a scene. */
+            effect: components["schemas"]["PixelEffect"];
+            /** @description How it looks. */
+            thumbnail: components["schemas"]["Thumbnail"];
+        };
+        /**
+         * @description What pixels do over time.
+         * @enum {string}
+         */
+        EffectKind: "steady" | "blink" | "breathe" | "chase" | "to_and_fro" | "rainbow" | "gradient" | "ember" | "level" | "mix" | "table";
         /** @description Efficiency of a converter: one figure, or points over input voltage. */
         Efficiency: number | components["schemas"]["EfficiencyPoint"][];
         /** @description One point of an efficiency table. */
@@ -3220,6 +3490,17 @@ export interface components {
             why: string;
             /** @description How the figure came about. */
             working: components["schemas"]["Working"];
+        };
+        /** @description What is asked next, or what was found. */
+        FirstRun: {
+            /** @description Changes that make the plan what was soldered; empty where nothing differs or something is still asked. */
+            changes: Record<string, never>[];
+            /** @description What differs from the plan, in words; empty where nothing does. */
+            differs: string[];
+            /** @description Pieces that were not seen yet. */
+            left: string[];
+            /** @description The number that is red now; nothing once all pieces are found. */
+            red?: number | null;
         };
         /** @description What goes where. */
         Fit: {
@@ -3503,6 +3784,20 @@ export interface components {
             count: number;
             /** @description What, as the shopping list names it. */
             part: string;
+        };
+        /** @description What a show can follow. */
+        InputCard: {
+            /** @description What it is called. */
+            called: string;
+            /** @description Which. */
+            input: components["schemas"]["ShowInput"];
+            /** @description The words it may say; none: a share, 0 to 1. */
+            says: string[];
+            /**
+             * Format: double
+             * @description While nobody says anything else: a share.
+             */
+            usual: number;
         };
         /** @description Where a part is kept. */
         Inside: {
@@ -3837,6 +4132,15 @@ export interface components {
              * @default
              */
             place: string;
+        };
+        /** @description How often a light flashes. */
+        LightFlashes: {
+            /** @description Within the worst second. */
+            a_second: number;
+            /** @description The light. */
+            light: string;
+            /** @description The same in saturated red. */
+            red_a_second: number;
         };
         /** @description How a light looks. */
         LightLook: {
@@ -4342,6 +4646,10 @@ export interface components {
              */
             volts: number;
         };
+        /** @description What plays, or nothing. */
+        OnController: {
+            play?: null | components["schemas"]["ToPlay"];
+        };
         /** @description The instruments. */
         OnRack: {
             connected?: null | components["schemas"]["Connected"];
@@ -4649,6 +4957,26 @@ export interface components {
             /** @description State of the source. */
             state: components["schemas"]["State"];
         };
+        /** @description One light's run of numbers. */
+        PieceMap: {
+            /** @description Data enters at the far end of its place's path. */
+            against: boolean;
+            /** @description It shares its numbers with others. */
+            copy: boolean;
+            /** @description Its first number. */
+            first: number;
+            /** @description Its last number. */
+            last: number;
+            /** @description The light. */
+            light: string;
+            /** @description Where it is. */
+            place: string;
+            /**
+             * Format: double
+             * @description Data wire to it, m.
+             */
+            wire_m: number;
+        };
         /**
          * @description What carries a light for a pin.
          * @enum {string}
@@ -4744,6 +5072,49 @@ export interface components {
              */
             vf_v: number;
         };
+        /** @description What pixels do over time. Colours are linear light. */
+        PixelEffect: {
+            /** @description Red, green, blue of each colour, each 0 to 1; `None`: white. */
+            colours?: number[][] | null;
+            /**
+             * Format: double
+             * @description 1 away from the controller, -1 towards it; `None`: 1.
+             */
+            direction?: number | null;
+            /**
+             * Format: double
+             * @description Of a blink: share of a period with the first colour; `None`: 0.5.
+             */
+            duty?: number | null;
+            input?: null | components["schemas"]["ShowInput"];
+            /** @description Which one. */
+            kind: components["schemas"]["EffectKind"];
+            /**
+             * Format: double
+             * @description Once around, s; `None`: 1.
+             */
+            period_s?: number | null;
+            /**
+             * Format: int32
+             * @description Of embers: another number gives others; `None`: 0.
+             */
+            seed?: number | null;
+            /**
+             * Format: double
+             * @description Length of the tail, in pixels; `None`: 3.
+             */
+            spread?: number | null;
+            /** @description Of a table: what is shown at each word of its input; at any other, the first. */
+            table?: components["schemas"]["PixelEffectRow"][] | null;
+        };
+        /** @description What is shown at a word. */
+        PixelEffectRow: {
+            /** @description A colour. */
+            colour?: number[] | null;
+            effect?: null | components["schemas"]["PixelEffect"];
+            /** @description A word of the input. */
+            word: string;
+        };
         /** @description Addressable pixels on one data line. */
         Pixels: {
             /** @description Full current of each channel, A. */
@@ -4784,6 +5155,17 @@ export interface components {
              */
             voltage_v: number;
         };
+        /** @description How many pixels like its own a supply feeds. */
+        PixelsThatFit: {
+            /** @description The controller; of lights on no chain nothing. */
+            controller?: string | null;
+            /** @description How many it has. */
+            count: number;
+            /** @description Counts with their working: `white`, `worst`, `limited`. */
+            facts: components["schemas"]["Fact"][];
+            /** @description What feeds it. */
+            supply: string;
+        };
         /** @description What is to be known of a place on the vehicle. */
         Place: {
             /** @description As lights name it in `place`. */
@@ -4809,6 +5191,39 @@ export interface components {
             ready: number;
             /** @description The step's id. */
             step: string;
+        };
+        /** @description Some frames of a show. */
+        Played: {
+            /** @description What all pixels ask for at each frame, A. */
+            current_a: number[];
+            /** @description How many. */
+            frames: number;
+            /**
+             * Format: double
+             * @description The first, s.
+             */
+            from_s: number;
+            /** @description Lights of pixels, in document order. */
+            lights: components["schemas"]["PlayedLight"][];
+            /**
+             * Format: double
+             * @description From frame to frame, s.
+             */
+            step_s: number;
+        };
+        /**
+         * @description One light over some frames. Each pixel is six hexadecimal digits, red, green, blue; pixels in the order of the
+         *     place's path, frame after frame.
+         */
+        PlayedLight: {
+            /** @description What is asked of it. */
+            asked: string;
+            /** @description Its pixels. */
+            count: number;
+            /** @description What it delivers; left out where it was not asked for. */
+            delivered?: string | null;
+            /** @description The light. */
+            light: string;
         };
         /** @description One scene at one state. */
         PointReport: {
@@ -5113,6 +5528,29 @@ export interface components {
              */
             value?: number | null;
         };
+        /** @description A ready show with what it would be in a build. */
+        Ready: {
+            /** @description What it is for. */
+            about: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description The scene that it becomes. */
+            scene: components["schemas"]["Scene"];
+            /** @description Which. */
+            show: components["schemas"]["ReadyShow"];
+        };
+        /** @description A ready show to pick. */
+        ReadyCard: {
+            /** @description What it is, and the scene that it becomes. */
+            ready: components["schemas"]["Ready"];
+            /** @description How all its pixels look, piece after piece. */
+            thumbnail: components["schemas"]["Thumbnail"];
+        };
+        /**
+         * @description A ready show.
+         * @enum {string}
+         */
+        ReadyShow: "orientation" | "gauge" | "readiness" | "warning" | "brake_and_turn" | "trail" | "find_me" | "one_colour" | "parade";
         /** @description A segment cut again: of its LEDs some are used, in rows side by side, each row with its own resistor between the rails. */
         Recut: {
             /**
@@ -5221,6 +5659,13 @@ export interface components {
             /** @description Pieces, in order. */
             pieces: components["schemas"]["OnRoll"][];
         };
+        /** @description What somebody saw: which pieces had a red pixel, and at which end. */
+        SawRed: {
+            /** @description At the far end of the place's path. */
+            far?: boolean;
+            /** @description The pieces; more than one where data is split. */
+            lights: string[];
+        };
         /** @description Something that was seen. */
         SawRequest: {
             /** @description Where part of it is dark: the first LED, segment or pixel, counted from 1. */
@@ -5285,6 +5730,7 @@ export interface components {
              * @default 1
              */
             duty: number;
+            effect?: null | components["schemas"]["PixelEffect"];
             /**
              * Format: double
              * @description 0 to 1.
@@ -5351,6 +5797,22 @@ export interface components {
              */
             work_s: number;
         };
+        /** @description A second feed. */
+        SecondFeed: {
+            /** @description RFC 6902 operations on the document. */
+            changes: Record<string, never>[];
+            /** @description What each pixel then delivers. */
+            delivered: number[][];
+            /**
+             * Format: double
+             * @description The largest difference with it.
+             */
+            difference: number;
+            /** @description The pixel from which on one is still seen. */
+            seen_from?: number | null;
+            /** @description What it does, as on a button. */
+            title: string;
+        };
         /**
          * @description A series of preferred values.
          * @enum {string}
@@ -5395,6 +5857,82 @@ export interface components {
             /** @description RFC 3339, UTC. */
             saved_at: string;
             summary?: null | components["schemas"]["Summary"];
+        };
+        /**
+         * @description What a show can follow.
+         * @enum {string}
+         */
+        ShowInput: "battery" | "speed" | "throttle" | "brake" | "turn" | "armed" | "signal" | "warning" | "channel" | "acceleration" | "found";
+        /** @description What a show takes. */
+        ShowPower: {
+            /**
+             * Format: double
+             * @description In the mean, A.
+             */
+            mean_a: number;
+            /**
+             * Format: double
+             * @description Once around of everything, s; 0 where nothing moves.
+             */
+            period_s: number;
+            /**
+             * Format: double
+             * @description All pixels full and white, A.
+             */
+            rule_of_thumb_a: number;
+            /** @description By controller. */
+            supplies: components["schemas"]["SupplyPower"][];
+            /** @description The frame that takes most of the supplies of all controllers. */
+            worst: components["schemas"]["WorstFrame"];
+        };
+        /** @description A scene as it is played. */
+        ShowRequest: {
+            /** @description With what arrives of it. */
+            delivered?: boolean;
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description How many moments. */
+            frames?: number;
+            /**
+             * Format: double
+             * @description The first moment, s.
+             */
+            from_s?: number;
+            /** @description What inputs say, by name: a share, 0 to 1, or a word; those that are not named say the usual. */
+            inputs?: {
+                [key: string]: Record<string, never>;
+            };
+            /** @description Scene id. */
+            scene: string;
+            /**
+             * Format: double
+             * @description From moment to moment, s.
+             */
+            step_s?: number;
+            /** @description Moments, s, in place of evenly spaced ones; for the show as JSON or CSV. */
+            times_s?: number[] | null;
+        };
+        /** @description What a show is. */
+        ShowView: {
+            /** @description Its chains. */
+            chains: components["schemas"]["ChainMap"][];
+            /** @description What all pixels ask for over once around. */
+            course: components["schemas"]["Course"];
+            /** @description How many pixels fit. */
+            fits: components["schemas"]["PixelsThatFit"][];
+            /** @description Lights that flash. */
+            flashes: components["schemas"]["LightFlashes"][];
+            /** @description Inputs that it follows. */
+            inputs: components["schemas"]["InputCard"][];
+            /**
+             * Format: double
+             * @description How fast it may be shown to anybody: 1 as it is, less where it flashes more than three times a second.
+             */
+            most_speed: number;
+            /** @description Whether anything moves by itself. */
+            moves: boolean;
+            /** @description What it takes. */
+            power: components["schemas"]["ShowPower"];
         };
         /** @description A figure of a lesson. */
         Shows: {
@@ -5522,6 +6060,15 @@ export interface components {
             states: components["schemas"]["State"][];
             /** @description The verdict. */
             verdict: components["schemas"]["Verdict"];
+        };
+        /** @description What was seen of a chain so far. */
+        SortRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description The output, as in `brain/D2`. */
+            output: string;
+            /** @description Answers so far. */
+            seen?: components["schemas"]["SawRed"][];
         };
         /** @description Where the power comes from. */
         Source: (components["schemas"]["Battery"] & {
@@ -5714,7 +6261,7 @@ export interface components {
          * @description A step of the job.
          * @enum {string}
          */
-        Step: "battery" | "places" | "lights" | "power" | "wires" | "drain";
+        Step: "battery" | "places" | "lights" | "power" | "wires" | "drain" | "show";
         /** @description A step that is done. */
         StepDone: {
             /**
@@ -5817,6 +6364,27 @@ export interface components {
             /** @description Which form of it; absent: the first. */
             variant?: string | null;
             vehicle?: null | components["schemas"]["VehicleKind"];
+        };
+        /** @description What a show takes at one supply. */
+        SupplyPower: {
+            /** @description The controller; of lights on no chain nothing. */
+            controller?: string | null;
+            /** @description The same with their working. */
+            facts: components["schemas"]["Fact"][];
+            /**
+             * Format: double
+             * @description In the mean, A.
+             */
+            mean_a: number;
+            /**
+             * Format: double
+             * @description All its pixels full and white, A.
+             */
+            rule_of_thumb_a: number;
+            /** @description What feeds it. */
+            supply: string;
+            /** @description Its worst frame. */
+            worst: components["schemas"]["WorstFrame"];
         };
         /**
          * @description What a part is fixed to.
@@ -6003,11 +6571,46 @@ export interface components {
          * @enum {string}
          */
         Through: "none" | "npn" | "mosfet";
+        /** @description A moving picture of a row of pixels, six hexadecimal digits each, frame after frame. */
+        Thumbnail: {
+            /** @description The digits. */
+            codes: string;
+            /** @description Pixels of a frame. */
+            count: number;
+            /** @description Frames. */
+            frames: number;
+            /**
+             * Format: double
+             * @description From frame to frame, s.
+             */
+            step_s: number;
+        };
         /**
          * @description Which timer it is.
          * @enum {string}
          */
         TimerKind: "bipolar" | "cmos";
+        /** @description What is played. */
+        ToPlay: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /**
+             * Format: double
+             * @description From this moment of the show on, s.
+             */
+            from_s?: number;
+            /** @description What inputs say, by name: a share or a word. */
+            inputs?: {
+                [key: string]: Record<string, never>;
+            };
+            /** @description Scene id. */
+            scene: string;
+            /**
+             * Format: double
+             * @description How fast: 1 as it is. What flashes is never played faster than three times a second.
+             */
+            speed?: number;
+        };
         /** @description Where a topic stands. */
         TopicStanding: {
             /**
@@ -6073,6 +6676,33 @@ export interface components {
             document: components["schemas"]["Build"];
             /** @description Scene whose time of light is told. */
             scene: string;
+        };
+        /** @description What one universe heard. */
+        UniverseHeard: {
+            /** @description Packets within the last second. */
+            a_second: number;
+            /**
+             * Format: int64
+             * @description Packets that came after a later one.
+             */
+            late: number;
+            /**
+             * Format: int64
+             * @description Numbers that never came.
+             */
+            lost: number;
+            /**
+             * Format: int64
+             * @description Packets in all.
+             */
+            received: number;
+            /** @description Who is shown; absent at rest. */
+            sender?: string | null;
+            /**
+             * Format: int32
+             * @description Its number.
+             */
+            universe: number;
         };
         /** @description How the build is used. */
         Usage: {
@@ -6442,6 +7072,19 @@ export interface components {
             source: string;
             /** @description The rule in plain words. */
             words: string;
+        };
+        /** @description The frame that takes most. */
+        WorstFrame: {
+            /**
+             * Format: double
+             * @description What the supply gives then, A.
+             */
+            current_a: number;
+            /**
+             * Format: double
+             * @description When, s.
+             */
+            t_s: number;
         };
     };
     responses: never;
@@ -9285,6 +9928,186 @@ export interface operations {
             };
             /** @description The body did not arrive in time */
             408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    controller: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Wait for the next packet, a quarter of a second at most. */
+                wait: boolean;
+                /** @description With what arrives at each pixel. */
+                delivered: boolean;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerHeard"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    play: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OnController"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerHeard"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13831,6 +14654,1046 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartsList"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowView"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_arrives: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrived"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_cards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cards"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8; header=present": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_frames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Played"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_as_header: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain; charset=utf-8": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_as_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain; charset=utf-8": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_as_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8; header=present": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_sort: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SortRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstRun"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_as_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain; charset=utf-8": string;
                 };
             };
             /** @description The body cannot be read */

@@ -1,7 +1,7 @@
 //! Plays a show: frame after frame over E1.31, ended as the standard wants it.
 
-use super::packet::{Data, encode};
 use super::PIXELS;
+use super::packet::{Data, encode};
 use orthavis_core::document::{Build, Scene};
 use orthavis_core::effects::Inputs;
 use orthavis_core::pixels_over_time::{Frame, Show};

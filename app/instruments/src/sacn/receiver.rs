@@ -235,7 +235,9 @@ mod tests {
     fn lost_and_late_packets_are_counted_and_late_ones_not_shown() {
         let (mut memory, now) = (Memory::default(), Instant::now());
         // By sequence: what came, then lost, late and what is shown.
-        for (sequence, lost, late, shown) in [(250, 0, 0, 250), (251, 0, 0, 251), (254, 2, 0, 254), (252, 1, 1, 254), (254, 1, 2, 254), (1, 3, 2, 1), (100, 101, 2, 100)] {
+        for (sequence, lost, late, shown) in
+            [(250, 0, 0, 250), (251, 0, 0, 251), (254, 2, 0, 254), (252, 1, 1, 254), (254, 1, 2, 254), (1, 3, 2, 1), (100, 101, 2, 100)]
+        {
             memory.heard(data(sequence, 1, 100, sequence), now);
             let told = &memory.told(now).universes[0];
             assert_eq!((told.lost, told.late, told.channels[0]), (lost, late, shown), "{sequence}");

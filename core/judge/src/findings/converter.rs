@@ -232,8 +232,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             proposals.extend(edit("Use a step-up-down instead".into(), &|c| c.kind = ConverterKind::BuckBoost));
         }
         "converter.overload" | "converter.near_limit" => {
-            let most =
-                |current: fn(&ConverterReport) -> f64| case.points().filter_map(|p| p.converters.get(&converter.id)).map(current).fold(0.0, f64::max);
+            let most = |current: fn(&ConverterReport) -> f64| case.points().filter_map(|p| p.converters.get(&converter.id)).map(current).fold(0.0, f64::max);
             let (out_a, in_a) = (most(|c| c.out_a), most(|c| c.in_a));
             let out = rating_above(out_a / 0.8, &OUTPUT_A).max(converter.max_out_a);
             let into = converter.max_in_a.map(|limit| rating_above(in_a / 0.8, &OUTPUT_A).max(limit));

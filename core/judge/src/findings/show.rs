@@ -123,12 +123,7 @@ fn supply(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
         advice: Some("A limit in the controller dims the whole picture for the moments at which it would take more, and nobody sees it."),
         ..plainly(
             format!("{id}: its pixels take more than their supply gives"),
-            format!(
-                "In the worst frame {called} would have to give {} {}; it gives {}.",
-                plain(amps, "A"),
-                moment(case.build, point),
-                plain(limit, "A")
-            ),
+            format!("In the worst frame {called} would have to give {} {}; it gives {}.", plain(amps, "A"), moment(case.build, point), plain(limit, "A")),
         )
     });
 }
@@ -165,7 +160,10 @@ fn pieces(build: &Build, all: &[Chain], found: &mut Findings) {
             found.add(Draft { code: "chain.copies", severity: Severity::Stop, subject: id, point: None, value, limit, excess: limit - value }, || {
                 plainly(
                     format!("{id}: a copy of another length"),
-                    format!("`{id}` has {value:.0} pixels and shares its numbers with `{}`, which has {limit:.0}; what follows them is out of step.", build.lights[*most].id),
+                    format!(
+                        "`{id}` has {value:.0} pixels and shares its numbers with `{}`, which has {limit:.0}; what follows them is out of step.",
+                        build.lights[*most].id
+                    ),
                 )
             });
         }
@@ -201,7 +199,9 @@ fn flashing(build: &Build, found: &mut Findings) {
             found.add(draft, || {
                 plainly(
                     format!("{id}: {of} too fast"),
-                    format!("`{id}` {of} {rate:.0} times within a second, in scene \u{201c}{scene}\u{201d}. Above three a second flashing can bring on a seizure."),
+                    format!(
+                        "`{id}` {of} {rate:.0} times within a second, in scene \u{201c}{scene}\u{201d}. Above three a second flashing can bring on a seizure."
+                    ),
                 )
             });
         }
@@ -210,7 +210,7 @@ fn flashing(build: &Build, found: &mut Findings) {
 
 /// Every effect of a light made slower, or steady where nobody would see it move any more.
 fn slower(build: &Build, light: &str, factor: f64) -> Option<Proposal> {
-    fn slow(effect: &mut orthavis_model::document::Effect, factor: f64) {
+    fn slow(effect: &mut orthavis_model::document::PixelEffect, factor: f64) {
         if effect.moves() && effect.kind != EffectKind::Ember {
             effect.period_s = Some((effect.once_s() * factor * 100.0).ceil() / 100.0);
         }
@@ -220,7 +220,14 @@ fn slower(build: &Build, light: &str, factor: f64) -> Option<Proposal> {
     }
     propose(build, format!("{light}: {factor:.0} times as slow"), |copy| {
         // Copies show what the first of them is told.
-        let alike: Vec<String> = copy.controllers.iter().flat_map(|controller| &controller.outputs).flat_map(|output| output.links()).filter(|link| link.lights().any(|id| id == light)).flat_map(|link| link.lights().cloned().collect::<Vec<_>>()).collect();
+        let alike: Vec<String> = copy
+            .controllers
+            .iter()
+            .flat_map(|controller| &controller.outputs)
+            .flat_map(|output| output.links())
+            .filter(|link| link.lights().any(|id| id == light))
+            .flat_map(|link| link.lights().cloned().collect::<Vec<_>>())
+            .collect();
         let own = |id: &String| id == light || alike.contains(id);
         for (_, lit) in copy.scenes.iter_mut().flat_map(|scene| scene.lights.iter_mut()).filter(|(id, _)| own(id)) {
             if let Some(effect) = &mut lit.effect {

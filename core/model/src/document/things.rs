@@ -972,11 +972,11 @@ record! {
         pub duty: f64 = number(SHARE).or(1.0).label("On-time when blinking").term("duty").shown("%"),
         /// What its pixels do over time, in place of `colour`.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub effect: Option<Effect> = thing(),
+        pub effect: Option<PixelEffect> = thing(),
     }
 
     /// What pixels do over time. Colours are linear light.
-    pub struct Effect with sense::effect {
+    pub struct PixelEffect with sense::effect {
         /// Which one.
         pub kind: EffectKind = thing().label("Effect"),
         /// Once around, s; `None`: 1.
@@ -1002,12 +1002,11 @@ record! {
         pub input: Option<ShowInput> = thing().label("Follows"),
         /// Of a table: what is shown at each word of its input; at any other, the first.
         #[serde(skip_serializing_if = "Option::is_none")]
-        #[cfg_attr(feature = "schema", schema(no_recursion))]
-        pub table: Option<Vec<EffectRow>> = list(50),
+        pub table: Option<Vec<PixelEffectRow>> = list(50),
     }
 
     /// What is shown at a word.
-    pub struct EffectRow with sense::effect_row {
+    pub struct PixelEffectRow with sense::effect_row {
         /// A word of the input.
         pub word: String = text(40).label("At"),
         /// A colour.
@@ -1016,7 +1015,7 @@ record! {
         /// An effect.
         #[serde(skip_serializing_if = "Option::is_none")]
         #[cfg_attr(feature = "schema", schema(no_recursion))]
-        pub effect: Option<Effect> = thing(),
+        pub effect: Option<PixelEffect> = thing(),
     }
 
     /// How the build is used.
@@ -1421,7 +1420,7 @@ read_words!(
 /// What the fields of one object say together, once each of them could be read by itself.
 mod sense {
     use super::super::read::Object;
-    use super::{AuditBulb, Converter, ConverterKind, Effect, EffectKind, EffectRow, Feed, Gaps, Scene, Session};
+    use super::{AuditBulb, Converter, ConverterKind, EffectKind, Feed, Gaps, PixelEffect, PixelEffectRow, Scene, Session};
 
     pub(super) fn gaps(gaps: &mut Gaps, o: &mut Object<'_, '_>) {
         if gaps.length_s >= gaps.every_s {
@@ -1461,7 +1460,7 @@ mod sense {
         }
     }
 
-    pub(super) fn effect(effect: &mut Effect, o: &mut Object<'_, '_>) {
+    pub(super) fn effect(effect: &mut PixelEffect, o: &mut Object<'_, '_>) {
         if effect.direction.is_some_and(|way| way.abs() != 1.0) {
             o.fault("direction", "it runs one way or the other", "Give 1 or -1");
         }
@@ -1490,7 +1489,7 @@ mod sense {
         }
     }
 
-    pub(super) fn effect_row(row: &mut EffectRow, o: &mut Object<'_, '_>) {
+    pub(super) fn effect_row(row: &mut PixelEffectRow, o: &mut Object<'_, '_>) {
         if row.colour.is_some() == row.effect.is_some() {
             o.fault("colour", format!("`{}` shows a colour or an effect", row.word), "Give `colour`, or `effect`, and not both");
         }

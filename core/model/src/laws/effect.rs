@@ -2,7 +2,7 @@
 //!
 //! Nothing is kept from one moment to the next, so that any moment can be asked for, here, in a controller and in a test.
 
-use crate::document::{Effect, EffectKind, ShowInput};
+use crate::document::{EffectKind, PixelEffect, ShowInput};
 
 /// Linear light: red, green, blue, each 0 to 1.
 pub type Colour = [f64; 3];
@@ -131,7 +131,7 @@ fn noise(u: f64, w: f64, seed: u64) -> f64 {
     row(b) + y * (row(b + 1) - row(b))
 }
 
-impl Effect {
+impl PixelEffect {
     /// Its colours; white where none are given.
     pub fn palette(&self) -> &[Colour] {
         self.colours.as_deref().filter(|colours| !colours.is_empty()).unwrap_or(WHITE)
@@ -143,8 +143,8 @@ impl Effect {
     }
 
     /// These colours, steady, and nothing else said.
-    pub fn steady_in(colours: &[Colour]) -> Effect {
-        Effect {
+    pub fn steady_in(colours: &[Colour]) -> PixelEffect {
+        PixelEffect {
             kind: EffectKind::Steady,
             period_s: None,
             colours: Some(colours.to_vec()),
@@ -198,8 +198,8 @@ impl Effect {
     }
 
     /// Every effect in it that moves or follows something, itself included.
-    pub fn each(&self) -> Vec<&Effect> {
-        let nested = self.table.iter().flatten().filter_map(|row| row.effect.as_ref()).flat_map(Effect::each);
+    pub fn each(&self) -> Vec<&PixelEffect> {
+        let nested = self.table.iter().flatten().filter_map(|row| row.effect.as_ref()).flat_map(PixelEffect::each);
         std::iter::once(self).chain(nested).collect()
     }
 

@@ -152,8 +152,12 @@ impl Show<'_> {
         let count = ((period_s * FRAMES_A_SECOND).ceil() as usize).max(1);
         let ways = inputs.map_or_else(|| self.ways(), |inputs| vec![inputs.clone()]);
         let stride = (count * (ways.len() - 1)).div_ceil(MORE_FRAMES).max(1);
-        let lights: Vec<(usize, usize, usize)> =
-            self.chains.iter().enumerate().flat_map(|(c, chain)| chain.pieces.iter().enumerate().flat_map(move |(p, piece)| piece.lights.iter().map(move |l| (c, p, *l)))).collect();
+        let lights: Vec<(usize, usize, usize)> = self
+            .chains
+            .iter()
+            .enumerate()
+            .flat_map(|(c, chain)| chain.pieces.iter().enumerate().flat_map(move |(p, piece)| piece.lights.iter().map(move |l| (c, p, *l))))
+            .collect();
         // Of everything, then of each light: what it takes, when, and at which way.
         let mut lead = vec![(f64::NEG_INFINITY, 0.0, 0usize); 1 + lights.len()];
         let mut frame = Frame::default();
@@ -197,7 +201,14 @@ impl Show<'_> {
                 others.push(*own);
             }
         }
-        Extent { period_s, worst: moment(lead[0]), beside: others.into_iter().map(moment).collect(), mean: self.mean(&sums, count).into(), mean_nominal_a, flashes: self.flashes() }
+        Extent {
+            period_s,
+            worst: moment(lead[0]),
+            beside: others.into_iter().map(moment).collect(),
+            mean: self.mean(&sums, count).into(),
+            mean_nominal_a,
+            flashes: self.flashes(),
+        }
     }
 
     /// Every light at the mean of its codes.

@@ -1,7 +1,7 @@
 //! How often a light flashes, as WCAG 2.2 counts it: pairs of opposing changes within any second.
 
 use super::{FULL_CODE, Look, Show, code};
-use orthavis_model::document::Effect;
+use orthavis_model::document::PixelEffect;
 use orthavis_model::laws::effect::{Colour, Inputs};
 
 /// A change counts from here on, as a share of the light's brightest.
@@ -53,7 +53,7 @@ fn luminance(colour: &Colour) -> f64 {
 }
 
 /// Flashes, and red ones, within the worst second.
-fn flashes(effect: &Effect, level: f64, count: usize) -> (usize, usize) {
+fn flashes(effect: &PixelEffect, level: f64, count: usize) -> (usize, usize) {
     let period = effect.once_s();
     let rate = (WITHIN / period).clamp(A_SECOND.0, A_SECOND.1).ceil();
     let length = if effect.kind == orthavis_model::document::EffectKind::Ember { LONG_S } else { (period + 1.5).min(LONG_S) };

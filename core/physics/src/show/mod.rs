@@ -5,10 +5,10 @@ mod extent;
 mod flash;
 
 pub use chain::{Chain, Piece, chains};
-pub use flash::Flashes;
 pub use extent::{Extent, FRAMES_A_SECOND, LONGEST_S, Moment, extent, lit, mean_lit};
+pub use flash::Flashes;
 
-use orthavis_model::document::{Build, Effect, Load, Pixels, Scene};
+use orthavis_model::document::{Build, Load, PixelEffect, Pixels, Scene};
 use orthavis_model::laws::effect::{Colour, Inputs};
 use orthavis_model::states::Lit;
 
@@ -23,7 +23,7 @@ enum Look<'a> {
     /// One colour, its level in it.
     Still(Colour),
     /// An effect, at a level.
-    Moving(&'a Effect, f64),
+    Moving(&'a PixelEffect, f64),
 }
 
 /// A scene as controllers play it.
@@ -67,7 +67,7 @@ impl<'a> Show<'a> {
     }
 
     /// The effects that it shows, nested ones included.
-    pub fn effects(&self) -> Vec<&'a Effect> {
+    pub fn effects(&self) -> Vec<&'a PixelEffect> {
         self.looks.iter().flatten().filter_map(|look| if let Look::Moving(effect, _) = look { Some(effect.each()) } else { None }).flatten().collect()
     }
 
@@ -160,7 +160,8 @@ impl<'a> Show<'a> {
     /// Colours of one light of a piece, in the order of its place's path.
     pub fn along(&self, piece: &Piece, light: usize, codes: &[[u8; 3]]) -> Vec<Colour> {
         let count = self.pixels(light).map_or(0, |pixels| pixels.count as usize);
-        let mut colours: Vec<Colour> = codes[piece.first..piece.first + count.min(piece.count)].iter().map(|code| code.map(|c| f64::from(c) / FULL_CODE)).collect();
+        let mut colours: Vec<Colour> =
+            codes[piece.first..piece.first + count.min(piece.count)].iter().map(|code| code.map(|c| f64::from(c) / FULL_CODE)).collect();
         if piece.against {
             colours.reverse();
         }

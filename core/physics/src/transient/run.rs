@@ -155,7 +155,6 @@ impl Rule {
     }
 }
 
-
 struct Engine<'a> {
     circuit: &'a Circuit,
     matrix: Matrix,

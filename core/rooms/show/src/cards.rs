@@ -1,7 +1,7 @@
 //! Effects and ready shows as cards, each with a few frames of a short piece: what is picked from.
 
 use crate::ready::{Ready, ready};
-use orthavis_model::document::{Build, Effect, EffectKind, Load, ShowInput};
+use orthavis_model::document::{Build, EffectKind, Load, PixelEffect, ShowInput};
 use orthavis_model::laws::effect::{Colour, Inputs};
 use orthavis_physics::show::{FULL_CODE, Show};
 use serde::Serialize;
@@ -35,7 +35,7 @@ data! {
     /// An effect to pick.
     pub struct EffectCard {
         /// The effect, ready to be put into a scene.
-        pub effect: Effect,
+        pub effect: PixelEffect,
         /// What it is called.
         pub called: &'static str,
         /// What it does.
@@ -52,8 +52,22 @@ data! {
         pub thumbnail: Thumbnail,
     }
 
+    /// What a show can follow.
+    pub struct InputCard {
+        /// Which.
+        pub input: ShowInput,
+        /// What it is called.
+        pub called: &'static str,
+        /// The words it may say; none: a share, 0 to 1.
+        pub says: Vec<&'static str>,
+        /// While nobody says anything else: a share.
+        pub usual: f64,
+    }
+
     /// What can be picked.
     pub struct Cards {
+        /// Inputs.
+        pub inputs: Vec<InputCard>,
         /// Effects.
         pub effects: Vec<EffectCard>,
         /// Ready shows; none without pixels.
@@ -69,30 +83,34 @@ fn digits(text: &mut String, colours: impl Iterator<Item = Colour>) {
 }
 
 /// An effect of a kind as somebody would begin with it.
-fn begun(kind: EffectKind) -> (Effect, &'static str) {
-    let of = |colours: &[Colour]| Effect { kind, ..Effect::steady_in(colours) };
+fn begun(kind: EffectKind) -> (PixelEffect, &'static str) {
+    let of = |colours: &[Colour]| PixelEffect { kind, ..PixelEffect::steady_in(colours) };
     let amber = [1.0, 0.42, 0.08];
-    let row = |word: &str, colour: Colour| orthavis_model::document::EffectRow { word: word.to_owned(), colour: Some(colour), effect: None };
+    let row = |word: &str, colour: Colour| orthavis_model::document::PixelEffectRow { word: word.to_owned(), colour: Some(colour), effect: None };
     match kind {
         EffectKind::Steady => (of(&[amber]), "One colour."),
-        EffectKind::Blink => (Effect { period_s: Some(1.0), ..of(&[amber]) }, "On, then off or a second colour."),
-        EffectKind::Breathe => (Effect { period_s: Some(3.0), ..of(&[amber]) }, "Swells and fades."),
-        EffectKind::Chase => (Effect { period_s: Some(3.6), ..of(&[amber]) }, "A bright spot with a tail runs along."),
-        EffectKind::ToAndFro => (Effect { period_s: Some(3.0), ..of(&[[1.0, 0.1, 0.05]]) }, "A bright spot runs to the end and back."),
-        EffectKind::Rainbow => (Effect { period_s: Some(6.0), colours: None, ..of(&[]) }, "All hues, moving along."),
-        EffectKind::Gradient => (Effect { period_s: Some(8.0), ..of(&[amber, [0.9, 0.1, 0.25], [0.25, 0.1, 0.8]]) }, "From colour to colour, moving along."),
+        EffectKind::Blink => (PixelEffect { period_s: Some(1.0), ..of(&[amber]) }, "On, then off or a second colour."),
+        EffectKind::Breathe => (PixelEffect { period_s: Some(3.0), ..of(&[amber]) }, "Swells and fades."),
+        EffectKind::Chase => (PixelEffect { period_s: Some(3.6), ..of(&[amber]) }, "A bright spot with a tail runs along."),
+        EffectKind::ToAndFro => (PixelEffect { period_s: Some(3.0), ..of(&[[1.0, 0.1, 0.05]]) }, "A bright spot runs to the end and back."),
+        EffectKind::Rainbow => (PixelEffect { period_s: Some(6.0), colours: None, ..of(&[]) }, "All hues, moving along."),
+        EffectKind::Gradient => {
+            (PixelEffect { period_s: Some(8.0), ..of(&[amber, [0.9, 0.1, 0.25], [0.25, 0.1, 0.8]]) }, "From colour to colour, moving along.")
+        }
         EffectKind::Ember => (of(&[[0.3, 0.02, 0.0], [1.0, 0.4, 0.05]]), "Glows like coals, never the same."),
-        EffectKind::Level => (Effect { input: Some(ShowInput::Battery), ..of(&[[1.0, 0.0, 0.0], [1.0, 0.5, 0.0], [0.0, 1.0, 0.0]]) }, "As many pixels as a figure says."),
-        EffectKind::Mix => (Effect { input: Some(ShowInput::Speed), ..of(&[[0.0, 0.2, 1.0], [1.0, 0.2, 0.0]]) }, "One colour, as a figure says."),
+        EffectKind::Level => {
+            (PixelEffect { input: Some(ShowInput::Battery), ..of(&[[1.0, 0.0, 0.0], [1.0, 0.5, 0.0], [0.0, 1.0, 0.0]]) }, "As many pixels as a figure says.")
+        }
+        EffectKind::Mix => (PixelEffect { input: Some(ShowInput::Speed), ..of(&[[0.0, 0.2, 1.0], [1.0, 0.2, 0.0]]) }, "One colour, as a figure says."),
         EffectKind::Table => {
             let rows = vec![row("off", [0.25, 0.0, 0.0]), row("on", [1.0, 0.0, 0.0])];
-            (Effect { input: Some(ShowInput::Brake), colours: None, table: Some(rows), ..of(&[]) }, "A colour or effect for each word of an input.")
+            (PixelEffect { input: Some(ShowInput::Brake), colours: None, table: Some(rows), ..of(&[]) }, "A colour or effect for each word of an input.")
         }
     }
 }
 
 /// How an effect looks on a row of so many pixels; what follows an input is shown from its least to its most.
-pub fn thumbnail(effect: &Effect) -> Thumbnail {
+pub fn thumbnail(effect: &PixelEffect) -> Thumbnail {
     let once = if effect.moves() && effect.kind != EffectKind::Ember { effect.once_s() } else { 4.0 };
     let step_s = once / FRAMES as f64;
     let mut codes = String::with_capacity(6 * PIXELS * FRAMES);
@@ -120,12 +138,23 @@ fn of_scene(build: &Build, ready: &Ready) -> Thumbnail {
             inputs.set(*input, frame as f64 / (FRAMES - 1) as f64);
         }
         let lit = show.lit(&show.frame(step_s * frame as f64, &inputs));
-        let lights = build.lights.iter().zip(&lit).filter_map(|(light, lit)| if let Load::Pixels(pixels) = &light.load { Some((pixels.count as usize, lit)) } else { None });
+        let lights = build
+            .lights
+            .iter()
+            .zip(&lit)
+            .filter_map(|(light, lit)| if let Load::Pixels(pixels) = &light.load { Some((pixels.count as usize, lit)) } else { None });
         let colours: Vec<Colour> = lights.flat_map(|(own, lit)| (0..own).map(|pixel| lit.colour_of(pixel).map(|channel| channel * lit.level))).collect();
         count = colours.len();
         digits(&mut codes, colours.into_iter());
     }
     Thumbnail { count, frames: FRAMES, step_s, codes }
+}
+
+impl InputCard {
+    /// What is to be known of an input.
+    pub fn of(input: ShowInput) -> Self {
+        InputCard { input, called: input.called(), says: input.says().to_vec(), usual: input.usual() }
+    }
 }
 
 /// What can be picked in a build.
@@ -135,5 +164,6 @@ pub fn cards(build: &Build) -> Cards {
         EffectCard { called: kind.called(), about, thumbnail: thumbnail(&effect), effect }
     });
     let shows = ready(build).into_iter().map(|ready| ReadyCard { thumbnail: of_scene(build, &ready), ready });
-    Cards { effects: effects.collect(), shows: shows.collect() }
+    let inputs = ShowInput::WORDS.iter().map(|(_, input)| InputCard::of(*input));
+    Cards { inputs: inputs.collect(), effects: effects.collect(), shows: shows.collect() }
 }

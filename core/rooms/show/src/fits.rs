@@ -67,7 +67,8 @@ pub fn fits(build: &Build, scene: &Scene) -> Result<Vec<Fits>, PointError> {
         let (white_a, worst_a) = (each(all_white_a(build, &lights)), each(nominal(&lights)));
         let half_a = each(idle_a) + HALF * (worst_a - each(idle_a));
         let many = |amps: f64| if amps > 0.0 { (room_a / amps + 1e-9).floor() } else { 0.0 };
-        const WHITE: Rule = Rule { words: "Every pixel full and white at once.", formula: "n = ⌊(I_max − I_rest) / I_white⌋", source: "What channels take at most" };
+        const WHITE: Rule =
+            Rule { words: "Every pixel full and white at once.", formula: "n = ⌊(I_max − I_rest) / I_white⌋", source: "What channels take at most" };
         const WORST: Rule = Rule {
             words: "As many as the worst frame of this show leaves room for, if more of the same are added.",
             formula: "n = ⌊(I_max − I_rest) / I_worst⌋",
@@ -79,7 +80,11 @@ pub fn fits(build: &Build, scene: &Scene) -> Result<Vec<Fits>, PointError> {
             source: "The limit dims every channel alike",
         };
         let given = |symbol: &'static str, label: &str, amps: f64| {
-            vec![quantity("I_max", "the supply gives", limit_a, "A"), quantity("I_rest", "everything else there", others_a, "A"), quantity(symbol, label, amps, "A")]
+            vec![
+                quantity("I_max", "the supply gives", limit_a, "A"),
+                quantity("I_rest", "everything else there", others_a, "A"),
+                quantity(symbol, label, amps, "A"),
+            ]
         };
         let facts = vec![
             fact("white", "All full and white", "n", many(white_a), "", &WHITE, given("I_white", "one pixel, full and white", white_a)),
@@ -95,8 +100,20 @@ pub fn fits(build: &Build, scene: &Scene) -> Result<Vec<Fits>, PointError> {
         if let Some(index) = controller.filter(|index| build.controllers[*index].limit_a.is_some()) {
             let (limited_a, free_a) = (lights.iter().map(|light| asked_a(build, *light, &lit(build, scene)[*light])).sum::<f64>(), nominal(&lights));
             let limit_a = build.controllers[index].limit_a.unwrap_or(0.0);
-            let given = vec![quantity("I_limited", "kept to", limited_a, "A"), quantity("I_worst", "without a limit", free_a, "A"), quantity("I_max", "limit", limit_a, "A")];
-            facts.push(fact("dimmed", "The limit dims the worst frame to", "k", if free_a > 0.0 { (limited_a / free_a).min(1.0) } else { 1.0 }, "1", &DIMMED, given));
+            let given = vec![
+                quantity("I_limited", "kept to", limited_a, "A"),
+                quantity("I_worst", "without a limit", free_a, "A"),
+                quantity("I_max", "limit", limit_a, "A"),
+            ];
+            facts.push(fact(
+                "dimmed",
+                "The limit dims the worst frame to",
+                "k",
+                if free_a > 0.0 { (limited_a / free_a).min(1.0) } else { 1.0 },
+                "1",
+                &DIMMED,
+                given,
+            ));
         }
         found.push(Fits { controller: controller.map(|index| build.controllers[index].id.clone()), supply, count, facts });
     }

@@ -82,7 +82,15 @@ pub fn map(build: &Build) -> Table {
     let mut table = Table::new(
         "map",
         "Numbers",
-        &[("output", "Output", ""), ("number", "Number", ""), ("light", "Light", ""), ("piece", "Piece", ""), ("place", "Place", ""), ("x", "x", ""), ("y", "y", "")],
+        &[
+            ("output", "Output", ""),
+            ("number", "Number", ""),
+            ("light", "Light", ""),
+            ("piece", "Piece", ""),
+            ("place", "Place", ""),
+            ("x", "x", ""),
+            ("y", "y", ""),
+        ],
     );
     for chain in chains(build) {
         for (at, piece) in chain.pieces.iter().enumerate() {

@@ -7,7 +7,7 @@ use orthavis_model::laws::effect::{Colour, Inputs};
 use orthavis_model::states::Lit;
 use orthavis_physics::network::Solution;
 use orthavis_physics::points::PointError;
-use orthavis_physics::show::{FULL_CODE, Show, extent};
+use orthavis_physics::show::{FULL_CODE, Frame, Show, extent};
 use serde::Serialize;
 
 /// Nobody is shown more flashes a second than this.
@@ -71,38 +71,77 @@ pub fn played(build: &Build, scene: &Scene, from_s: f64, step_s: f64, frames: us
         // A colour has eight bits.
         stage.network.judge_only();
     }
-    let own: Vec<usize> = (0..build.lights.len()).filter(|index| matches!(build.lights[*index].load, Load::Pixels(_))).collect();
-    let mut lights: Vec<PlayedLight> = own
-        .iter()
-        .map(|index| {
-            let count = if let Load::Pixels(pixels) = &build.lights[*index].load { pixels.count as usize } else { 0 };
-            let text = || String::with_capacity(6 * count * frames);
-            PlayedLight { light: build.lights[*index].id.clone(), count, asked: text(), delivered: arrives.then(text) }
-        })
-        .collect();
+    let own = pixel_lights(build);
+    let mut lights: Vec<PlayedLight> = own.iter().map(|index| empty(build, *index, frames, arrives)).collect();
     let mut current_a = Vec::with_capacity(frames);
-    let mut frame = orthavis_physics::show::Frame::default();
+    let mut frame = Frame::default();
     let mut near: Option<Solution> = None;
     for number in 0..frames {
         show.frame_into(from_s + step_s * number as f64, inputs, &mut frame);
         current_a.push(show.nominal_a(&frame));
         let lit = show.lit(&frame);
-        let asked = |index: usize, pixel: usize| lit[index].colour_of(pixel).map(|channel| channel * lit[index].level);
-        for (light, index) in lights.iter_mut().zip(&own) {
-            for pixel in 0..light.count {
-                hex(&mut light.asked, &asked(*index, pixel));
-            }
-        }
-        if let Some(stage) = &mut stage {
-            let point = stage.point(lit.clone());
-            let solution = stage.solve(&point, near.as_ref())?;
-            for (light, index) in lights.iter_mut().zip(&own) {
-                arrive(stage, &solution, *index, &lit[*index], light);
-            }
-            near = Some(solution);
-        }
+        near = draw(build, stage.as_mut(), &own, &lit, near.as_ref(), &mut lights)?;
     }
     Ok(Played { from_s, step_s, frames, lights, current_a })
+}
+
+/// Lights with codes that a controller was sent, and what arrives of them where that is wanted.
+///
+/// # Errors
+/// When the network has no steady state then.
+pub fn received(build: &Build, scene: &Scene, frame: &Frame, arrives: bool) -> Result<Played, PointError> {
+    let show = Show::of(build, scene);
+    let mut stage = if arrives { Some(Stage::of(build, scene)?) } else { None };
+    if let Some(stage) = &mut stage {
+        stage.network.judge_only();
+    }
+    let own = pixel_lights(build);
+    let mut lights: Vec<PlayedLight> = own.iter().map(|index| empty(build, *index, 1, arrives)).collect();
+    // What the scene has dark may be lit by whoever else sends.
+    let mut lit = show.lit(frame);
+    for (chain, codes) in show.chains.iter().zip(&frame.codes) {
+        for piece in &chain.pieces {
+            for light in &piece.lights {
+                lit[*light] = Lit::frame(show.along(piece, *light, codes).into());
+            }
+        }
+    }
+    draw(build, stage.as_mut(), &own, &lit, None, &mut lights)?;
+    Ok(Played { from_s: 0.0, step_s: 0.0, frames: 1, lights, current_a: vec![show.nominal_a(frame)] })
+}
+
+fn pixel_lights(build: &Build) -> Vec<usize> {
+    (0..build.lights.len()).filter(|index| matches!(build.lights[*index].load, Load::Pixels(_))).collect()
+}
+
+fn empty(build: &Build, index: usize, frames: usize, arrives: bool) -> PlayedLight {
+    let count = if let Load::Pixels(pixels) = &build.lights[index].load { pixels.count as usize } else { 0 };
+    let text = || String::with_capacity(6 * count * frames);
+    PlayedLight { light: build.lights[index].id.clone(), count, asked: text(), delivered: arrives.then(text) }
+}
+
+/// Adds a frame to every light.
+fn draw(
+    build: &Build,
+    stage: Option<&mut Stage<'_>>,
+    own: &[usize],
+    lit: &[Lit],
+    near: Option<&Solution>,
+    lights: &mut [PlayedLight],
+) -> Result<Option<Solution>, PointError> {
+    debug_assert!(lit.len() == build.lights.len());
+    for (light, index) in lights.iter_mut().zip(own) {
+        for pixel in 0..light.count {
+            hex(&mut light.asked, &lit[*index].colour_of(pixel).map(|channel| channel * lit[*index].level));
+        }
+    }
+    let Some(stage) = stage else { return Ok(None) };
+    let point = stage.point(lit.to_vec());
+    let solution = stage.solve(&point, near)?;
+    for (light, index) in lights.iter_mut().zip(own) {
+        arrive(stage, &solution, *index, &lit[*index], light);
+    }
+    Ok(Some(solution))
 }
 
 fn arrive(stage: &Stage<'_>, solution: &Solution, index: usize, lit: &Lit, light: &mut PlayedLight) {

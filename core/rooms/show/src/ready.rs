@@ -1,7 +1,7 @@
 //! Ready shows: what people want of lights that move, one click each.
 
 use crate::map::drawn;
-use orthavis_model::document::{Build, Effect, EffectKind, EffectRow, Light, Load, Scene, SceneLight, ShowInput};
+use orthavis_model::document::{Build, EffectKind, Light, Load, PixelEffect, PixelEffectRow, Scene, SceneLight, ShowInput};
 use orthavis_model::laws::effect::Colour;
 use orthavis_model::words;
 use serde::Serialize;
@@ -109,28 +109,28 @@ fn side(build: &Build, light: &Light) -> Side {
     }
 }
 
-fn of(kind: EffectKind, colours: &[Colour]) -> Effect {
-    Effect { kind, ..Effect::steady_in(colours) }
+fn of(kind: EffectKind, colours: &[Colour]) -> PixelEffect {
+    PixelEffect { kind, ..PixelEffect::steady_in(colours) }
 }
 
-fn steady(colour: Colour) -> Effect {
+fn steady(colour: Colour) -> PixelEffect {
     of(EffectKind::Steady, &[colour])
 }
 
-fn blink(colour: Colour, period_s: f64) -> Effect {
-    Effect { period_s: Some(period_s), ..of(EffectKind::Blink, &[colour]) }
+fn blink(colour: Colour, period_s: f64) -> PixelEffect {
+    PixelEffect { period_s: Some(period_s), ..of(EffectKind::Blink, &[colour]) }
 }
 
 fn dim(colour: Colour, share: f64) -> Colour {
     colour.map(|channel| share * channel)
 }
 
-fn table(input: ShowInput, rows: Vec<(&str, Effect)>) -> Effect {
-    let rows = rows.into_iter().map(|(word, effect)| EffectRow { word: word.to_owned(), colour: None, effect: Some(effect) });
-    Effect { input: Some(input), table: Some(rows.collect()), colours: None, ..of(EffectKind::Table, &[]) }
+fn table(input: ShowInput, rows: Vec<(&str, PixelEffect)>) -> PixelEffect {
+    let rows = rows.into_iter().map(|(word, effect)| PixelEffectRow { word: word.to_owned(), colour: None, effect: Some(effect) });
+    PixelEffect { input: Some(input), table: Some(rows.collect()), colours: None, ..of(EffectKind::Table, &[]) }
 }
 
-fn effect(show: ReadyShow, side: Side) -> Effect {
+fn effect(show: ReadyShow, side: Side) -> PixelEffect {
     match show {
         ReadyShow::Orientation => steady(match side {
             Side::Left => RED,
@@ -138,9 +138,9 @@ fn effect(show: ReadyShow, side: Side) -> Effect {
             Side::Rear => WHITE,
             Side::Front | Side::Elsewhere => dim(WHITE, 0.3),
         }),
-        ReadyShow::Gauge => Effect { input: Some(ShowInput::Battery), ..of(EffectKind::Level, &[RED, AMBER, GREEN]) },
+        ReadyShow::Gauge => PixelEffect { input: Some(ShowInput::Battery), ..of(EffectKind::Level, &[RED, AMBER, GREEN]) },
         ReadyShow::Readiness => {
-            let ready = Effect { period_s: Some(3.0), ..of(EffectKind::Breathe, &[GREEN]) };
+            let ready = PixelEffect { period_s: Some(3.0), ..of(EffectKind::Breathe, &[GREEN]) };
             table(ShowInput::Armed, vec![("off", ready), ("on", steady(AMBER))])
         }
         ReadyShow::Warning => table(
@@ -153,10 +153,12 @@ fn effect(show: ReadyShow, side: Side) -> Effect {
             Side::Right => table(ShowInput::Turn, vec![("off", steady([0.0; 3])), ("right", blink(AMBER, TURN_S))]),
             Side::Front | Side::Elsewhere => steady(dim(WHITE, 0.3)),
         },
-        ReadyShow::Trail => Effect { period_s: Some(TRAIL_S), spread: Some(5.0), ..of(EffectKind::Chase, &[LANTERN]) },
-        ReadyShow::FindMe => Effect { period_s: Some(1.0), duty: Some(PULSE), ..of(EffectKind::Blink, &[WHITE]) },
+        ReadyShow::Trail => PixelEffect { period_s: Some(TRAIL_S), spread: Some(5.0), ..of(EffectKind::Chase, &[LANTERN]) },
+        ReadyShow::FindMe => PixelEffect { period_s: Some(1.0), duty: Some(PULSE), ..of(EffectKind::Blink, &[WHITE]) },
         ReadyShow::OneColour => steady(LANTERN),
-        ReadyShow::Parade => Effect { period_s: Some(12.0), ..of(EffectKind::Gradient, &[LANTERN, [0.9, 0.1, 0.25], [0.25, 0.1, 0.8], [0.05, 0.5, 0.35]]) },
+        ReadyShow::Parade => {
+            PixelEffect { period_s: Some(12.0), ..of(EffectKind::Gradient, &[LANTERN, [0.9, 0.1, 0.25], [0.25, 0.1, 0.8], [0.05, 0.5, 0.35]]) }
+        }
     }
 }
 
@@ -170,7 +172,11 @@ pub fn ready(build: &Build) -> Vec<Ready> {
     let made = |show: ReadyShow| {
         let others = build.lights.iter().filter(|light| !is_pixels(light));
         let kept = others.filter_map(|light| Some((light.id.clone(), first?.lights.get(&light.id)?.clone())));
-        let lit = build.lights.iter().filter(is_pixels).map(|light| (light.id.clone(), SceneLight { effect: Some(effect(show, side(build, light))), ..SceneLight::FULL }));
+        let lit = build
+            .lights
+            .iter()
+            .filter(is_pixels)
+            .map(|light| (light.id.clone(), SceneLight { effect: Some(effect(show, side(build, light))), ..SceneLight::FULL }));
         let mut id = show.word().to_owned();
         let mut number = 2;
         while build.scenes.iter().any(|scene| scene.id == id) {

@@ -56,7 +56,9 @@ pub fn first_run(build: &Build, output: &str, seen: &[SawRed]) -> Result<FirstRu
     });
     let (controller, own) = place.ok_or_else(|| SortError::Output(output.to_owned()))?;
     let planned = build.controllers[controller].outputs[own].links();
-    let count = |id: &String| build.lights.iter().find(|light| light.id == *id).map_or(0, |light| if let Load::Pixels(pixels) = &light.load { pixels.count as usize } else { 0 });
+    let count = |id: &String| {
+        build.lights.iter().find(|light| light.id == *id).map_or(0, |light| if let Load::Pixels(pixels) = &light.load { pixels.count as usize } else { 0 })
+    };
     let mut left: Vec<String> = planned.iter().flat_map(Link::lights).cloned().collect();
     let mut red = 0;
     let mut found: Vec<Link> = Vec::new();

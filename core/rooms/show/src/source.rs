@@ -1,6 +1,6 @@
 //! A show as C99 that a person compiles for their board: no heap, no library, the same formulas.
 
-use orthavis_model::document::{Build, Effect, EffectKind, Load, Scene, ShowInput};
+use orthavis_model::document::{Build, EffectKind, Load, PixelEffect, Scene, ShowInput};
 use orthavis_model::laws::effect::{USUAL_DUTY, USUAL_SPREAD};
 use orthavis_physics::show::{Chain, Show};
 use std::fmt::Write;
@@ -35,7 +35,7 @@ struct Parts<'a> {
     /// Rows of tables: word and effect.
     rows: Vec<(usize, usize)>,
     inputs: Vec<ShowInput>,
-    known: Vec<&'a Effect>,
+    known: Vec<&'a PixelEffect>,
 }
 
 impl<'a> Parts<'a> {
@@ -46,7 +46,7 @@ impl<'a> Parts<'a> {
     }
 
     /// An effect's number.
-    fn effect(&mut self, effect: &'a Effect) -> usize {
+    fn effect(&mut self, effect: &'a PixelEffect) -> usize {
         if let Some(at) = self.known.iter().position(|known| *known == effect) {
             return at;
         }
@@ -106,7 +106,7 @@ impl<'a> Parts<'a> {
 }
 
 /// Stands for a colour among the effects that are known: never equal to one that is looked for, since it has no colours.
-static STEADY: Effect = Effect {
+static STEADY: PixelEffect = PixelEffect {
     kind: EffectKind::Steady,
     period_s: Some(-1.0),
     colours: None,
@@ -256,14 +256,29 @@ fn body(parts: &Parts<'_>, pieces: &[String], limits: &[(f64, f64, Vec<(usize, u
         }
     };
     case(Steady, "        break;\n");
-    case(Blink, "        if (p >= e->duty) {\n            if (e->colours > 1)\n                first = show_colours[e->colour + 1];\n            else\n                scale = 0.0;\n        }\n        break;\n");
+    case(
+        Blink,
+        "        if (p >= e->duty) {\n            if (e->colours > 1)\n                first = show_colours[e->colour + 1];\n            else\n                scale = 0.0;\n        }\n        break;\n",
+    );
     case(Breathe, "        scale = show_breath(p);\n        break;\n");
-    case(Chase, "        scale = e->direction * (p * (double)count - (double)i);\n        if (scale < 0.0)\n            scale += (double)count;\n        scale = 1.0 - scale / e->spread;\n        break;\n");
-    case(ToAndFro, "        scale = 2.0 * p - 1.0;\n        scale = (1.0 - (scale < 0.0 ? -scale : scale)) * ((double)count - 1.0) - (double)i;\n        scale = 1.0 - (scale < 0.0 ? -scale : scale) / e->spread;\n        break;\n");
+    case(
+        Chase,
+        "        scale = e->direction * (p * (double)count - (double)i);\n        if (scale < 0.0)\n            scale += (double)count;\n        scale = 1.0 - scale / e->spread;\n        break;\n",
+    );
+    case(
+        ToAndFro,
+        "        scale = 2.0 * p - 1.0;\n        scale = (1.0 - (scale < 0.0 ? -scale : scale)) * ((double)count - 1.0) - (double)i;\n        scale = 1.0 - (scale < 0.0 ? -scale : scale) / e->spread;\n        break;\n",
+    );
     case(Rainbow, "        show_hue(show_fraction(p + (double)i / (double)count), out);\n        return;\n");
-    case(Gradient, "        {\n            double x = show_fraction((double)i / (double)count + p) * (double)e->colours;\n            uint16_t one = (uint16_t)x;\n            if (one > e->colours - 1)\n                one = (uint16_t)(e->colours - 1);\n            for (k = 0; k < 3; k++) {\n                double a = show_colours[e->colour + one][k], b = show_colours[e->colour + (one + 1) % e->colours][k];\n                out[k] = a + (x - (double)one) * (b - a);\n            }\n        }\n        return;\n");
+    case(
+        Gradient,
+        "        {\n            double x = show_fraction((double)i / (double)count + p) * (double)e->colours;\n            uint16_t one = (uint16_t)x;\n            if (one > e->colours - 1)\n                one = (uint16_t)(e->colours - 1);\n            for (k = 0; k < 3; k++) {\n                double a = show_colours[e->colour + one][k], b = show_colours[e->colour + (one + 1) % e->colours][k];\n                out[k] = a + (x - (double)one) * (b - a);\n            }\n        }\n        return;\n",
+    );
     case(Ember, "        show_along(e, show_noise((double)i / 3.0, 2.0 * t, e->seed), out);\n        return;\n");
-    case(Level, "        show_along(e, inputs[e->input], out);\n        scale = inputs[e->input] * (double)count - (double)i;\n        scale = scale < 0.0 ? 0.0 : scale > 1.0 ? 1.0 : scale;\n        for (k = 0; k < 3; k++)\n            out[k] *= scale;\n        return;\n");
+    case(
+        Level,
+        "        show_along(e, inputs[e->input], out);\n        scale = inputs[e->input] * (double)count - (double)i;\n        scale = scale < 0.0 ? 0.0 : scale > 1.0 ? 1.0 : scale;\n        for (k = 0; k < 3; k++)\n            out[k] *= scale;\n        return;\n",
+    );
     case(Mix, "        show_along(e, inputs[e->input], out);\n        return;\n");
     case(Table, "        break;\n");
     c.push_str("    }\n    if (scale < 0.0)\n        scale = 0.0;\n    for (k = 0; k < 3; k++)\n        out[k] = first[k] * scale;\n}\n\n");

@@ -30,7 +30,8 @@ pub fn frames(build: &Build, scene: &Scene, times_s: &[f64], inputs: &Inputs) ->
 
 /// The same as rows: moment, output, number, codes.
 pub fn table(build: &Build, scene: &Scene, times_s: &[f64], inputs: &Inputs) -> Table {
-    let columns = [("t_s", "Moment", "s"), ("output", "Output", ""), ("number", "Number", ""), ("red", "Red", ""), ("green", "Green", ""), ("blue", "Blue", "")];
+    let columns =
+        [("t_s", "Moment", "s"), ("output", "Output", ""), ("number", "Number", ""), ("red", "Red", ""), ("green", "Green", ""), ("blue", "Blue", "")];
     let mut table = Table::new("frames", "Frames", &columns);
     for frame in frames(build, scene, times_s, inputs) {
         for (output, codes) in &frame.outputs {

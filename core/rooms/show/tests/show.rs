@@ -121,8 +121,11 @@ fn the_far_end_turns_pinkish_until_it_is_fed() {
     let text = orthavis_testing::file("cases/deck-pixels.json");
     let mut build = parse(&text).expect("a case");
     let scene = build.scenes.iter().position(|scene| scene.lights.contains_key("left-rail")).expect("a scene");
-    build = changed(&build, &json!([{"op": "add", "path": format!("/scenes/{scene}/lights/left-rail"), "value": {"level": 1.0, "colour": [1, 1, 1]}},
-        {"op": "replace", "path": "/lights/0/load/rail_ohm_per_m", "value": 1.2}]));
+    build = changed(
+        &build,
+        &json!([{"op": "add", "path": format!("/scenes/{scene}/lights/left-rail"), "value": {"level": 1.0, "colour": [1, 1, 1]}},
+        {"op": "replace", "path": "/lights/0/load/rail_ohm_per_m", "value": 1.2}]),
+    );
     let found = arrived(&build, &build.scenes[scene], 0.0, &Inputs::default()).expect("a steady state");
     let light = found.iter().find(|light| light.light == build.lights[0].id).expect("the light");
     let last = light.delivered.last().expect("pixels");

@@ -204,13 +204,7 @@ fn draw_run(view: &mut CircuitView, build: &Build, own: &SmallCircuit, shown: &[
     view.time_s = thin.time_s.into_iter().map(told).collect();
     let waves = shown.iter().zip(thin.span).map(|((name, _), span)| {
         let (called, unit) = called(build, own, name);
-        Waveform {
-            name: name.clone(),
-            called,
-            unit,
-            least: span.iter().map(|one| told(one[0])).collect(),
-            most: span.iter().map(|one| told(one[1])).collect(),
-        }
+        Waveform { name: name.clone(), called, unit, least: span.iter().map(|one| told(one[0])).collect(), most: span.iter().map(|one| told(one[1])).collect() }
     });
     view.waveforms = waves.collect();
 }
