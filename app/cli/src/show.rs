@@ -9,7 +9,6 @@ use orthavis_core::pixels_over_time::{Frame, Show};
 use orthavis_core::show::source::source;
 use orthavis_instruments::sacn::{Controller, PLAYER_HZ, PORT, Player, Script};
 use serde_json::{Map, Value, json};
-use std::collections::BTreeMap;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -221,7 +220,7 @@ pub fn play(show: &Shows) -> Result<ExitCode, String> {
             let build = parse(&read_text(file)?).map_err(|error| format!("{} cannot be used:\n{error}", file.display()))?;
             let scene = named.clone().or_else(|| build.scenes.first().map(|scene| scene.id.clone())).unwrap_or_default();
             let known = build.scenes.iter().find(|one| one.id == scene).ok_or_else(|| format!("`{scene}` is no scene of this build. Name one of its own."))?;
-            let said: BTreeMap<String, Value> = inputs(input)?.into_iter().collect();
+            let said = serde_json::from_value(Value::Object(inputs(input)?)).map_err(|error| error.to_string())?;
             let inputs = orthavis_operations::show::inputs(&said).map_err(|refusal| refusal.detail)?;
             // Nobody is shown more than three flashes a second.
             let speed = orthavis_core::show::play::most_speed(&build, known);

@@ -179,6 +179,13 @@ fn small_circuits_have_a_workshop() {
 }
 
 #[test]
+fn shows_are_played() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright_with(&["show.spec.ts"], if has_page_core() { "page" } else { "server" });
+}
+
+#[test]
 fn what_is_made_is_led_step_by_step() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");

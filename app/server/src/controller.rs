@@ -13,9 +13,8 @@ use orthavis_core::pixels_over_time::{Frame, Show};
 use orthavis_core::show::play::{Played, most_speed, received};
 use orthavis_instruments::sacn::{Heard, Script, universes};
 use orthavis_operations::Refusal;
-use orthavis_operations::show::inputs;
+use orthavis_operations::show::{Says, inputs};
 use serde::{Deserialize, Serialize};
-use serde_json::Value;
 use serde_json::value::RawValue;
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -72,6 +71,7 @@ struct ControllerHeard {
 
 /// How the controller is asked.
 #[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 struct Asked {
     /// Wait for the next packet, a quarter of a second at most.
     #[serde(default)]
@@ -149,8 +149,7 @@ struct ToPlay {
     scene: String,
     /// What inputs say, by name: a share or a word.
     #[serde(default)]
-    #[schema(value_type = std::collections::BTreeMap<String, Object>)]
-    inputs: BTreeMap<String, Value>,
+    inputs: BTreeMap<String, Says>,
     /// How fast: 1 as it is. What flashes is never played faster than three times a second.
     #[serde(default = "one")]
     speed: f64,

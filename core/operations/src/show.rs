@@ -16,7 +16,6 @@ use orthavis_core::show::sort::{FirstRun, SawRed, first_run};
 use orthavis_core::show::source::source;
 use orthavis_core::show::told::{Told, frames, table};
 use serde::{Deserialize, Serialize};
-use serde_json::Value;
 use serde_json::value::RawValue;
 use std::collections::BTreeMap;
 
@@ -26,6 +25,18 @@ const MOST_FRAMES: usize = 4000;
 const MOST_PIXELS: usize = 4_000_000;
 /// Pixels that are worked out in one step of a budget.
 const A_STEP: u64 = 20;
+
+/// What an input says.
+#[derive(Clone, Debug, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "schema", schema(as = InputSays))]
+#[serde(untagged)]
+pub enum Says {
+    /// A share, 0 to 1.
+    Share(f64),
+    /// One of its words.
+    Word(String),
+}
 
 /// A scene as it is played.
 #[derive(Deserialize)]
@@ -38,8 +49,7 @@ pub struct ShowRequest {
     pub scene: String,
     /// What inputs say, by name: a share, 0 to 1, or a word; those that are not named say the usual.
     #[serde(default)]
-    #[cfg_attr(feature = "schema", schema(value_type = std::collections::BTreeMap<String, Object>))]
-    pub inputs: BTreeMap<String, Value>,
+    pub inputs: BTreeMap<String, Says>,
     /// The first moment, s.
     #[serde(default)]
     pub from_s: f64,
@@ -75,7 +85,7 @@ fn refused(pointer: &str, problem: String, remedy: &str) -> Refusal {
 ///
 /// # Errors
 /// Names the input, and what it may say.
-pub fn inputs(said: &BTreeMap<String, Value>) -> Answer<Inputs> {
+pub fn inputs(said: &BTreeMap<String, Says>) -> Answer<Inputs> {
     let mut inputs = Inputs::default();
     for (name, value) in said {
         let pointer = format!("/inputs/{name}");
@@ -83,7 +93,10 @@ pub fn inputs(said: &BTreeMap<String, Value>) -> Answer<Inputs> {
             let known: Vec<&str> = ShowInput::WORDS.iter().map(|(word, _)| *word).collect();
             return Err(refused(&pointer, format!("`{name}` is no input"), &format!("Name one of {}", known.join(", "))));
         };
-        let written = value.as_str().map_or_else(|| value.to_string(), str::to_owned);
+        let written = match value {
+            Says::Share(share) => share.to_string(),
+            Says::Word(word) => word.clone(),
+        };
         inputs.say(*input, &written).map_err(|problem| refused(&pointer, format!("`{written}` cannot be said there: {problem}"), "Give what it may say"))?;
     }
     Ok(inputs)

@@ -3799,6 +3799,8 @@ export interface components {
              */
             usual: number;
         };
+        /** @description What an input says. */
+        InputSays: number | string;
         /** @description Where a part is kept. */
         Inside: {
             /** @description The light, converter or junction. */
@@ -5900,7 +5902,7 @@ export interface components {
             from_s?: number;
             /** @description What inputs say, by name: a share, 0 to 1, or a word; those that are not named say the usual. */
             inputs?: {
-                [key: string]: Record<string, never>;
+                [key: string]: components["schemas"]["InputSays"];
             };
             /** @description Scene id. */
             scene: string;
@@ -6601,7 +6603,7 @@ export interface components {
             from_s?: number;
             /** @description What inputs say, by name: a share or a word. */
             inputs?: {
-                [key: string]: Record<string, never>;
+                [key: string]: components["schemas"]["InputSays"];
             };
             /** @description Scene id. */
             scene: string;
@@ -9984,14 +9986,14 @@ export interface operations {
     };
     controller: {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
+            query?: {
                 /** @description Wait for the next packet, a quarter of a second at most. */
-                wait: boolean;
+                wait?: boolean;
                 /** @description With what arrives at each pixel. */
-                delivered: boolean;
+                delivered?: boolean;
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -10002,6 +10004,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ControllerHeard"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description This device is not let in */

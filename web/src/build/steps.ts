@@ -1,7 +1,7 @@
 import type { SourceState } from "../api/client";
 
 /** The order of the job, in its three parts. */
-export const STEPS = ["battery", "places", "lights", "power", "wires", "drain", "bench", "steps", "parts", "diagram", "trouble"] as const;
+export const STEPS = ["battery", "places", "lights", "power", "wires", "drain", "show", "bench", "steps", "parts", "diagram", "trouble"] as const;
 export type Step = (typeof STEPS)[number];
 export const STEP_NAMES: Record<Step, string> = {
   battery: "Battery",
@@ -10,6 +10,7 @@ export const STEP_NAMES: Record<Step, string> = {
   power: "Power",
   wires: "Wires",
   drain: "Drain",
+  show: "Show",
   bench: "Bench",
   steps: "Steps",
   parts: "Parts",
@@ -17,7 +18,7 @@ export const STEP_NAMES: Record<Step, string> = {
   trouble: "Trouble",
 };
 export const GROUPS: readonly { name: string; steps: readonly Step[] }[] = [
-  { name: "Plan", steps: ["battery", "places", "lights", "power", "wires", "drain"] },
+  { name: "Plan", steps: ["battery", "places", "lights", "power", "wires", "drain", "show"] },
   { name: "Make", steps: ["bench", "steps", "parts", "diagram"] },
   { name: "Use", steps: ["trouble"] },
 ];

@@ -26,6 +26,8 @@ import { BatteryStep } from "../steps/battery/BatteryStep";
 import { DrainStep } from "../steps/drain/DrainStep";
 import { VIEWS, VIEW_NAMES, type View } from "../steps/drain/views";
 import { LightsStep } from "../steps/lights/LightsStep";
+import { ShowStep } from "../steps/show/ShowStep";
+import { useShowState } from "../steps/show/useShowState";
 import { PlacesStep } from "../steps/places/PlacesStep";
 import { PowerStep } from "../steps/power/PowerStep";
 import { WiresStep } from "../steps/wires/WiresStep";
@@ -49,6 +51,7 @@ const route = getRouteApi("/builds/$id");
 const fetchDrain = () => import("../steps/drain/DrainView");
 const DrainView = lazy(fetchDrain);
 const fetchMake = () => import("../steps/make/MakeView");
+const ShowView = lazy(() => import("../steps/show/ShowView").then((module) => ({ default: module.ShowView })));
 const CircuitWorkshop = lazy(() => import("../steps/power/CircuitWorkshop").then((module) => ({ default: module.CircuitWorkshop })));
 const MakeView = lazy(fetchMake);
 
@@ -157,6 +160,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const bench = search.bench ?? "meter";
   const probed = useProbed(build, scene, state, fault, shownStep === "bench");
   const pinching = usePinch(build, state, selected, setSelected, shownStep === "bench" && bench === "pinch");
+  const show = useShowState(build, scene, shownStep === "show");
+  const goScene = useCallback((next: string) => go({ scene: next }), [go]);
   const practising = usePractice(shownStep === "bench" && bench === "practice");
   const { feed: pinchedFeed, at: pinchedAt, put: putPinch, here: pinched } = pinching;
   const pinch = useMemo(
@@ -172,7 +177,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   }, [shownStep, bench, practising.drill, practising.dealt, scene, fault, planned, probed.data]);
   const opened = shownStep === "power" ? (build.circuits ?? []).findIndex((circuit) => circuit.id === search.circuit) : -1;
   const making = shownStep === "steps" || shownStep === "parts" || shownStep === "diagram";
-  const wide = shownStep === "drain" || shownStep === "trouble" || making || opened >= 0 || (shownStep === "bench" && bench === "list");
+  const wide = shownStep === "drain" || shownStep === "show" || shownStep === "trouble" || making || opened >= 0 || (shownStep === "bench" && bench === "list");
   // As text, so that the rail is drawn again only when a count changes.
   const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
 
@@ -305,6 +310,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
                     probed={probed.data}
                     trouble={probed.error ? problemOf(probed.error).detail : null}
                   />
+                ) : shownStep === "show" ? (
+                  <ShowStep {...editor} show={show} goScene={goScene} />
                 ) : shownStep === "trouble" ? (
                   <TroubleStep build={build} scene={scene} known={known} onKnown={setKnown} onSelect={setSelected} />
                 ) : (
@@ -337,6 +344,15 @@ function Workbench({ stored }: { stored: StoredBuild }) {
             <section aria-label="Check list" className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
                 <CheckList id={stored.id} build={build} state={state} onTake={editing.replace} />
+              </div>
+            </section>
+          )}
+          {shownStep === "show" && (
+            <section aria-label="The show" className={step ? "pane drain" : "pane drain away"}>
+              <div className="drain-body">
+                <Suspense fallback={<p className="quiet">Fetching the stage …</p>}>
+                  <ShowView build={build} scene={scene} replace={editing.replace} selected={selected} onSelect={setSelected} show={show} />
+                </Suspense>
               </div>
             </section>
           )}
@@ -421,6 +437,7 @@ const Editor = memo(function Editor({ step, view, ...editor }: EditorProps & { s
       return <WiresStep {...editor} />;
     case "drain":
       return <DrainStep {...editor} view={view} />;
+    case "show":
     case "bench":
     case "steps":
     case "parts":

@@ -88,7 +88,7 @@ function StepButton({ name, number, on, mdOn = on, count, hideFrom, onClick }: S
       borderColor={edge}
       bg={{ base: on ? "bg.muted" : undefined, md: mdOn ? "bg.muted" : undefined }}
       color={{ base: on ? "fg" : "fg.muted", md: mdOn ? "fg" : "fg.muted" }}
-      fontSize="xs"
+      fontSize={{ base: "2xs", md: "xs" }}
       _hover={{ bg: "bg.muted" }}
     >
       <Box as="span" aria-hidden fontSize="md" fontWeight="semibold" position="relative">

@@ -3,6 +3,7 @@
 use crate::Stage;
 use orthavis_model::document::{Build, Load, Scene};
 use orthavis_model::laws::effect::Inputs;
+use orthavis_model::laws::pixels::asked_a;
 use orthavis_model::working::{Fact, Quantity, Rule, fact, quantity};
 use orthavis_physics::network::Solution;
 use orthavis_physics::points::PointError;
@@ -112,6 +113,16 @@ pub fn power(build: &Build, scene: &Scene, inputs: &Inputs) -> Result<ShowPower,
     };
     let (worst, mean) = (solved(&mut stage, &found.worst.lit)?, solved(&mut stage, &found.mean)?);
     let groups = groups(&show, build);
+    // What the pixels of a group ask for, dark share included.
+    let own_a = |lit: &[orthavis_model::states::Lit], lights: &[usize]| -> f64 {
+        let one = |light: &usize| match &build.lights[*light].load {
+            Load::Pixels(pixels) => {
+                (0..pixels.count as usize).map(|pixel| asked_a(pixels, lit[*light].level, lit[*light].colour_of(pixel)) + pixels.idle_a).sum()
+            }
+            _ => 0.0,
+        };
+        lights.iter().map(one).sum()
+    };
     let supplies: Vec<SupplyPower> = groups
         .iter()
         .map(|(controller, supply, lights)| {
@@ -125,7 +136,7 @@ pub fn power(build: &Build, scene: &Scene, inputs: &Inputs) -> Result<ShowPower,
                 worst: WorstFrame { t_s: found.worst.time_s, current_a: worst_a },
                 mean_a,
                 rule_of_thumb_a: thumb_a,
-                facts: facts(worst_a, mean_a, thumb_a, frame, pixels, found.period_s),
+                facts: facts(worst_a, own_a(&found.worst.lit, lights), mean_a, thumb_a, frame, pixels, found.period_s),
             }
         })
         .collect();
@@ -142,21 +153,28 @@ pub fn power(build: &Build, scene: &Scene, inputs: &Inputs) -> Result<ShowPower,
     })
 }
 
-fn facts(worst_a: f64, mean_a: f64, thumb_a: f64, frame: Vec<Quantity>, pixels: Quantity, period_s: f64) -> Vec<Fact> {
-    const FACTOR: Rule = Rule { words: "The rule of thumb over the worst frame.", formula: "k = I_white / I_worst", source: "Both as told here" };
+fn facts(worst_a: f64, own_a: f64, mean_a: f64, thumb_a: f64, frame: Vec<Quantity>, pixels: Quantity, period_s: f64) -> Vec<Fact> {
+    const OWN: Rule = Rule {
+        words: "What its pixels ask for in that frame, dark ones included.",
+        formula: "I = Σ (I_R·R + I_G·G + I_B·B + I_0)",
+        source: "Codes of the frame over 255",
+    };
+    const FACTOR: Rule =
+        Rule { words: "The rule of thumb over what the pixels take in the worst frame.", formula: "k = I_white / I_pixels", source: "Both as told here" };
     let span = quantity("T", "looked at", if period_s > 0.0 { period_s.min(LONGEST_S) } else { 0.0 }, "s");
     vec![
         fact("worst_a", "Worst frame", "I", worst_a, "A", &WORST, frame),
+        fact("pixels_a", "Of that its pixels", "I", own_a, "A", &OWN, vec![pixels.clone()]),
         fact("mean_a", "Mean", "I", mean_a, "A", &MEAN, vec![span]),
         fact("rule_of_thumb_a", "By rule of thumb", "I", thumb_a, "A", &THUMB, vec![pixels]),
         fact(
             "factor",
-            "The rule is wrong by",
+            "By how many times the rule is too high",
             "k",
-            if worst_a > 0.0 { thumb_a / worst_a } else { 0.0 },
-            "1",
+            if own_a > 0.0 { thumb_a / own_a } else { 0.0 },
+            "",
             &FACTOR,
-            vec![quantity("I_white", "by rule of thumb", thumb_a, "A"), quantity("I_worst", "worst frame", worst_a, "A")],
+            vec![quantity("I_white", "by rule of thumb", thumb_a, "A"), quantity("I_pixels", "pixels in the worst frame", own_a, "A")],
         ),
     ]
 }

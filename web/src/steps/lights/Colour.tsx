@@ -1,15 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { useId } from "react";
 import { useField } from "../../ui/Field";
-
-const hex = (rgb: readonly number[]) =>
-  `#${rgb
-    .map((share) =>
-      Math.round(share * 255)
-        .toString(16)
-        .padStart(2, "0"),
-    )
-    .join("")}`;
+import { hexOf, sharesOf } from "../../ui/linear";
 
 /** The colour that a scene asks of pixels. */
 export function Colour({ at }: { at: string }) {
@@ -23,12 +15,9 @@ export function Colour({ at }: { at: string }) {
       <input
         id={id}
         type="color"
-        value={hex(value as number[])}
+        value={hexOf(value as number[])}
         style={{ width: "100%", height: "2.25rem", cursor: "pointer", background: "none" }}
-        onChange={(event) => {
-          const text = event.target.value;
-          write([1, 3, 5].map((at) => Math.round((parseInt(text.slice(at, at + 2), 16) / 255) * 1000) / 1000));
-        }}
+        onChange={(event) => write(sharesOf(event.target.value))}
       />
     </Box>
   );
