@@ -26,11 +26,6 @@ test("pictures", async ({ page, browser }, info) => {
   await build("Choir singer's chair", "Not safe to build yet");
   await step(page, "Battery");
   await page.screenshot(file("build-battery"));
-  await build("Trail deck", "Not safe to build yet");
-  await page.getByRole("radio", { name: "Parade" }).click();
-  await step(page, "Places");
-  await page.getByRole("button", { name: "Place: nose" }).click();
-  await page.screenshot(file("build-places"));
   await build("Camp rover", "Safe, with things to mend");
   await step(page, "Lights");
   await open(page, /^tail /);
@@ -41,10 +36,51 @@ test("pictures", async ({ page, browser }, info) => {
     .first()
     .scrollIntoViewIfNeeded();
 
-  await build("Choir singer's chair", "Not safe to build yet");
+  await build("Travelling puppet stage", "Not safe to build yet");
   await step(page, "Drain");
-  await expect(page.getByRole("region", { name: "Parked, from full" })).toBeVisible();
-  await page.screenshot(file("drain-use"));
+  await page.getByRole("radio", { name: "Over time" }).click();
+  await expect(page.getByText("at its reserve")).toBeVisible();
+  await page.getByRole("radio", { name: "Audit" }).click();
+  await page.getByRole("button", { name: "Replace all with what matches best" }).click();
+  await expect(page.getByRole("region", { name: "Two ways" })).toBeVisible();
+  await saved(page);
+  await page.screenshot(file("drain-audit"));
+
+  await page.evaluate(() => localStorage.setItem("orthavis.theme", "light"));
+  await build("Travelling puppet stage", "Not safe to build yet");
+  await step(page, "Wires");
+  await page.getByRole("button", { name: "Show what would change" }).click();
+  await expect(page.getByRole("group", { name: "What it changes" })).toBeVisible();
+  await page.screenshot(file("build-wires-paper"));
+  await page.setViewportSize({ width: 390, height: 844 });
+  await step(page, "Verdict");
+  await expect(verdict(page)).toBeInViewport();
+  await page.screenshot(file("phone-verdict"));
+
+  await page.evaluate(() => localStorage.setItem("orthavis.theme", "dark"));
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await build("Book-delivery trike", "Not safe to build yet");
+  await step(page, "Make");
+  await page.getByRole("radio", { name: "Pinch" }).click();
+  await page.getByLabel("Which").selectOption("step-down-12v");
+  await expect(page.getByText("Nothing stops it")).toBeVisible();
+  await page.screenshot(file("bench-pinch"));
+  await page.getByRole("radio", { name: "Check list" }).click();
+  const way = page.getByRole("region", { name: "Check list" }).getByRole("listitem").first();
+  await way.getByLabel(/^Reading:/).fill("0.2");
+  await way.getByRole("button", { name: "Read" }).click();
+  await expect(way.getByRole("status")).toContainText("Fine");
+  await page.screenshot(file("bench-list"));
+  await build("Camp rover", "Safe, with things to mend");
+  await step(page, "Lights");
+  await open(page, /^tail /);
+  await page.getByRole("button", { name: "Ways to arrange them" }).click();
+  await expect(page.getByRole("button", { name: /^Use \d/ }).first()).toBeVisible();
+  await page
+    .getByRole("button", { name: /^Use \d/ })
+    .first()
+    .scrollIntoViewIfNeeded();
+
   await build("Travelling puppet stage", "Not safe to build yet");
   await step(page, "Drain");
   await page.getByRole("radio", { name: "Over time" }).click();
@@ -85,7 +121,7 @@ test("pictures", async ({ page, browser }, info) => {
   await page.getByRole("button", { name: "Read", exact: true }).click();
   await expect(page.getByText(/work so far 10 s/)).toBeVisible();
   await page.screenshot(file("bench-drill"));
-  await build("Trail deck", "Not safe to build yet");
+  await build("Trail deck", "Safe, with things to mend");
   await step(page, "Make");
   await step(page, "Steps");
   await expect(page.getByRole("figure", { name: "The evenings" })).toBeVisible();
@@ -104,6 +140,33 @@ test("pictures", async ({ page, browser }, info) => {
   await page.getByRole("button", { name: "Workshop of window-keeper" }).click();
   await expect(page.getByRole("region", { name: "Workshop of window-keeper" })).toContainText("Over time");
   await page.screenshot(file("circuit"));
+  await build("Owl-count hexacopter", "Nothing found against it");
+  await step(page, "Show");
+  await page.getByRole("radio", { name: "Homing" }).check({ force: true });
+  const stage = page.getByRole("region", { name: "The show" });
+  await stage.getByRole("button", { name: "Play" }).click();
+  await expect(stage).toContainText(/4\d frames a second, 0 lost/);
+  await page.screenshot(file("show"));
+  await stage.getByRole("button", { name: "Hold still" }).click();
+  await page.setViewportSize({ width: 390, height: 844 });
+  await expect(stage.getByRole("button", { name: "Play" })).toBeVisible();
+  await page.screenshot(file("phone-show"));
+  await page.setViewportSize({ width: 1280, height: 800 });
+  // The same deck with thinner rails, each fed from one end.
+  await build("Trail deck", "Safe, with things to mend");
+  const deck = new URL(page.url()).pathname.split("/").at(-1);
+  const stored = (await (await page.request.get(`/api/v1/builds/${deck}`)).json()) as {
+    document: { lights: { load: Record<string, unknown>; feeds: unknown[] }[] };
+  };
+  for (const light of stored.document.lights.slice(0, 2)) {
+    light.load.rail_ohm_per_m = 0.9;
+    light.feeds = light.feeds.slice(0, 1);
+  }
+  const made = await page.request.post("/api/v1/builds", { data: { ...stored.document, name: "Trail deck, thin rails" } });
+  await page.goto(`/builds/${((await made.json()) as { id: number }).id}?step=show&scene=parade`);
+  await expect(stage).toContainText(/the colour is seen to differ/);
+  await stage.getByText("Asked and delivered").evaluate((heading) => heading.scrollIntoView({ block: "center" }));
+  await page.screenshot(file("show-far"));
   await build("Book-delivery trike", "Not safe to build yet");
   await step(page, "Make");
   await step(page, "Use");

@@ -1,7 +1,7 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, open, step, test, verdict } from "./workshop";
 
-const STEPS = ["Battery", "Places", "Lights", "Power", "Wires", "Drain"];
+const STEPS = ["Battery", "Places", "Lights", "Power", "Wires", "Drain", "Show"];
 
 for (const theme of ["dark", "light"]) {
   test(`axe finds nothing, ${theme}`, async ({ page }) => {

@@ -11,6 +11,7 @@ use orthavis_model::states::State;
 use orthavis_model::working::{Fact, Rule, fact, power, quantity};
 use orthavis_physics::circuits::flashing;
 use orthavis_physics::points::PointReport;
+use orthavis_physics::show::mean_lit;
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -121,15 +122,23 @@ pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Opt
     let lights_w = point.lights.values().map(|l| l.power_w).sum();
     let flashing = flashing(build);
     let lit = flashing.scenes.iter().find(|s| s.id == scene)?;
-    let glows = build.lights.iter().map(|light| {
+    // What moves is shown as it is in the mean.
+    let mean = mean_lit(build, lit);
+    let glows = build.lights.iter().enumerate().map(|(index, light)| {
         let here = lit.lights.get(&light.id);
+        let moving = mean[index].each.as_deref().filter(|each| !each.is_empty()).map(|each| {
+            let sum = each.iter().fold([0.0; 3], |sum: [f64; 3], one| std::array::from_fn(|channel| sum[channel] + one[channel]));
+            let brightest = sum.iter().copied().fold(0.0, f64::max);
+            (sum.map(|channel| if brightest > 0.0 { channel / brightest } else { 0.0 }), brightest / each.len() as f64)
+        });
         let (colour, rgb) = match &light.load {
             Load::LedArray(array) => (Some(array.led.colour.clone()), None),
-            Load::Pixels(_) => (None, here.map(|h| h.colour)),
+            Load::Pixels(_) => (None, moving.map(|(colour, _)| colour).or(here.map(|h| h.colour))),
             Load::Strip(_) | Load::Module(_) => (light.colour.clone(), None),
         };
         let asked = here.map_or(Lit::OFF, Lit::of);
-        let output = light.brightness(&asked, point.lights.get(&light.id).map_or(0.0, |l| l.output));
+        let output = point.lights.get(&light.id).map_or(0.0, |l| l.output);
+        let output = moving.map_or_else(|| light.brightness(&asked, output), |(_, share)| share * output);
         Glow {
             id: light.id.clone(),
             place: light.place.clone(),
