@@ -22,7 +22,7 @@ const LAYERS: [&[&str]; 12] = [
 /// What the tests of every layer share; no crate depends on it otherwise.
 const TESTING: &str = "orthavis-testing";
 /// What the core may use: data, arithmetic and texts. Nothing that reads, waits, listens or looks at a clock.
-const PURE: [&str; 9] = ["csv", "faer", "json-patch", "serde", "serde_json", "strsim", "thiserror", "uom", "utoipa"];
+const PURE: [&str; 10] = ["csv", "faer", "json-patch", "palette", "serde", "serde_json", "strsim", "thiserror", "uom", "utoipa"];
 
 /// A crate as its manifest says: where it is, what it is called, what it depends on and what its tests do.
 #[derive(Debug, Default, PartialEq)]

@@ -37,6 +37,10 @@ fn good(name: &str, build: &Value) -> Option<Value> {
             let circuit = build["circuits"][0]["id"].as_str()?;
             json!({ "document": build, "circuit": circuit })
         }
+        // Without pixels there is no line to write.
+        "show/csv" | "show/map" if build["lights"].as_array().is_some_and(|lights| lights.iter().all(|light| light["load"]["kind"] != "pixels")) => {
+            return None;
+        }
         "show" | "show/frames" | "show/arrives" | "show/json" | "show/csv" | "show/header" | "show/source" => {
             json!({ "document": build, "scene": scene, "inputs": { "battery": 0.4, "turn": "left" }, "from_s": 0.5, "frames": 3, "delivered": true })
         }

@@ -171,7 +171,7 @@ fn pieces(build: &Build, all: &[Chain], found: &mut Findings) {
 }
 
 /// The worst of a scene's flashes for each light.
-fn worst<'a>(build: &'a Build, of: impl Fn(&Flashes) -> usize) -> Vec<(&'a Light, &'a str, usize)> {
+fn worst(build: &Build, of: impl Fn(&Flashes) -> usize) -> Vec<(&Light, &str, usize)> {
     let mut found: Vec<(&Light, &str, usize)> = Vec::new();
     for scene in &build.scenes {
         let Some(extent) = extent(build, scene) else { continue };

@@ -147,8 +147,11 @@ pub fn source(build: &Build, scene: &Scene, frame_us: Option<f64>) -> Source {
     Source { header, body }
 }
 
-/// Of each controller with a limit: its limit, what its pixels take dark, and its lights: first number, count, channels.
-fn limits(build: &Build, chains: &[Chain], starts: &[usize]) -> Vec<(f64, f64, Vec<(usize, usize, [f64; 3])>)> {
+/// Lights that a limit counts: first number, count, full current of each channel, A.
+type Counted = Vec<(usize, usize, [f64; 3])>;
+
+/// Of each controller with a limit: its limit, what its pixels take dark, A, and its lights.
+fn limits(build: &Build, chains: &[Chain], starts: &[usize]) -> Vec<(f64, f64, Counted)> {
     let of = |index: usize| {
         let limit = build.controllers[index].limit_a?;
         let mut idle = 0.0;
@@ -198,7 +201,7 @@ fn header(build: &Build, scene: &Scene, chains: &[Chain], starts: &[usize], coun
     text
 }
 
-fn body(parts: &Parts<'_>, pieces: &[String], limits: &[(f64, f64, Vec<(usize, usize, [f64; 3])>)]) -> String {
+fn body(parts: &Parts<'_>, pieces: &[String], limits: &[(f64, f64, Counted)]) -> String {
     let has = |kind: EffectKind| parts.kinds.contains(&kind);
     let any = |kinds: &[EffectKind]| kinds.iter().any(|kind| has(*kind));
     use EffectKind::*;
