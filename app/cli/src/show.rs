@@ -112,7 +112,7 @@ pub fn run(show: &Shows) -> Result<ExitCode, String> {
         if !(*seconds > 0.0 && *seconds <= 80.0) {
             return Err(format!("--seconds {seconds} cannot be printed; give up to 80"));
         }
-        (request["step_s"], request["frames"]) = (json!(0.02), json!((seconds / 0.02).ceil()));
+        (request["step_s"], request["frames"]) = (json!(0.02), json!((seconds / 0.02).ceil() as u64));
     }
     let framed = !times.is_empty() || seconds.is_some();
     if *csv {

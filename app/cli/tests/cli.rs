@@ -206,7 +206,7 @@ fn a_sheet_is_one_page_or_says_why_there_is_none() {
     }
     assert_eq!(output.status.code(), Some(0), "{}", text(&output.stderr));
     let html = std::fs::read_to_string(&page).expect("a page");
-    assert!(html.len() < 3_000_000, "{} bytes", html.len());
+    assert!(html.len() < 3_300_000, "{} bytes", html.len());
     assert!(html.starts_with("<!doctype html>") && html.ends_with("</html>\n"));
     assert_eq!(html.matches("</script>").count(), 3, "a script ends too early");
     assert!(html.contains("<title>&lt;/script&gt;&lt;b&gt;Trike &amp; co&lt;/b&gt; · Orthavis</title>"));
@@ -365,4 +365,57 @@ fn a_small_circuit_says_what_it_does() {
     let refused = orthavis(&["circuit", &coach, "flasher"], "");
     assert_eq!(refused.status.code(), Some(2));
     assert!(text(&refused.stderr).contains("Name one of `window-keeper`"), "{}", text(&refused.stderr));
+}
+
+#[test]
+fn a_show_leaves_as_frames_power_map_and_c() {
+    let owl = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../core/model/demo/owl-hexacopter.json").to_string_lossy().into_owned();
+    let said = |arguments: &[&str]| {
+        let output = orthavis(arguments, "");
+        assert_eq!(output.status.code(), Some(0), "{arguments:?}: {}", text(&output.stderr));
+        text(&output.stdout)
+    };
+    let json = |arguments: &[&str]| -> serde_json::Value { serde_json::from_str(&said(arguments)).expect("JSON") };
+    let frames = json(&["show", &owl, "--scene", "gauge", "--times", "0,0.25,1.5", "--input", "battery=0.5", "--json"]);
+    assert_eq!(frames["frames"].as_array().map(Vec::len), Some(3));
+    // Half the charge: three of six pixels, amber between red and green at half of its brightness.
+    let codes = &frames["frames"][1]["outputs"]["owl-brain/D2"];
+    assert_eq!((&codes[2], &codes[3]), (&serde_json::json!([128, 45, 0]), &serde_json::json!([0, 0, 0])));
+    let power = json(&["show", &owl, "--scene", "homing", "--power"]);
+    assert!(power["worst"]["current_a"].as_f64() >= power["mean_a"].as_f64() && power["rule_of_thumb_a"].as_f64() > Some(1.0), "{power}");
+    assert!(said(&["show", &owl, "--seconds", "0.1", "--csv"]).starts_with("t_s,output,number,red,green,blue"));
+    assert_eq!(said(&["show", &owl, "--map"]).lines().count(), 37);
+    assert!(said(&["show", &owl]).contains("rear-right, a copy"));
+    let folder = TempDir::new().expect("folder");
+    said(&["show", &owl, "--c", &folder.path().to_string_lossy()]);
+    let header = std::fs::read_to_string(folder.path().join("show.h")).expect("written");
+    assert!(header.contains("RAM: 90 bytes") && header.contains("microseconds on the machine"), "{header}");
+    for (arguments, words) in [
+        (vec!["show", &owl, "--scene", "nap"], "no scene"),
+        (vec!["show", &owl, "--input", "mood=1"], "`mood` is no input"),
+        (vec!["show", &owl, "--input", "battery"], "write it as `battery=0.4`"),
+        (vec!["show", &owl, "--times=-1", "--json"], "before the show begins"),
+        (vec!["show", &owl, "--seconds", "900"], "give up to 80"),
+        (vec!["play", &owl, "--scene", "nap"], "no scene"),
+    ] {
+        let output = orthavis(&arguments, "");
+        assert!(output.status.code() == Some(2) && text(&output.stderr).contains(words), "{arguments:?}: {}", text(&output.stderr));
+    }
+}
+
+#[test]
+fn a_show_is_played_to_a_controller_of_its_own_process() {
+    let owl = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../core/model/demo/owl-hexacopter.json").to_string_lossy().into_owned();
+    let mut controller =
+        Command::new(env!("CARGO_BIN_EXE_orthavis")).args(["controller", "--port", "0", "--seconds", "4"]).stdout(Stdio::piped()).spawn().expect("it starts");
+    let mut lines = BufReader::new(controller.stdout.take().expect("its lines")).lines();
+    let first = lines.next().expect("a line").expect("text");
+    let port = first.rsplit(':').next().expect("a port").to_owned();
+    let played = text(&orthavis(&["play", &owl, "--scene", "landing", "--seconds", "1", "--port", &port], "").stdout);
+    assert!(played.contains("playing Landing") && played.contains("frames"), "{played}");
+    let heard: Vec<String> = lines.map(|line| line.expect("text")).collect();
+    assert!(heard.iter().any(|line| line.contains("orthavis: Owl-count hexacopter") && line.contains("0 lost, 0 late")), "{heard:?}");
+    // Once it ended the controller rests.
+    assert!(heard.last().is_some_and(|line| line.contains("at rest")), "{heard:?}");
+    assert!(controller.wait().expect("it ends").success());
 }
