@@ -155,6 +155,8 @@ const GOOD: Record<string, unknown[]> = {
   "POST /api/v1/diagram/svg": [{ document: van }],
   "POST /api/v1/diagram/dot": [{ document: van }],
   "POST /api/v1/fit": [{ document: van }],
+  "GET /api/v1/controller": [null],
+  "PUT /api/v1/controller": [{ play: { document: sample("owl-hexacopter"), scene: "homing", inputs: { turn: "left" }, speed: 0.5 } }, { play: null }],
   "POST /api/v1/show": [{ document: sample("owl-hexacopter"), scene: "gauge", inputs: { battery: 0.4 } }],
   "POST /api/v1/show/frames": [{ document: sample("owl-hexacopter"), scene: "homing", frames: 5, delivered: true }],
   "POST /api/v1/show/arrives": [{ document: sample("owl-hexacopter"), scene: "landing" }],
@@ -191,6 +193,15 @@ const BAD: Record<string, [unknown, number][]> = {
     [{ document: trike, question: { kind: "strings", light: "tail", series: "banana" } }, 422],
     [{ document: trike, question: { kind: "banana", light: "tail" } }, 400],
     [{ document: trike, question: { kind: "wire", feed: "nowhere" } }, 422],
+  ],
+  "POST /api/v1/show": [
+    [{ document: sample("owl-hexacopter"), scene: "nap" }, 422],
+    [{ document: sample("owl-hexacopter"), scene: "gauge", inputs: { banana: 1 } }, 422],
+    [{ document: sample("owl-hexacopter"), scene: "gauge", inputs: { turn: "up" } }, 422],
+  ],
+  "PUT /api/v1/controller": [
+    [{ play: { document: sample("owl-hexacopter"), scene: "nap" } }, 422],
+    [{ play: { document: sample("owl-hexacopter"), scene: "gauge", speed: 99 } }, 422],
   ],
   "POST /api/v1/starter": [[{ name: "New", vehicle: "banana", chemistry: "lipo", series: 4, capacity_ah: 1.5 }, 422]],
   "POST /api/v1/label": [

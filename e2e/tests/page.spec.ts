@@ -57,7 +57,7 @@ test("writing a field begins what is around it, and emptying it takes that away"
   const scene = build.scenes[0]!;
   scene.lights = {};
   put(build, "/scenes/0/lights/a~1b/duty", 0.5, { level: 0 });
-  expect(scene.lights["a/b"]).toEqual({ level: 0, duty: 0.5, colour: [1, 1, 1] });
+  expect(scene.lights["a/b"]).toEqual({ level: 0, duty: 0.5, colour: [1, 1, 1], effect: null });
   put(build, "/converters/0/efficiency", [{ vin_v: 30, efficiency: 0.9 }]);
   expect(fieldAt(build, "/converters/0/efficiency/0/vin_v").unit).toBe("V");
   expect(valueAt(build, "/converters/0/efficiency/0/efficiency")).toBe(0.9);

@@ -71,56 +71,6 @@ test("pictures", async ({ page, browser }, info) => {
   await way.getByRole("button", { name: "Read" }).click();
   await expect(way.getByRole("status")).toContainText("Fine");
   await page.screenshot(file("bench-list"));
-  await build("Camp rover", "Safe, with things to mend");
-  await step(page, "Lights");
-  await open(page, /^tail /);
-  await page.getByRole("button", { name: "Ways to arrange them" }).click();
-  await expect(page.getByRole("button", { name: /^Use \d/ }).first()).toBeVisible();
-  await page
-    .getByRole("button", { name: /^Use \d/ })
-    .first()
-    .scrollIntoViewIfNeeded();
-
-  await build("Travelling puppet stage", "Not safe to build yet");
-  await step(page, "Drain");
-  await page.getByRole("radio", { name: "Over time" }).click();
-  await expect(page.getByText("at its reserve")).toBeVisible();
-  await page.getByRole("radio", { name: "Audit" }).click();
-  await page.getByRole("button", { name: "Replace all with what matches best" }).click();
-  await expect(page.getByRole("region", { name: "Two ways" })).toBeVisible();
-  await saved(page);
-  await page.screenshot(file("drain-audit"));
-
-  await page.evaluate(() => localStorage.setItem("orthavis.theme", "light"));
-  await build("Travelling puppet stage", "Not safe to build yet");
-  await step(page, "Wires");
-  await page.getByRole("button", { name: "Show what would change" }).click();
-  await expect(page.getByRole("group", { name: "What it changes" })).toBeVisible();
-  await page.screenshot(file("build-wires-paper"));
-  await page.setViewportSize({ width: 390, height: 844 });
-  await step(page, "Verdict");
-  await expect(verdict(page)).toBeInViewport();
-  await page.screenshot(file("phone-verdict"));
-
-  await page.evaluate(() => localStorage.setItem("orthavis.theme", "dark"));
-  await page.setViewportSize({ width: 1280, height: 800 });
-  await build("Book-delivery trike", "Not safe to build yet");
-  await step(page, "Make");
-  await page.getByRole("radio", { name: "Pinch" }).click();
-  await page.getByLabel("Which").selectOption("step-down-12v");
-  await expect(page.getByText("Nothing stops it")).toBeVisible();
-  await page.screenshot(file("bench-pinch"));
-  await page.getByRole("radio", { name: "Check list" }).click();
-  const way = page.getByRole("region", { name: "Check list" }).getByRole("listitem").first();
-  await way.getByLabel(/^Reading:/).fill("0.2");
-  await way.getByRole("button", { name: "Read" }).click();
-  await expect(way.getByRole("status")).toContainText("Fine");
-  await page.screenshot(file("bench-list"));
-  await page.getByRole("radio", { name: "Practice" }).click();
-  await page.getByRole("button", { name: "Start The wrong way round" }).click();
-  await page.getByRole("button", { name: "Read", exact: true }).click();
-  await expect(page.getByText(/work so far 10 s/)).toBeVisible();
-  await page.screenshot(file("bench-drill"));
   await build("Trail deck", "Safe, with things to mend");
   await step(page, "Make");
   await step(page, "Steps");

@@ -1,7 +1,7 @@
 //! The cut list: every piece of wire and strip, and which roll it comes off.
 
 use crate::packing::pack;
-use orthavis_model::document::{Build, Feed, Load, Return};
+use orthavis_model::document::{Build, Feed, Link, Load, Mounted, Return};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -98,6 +98,22 @@ fn joints(feed: &Feed, plus: bool) -> u32 {
     if plus { 2 + 2 * (u32::from(feed.fuse.is_some()) + u32::from(feed.switch.is_some()) + feed.contacts) } else { 2 + 2 * feed.contacts }
 }
 
+/// The piece before a light on its data wire, if there is one, and its own link; `None`: it is on no chain.
+fn data_link<'a>(build: &'a Build, light: &str) -> Option<(Option<&'a Link>, &'a Link)> {
+    let chains = build.controllers.iter().flat_map(|controller| &controller.outputs).map(|output| output.links());
+    chains.into_iter().find_map(|links| {
+        let at = links.iter().position(|link| link.lights().any(|id| id == light))?;
+        Some((at.checked_sub(1).map(|before| &links[before]), &links[at]))
+    })
+}
+
+/// Where the data wire of a light comes from, and to which end it goes.
+fn data_note(build: &Build, light: &str) -> String {
+    let Some((before, link)) = data_link(build, light) else { return String::new() };
+    let from = before.and_then(|link| link.lights().next()).map_or("from its controller".to_owned(), |id| format!("from the end of {id}"));
+    if link.mounted == Some(Mounted::Against) { format!("{from} to its far end") } else { from }
+}
+
 /// Name of a wire by size and colour.
 pub fn wire_name(feed: &Feed, colour: &str) -> String {
     format!("wire {}, {colour}", feed.gauge.name())
@@ -123,24 +139,31 @@ pub fn cuts(build: &Build) -> CutList {
             .into_iter()
             .filter_map(|(there, what)| there.then_some(what))
             .collect();
-        let mut add = |plus: bool, sign: &str, colour: &str| {
+        let mut add = |plus: bool, sign: &str, colour: &str, run_m: f64| {
             let count = joints(own, plus);
-            let length_m = round(own.length_m + JOINT_M * f64::from(count));
-            let note = if plus && !between.is_empty() { format!("cut again for its {}", between.join(", its ")) } else { String::new() };
+            let length_m = round(run_m + JOINT_M * f64::from(count));
+            let note = if sign == "data" {
+                data_note(build, &feed.id)
+            } else if plus && !between.is_empty() {
+                format!("cut again for its {}", between.join(", its "))
+            } else {
+                String::new()
+            };
             let piece = Piece { name: format!("{} {sign}", feed.id), part: feed.id.clone(), length_m, marks: None, joints: 0, note };
             wires.entry(wire_name(own, colour)).or_default().push(piece);
             // Tubing goes over the insulation: about three times the conductor, and shrinks to half.
             let conductor_mm = 2.0 * (own.gauge.area_mm2() / std::f64::consts::PI).sqrt();
             *shrink.entry(bore_tenths(3.0 * conductor_mm)).or_default() += count;
         };
-        add(true, "+", own.plus_colour.as_deref().unwrap_or("red"));
+        add(true, "+", own.plus_colour.as_deref().unwrap_or("red"), own.length_m);
         if own.return_path == Return::Wire {
-            add(false, "−", own.minus_colour.as_deref().unwrap_or("black"));
+            add(false, "−", own.minus_colour.as_deref().unwrap_or("black"), own.length_m);
         }
         let light = build.lights.iter().find(|light| feed.id.split('#').next() == Some(light.id.as_str()));
         if let Some(light) = light {
             if matches!(light.load, Load::Pixels(_)) && feed.number == 0 {
-                add(false, "data", "green");
+                // On a chain it comes from the piece before; else from where the plus comes from.
+                add(false, "data", "green", data_link(build, &light.id).map_or(own.length_m, |(_, link)| link.wire_m));
             }
             if build.traits_of(&light.place).contains(&orthavis_model::document::Trait::Moving) {
                 sleeve_m += own.length_m;

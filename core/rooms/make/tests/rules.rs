@@ -118,6 +118,21 @@ fn wires_grow_by_their_joints_and_come_in_their_colours() {
     assert!(data.cuts.iter().any(|cut| cut.of == "wire 20 AWG, green" && cut.pieces[0].name == "lamp data"));
 }
 
+/// On a chain the data wire runs from piece to piece, back-runs and all.
+#[test]
+fn data_wires_are_as_long_as_the_chain_says() {
+    let owl = orthavis_model::document::parse(orthavis_model::demo::BUILDS[1]).expect("a sample");
+    let list = cuts(&owl);
+    let pieces: Vec<_> = list.cuts.iter().flat_map(|cut| &cut.pieces).filter(|piece| piece.name.ends_with(" data")).collect();
+    let found = |light: &str| pieces.iter().find(|piece| piece.part == light).map(|piece| (piece.length_m, piece.note.as_str())).expect("a data wire");
+    // One plug in each: two ends and the plug's two.
+    let long = |metres: f64| ((metres + 4.0 * JOINT_M) * 1e4).round() / 1e4;
+    assert_eq!(pieces.len(), 6);
+    assert_eq!(found("front-left"), (long(0.12), "from its controller"));
+    assert_eq!(found("left"), (long(0.18), "from the end of front-left to its far end"));
+    assert_eq!(found("rear-right"), (long(0.22), "from the end of left"));
+}
+
 #[test]
 fn rolls_are_as_long_as_they_need_to_be_or_as_the_person_has_them() {
     let roll = |length_m: f64, make: Value| {

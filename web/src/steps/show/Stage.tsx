@@ -216,6 +216,7 @@ export function Stage({ build, view, player, arrives, selected, onPiece, order }
                 {selected === piece.light && <path d={`M${line}`} fill="none" stroke={ink.accent} strokeWidth="14" strokeLinecap="round" opacity="0.18" />}
                 {told && order === null && (
                   <>
+                    <Arrow from={begin} to={end} />
                     <Number at={begin} text={String(told.first)} bold />
                     {told.last > told.first && <Number at={end} text={String(told.last)} />}
                   </>
@@ -227,6 +228,25 @@ export function Stage({ build, view, player, arrives, selected, onPiece, order }
         </svg>
       </Box>
     </Box>
+  );
+}
+
+/** Which way data runs through a piece, as its strip has it printed. */
+function Arrow({ from, to }: { from: Point; to: Point }) {
+  const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
+  if (length < 20) return null;
+  const [x, y] = [(to[0] - from[0]) / length, (to[1] - from[1]) / length];
+  const [middle, aside] = [
+    [(from[0] + to[0]) / 2 - 9 * y, (from[1] + to[1]) / 2 + 9 * x],
+    [4 * x, 4 * y],
+  ] as const;
+  return (
+    <path
+      d={`M${middle[0] - 2 * aside[0]} ${middle[1] - 2 * aside[1]}l${4 * aside[0]} ${4 * aside[1]}m${-aside[0] - aside[1]} ${-aside[1] + aside[0]}l${aside[0] + aside[1]} ${aside[1] - aside[0]}l${-aside[0] + aside[1]} ${-aside[1] - aside[0]}`}
+      fill="none"
+      stroke={ink.accent}
+      strokeWidth="1.3"
+    />
   );
 }
 
