@@ -165,7 +165,9 @@ fn one() -> f64 {
 /// What plays, or nothing.
 #[derive(Deserialize, ToSchema)]
 struct OnController {
-    /// What is played; `null` ends it.
+    /// What is played; `null` ends it, and is said.
+    #[serde(deserialize_with = "Option::deserialize")]
+    #[schema(required = true)]
     play: Option<ToPlay>,
 }
 

@@ -240,15 +240,15 @@ questions! {
     /// The first run of a chain: which number is red next, or what differs from the plan.
     show_sort(SortRequest) -> FirstRun, "show/sort" at "/api/v1/show/sort";
     /// Chains and frames of a scene as JSON for other programs.
-    show_as_json(ShowRequest) -> String as "text/plain; charset=utf-8", "show/json" at "/api/v1/show/json";
+    show_as_json(ShowRequest) -> String as "text/plain", "show/json" at "/api/v1/show/json";
     /// Frames of a scene as CSV: moment, output, number, codes.
-    show_as_csv(ShowRequest) -> String as "text/csv; charset=utf-8; header=present", "show/csv" at "/api/v1/show/csv";
+    show_as_csv(ShowRequest) -> String as "text/csv", "show/csv" at "/api/v1/show/csv";
     /// Where each number is, as CSV.
-    show_as_map(DocumentRequest) -> String as "text/csv; charset=utf-8; header=present", "show/map" at "/api/v1/show/map";
+    show_as_map(DocumentRequest) -> String as "text/csv", "show/map" at "/api/v1/show/map";
     /// `show.h` of a scene in C99.
-    show_as_header(ShowRequest) -> String as "text/plain; charset=utf-8", "show/header" at "/api/v1/show/header";
+    show_as_header(ShowRequest) -> String as "text/plain", "show/header" at "/api/v1/show/header";
     /// `show.c` of a scene in C99.
-    show_as_source(ShowRequest) -> String as "text/plain; charset=utf-8", "show/source" at "/api/v1/show/source";
+    show_as_source(ShowRequest) -> String as "text/plain", "show/source" at "/api/v1/show/source";
 }
 
 /// Parts, words, vehicles and checks: what ships with the program.

@@ -4650,7 +4650,7 @@ export interface components {
         };
         /** @description What plays, or nothing. */
         OnController: {
-            play?: null | components["schemas"]["ToPlay"];
+            play: null | components["schemas"]["ToPlay"];
         };
         /** @description The instruments. */
         OnRack: {
@@ -15080,7 +15080,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv; charset=utf-8; header=present": string;
+                    "text/csv": string;
                 };
             };
             /** @description The body cannot be read */
@@ -15288,7 +15288,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain; charset=utf-8": string;
+                    "text/plain": string;
                 };
             };
             /** @description The body cannot be read */
@@ -15392,7 +15392,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain; charset=utf-8": string;
+                    "text/plain": string;
                 };
             };
             /** @description The body cannot be read */
@@ -15496,7 +15496,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv; charset=utf-8; header=present": string;
+                    "text/csv": string;
                 };
             };
             /** @description The body cannot be read */
@@ -15704,7 +15704,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain; charset=utf-8": string;
+                    "text/plain": string;
                 };
             };
             /** @description The body cannot be read */
