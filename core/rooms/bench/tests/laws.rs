@@ -206,6 +206,8 @@ proptest! {
         let (_, build) = which.0.get(&all);
         let faults: Vec<Fault> = every(build).into_iter().filter(|fault| !matches!(fault.at, At::Along(..) | At::Rail(..))).collect();
         let (one, two) = (which.1.get(&faults).clone(), which.2.get(&faults).clone());
+        // One part is not burnt out and shorted at once: there the later of two says what it is.
+        prop_assume!(one.at != two.at);
         let (Some((a, first)), Some((b, second))) = (shot(build, &[one.clone(), two.clone()]), shot(build, &[two, one])) else { return Ok(()) };
         for spot in Spot::all(build) {
             let (x, y) = (a.potential(&first, spot), b.potential(&second, spot));
