@@ -223,7 +223,7 @@ pub fn play(show: &Shows) -> Result<ExitCode, String> {
             let said = serde_json::from_value(Value::Object(inputs(input)?)).map_err(|error| error.to_string())?;
             let inputs = orthavis_operations::show::inputs(&said).map_err(|refusal| refusal.detail)?;
             // Nobody is shown more than three flashes a second.
-            let speed = orthavis_core::show::play::most_speed(&build, known);
+            let speed = orthavis_core::show::play::most_speed(&build, known).min(1.0);
             let name = known.name.clone();
             if speed < 1.0 {
                 print(&format!("slowed down to {:.0} % of its speed: it flashes more than three times a second\n", 100.0 * speed))?;

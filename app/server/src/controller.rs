@@ -9,7 +9,7 @@ use axum::Json;
 use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use orthavis_core::document::{Build, parse};
-use orthavis_core::pixels_over_time::{Frame, Show};
+use orthavis_core::pixels_over_time::Frame;
 use orthavis_core::show::play::{Played, most_speed, received};
 use orthavis_instruments::sacn::{Heard, Script, universes};
 use orthavis_operations::Refusal;
@@ -186,9 +186,8 @@ async fn play(State(rack): State<Arc<Rack>>, Body(asked): Body<OnController>) ->
             if !(play.speed.is_finite() && (0.0..=10.0).contains(&play.speed) && play.from_s.is_finite() && play.from_s >= 0.0) {
                 return Err(wrong("A show is played at 0 to 10 times its speed, from 0 s or later on.".into()));
             }
-            let most = most_speed(&build, scene);
-            // Where it flashes, as fast as may be shown; else as asked, but not so fast that it would flash.
-            let speed = if most < 1.0 { play.speed.min(most) } else { play.speed.min(fastest(&build, scene)) };
+            // Nobody is shown more than three flashes a second.
+            let speed = play.speed.min(most_speed(&build, scene));
             let script = Script { inputs: inputs(&play.inputs)?, scene: play.scene, speed, from_s: play.from_s, build: Arc::new(build) };
             rack.stage.play(script).await.map_err(port)?;
         }
@@ -197,10 +196,4 @@ async fn play(State(rack): State<Arc<Rack>>, Body(asked): Body<OnController>) ->
     let heard = on.as_ref().map(|on| on.controller.heard()).unwrap_or_default();
     let script = on.as_ref().and_then(|on| on.playing.as_ref()).map(|(script, _)| script);
     Ok(Json(told(&heard, on.as_ref().map(|on| on.controller.address.to_string()), script, None)))
-}
-
-/// How many times its speed a show may be played before it flashes more than three times a second.
-fn fastest(build: &Build, scene: &orthavis_core::document::Scene) -> f64 {
-    let flashes = Show::of(build, scene).flashes().iter().map(|one| one.a_second.max(one.red_a_second)).max().unwrap_or(0);
-    if flashes == 0 { 10.0 } else { (orthavis_core::show::play::MOST_FLASHES / flashes as f64).max(1.0) }
 }

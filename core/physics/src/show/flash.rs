@@ -27,7 +27,16 @@ pub struct Flashes {
     pub a_second: usize,
     /// The same of saturated red.
     pub red_a_second: usize,
+    /// How many times its speed it may be played so that no second has more than three.
+    pub most_speed: f64,
 }
+
+/// What was counted of one effect: flashes within the worst second, and the most speed.
+type Counted = (usize, f64);
+/// Changes of three flashes.
+const THREE: usize = 6;
+/// Nothing is played faster than so many times its speed.
+pub const FASTEST: f64 = 10.0;
 
 impl Show<'_> {
     /// How often each light of pixels flashes, at the worst of what its inputs may say; none that stands still.
@@ -38,9 +47,9 @@ impl Show<'_> {
                 let Look::Moving(effect, level) = look else { continue };
                 // What moves by itself; of a table each of its effects on its own.
                 let moving = effect.each().into_iter().filter(|effect| effect.moves());
-                let (general, red) = moving.map(|effect| flashes(effect, *level, piece.count)).fold((0, 0), |(a, b), (c, d)| (a.max(c), b.max(d)));
-                if general + red > 0 {
-                    found.extend(piece.lights.iter().map(|light| Flashes { light: *light, a_second: general, red_a_second: red }));
+                for (general, red) in moving.map(|effect| flashes(effect, *level, piece.count)) {
+                    let most_speed = general.1.min(red.1);
+                    found.extend(piece.lights.iter().map(|light| Flashes { light: *light, a_second: general.0, red_a_second: red.0, most_speed }));
                 }
             }
         }
@@ -53,10 +62,10 @@ fn luminance(colour: &Colour) -> f64 {
 }
 
 /// Flashes, and red ones, within the worst second.
-fn flashes(effect: &PixelEffect, level: f64, count: usize) -> (usize, usize) {
+fn flashes(effect: &PixelEffect, level: f64, count: usize) -> (Counted, Counted) {
     let period = effect.once_s();
     let rate = (WITHIN / period).clamp(A_SECOND.0, A_SECOND.1).ceil();
-    let length = if effect.kind == orthavis_model::document::EffectKind::Ember { LONG_S } else { (period + 1.5).min(LONG_S) };
+    let length = if effect.kind == orthavis_model::document::EffectKind::Ember { LONG_S } else { (4.0 * period + 1.5).min(LONG_S) };
     let inputs = Inputs::default();
     let mut brightest = 0.0f64;
     let seen: Vec<Colour> = (0..(length * rate) as usize)
@@ -81,7 +90,7 @@ fn flashes(effect: &PixelEffect, level: f64, count: usize) -> (usize, usize) {
 
 /// Pairs of opposing changes of at least `change` within any second; `counts` says of a change, by its lower and upper
 /// moment, whether it does.
-fn pairs(values: &[f64], rate: f64, change: f64, counts: impl Fn(usize, usize) -> bool) -> usize {
+fn pairs(values: &[f64], rate: f64, change: f64, counts: impl Fn(usize, usize) -> bool) -> Counted {
     // Where it turns, and when each change had gone on for long enough to be one.
     let (mut turns, mut known): (Vec<usize>, Vec<usize>) = Default::default();
     let (mut low, mut high, mut rising) = (0, 0, None);
@@ -106,5 +115,7 @@ fn pairs(values: &[f64], rate: f64, change: f64, counts: impl Fn(usize, usize) -
     let ends = turns.windows(2).map(|pair| if values[pair[0]] < values[pair[1]] { (pair[0], pair[1]) } else { (pair[1], pair[0]) });
     let moments: Vec<usize> = known.iter().zip(ends).filter(|(_, (low, high))| counts(*low, *high)).map(|(at, _)| *at).collect();
     let within = |first: usize| moments[first..].iter().take_while(|at| ((**at - moments[first]) as f64) < rate).count();
-    (0..moments.len()).map(within).max().unwrap_or(0) / 2
+    // Played faster, a second holds as much more of it.
+    let apart = moments.windows(THREE + 1).map(|seven| (seven[THREE] - seven[0]) as f64 / rate);
+    ((0..moments.len()).map(within).max().unwrap_or(0) / 2, apart.fold(FASTEST, f64::min))
 }

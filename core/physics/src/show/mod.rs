@@ -6,7 +6,7 @@ mod flash;
 
 pub use chain::{Chain, Piece, chains};
 pub use extent::{Extent, FRAMES_A_SECOND, LONGEST_S, Moment, extent, lit, mean_lit};
-pub use flash::Flashes;
+pub use flash::{FASTEST, Flashes};
 
 use orthavis_model::document::{Build, Load, PixelEffect, Pixels, Scene};
 use orthavis_model::laws::effect::{Colour, Inputs};

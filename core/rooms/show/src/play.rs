@@ -7,11 +7,8 @@ use orthavis_model::laws::effect::{Colour, Inputs};
 use orthavis_model::states::Lit;
 use orthavis_physics::network::Solution;
 use orthavis_physics::points::PointError;
-use orthavis_physics::show::{FULL_CODE, Frame, Show, extent};
+use orthavis_physics::show::{FASTEST, FULL_CODE, Frame, Show, extent};
 use serde::Serialize;
-
-/// Nobody is shown more flashes a second than this.
-pub const MOST_FLASHES: f64 = 3.0;
 
 macro_rules! data {
     ($($item:item)*) => { $(
@@ -152,8 +149,7 @@ fn arrive(stage: &Stage<'_>, solution: &Solution, index: usize, lit: &Lit, light
     }
 }
 
-/// How fast a scene may be shown to anybody: 1 as it is, less where it flashes more than three times a second.
+/// How many times its speed a scene may be shown to anybody: what flashes no more than three times within any second.
 pub fn most_speed(build: &Build, scene: &Scene) -> f64 {
-    let most = extent(build, scene).map_or(0, |extent| extent.flashes.iter().map(|one| one.a_second.max(one.red_a_second)).max().unwrap_or(0));
-    if most as f64 > MOST_FLASHES { MOST_FLASHES / most as f64 } else { 1.0 }
+    extent(build, scene).map_or(FASTEST, |extent| extent.flashes.iter().map(|one| one.most_speed).fold(FASTEST, f64::min))
 }

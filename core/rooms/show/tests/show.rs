@@ -101,6 +101,18 @@ fn ready_shows_are_ready() {
     assert!(tried >= 18);
 }
 
+/// However fast somebody wants it, no second has more than three flashes: a blink of a period may be played so many times its speed.
+#[test]
+fn nothing_is_played_so_fast_that_it_flashes() {
+    let (_, case) = show_cases().into_iter().find(|(name, _)| name == "steady-and-breathe").expect("a case");
+    for (period, most) in [(0.2, 0.6), (1.0 / 3.0, 1.0), (0.7, 2.1), (2.0, 6.0), (60.0, 10.0)] {
+        let blink = json!({"kind": "blink", "period_s": period, "colours": [[0, 0, 1]]});
+        let build = changed(&case.build, &json!([{"op": "add", "path": "/scenes/0/lights/b/effect", "value": blink}]));
+        let found = most_speed(&build, &build.scenes[0]);
+        assert!((found - most).abs() < 0.03 * most && found <= most + 1e-9, "{period} s: {found}");
+    }
+}
+
 /// Where the rule of thumb, the worst frame and the mean are known by hand.
 #[test]
 fn power_of_a_breath_is_half_of_its_peak() {

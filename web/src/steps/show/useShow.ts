@@ -75,7 +75,7 @@ export function usePlayer(build: Build, scene: string, inputs: Said, speed: numb
   const listeners = useRef(new Set<(drawn: Drawn) => void>());
   const last = useRef<Drawn | null>(null);
   const now = useRef({ time: 0, since: 0 });
-  const shownSpeed = Math.min(speed, mostSpeed < 1 ? mostSpeed : Infinity);
+  const shownSpeed = Math.min(speed, mostSpeed);
   const draw = useCallback((drawn: Drawn) => {
     last.current = drawn;
     for (const listener of listeners.current) listener(drawn);
