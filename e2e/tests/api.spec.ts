@@ -23,6 +23,11 @@ const part = {
   what: { kind: "led", led: { colour: "red", vf_v: 2, if_a: 0.02, if_max_a: 0.03, n: null, rs_ohm: null } },
 };
 const ride = { id: "01900000-0000-7000-8000-000000000001", at: "2026-05-02T18:40:00+02:00", kind: "ride", data: { minutes: 40 } };
+const lived = { ...ride, data: { minutes: { ride: 40 }, temperature_c: 3 } };
+const pack = Object.fromEntries(Object.entries(trike["source"] as Json).filter(([name]) => name !== "kind"));
+const PHOTO = Buffer.from([0xff, 0xd8, 0xff, 0xe0, 1, 2, 3]);
+/** What takes bytes that are no JSON. */
+const BYTES = ["PUT /api/v1/builds/{id}/photos/{event}", "POST /api/v1/workshop/look", "POST /api/v1/workshop/restore"];
 const whatIf = { brightness_factor: 0.5, capacity_factor: 2, temperature_c: 10, hours_factor: 1 };
 
 /** Good bodies by operation; those that need none are named with null. `{id}` is a build that is there. */
@@ -176,6 +181,24 @@ const GOOD: Record<string, unknown[]> = {
   "POST /api/v1/circuit/csv": [{ document: sample("railway-coach"), circuit: "window-keeper" }],
   "POST /api/v1/netlist": [{ document: van, scene: "show" }],
   "POST /api/v1/labels": [{ document: van }],
+  "POST /api/v1/journal": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00" }],
+  "POST /api/v1/journal/due": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00" }],
+  "POST /api/v1/journal/csv": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00" }],
+  "POST /api/v1/journal/calendar": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00" }],
+  "POST /api/v1/journal/svg": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00", chart: "temperature" }],
+  "POST /api/v1/journal/said": [{ document: trike, text: "ride 40 min, 3 °C", now: "2026-05-12T08:00:00+02:00" }],
+  "POST /api/v1/journal/pack": [{ pack: "mine", battery: pack, builds: [{ document: trike, events: [lived] }], now: "2026-05-12T08:00:00+02:00" }],
+  "GET /api/v1/packs/{pack}": [null],
+  "GET /api/v1/builds/{id}/due": [null],
+  "GET /api/v1/builds/{id}/photos/{event}": [null],
+  "PUT /api/v1/builds/{id}/photos/{event}": [PHOTO],
+  "GET /api/v1/drawer/csv": [null],
+  "POST /api/v1/drawer/csv": [{ text: "name,count\r\nclip,3\r\n" }],
+  "GET /api/v1/workshop/backup": [null],
+  "POST /api/v1/workshop/look": ["a backup"],
+  "POST /api/v1/workshop/restore": ["a backup"],
+  "GET /api/v1/workshop/export": [null],
+  "POST /api/v1/workshop/import": [{ format: "orthavis.workshop/1", builds: [], parts: [], stock: { clip: 4 } }],
   "GET /api/v1/stock": [null],
   "PUT /api/v1/stock": [{ part: "cable tie", count: 80 }],
 };
@@ -227,6 +250,15 @@ const BAD: Record<string, [unknown, number][]> = {
     [{ document: trike, part: { kind: "leds", colour: "plaid", count: 4, place: "rear", length_m: 1 } }, 422],
     [{ document: trike, part: { kind: "banana" } }, 422],
   ],
+  "POST /api/v1/journal": [
+    [{ document: trike, events: [{ ...ride, kind: "party" }], now: ride.at }, 422],
+    [{ document: trike, events: [], now: "now" }, 422],
+  ],
+  "POST /api/v1/journal/said": [[{ document: trike, text: "danced", now: ride.at }, 422]],
+  "POST /api/v1/journal/svg": [[{ document: trike, events: [lived], now: ride.at, chart: "banana" }, 422]],
+  "POST /api/v1/workshop/look": [["Dear aunt", 422]],
+  "POST /api/v1/workshop/restore": [["Dear aunt", 422]],
+  "POST /api/v1/workshop/import": [[{ format: "orthavis.workshop/9", builds: [], parts: [], stock: {} }, 422]],
   "PUT /api/v1/instruments": [[{ on: true }, 422]],
   "PUT /api/v1/instruments/bench": [
     [{ document: van, scene: "banana" }, 422],
@@ -291,14 +323,17 @@ test("every operation answers as it is described", async ({ request, playwright 
       const name = `${method.toUpperCase()} ${path}`;
       const goods = GOOD[name];
       expect(goods, `no good request for ${name}`).toBeDefined();
-      for (const good of goods!) {
+      for (const one of goods!) {
+        const good = one === "a backup" ? await (await request.get("/api/v1/workshop/backup")).body() : one;
         // A build of its own for each, so that one does not hang on another.
         const made = (await (await request.post("/api/v1/builds", { data: trike })).json()) as { id: number };
         if (name.endsWith("/undelete")) await request.delete(`/api/v1/builds/${made.id}`, { headers: { "if-match": '"1"' } });
         if (name === "DELETE /api/v1/parts/{id}") await request.put(`/api/v1/parts/${part.id}`, { data: part });
         const job = path.includes("{job}") ? await mending() : 0;
         const thing = path.includes("/parts/") ? part.id : path.includes("/devices/") ? await paired() : made.id;
-        const at = path.replace("{id}", String(thing)).replace("{revision}", "1").replace("{job}", String(job));
+        const rest = (text: string) => text.replace("{revision}", "1").replace("{event}", ride.id);
+        if (name.startsWith("GET") && path.includes("{event}")) await request.put(`/api/v1/builds/${made.id}/photos/${ride.id}`, { data: PHOTO });
+        const at = rest(path.replace("{id}", String(thing)).replace("{job}", String(job)));
         const headers: Record<string, string> = operation.parameters?.some((one) => one.name === "If-Match") ? { "if-match": '"1"' } : {};
         const answered = await ask(path, method, at, good === null ? { headers } : { headers, data: good });
         if (answered.status() === HERE[name]) continue;
@@ -306,16 +341,16 @@ test("every operation answers as it is described", async ({ request, playwright 
         if (path.includes("{job}")) for (const other of ["999999", "banana"]) await ask(path, method, path.replace("{job}", other), {}, 404);
         // A part that is not there yet is kept.
         if (path.includes("{id}") && name !== "PUT /api/v1/parts/{id}") {
-          const nowhere = path.replace("{id}", "999999").replace("{revision}", "1");
+          const nowhere = rest(path.replace("{id}", "999999"));
           await ask(path, method, nowhere, good === null ? { headers } : { headers, data: good }, 404);
           if (!path.includes("/parts/"))
-            await ask(path, method, path.replace("{id}", "banana").replace("{revision}", "1"), good === null ? { headers } : { headers, data: good }, 404);
+            await ask(path, method, rest(path.replace("{id}", "banana")), good === null ? { headers } : { headers, data: good }, 404);
         }
         if (headers["if-match"]) {
           await ask(path, method, at, { data: good }, 428);
           await ask(path, method, at, { headers: { "if-match": '"77"' }, data: good }, 412);
         }
-        if (operation.requestBody) {
+        if (operation.requestBody && !BYTES.includes(name)) {
           const json = { ...headers, "content-type": "application/json" };
           await ask(path, method, at, { headers: { ...headers, "content-type": "text/plain" }, data: "words" }, 415);
           await ask(path, method, at, { headers: json, data: Buffer.from('{"document": ') }, 400);
@@ -346,6 +381,15 @@ test("every operation answers as it is described", async ({ request, playwright 
     await ask(journal, "post", `/api/v1/builds/${diary.id}/journal`, { data: { events } }, status);
   await ask(`${journal}/export`, "get", `/api/v1/builds/${diary.id}/journal/export?format=csv`, {}, 200);
   await ask(`${journal}/import`, "post", `/api/v1/builds/${diary.id}/journal/import`, { data: { format: "csv", text: "id,when" } }, 422);
+  const photo = "/api/v1/builds/{id}/photos/{event}";
+  await ask(photo, "put", `/api/v1/builds/${diary.id}/photos/banana`, { data: PHOTO }, 422);
+  await ask(photo, "put", `/api/v1/builds/${diary.id}/photos/${ride.id}`, { data: Buffer.from("GIF89a") }, 422);
+  await ask(photo, "put", `/api/v1/builds/${diary.id}/photos/${ride.id}`, { data: Buffer.alloc(3 << 20) }, 413);
+  await ask(photo, "get", `/api/v1/builds/${diary.id}/photos/01900000-0000-7000-8000-0000000000ff`, {}, 404);
+  await ask("/api/v1/builds/{id}/due", "get", `/api/v1/builds/${diary.id}/due?now=banana`, {}, 422);
+  const mixed = [JSON.stringify(ride), "broken", JSON.stringify({ ...ride, id: ride.id.replace("0001", "0002"), build: 424242 })].join("\n");
+  const taken = await ask(`${journal}/import`, "post", `/api/v1/builds/${diary.id}/journal/import`, { data: { format: "jsonl", text: mixed } }, 200);
+  expect(await taken.json()).toMatchObject({ kept: 1, bad: [{ line: 2 }, { line: 3 }] });
   for (const query of ["limit=0", "limit=banana", "after=banana"]) await ask("/api/v1/builds", "get", `/api/v1/builds?${query}`, {}, 400);
   expect(wrong, wrong.join("\n")).toEqual([]);
   expect([...seen].sort()).toEqual(Object.keys(GOOD).sort());

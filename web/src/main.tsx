@@ -6,6 +6,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { STATES, STEPS, type Step } from "./build/steps";
 import { BENCH_VIEWS, type BenchView } from "./steps/bench/views";
+import { JOURNAL_VIEWS, type JournalPart } from "./steps/journal/views";
 import { VIEWS, type View } from "./steps/drain/views";
 import { Shelf } from "./shelf/Shelf";
 import type { SourceState } from "./api/client";
@@ -43,6 +44,8 @@ interface BuildSearch {
   view?: View;
   /** What lies on the bench. */
   bench?: BenchView;
+  /** What the journal shows. */
+  journal?: JournalPart;
   /** The small circuit whose workshop is open. */
   circuit?: string;
 }
@@ -58,14 +61,22 @@ const build = createRoute({
     state: STATES.find((state) => state === search.state),
     view: VIEWS.find((view) => view === search.view),
     bench: BENCH_VIEWS.find((view) => view === search.bench),
+    journal: JOURNAL_VIEWS.find((view) => view === search.journal),
     circuit: typeof search.circuit === "string" ? search.circuit : undefined,
   }),
+});
+
+// Parts, packs and what lies in the drawer.
+const drawer = createRoute({
+  getParentRoute: () => root,
+  path: "/drawer",
+  component: lazyRouteComponent(() => import("./drawer/Drawer"), "Drawer"),
 });
 
 // A device that is let in already and is pointed at a code again.
 const pair = createRoute({ getParentRoute: () => root, path: "/pair", component: () => <Navigate to="/" replace /> });
 
-const router = createRouter({ routeTree: root.addChildren([shelf, build, pair]), defaultPreload: "intent" });
+const router = createRouter({ routeTree: root.addChildren([shelf, build, drawer, pair]), defaultPreload: "intent" });
 
 declare module "@tanstack/react-router" {
   interface Register {

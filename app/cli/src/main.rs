@@ -6,11 +6,14 @@ mod show;
 
 use clap::{Args, Parser, Subcommand};
 use orthavis_core::budget::{self, Budget};
-use orthavis_core::document::{Build, parse, parse_value, patched};
+use orthavis_core::document::{Build, DocumentError, parse, parse_value, patched};
 use orthavis_core::findings::{Finding, Severity};
+use orthavis_core::journal::Event;
 use orthavis_core::mend::everything;
+use orthavis_core::moment::Moment;
 use orthavis_core::points::PointError;
 use orthavis_core::report::{Report, report};
+use orthavis_core::upkeep::year::{Truth, year};
 use orthavis_instruments::{Bench, Instruments, Kind, OnBench, PORTS};
 use orthavis_server::{Door, Listeners, Rack};
 use orthavis_store::{Carried, Owner, Store, backup, export_all};
@@ -451,6 +454,18 @@ fn invitation(door: &Door) -> Result<String, String> {
     ))
 }
 
+/// The sample builds, each with a year behind it that ends today.
+fn lived() -> Result<Vec<(Build, Vec<Event>)>, DocumentError> {
+    let now = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH).map_or(0, |since| since.as_secs() as i64);
+    let ends = Moment { s: now, offset_s: 0 };
+    let sample = |(text, seed): (&&str, u64)| {
+        let build = parse(text)?;
+        let events = year(&build, Truth::USUAL, seed, ends);
+        Ok((build, events))
+    };
+    orthavis_core::demo::BUILDS.iter().zip(1..).map(sample).collect()
+}
+
 fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode, String> {
     let path = place.db.clone().map_or_else(|| home(file), Ok)?;
     let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(|error| error.to_string())?;
@@ -467,8 +482,7 @@ fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode,
         }
         let store = Store::open_owned(owner).map_err(|error| error.to_string())?;
         if demo {
-            let builds: Result<Vec<Build>, _> = orthavis_core::demo::BUILDS.iter().map(|text| parse(text)).collect();
-            store.create_once("demo", builds.map_err(|error| format!("sample build: {error}"))?).await.map_err(|error| error.to_string())?;
+            store.create_once("demo", lived().map_err(|error| format!("sample build: {error}"))?).await.map_err(|error| error.to_string())?;
         }
         let door = Arc::new(listeners.door().map_err(|error| error.to_string())?);
         let rack = Arc::new(Rack::default());

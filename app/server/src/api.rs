@@ -1,7 +1,7 @@
 //! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
 
 use crate::workshop::Workshop;
-use crate::{builds, controller, devices, instruments, jobs, journal, own_parts, questions, sheet, stock};
+use crate::{builds, controller, devices, instruments, jobs, journal, own_parts, questions, sheet, stock, whole};
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
@@ -20,6 +20,7 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .merge(jobs::router())
         .merge(own_parts::router())
         .merge(stock::router())
+        .merge(whole::router())
         .merge(instruments::router())
         .merge(controller::router())
 }

@@ -231,7 +231,7 @@ fn token(headers: &HeaderMap) -> Option<&str> {
 /// Whether a device that was let in may ask this. Whatever is not named here is the owner's.
 fn may(device: &Device, method: &Method, path: &str) -> bool {
     let Some(path) = path.strip_prefix("/api/v1/") else { return true };
-    if path.starts_with("garage") {
+    if path.starts_with("garage") || path.starts_with("workshop/") {
         return false;
     }
     let reads = *method == Method::GET || *method == Method::HEAD;
@@ -241,7 +241,8 @@ fn may(device: &Device, method: &Method, path: &str) -> bool {
     }
     let computes = path == "jobs" || path.starts_with("jobs/") || (*method == Method::POST && operation(path).is_some());
     let of_build = path.strip_prefix("builds/").and_then(|rest| rest.split_once('/')).map(|(_, rest)| rest);
-    let writes_journal = *method == Method::POST && matches!(of_build, Some("journal" | "journal/import"));
+    let writes_journal = *method == Method::POST && matches!(of_build, Some("journal" | "journal/import"))
+        || *method == Method::PUT && of_build.is_some_and(|rest| rest.starts_with("photos/"));
     reads || computes || writes_journal || device.may_edit
 }
 

@@ -28,6 +28,7 @@ mod sheet;
 mod shelf;
 mod stock;
 mod stored;
+mod whole;
 mod workshop;
 
 pub use door::{Door, Invitation, private_addresses};

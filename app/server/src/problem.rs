@@ -94,6 +94,7 @@ impl From<StoreError> for Problem {
             StoreError::TooLarge(_) => Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "too-large", "Too large", format!("{detail}.")),
             StoreError::Moment(_) => Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "moment", "No such moment", format!("{detail}.")),
             StoreError::Differs(_) => Problem::new(StatusCode::CONFLICT, "differs", "Another event has this id", format!("{detail}.")),
+            StoreError::NoPhoto(_) => Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "photo", "No such picture", format!("{detail}.")),
             StoreError::Gone(_) => Problem::new(StatusCode::INSUFFICIENT_STORAGE, "gone", "Nothing is saved any more", format!("{detail}.")),
             _ => Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "store", "The builds could not be reached", detail),
         }

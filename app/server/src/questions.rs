@@ -30,6 +30,10 @@ use orthavis_core::show::cards::Cards;
 use orthavis_core::show::play::Played;
 use orthavis_core::show::sort::FirstRun;
 use orthavis_core::table::Table;
+use orthavis_core::upkeep::passport::Passport;
+use orthavis_core::upkeep::remind::Reminder;
+use orthavis_core::upkeep::said::Said;
+use orthavis_core::upkeep::view::JournalView;
 use orthavis_operations::DocumentRequest;
 use orthavis_operations::bench::{CorrectRequest, DiagnoseRequest, ExpectRequest, NamedFault, PinchRequest, ProbeRequest, Probed};
 use orthavis_operations::circuits::CircuitRequest;
@@ -39,6 +43,7 @@ use orthavis_operations::practice::{Dealt, DrillRequest, GuessRequest, LessonReq
 use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRequest, Judged, Mending, RemoveRequest, SolveRequest, Solved, Start};
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
 use orthavis_operations::show::{ShowRequest, ShowView, SortRequest};
+use orthavis_operations::upkeep::{ChartRequest, JournalRequest, PackRequest, SaidRequest};
 use orthavis_operations::{Media, operation};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -104,6 +109,13 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(show_as_map))
         .routes(routes!(show_as_header))
         .routes(routes!(show_as_source))
+        .routes(routes!(journal))
+        .routes(routes!(journal_due))
+        .routes(routes!(journal_said))
+        .routes(routes!(journal_pack))
+        .routes(routes!(journal_as_csv))
+        .routes(routes!(journal_as_calendar))
+        .routes(routes!(journal_as_svg))
 }
 
 /// An operation of the core, off the executor and on a budget.
@@ -249,6 +261,20 @@ questions! {
     show_as_header(ShowRequest) -> String as "text/plain", "show/header" at "/api/v1/show/header";
     /// `show.c` of a scene in C99.
     show_as_source(ShowRequest) -> String as "text/plain", "show/source" at "/api/v1/show/source";
+    /// What the journal of a build says back: next charge, outings against the plan, health, wear, what is due.
+    journal(JournalRequest) -> JournalView, "journal" at "/api/v1/journal";
+    /// What is due of a build, soonest first.
+    journal_due(JournalRequest) -> Vec<Reminder>, "journal/due" at "/api/v1/journal/due";
+    /// A line as the event that it says: `ride 40 min, 3 °C`.
+    journal_said(SaidRequest) -> Said, "journal/said" at "/api/v1/journal/said";
+    /// The life of a pack over every build that it was in.
+    journal_pack(PackRequest) -> Passport, "journal/pack" at "/api/v1/journal/pack";
+    /// The journal as a table (RFC 4180, UTF-8).
+    journal_as_csv(JournalRequest) -> String as "text/csv", "journal/csv" at "/api/v1/journal/csv";
+    /// What is due as an iCalendar file (RFC 5545).
+    journal_as_calendar(JournalRequest) -> String as "text/calendar", "journal/calendar" at "/api/v1/journal/calendar";
+    /// A chart of the journal as a drawing (SVG 1.1).
+    journal_as_svg(ChartRequest) -> String as "image/svg+xml", "journal/svg" at "/api/v1/journal/svg";
 }
 
 /// Parts, words, vehicles and checks: what ships with the program.

@@ -31,6 +31,17 @@ impl<S: Send + Sync> FromRequestParts<S> for Ids {
     }
 }
 
+/// The number of a build in the path, and the word after it.
+pub(crate) struct IdAnd(pub(crate) i64, pub(crate) String);
+
+impl<S: Send + Sync> FromRequestParts<S> for IdAnd {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Problem> {
+        Path::<(i64, String)>::from_request_parts(parts, state).await.map(|Path((id, word))| IdAnd(id, word)).map_err(no_number)
+    }
+}
+
 fn no_number(_: PathRejection) -> Problem {
     Problem::new(StatusCode::NOT_FOUND, "not-found", "Not found", "Builds and revisions are numbered; this is no such number. Go back to the shelf.")
 }

@@ -1,19 +1,19 @@
 //! Copies of a whole workshop: a backup that is taken while a server runs, its way back, and a folder in open formats.
 
-use crate::{Owner, Store, StoreError, file, journal, stock};
-use orthavis_core::document::{Part, parse_part_text, parse_stored};
-use orthavis_core::journal::{from_lines, to_lines};
+use crate::{Owner, Photo, Store, StoreError, file, journal, photos, stock};
+use orthavis_core::document::{Build, Part, parse_part_text, parse_stored};
+use orthavis_core::journal::{Event, from_lines, to_lines};
 use rusqlite::backup::Backup;
-use rusqlite::{Connection, OptionalExtension, params};
+use rusqlite::{Connection, OptionalExtension, Transaction, params};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 /// Pages copied at once; between two steps others may write.
-const PAGES: i32 = 1000;
+pub(crate) const PAGES: i32 = 1000;
 
-fn folder(path: &Path) -> impl Fn(std::io::Error) -> StoreError + '_ {
+pub(crate) fn folder(path: &Path) -> impl Fn(std::io::Error) -> StoreError + '_ {
     move |error| StoreError::Folder(path.display().to_string(), error)
 }
 
@@ -44,8 +44,14 @@ pub fn backup(database: &Path, to: &Path) -> Result<(), StoreError> {
     copied
 }
 
+/// A name beside a database under which nothing was kept before a restore yet.
+pub(crate) fn free_beside(path: &Path) -> PathBuf {
+    let name = |n: u32| file::beside(path, &if n == 1 { ".before-restore".to_owned() } else { format!(".before-restore-{n}") });
+    (1..).map(name).find(|name| !name.exists()).unwrap_or_else(|| name(1))
+}
+
 /// When something in a database was last saved; `None`: nothing ever was.
-fn last_saved(connection: &Connection) -> Result<Option<String>, StoreError> {
+pub(crate) fn last_saved(connection: &Connection) -> Result<Option<String>, StoreError> {
     Ok(connection.query_row("SELECT max(saved_at) FROM revisions", [], |row| row.get(0)).optional()?.flatten())
 }
 
@@ -82,11 +88,9 @@ pub fn restore(from: &Path, owner: &Owner, force: bool) -> Result<Option<PathBuf
     if let Some(here) = here {
         here.query_row("PRAGMA wal_checkpoint(TRUNCATE)", [], |_| Ok(()))?;
         drop(here);
-        let mut names = (1..).map(|n| file::beside(owner.path(), &if n == 1 { ".before-restore".to_owned() } else { format!(".before-restore-{n}") }));
-        if let Some(free) = names.find(|name| !name.exists()) {
-            std::fs::rename(owner.path(), &free).map_err(folder(&free))?;
-            kept = Some(free);
-        }
+        let free = free_beside(owner.path());
+        std::fs::rename(owner.path(), &free).map_err(folder(&free))?;
+        kept = Some(free);
         owner.clear()?;
     }
     std::fs::rename(&part, owner.path()).map_err(folder(owner.path()))?;
@@ -112,12 +116,17 @@ struct Listed {
     journal: String,
     /// Off the shelf, where it can be put back.
     deleted: bool,
+    /// Pictures of its events, each `build-1.photo-` with the id of its event.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    photos: Vec<String>,
 }
 
-const FORMAT: &str = "orthavis.workshop/1";
+pub(crate) const FORMAT: &str = "orthavis.workshop/1";
 const INDEX: &str = "workshop.json";
 const PARTS: &str = "parts.json";
 const STOCK: &str = "stock.json";
+/// Between the build and the event in the name of a picture's file.
+const PHOTO: &str = ".photo-";
 
 /// How much went out or came in.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -158,7 +167,12 @@ pub fn export_all(database: &Path, to: &Path) -> Result<Carried, StoreError> {
     let rows = query.query_map([], |row| Ok((row.get::<_, i64>(0)?, row.get::<_, String>(1)?, row.get::<_, String>(2)?, row.get::<_, bool>(3)?)))?;
     for row in rows.collect::<Result<Vec<_>, _>>()? {
         let (id, name, document, deleted) = row;
-        let listed = Listed { name, document: format!("build-{id}.json"), journal: format!("build-{id}.journal.jsonl"), deleted };
+        let mut listed = Listed { name, document: format!("build-{id}.json"), journal: format!("build-{id}.journal.jsonl"), deleted, photos: Vec::new() };
+        for (event, photo) in photos::all(&t, id)? {
+            let file = format!("build-{id}{PHOTO}{event}.{}", photo.ending());
+            std::fs::write(to.join(&file), &photo.bytes).map_err(folder(to))?;
+            listed.photos.push(file);
+        }
         let events = journal::all(&t, id)?;
         write(&listed.document, &document)?;
         write(&listed.journal, &to_lines(&events))?;
@@ -176,22 +190,31 @@ pub fn export_all(database: &Path, to: &Path) -> Result<Carried, StoreError> {
     Ok(carried)
 }
 
+/// A build that is taken in.
+pub(crate) struct Incoming {
+    pub(crate) build: Build,
+    pub(crate) events: Vec<Event>,
+    pub(crate) photos: Vec<(String, Photo)>,
+    pub(crate) deleted: bool,
+}
+
 /// Everything of an exported folder, read and found sound before anything is kept.
-struct Import {
-    builds: Vec<(Listed, orthavis_core::document::Build, Vec<orthavis_core::journal::Event>)>,
-    parts: Vec<Part>,
-    stock: BTreeMap<String, f64>,
+pub(crate) struct Import {
+    pub(crate) builds: Vec<Incoming>,
+    pub(crate) parts: Vec<Part>,
+    pub(crate) stock: BTreeMap<String, f64>,
 }
 
 fn read_folder(from: &Path) -> Result<Import, StoreError> {
     let bad = |file: &str, problem: String| StoreError::Import { file: from.join(file).display().to_string(), problem };
-    let read = |file: &str| -> Result<String, StoreError> {
+    let bytes = |file: &str| -> Result<Vec<u8>, StoreError> {
         // A name that leads elsewhere is none of this folder.
         if Path::new(file).components().count() != 1 || file.starts_with('.') {
             return Err(bad(INDEX, format!("`{file}` is not the name of a file beside it")));
         }
-        std::fs::read_to_string(from.join(file)).map_err(|error| bad(file, error.to_string()))
+        std::fs::read(from.join(file)).map_err(|error| bad(file, error.to_string()))
     };
+    let read = |file: &str| String::from_utf8(bytes(file)?).map_err(|error| bad(file, error.to_string()));
     let index: Index = serde_json::from_str(&read(INDEX)?).map_err(|error| bad(INDEX, error.to_string()))?;
     if index.format != FORMAT {
         return Err(bad(INDEX, format!("`{}` is not a format this version reads; it reads {FORMAT}", index.format)));
@@ -200,7 +223,13 @@ fn read_folder(from: &Path) -> Result<Import, StoreError> {
     for listed in index.builds {
         let build = parse_stored(&read(&listed.document)?).map_err(|error| bad(&listed.document, error.to_string()))?;
         let events = from_lines(&read(&listed.journal)?).map_err(|error| bad(&listed.journal, error.to_string()))?;
-        import.builds.push((listed, build, events));
+        let mut photos = Vec::new();
+        for file in &listed.photos {
+            let event = file.split_once(PHOTO).and_then(|(_, rest)| rest.split_once('.')).map(|(event, _)| event.to_owned());
+            let event = event.ok_or_else(|| bad(INDEX, format!("`{file}` names no event")))?;
+            photos.push((event, Photo::of(bytes(file)?).map_err(|error| bad(file, error.to_string()))?));
+        }
+        import.builds.push(Incoming { build, events, photos, deleted: listed.deleted });
     }
     let parts: Vec<Box<serde_json::value::RawValue>> = serde_json::from_str(&read(PARTS)?).map_err(|error| bad(PARTS, error.to_string()))?;
     let parts = parts.iter().map(|part| parse_part_text(part.get()).map_err(|error| bad(PARTS, error.to_string())));
@@ -223,39 +252,44 @@ impl Store {
     /// [`StoreError::Import`] naming the file at fault.
     pub async fn import_all(&self, from: PathBuf) -> Result<Carried, StoreError> {
         let import = read_folder(&from)?;
-        self.run(move |t| {
-            let mut carried = Carried { parts: import.parts.len(), ..Carried::default() };
-            for (listed, build, events) in &import.builds {
-                let known: Option<i64> = t
-                    .prepare_cached(
-                        "SELECT b.id FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision
-                         WHERE r.document = ?1 AND (b.deleted_at IS NOT NULL) = ?2 ORDER BY b.id LIMIT 1",
-                    )?
-                    .query_row(params![build.compact(), listed.deleted], |row| row.get(0))
-                    .optional()?;
-                let id = match known {
-                    Some(id) => {
-                        carried.known += 1;
-                        id
-                    }
-                    None => {
-                        carried.builds += 1;
-                        crate::insert(t, build)?.id
-                    }
-                };
-                carried.events += journal::append(t, id, events)?.kept;
-                if listed.deleted && known.is_none() {
-                    crate::set_deleted(t, id, true)?;
-                }
-            }
-            for part in &import.parts {
-                crate::keep_part(t, part)?;
-            }
-            for (part, count) in &import.stock {
-                stock::put(t, part, *count)?;
-            }
-            Ok(carried)
-        })
-        .await
+        self.run(move |t| take_in(t, &import)).await
     }
+}
+
+/// All of it, into a transaction.
+pub(crate) fn take_in(t: &Transaction<'_>, import: &Import) -> Result<Carried, StoreError> {
+    let mut carried = Carried { parts: import.parts.len(), ..Carried::default() };
+    for Incoming { build, events, photos, deleted } in &import.builds {
+        let known: Option<i64> = t
+            .prepare_cached(
+                "SELECT b.id FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision
+                 WHERE r.document = ?1 AND (b.deleted_at IS NOT NULL) = ?2 ORDER BY b.id LIMIT 1",
+            )?
+            .query_row(params![build.compact(), deleted], |row| row.get(0))
+            .optional()?;
+        let id = match known {
+            Some(id) => {
+                carried.known += 1;
+                id
+            }
+            None => {
+                carried.builds += 1;
+                crate::insert(t, build)?.id
+            }
+        };
+        carried.events += journal::append(t, id, events)?.kept;
+        for (event, photo) in photos {
+            photos::keep(t, id, event, photo)?;
+        }
+        if *deleted && known.is_none() {
+            crate::set_deleted(t, id, true)?;
+        }
+    }
+    for part in &import.parts {
+        crate::keep_part(t, part)?;
+    }
+    for (part, count) in &import.stock {
+        stock::put(t, part, *count)?;
+    }
+    Ok(carried)
 }

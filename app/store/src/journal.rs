@@ -35,6 +35,17 @@ pub struct EventPage {
     pub next: Option<(i64, String)>,
 }
 
+/// A build that a pack was in.
+#[derive(Clone, Debug)]
+pub struct Lived {
+    /// Its key.
+    pub id: i64,
+    /// Its document as it is kept.
+    pub document: String,
+    /// What its journal says of rides, charges, readings and parts.
+    pub events: Vec<Event>,
+}
+
 impl Store {
     /// Appends events to a build's journal, all or none; those that are there already count for nothing.
     ///
@@ -86,6 +97,51 @@ impl Store {
         .await
     }
 
+    /// Takes in what can be taken in; what cannot is named by its line.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where there never was such a build, or when the database fails.
+    pub async fn import_events(&self, build: i64, events: Vec<(usize, Event)>) -> Result<(Appended, Vec<(usize, StoreError)>), StoreError> {
+        self.run(move |t| {
+            exists(t, build)?;
+            let (mut appended, mut bad) = (Appended { kept: 0, known: 0 }, Vec::new());
+            for (line, event) in events {
+                match append_one(t, build, &event) {
+                    Ok(true) => appended.kept += 1,
+                    Ok(false) => appended.known += 1,
+                    Err(error @ (StoreError::Moment(_) | StoreError::Differs(_))) => bad.push((line, error)),
+                    Err(error) => return Err(error),
+                }
+            }
+            Ok((appended, bad))
+        })
+        .await
+    }
+
+    /// Every build whose journal names a pack, and what it says of its battery: document and events.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn lived(&self, pack: String) -> Result<Vec<Lived>, StoreError> {
+        self.run(move |t| {
+            let mut query = t.prepare_cached(
+                "SELECT DISTINCT b.id FROM events e JOIN builds b ON b.id = e.build_id WHERE e.kind = 'part' AND e.data ->> '$.pack' = ?1 AND b.deleted_at IS NULL ORDER BY b.id",
+            )?;
+            let builds = query.query_map(params![pack], |row| row.get::<_, i64>(0))?.collect::<Result<Vec<_>, _>>()?;
+            let mut all = Vec::new();
+            for id in builds {
+                let text = crate::newest_text(t, id)?;
+                let mut query = t.prepare_cached(
+                    "SELECT id, at, kind, data, replaces FROM events WHERE build_id = ?1 AND kind IN ('ride', 'charge', 'reading', 'part') ORDER BY at_ms, id",
+                )?;
+                let rows = query.query_map(params![id], raw)?.collect::<Result<Vec<_>, _>>()?;
+                all.push(Lived { id, document: text.document, events: rows.into_iter().map(read).collect::<Result<_, _>>()? });
+            }
+            Ok(all)
+        })
+        .await
+    }
+
     /// A build's whole journal in the order in which it happened.
     ///
     /// # Errors
@@ -112,7 +168,7 @@ fn read((id, at, kind, data, replaces): Raw) -> Result<Event, StoreError> {
     Ok(parse_event(&event)?)
 }
 
-fn exists(t: &Transaction<'_>, build: i64) -> Result<(), StoreError> {
+pub(crate) fn exists(t: &Transaction<'_>, build: i64) -> Result<(), StoreError> {
     let there: bool = t.prepare_cached("SELECT EXISTS (SELECT 1 FROM builds WHERE id = ?1)")?.query_row(params![build], |row| row.get(0))?;
     if there { Ok(()) } else { Err(StoreError::NotFound) }
 }
@@ -127,22 +183,39 @@ pub(crate) fn append(t: &Transaction<'_>, build: i64, events: &[Event]) -> Resul
     exists(t, build)?;
     let mut appended = Appended { kept: 0, known: 0 };
     for event in events {
-        let data = serde_json::to_string(&event.data).unwrap_or_default();
-        let known = t
-            .prepare_cached("SELECT id, at, kind, data, replaces FROM events WHERE build_id = ?1 AND id = ?2")?
-            .query_row(params![build, event.id], raw)
-            .optional()?;
-        match known.map(read).transpose()? {
-            Some(known) if known == *event => appended.known += 1,
-            Some(_) => return Err(StoreError::Differs(event.id.clone())),
-            None => {
-                t.prepare_cached("INSERT INTO events (build_id, id, at, at_ms, kind, data, replaces) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)")?
-                    .execute(params![build, event.id, event.at, moment(t, &event.at)?, event.kind.word(), data, event.replaces])?;
-                appended.kept += 1;
-            }
+        if append_one(t, build, event)? {
+            appended.kept += 1;
+        } else {
+            appended.known += 1;
         }
     }
     Ok(appended)
+}
+
+/// Whether it is new here.
+fn append_one(t: &Transaction<'_>, build: i64, event: &Event) -> Result<bool, StoreError> {
+    let known = t
+        .prepare_cached("SELECT id, at, kind, data, replaces FROM events WHERE build_id = ?1 AND id = ?2")?
+        .query_row(params![build, event.id], raw)
+        .optional()?;
+    match known.map(read).transpose()? {
+        // Which build it was of is where it lies.
+        Some(known) if known == (Event { build: None, ..event.clone() }) => Ok(false),
+        Some(_) => Err(StoreError::Differs(event.id.clone())),
+        None => {
+            let data = serde_json::to_string(&event.data).unwrap_or_default();
+            t.prepare_cached("INSERT INTO events (build_id, id, at, at_ms, kind, data, replaces) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)")?.execute(params![
+                build,
+                event.id,
+                event.at,
+                moment(t, &event.at)?,
+                event.kind.word(),
+                data,
+                event.replaces
+            ])?;
+            Ok(true)
+        }
+    }
 }
 
 pub(crate) fn all(t: &Transaction<'_>, build: i64) -> Result<Vec<Event>, StoreError> {

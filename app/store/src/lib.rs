@@ -8,15 +8,20 @@ mod copies;
 mod devices;
 mod file;
 mod journal;
+mod photos;
 mod stock;
+mod workshop;
 
 pub use copies::{Carried, backup, export_all, restore};
 pub use devices::Device;
 pub use file::Owner;
-pub use journal::{Appended, EventPage, Wanted};
+pub use journal::{Appended, EventPage, Lived, Wanted};
+pub use photos::{MAX_PHOTO, Photo};
+pub use workshop::{Change, Looked, Whole};
 
 use orthavis_core::document::Part;
 use orthavis_core::document::{Build, DocumentError, MAX_BYTES, parse_part_text, parse_stored};
+use orthavis_core::journal::Event;
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, params};
 use rusqlite_migration::{M, Migrations};
 use std::path::{Path, PathBuf};
@@ -32,6 +37,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/005_once.sql")),
     M::up(include_str!("../migrations/006_devices.sql")),
     M::up(include_str!("../migrations/007_stock.sql")),
+    M::up(include_str!("../migrations/008_photos.sql")),
 ];
 const NOW: &str = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 
@@ -82,6 +88,9 @@ pub enum StoreError {
     /// An event is here with other content.
     #[error("the event {0} is in the journal with other content; a correction is a new event that names it in `replaces`")]
     Differs(String),
+    /// No picture that is kept.
+    #[error("what was sent {0}; send a picture as JPEG, PNG or WebP of at most 2 MB")]
+    NoPhoto(String),
     /// What would be written over is newer than what would be written.
     #[error("the database holds what was saved at {saved_at}, and the backup nothing after {backup}; --force restores it all the same")]
     Newer {
@@ -233,21 +242,25 @@ impl Store {
     }
 
     async fn run<T: Send + 'static>(&self, job: impl FnOnce(&Transaction<'_>) -> Result<T, StoreError> + Send + 'static) -> Result<T, StoreError> {
-        let (reply, answer) = oneshot::channel();
         let file = self.file.clone();
-        let work: Job = Box::new(move |connection| {
-            let outcome = connection.transaction_with_behavior(TransactionBehavior::Immediate).map_err(StoreError::from).and_then(|transaction| {
-                // What is written into a file that nobody can find any more is not saved.
-                if file::identity(&file.0) != file.1 {
-                    return Err(StoreError::Gone(file.0.display().to_string()));
-                }
-                let value = job(&transaction)?;
-                transaction.commit()?;
-                Ok(value)
-            });
-            // Nobody waits any more when the request was dropped; the work is done all the same.
-            drop(reply.send(outcome));
-        });
+        self.run_bare(move |connection| {
+            let transaction = connection.transaction_with_behavior(TransactionBehavior::Immediate)?;
+            // What is written into a file that nobody can find any more is not saved.
+            if file::identity(&file.0) != file.1 {
+                return Err(StoreError::Gone(file.0.display().to_string()));
+            }
+            let value = job(&transaction)?;
+            transaction.commit()?;
+            Ok(value)
+        })
+        .await
+    }
+
+    /// A job with the connection itself, outside of any transaction.
+    async fn run_bare<T: Send + 'static>(&self, job: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static) -> Result<T, StoreError> {
+        let (reply, answer) = oneshot::channel();
+        // Nobody waits any more when the request was dropped; the work is done all the same.
+        let work: Job = Box::new(move |connection| drop(reply.send(job(connection))));
         self.hand.jobs.as_ref().ok_or(StoreError::Closed)?.send(work).map_err(|_| StoreError::Closed)?;
         answer.await.map_err(|_| StoreError::Closed)?
     }
@@ -298,11 +311,11 @@ impl Store {
         self.run(move |t| newest_text(t, id)).await
     }
 
-    /// Several new builds, all or none, once for this file: a second time nothing is added under the same name.
+    /// Several new builds with their journals, all or none, once for this file: a second time nothing is added under the same name.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn create_once(&self, name: &'static str, builds: Vec<Build>) -> Result<(), StoreError> {
+    pub async fn create_once(&self, name: &'static str, builds: Vec<(Build, Vec<Event>)>) -> Result<(), StoreError> {
         self.run(move |t| {
             // Files of the first versions bear no note, but builds.
             let done: bool =
@@ -310,8 +323,9 @@ impl Store {
             if done {
                 return Ok(());
             }
-            for build in &builds {
-                insert(t, build)?;
+            for (build, events) in &builds {
+                let id = insert(t, build)?.id;
+                journal::append(t, id, events)?;
             }
             t.execute(&format!("INSERT INTO notes (key, value) VALUES (?1, {NOW})"), params![name])?;
             Ok(())

@@ -1,6 +1,7 @@
 //! What lies in the drawer: how many, or how many metres, of each thing on a shopping list.
 
 use crate::{Store, StoreError};
+use orthavis_core::document::Part;
 use rusqlite::{Transaction, params};
 use std::collections::BTreeMap;
 
@@ -35,5 +36,17 @@ impl Store {
     /// When the database fails.
     pub async fn put_stock(&self, part: String, count: f64) -> Result<(), StoreError> {
         self.run(move |t| put(t, &part, count)).await
+    }
+
+    /// Takes parts and counts in, all or none; a part with a known id is replaced, a count of 0 empties its place.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn take_drawer(&self, parts: Vec<Part>, stock: BTreeMap<String, f64>) -> Result<(), StoreError> {
+        self.run(move |t| {
+            parts.iter().try_for_each(|part| crate::keep_part(t, part))?;
+            stock.iter().try_for_each(|(part, count)| put(t, part, *count))
+        })
+        .await
     }
 }

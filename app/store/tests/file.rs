@@ -145,11 +145,11 @@ async fn what_the_shelf_shows_is_kept_for_its_revision_and_rules() {
 async fn samples_come_once_and_all_together() {
     let folder = TempDir::new().expect("folder");
     let store = Store::open(&inside(&folder)).expect("open");
-    store.create_once("demo", vec![build("one"), build("two")]).await.expect("created");
+    store.create_once("demo", vec![(build("one"), Vec::new()), (build("two"), Vec::new())]).await.expect("created");
     for entry in store.list(None, 10, "1").await.expect("a shelf") {
         store.set_deleted(entry.id, None, true).await.expect("deleted");
     }
-    store.create_once("demo", vec![build("one"), build("two")]).await.expect("nothing");
+    store.create_once("demo", vec![(build("one"), Vec::new()), (build("two"), Vec::new())]).await.expect("nothing");
     assert!(store.list(None, 10, "1").await.expect("a shelf").is_empty(), "what was deleted stays so");
 }
 

@@ -46,6 +46,9 @@ words! {
 pub struct Event {
     /// UUID of version 7, made by whoever writes it: sent twice it is kept once.
     pub id: String,
+    /// The build whose it is, where it says one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub build: Option<i64>,
     /// When, RFC 3339 with the offset of the place.
     pub at: String,
     /// What kind of thing.
@@ -74,7 +77,7 @@ pub fn parse_event(value: &Value) -> Result<Event, DocumentError> {
         fault("", "an event is an object".into(), "Give id, at, kind and data");
         return Err(DocumentError { faults });
     };
-    for name in fields.keys().filter(|name| !["id", "at", "kind", "data", "replaces"].contains(&name.as_str())) {
+    for name in fields.keys().filter(|name| !["id", "build", "at", "kind", "data", "replaces"].contains(&name.as_str())) {
         fault(&format!("/{name}"), "an event has no such field".into(), "Put it into `data`, or leave it out");
     }
     let text = |name: &str| fields.get(name).and_then(Value::as_str).unwrap_or_default();
@@ -90,6 +93,11 @@ pub fn parse_event(value: &Value) -> Result<Event, DocumentError> {
         let known: Vec<&str> = EventKind::WORDS.iter().map(|(word, _)| *word).collect();
         fault("/kind", format!("`{word}` is no kind of event"), &format!("Use one of {}", known.join(", ")));
     }
+    let build = fields.get("build").filter(|value| !value.is_null());
+    if build.is_some_and(|value| value.as_i64().is_none()) {
+        fault("/build", format!("`{}` is no number of a build", build.unwrap_or(&Value::Null)), "Give the number of the build whose it is, or leave it out");
+    }
+    let build = build.and_then(Value::as_i64);
     let data = match fields.get("data") {
         None | Some(Value::Null) => Some(Map::new()),
         Some(Value::Object(data)) => Some(data.clone()),
@@ -113,13 +121,13 @@ pub fn parse_event(value: &Value) -> Result<Event, DocumentError> {
         }
     };
     match (kind, data) {
-        (Some(kind), Some(data)) if faults.is_empty() => Ok(Event { id: id.into(), at: at.into(), kind, data, replaces }),
+        (Some(kind), Some(data)) if faults.is_empty() => Ok(Event { id: id.into(), build, at: at.into(), kind, data, replaces }),
         _ => Err(DocumentError { faults }),
     }
 }
 
 /// Whether a text is a UUID of version 7 as RFC 9562 writes it.
-fn is_uuid7(text: &str) -> bool {
+pub fn is_uuid7(text: &str) -> bool {
     let bytes = text.as_bytes();
     let hex = |byte: &u8| byte.is_ascii_digit() || (b'a'..=b'f').contains(byte);
     bytes.len() == 36
@@ -146,11 +154,20 @@ pub fn to_lines(events: &[Event]) -> String {
     events.iter().filter_map(|event| serde_json::to_string(event).ok()).map(|line| line + "\n").collect()
 }
 
+/// Events with the number of the line that each is on, from 0, and every fault, its pointer led by that number.
+pub type Read = (Vec<(usize, Event)>, Vec<Fault>);
+
 /// Reads JSON Lines; empty lines count for nothing.
 ///
 /// # Errors
 /// Every fault, its pointer led by the number of its line.
 pub fn from_lines(text: &str) -> Result<Vec<Event>, DocumentError> {
+    let (events, faults) = read_lines(text);
+    if faults.is_empty() { Ok(events.into_iter().map(|(_, event)| event).collect()) } else { Err(DocumentError { faults }) }
+}
+
+/// Reads what can be read of JSON Lines.
+pub fn read_lines(text: &str) -> Read {
     let mut faults = Vec::new();
     let mut events = Vec::new();
     for (index, line) in text.lines().enumerate().filter(|(_, line)| !line.trim().is_empty()) {
@@ -159,11 +176,11 @@ pub fn from_lines(text: &str) -> Result<Vec<Event>, DocumentError> {
             Err(error) => Err(error),
         };
         match read {
-            Ok(event) => events.push(event),
+            Ok(event) => events.push((index, event)),
             Err(error) => faults.extend(error.faults.into_iter().map(|fault| Fault { pointer: format!("/{index}{}", fault.pointer), ..fault })),
         }
     }
-    if faults.is_empty() { Ok(events) } else { Err(DocumentError { faults }) }
+    (events, faults)
 }
 
 /// Columns of the journal as CSV; the data of an event is JSON in its cell.
@@ -187,6 +204,15 @@ pub fn to_csv(events: &[Event]) -> String {
 /// # Errors
 /// Every fault, its pointer led by the number of its line; a head that is not the journal's.
 pub fn from_csv(text: &str) -> Result<Vec<Event>, DocumentError> {
+    let (events, faults) = read_csv(text)?;
+    if faults.is_empty() { Ok(events.into_iter().map(|(_, event)| event).collect()) } else { Err(DocumentError { faults }) }
+}
+
+/// Reads what can be read of a journal as CSV.
+///
+/// # Errors
+/// A head that is not the journal's; what is no CSV at all.
+pub fn read_csv(text: &str) -> Result<Read, DocumentError> {
     let whole = |problem: String| DocumentError {
         faults: vec![Fault { pointer: String::new(), problem, remedy: format!("Give a head of {} and as many cells a line", COLUMNS.join(", ")) }],
     };
@@ -195,14 +221,25 @@ pub fn from_csv(text: &str) -> Result<Vec<Event>, DocumentError> {
     if head.iter().ne(COLUMNS) {
         return Err(whole(format!("its head is {}", head.iter().collect::<Vec<_>>().join(", "))));
     }
-    let mut lines = String::new();
-    for record in reader.records() {
-        let record = record.map_err(|error| whole(error.to_string()))?;
+    let (mut lines, mut broken) = (String::new(), Vec::new());
+    for (index, record) in reader.records().enumerate() {
+        let record = match record {
+            Ok(record) => record,
+            Err(error) => {
+                let remedy = format!("Give as many cells as the head: {}", COLUMNS.join(", "));
+                broken.push(Fault { pointer: format!("/{index}"), problem: error.to_string(), remedy });
+                // The numbers of the lines after it stay right.
+                lines += "\n";
+                continue;
+            }
+        };
         let cell = |index: usize| Value::from(record.get(index).unwrap_or_default());
         let data: Value = serde_json::from_str(record.get(4).unwrap_or_default()).unwrap_or_else(|_| cell(4));
         let replaces = Some(cell(3)).filter(|cell| cell != "").unwrap_or(Value::Null);
         let event = serde_json::json!({ "id": cell(0), "at": cell(1), "kind": cell(2), "replaces": replaces, "data": data });
         lines += &(event.to_string() + "\n");
     }
-    from_lines(&lines)
+    let (events, mut faults) = read_lines(&lines);
+    faults.extend(broken);
+    Ok((events, faults))
 }

@@ -4,13 +4,17 @@
 //! The lowest layer: it knows nothing of networks, findings or advice.
 
 pub mod budget;
+pub mod chance;
 pub mod demo;
 pub mod document;
+pub mod drawer;
 pub mod edit;
 pub mod fixing;
 pub mod glossary;
+pub mod icalendar;
 pub mod journal;
 pub mod laws;
+pub mod moment;
 pub mod practice;
 pub mod states;
 pub mod table;

@@ -1,6 +1,6 @@
 //! Events are read strictly, and go out and come in equal.
 
-use orthavis_model::journal::{Event, EventKind, from_csv, from_lines, parse_event, to_csv, to_lines};
+use orthavis_model::journal::{Event, EventKind, from_csv, from_lines, parse_event, read_csv, read_lines, to_csv, to_lines};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -19,7 +19,8 @@ fn an_event_is_read_as_it_was_written() {
 
 #[test]
 fn faults_name_the_field_and_the_remedy() {
-    let spoiled: [(&str, Value, &str); 14] = [
+    let spoiled: [(&str, Value, &str); 15] = [
+        ("build", json!("three"), "/build"),
         ("id", json!("1"), "/id"),
         ("id", json!("01900000-0000-4000-8000-000000000001"), "/id"),
         ("id", json!("01900000-0000-7000-c000-000000000001"), "/id"),
@@ -59,10 +60,26 @@ fn a_bad_line_is_named_by_its_number() {
     assert!(from_csv("id,when\n1,2\n").expect_err("another head").faults[0].problem.contains("id, when"));
 }
 
+#[test]
+fn good_lines_are_read_beside_bad_ones() {
+    let other = ID.replace("01", "02");
+    let text = format!("{}\nnot a line\n{}\n", ride(), ride().to_string().replace(ID, &other));
+    let (good, bad) = read_lines(&text);
+    let lines: Vec<(usize, &str)> = good.iter().map(|(line, event)| (*line, event.id.as_str())).collect();
+    assert_eq!(lines, [(0, ID), (2, other.as_str())]);
+    assert!(bad.iter().all(|fault| fault.pointer.starts_with("/1")) && !bad.is_empty());
+    // A line of a table with a cell too few moves no number of those after it.
+    let table = format!("id,at,kind,replaces,data\n{ID},2026-05-02T18:40:00Z,ride,,{{}}\n{ID},2026\n{other},2026-05-02T18:40:00Z,note,,{{}}\n");
+    let (good, bad) = read_csv(&table).expect("a head");
+    assert_eq!(good.iter().map(|(line, _)| *line).collect::<Vec<_>>(), [0, 2]);
+    assert_eq!(bad.iter().map(|fault| fault.pointer.as_str()).collect::<Vec<_>>(), ["/1"]);
+}
+
 fn any_event() -> impl Strategy<Value = Event> {
     let text = "[ -~äµ\"\\\\,\n]{0,20}";
     let data = prop::collection::btree_map("[a-z]{1,6}", prop_oneof![text.prop_map(Value::from), any::<i32>().prop_map(Value::from)], 0..4);
     (any::<u64>(), 0..EventKind::WORDS.len(), data, any::<bool>()).prop_map(|(number, kind, data, replaces)| Event {
+        build: None,
         id: format!("01900000-0000-7000-8000-{:012x}", number >> 16),
         at: format!("2026-{:02}-{:02}T{:02}:40:00+02:00", number % 12 + 1, number % 28 + 1, number % 24),
         kind: EventKind::WORDS[kind].1,

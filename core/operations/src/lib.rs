@@ -13,6 +13,7 @@ pub mod questions;
 pub mod reference;
 mod refusal;
 pub mod show;
+pub mod upkeep;
 
 pub use refusal::{Answer, Refusal, word_of};
 
@@ -134,6 +135,10 @@ operations! {
     "show/arrives" => show::arrive,
     "show/cards" => show::pick,
     "show/sort" => show::sort,
+    "journal" => upkeep::journal,
+    "journal/due" => upkeep::reminders,
+    "journal/said" => upkeep::understood,
+    "journal/pack" => upkeep::pack,
 }
 
 /// Questions that are answered with a table, a calendar or a drawing.
@@ -151,6 +156,9 @@ pub const TABLES: &[Operation] = &[
     Operation { name: "show/map", media: Media::Csv, run: |request| Ok(show::as_map(read(request)?)?.into_bytes()) },
     Operation { name: "show/header", media: Media::Text, run: |request| Ok(show::as_header(read(request)?)?.into_bytes()) },
     Operation { name: "show/source", media: Media::Text, run: |request| Ok(show::as_source(read(request)?)?.into_bytes()) },
+    Operation { name: "journal/csv", media: Media::Csv, run: |request| Ok(upkeep::as_csv(read(request)?)?.into_bytes()) },
+    Operation { name: "journal/calendar", media: Media::Calendar, run: |request| Ok(upkeep::as_calendar(read(request)?)?.into_bytes()) },
+    Operation { name: "journal/svg", media: Media::Svg, run: |request| Ok(upkeep::as_svg(read(request)?)?.into_bytes()) },
     Operation { name: "netlist", media: Media::Text, run: |request| Ok(make::as_netlist(read(request)?)?.into_bytes()) },
 ];
 

@@ -71,6 +71,20 @@ fn good(name: &str, build: &Value) -> Option<Value> {
         "measure" => json!({ "drill": { "document": build, "scene": scene, "level": 3, "seed": 1 }, "power": true, "setting": "volts",
             "probes": ["source+", "source-"], "meter": { "serial": 7, "amps_fuse": true, "milliamps_fuse": true, "zeroed": false } }),
         "answer" => json!({ "drill": { "document": build, "scene": scene, "level": 3, "seed": 1 }, "guess": null }),
+        "journal" | "journal/due" | "journal/csv" | "journal/calendar" | "journal/svg" => {
+            let ride = |day: u32, degrees: f64| {
+                let id = format!("01900000-0000-7000-8000-0000000000{day:02}");
+                json!({ "id": id, "at": format!("2026-05-{day:02}T18:40:00+02:00"), "kind": "ride", "data": { "minutes": { scene: 40 }, "temperature_c": degrees } })
+            };
+            json!({ "document": build, "events": [ride(2, 14.0), ride(9, 3.0)], "now": "2026-05-12T08:00:00+02:00", "chart": "temperature" })
+        }
+        "journal/said" => json!({ "document": build, "text": "ride 40 min, 3 °C", "now": "2026-05-12T08:00:00+02:00" }),
+        "journal/pack" if build["source"]["kind"] != "battery" => return None,
+        "journal/pack" => {
+            let mut battery = build["source"].clone();
+            battery.as_object_mut()?.remove("kind");
+            json!({ "pack": "a", "battery": battery, "builds": [{ "document": build, "events": [] }], "now": "2026-05-12T08:00:00+02:00" })
+        }
         "make" => json!({ "document": build, "day": "2026-11-26", "now": 1200, "done": [{ "step": "fit", "at": 1190 }] }),
         "make/csv" => json!({ "of": { "document": build, "stock": { "cable tie": 80 } }, "table": "parts" }),
         "make/calendar" => json!({ "work": { "document": build, "day": "2026-11-26" }, "made": "20261126T120000Z" }),
@@ -140,6 +154,11 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("show/frames", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "frames": 0 }), 422, "Ask for 1 to"),
         ("show/frames", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "from_s": -1 }), 422, "before it begins"),
         ("show/sort", json!({ "document": trike, "output": "brain/D2" }), 422, "no data output"),
+        ("journal", json!({ "document": trike, "events": [], "now": "today" }), 422, "2026-05-02T18:40:00+02:00"),
+        ("journal", json!({ "document": trike, "events": [{ "kind": "ride" }], "now": "2026-05-12T08:00:00Z" }), 422, "/events/0/id"),
+        ("journal/said", json!({ "document": trike, "text": "fly 3 min", "now": "2026-05-12T08:00:00Z" }), 422, "`fly` is no way to begin"),
+        ("journal/svg", json!({ "document": trike, "events": [], "now": "2026-05-12T08:00:00Z", "chart": "charge" }), 422, "nothing to draw yet"),
+        ("journal/pack", json!({ "pack": "a", "battery": { "chemistry": "li_ion" }, "builds": [], "now": "2026-05-12T08:00:00Z" }), 422, "series"),
         ("drill", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "level": 9, "seed": 1 }), 422, "Give 1 to 6"),
         ("make", json!({ "document": trike, "day": "2026-02-30" }), 422, "Write it as 2026-11-27"),
         ("netlist", json!({ "document": trike, "scene": "nap" }), 422, "Name one"),

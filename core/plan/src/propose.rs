@@ -296,6 +296,7 @@ fn own_bulb(build: &mut Build, printed: &PrintedBulb) -> Result<(), WishError> {
         size_mm: None,
         mass_g: None,
         price_eur: None,
+        retired: false,
         what: What::Bulb { load: Load::Module(module), holder: holder.trim().into(), lumens: *lumens, colour_k: *colour_k, polarised: false },
     });
     // An old bulb was looked at because it is there; an LED because it might replace one.

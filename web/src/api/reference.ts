@@ -7,10 +7,17 @@ export function useReference(): Reference | undefined {
   return useQuery({ queryKey: ["reference"], queryFn: () => answer(api.GET("/api/v1/reference")), staleTime: Infinity, gcTime: Infinity }).data;
 }
 
-/** Parts of the library, of the person's own and of this build, own ones first. */
+/** Parts of the person's own, retired ones among them. */
+export function useOwnParts(): Part[] {
+  return useQuery({ queryKey: ["parts"], queryFn: () => answer(api.GET("/api/v1/parts")), staleTime: 60_000 }).data ?? NONE;
+}
+
+const NONE: Part[] = [];
+
+/** Parts of the library, of the person's own and of this build, own ones first; what is retired is not offered. */
 export function useParts(ofBuild: readonly Part[] = []): Part[] {
   const shipped = useReference()?.parts ?? [];
-  const own = useQuery({ queryKey: ["parts"], queryFn: () => answer(api.GET("/api/v1/parts")), staleTime: 60_000 }).data ?? [];
+  const own = useOwnParts().filter((part) => !part.retired);
   const kept = [...own, ...ofBuild.filter((part) => own.every((known) => known.id !== part.id))];
   return [...kept, ...shipped];
 }

@@ -92,6 +92,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/builds/{id}/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due of a build, soonest first. */
+        get: operations["due_of_build"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/builds/{id}/duplicate": {
         parameters: {
             query?: never;
@@ -153,8 +170,26 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes a journal in, all of it or nothing; what is there already counts for nothing. */
+        /** Takes a journal in: every line that can be read; those that cannot are named. What is there already counts for nothing. */
         post: operations["import_journal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/builds/{id}/photos/{event}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The picture of an event. */
+        get: operations["photo"];
+        /** Keeps the picture of an event: the bytes of a JPEG, PNG or WebP, 2 MB at most. The event may come after it. */
+        put: operations["keep_photo"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -570,6 +605,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drawer/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Own parts and what is in the drawer as CSV (RFC 4180, UTF-8). */
+        get: operations["drawer_as_csv"];
+        put?: never;
+        /** Takes a drawer in: every line that can be read; those that cannot are named. A part with a known id is replaced. */
+        post: operations["drawer_from_csv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drill": {
         parameters: {
             query?: never;
@@ -794,6 +847,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the journal of a build says back: next charge, outings against the plan, health, wear, what is due. */
+        post: operations["journal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/journal/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is due as an iCalendar file (RFC 5545). */
+        post: operations["journal_as_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/journal/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The journal as a table (RFC 4180, UTF-8). */
+        post: operations["journal_as_csv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/journal/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is due of a build, soonest first. */
+        post: operations["journal_due"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/journal/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The life of a pack over every build that it was in. */
+        post: operations["journal_pack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/journal/said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A line as the event that it says: `ride 40 min, 3 °C`. */
+        post: operations["journal_said"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/journal/svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A chart of the journal as a drawing (SVG 1.1). */
+        post: operations["journal_as_svg"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/label": {
         parameters: {
             query?: never;
@@ -958,6 +1130,23 @@ export interface paths {
         put?: never;
         /** The build at a scene and state as SPICE text. */
         post: operations["netlist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{pack}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every build that a pack of the drawer was in. */
+        get: operations["pack"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1459,6 +1648,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workshop/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole workshop as one file, consistent while others write: the SQLite database itself. */
+        get: operations["backup_workshop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workshop/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every build, journal, picture and own part, and what is in the drawer, in open formats as one JSON text. */
+        get: operations["export_workshop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workshop/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes in what an export gave: all of it or nothing. A build that is here word for word is left as it is. */
+        post: operations["import_workshop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workshop/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What restoring a backup would change; nothing is changed. */
+        post: operations["look_at_backup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workshop/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts a backup in the place of what is here, which is kept in a file beside the database. */
+        post: operations["restore_backup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1599,6 +1873,17 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "rail";
+        };
+        /** @description A joint that failed more than once. */
+        Again: {
+            /** @description What to do about it. */
+            advice: string;
+            /** @description When, newest last. */
+            at: string[];
+            /** @description The place, as a fault names it. */
+            place: string;
+            /** @description What it was, in words. */
+            words: string;
         };
         /** @description What a device may do. */
         Allowed: {
@@ -1786,6 +2071,15 @@ export interface components {
             remark: string;
             /** @description In words. */
             title: string;
+        };
+        /** @description A line that could not be taken in. */
+        BadLine: {
+            /** @description Which, counted from 1; of a table its head is the first. */
+            line: number;
+            /** @description What is wrong with it. */
+            problem: string;
+            /** @description What to do. */
+            remedy: string;
         };
         /** @description Mass and balance. */
         Balance: {
@@ -2051,12 +2345,44 @@ export interface components {
             /** @description What is lit. */
             vehicle: components["schemas"]["Vehicle"];
         };
+        /** @description What restoring would do to a build. */
+        BuildChange: {
+            /**
+             * Format: int64
+             * @description Events of its journal here.
+             */
+            events_here: number;
+            /**
+             * Format: int64
+             * @description Events of its journal in the backup.
+             */
+            events_there: number;
+            /** @description When it was last saved here; absent: it is not here. */
+            here?: string | null;
+            /** @description Its name. */
+            name: string;
+            /** @description When it was last saved in the backup; absent: it is not in it. */
+            there?: string | null;
+            /** @description `same`, `changes`, `comes` or `goes`. */
+            what: string;
+        };
         /** @description The same as a calendar. */
         CalendarRequest: {
             /** @description When the file is made, as `20261127T180000Z`. */
             made: string;
             /** @description Where the work stands. */
             work: components["schemas"]["MakeRequest"];
+        };
+        /** @description How much came in. */
+        CameIn: {
+            /** @description Builds that are new here. */
+            builds: number;
+            /** @description Events that are new here. */
+            events: number;
+            /** @description Builds that were here already, word for word. */
+            known: number;
+            /** @description Own parts. */
+            parts: number;
         };
         /** @description A bulb that fits. */
         Candidate: {
@@ -2215,6 +2541,54 @@ export interface components {
             full_v: number;
             /** @description Light id. */
             id: string;
+        };
+        /** @description An event on a chart. */
+        ChartEvent: {
+            /** @description The event. */
+            id: string;
+            /** @description Its kind. */
+            kind: components["schemas"]["EventKind"];
+            /**
+             * Format: double
+             * @description Seconds since 1970.
+             */
+            s: number;
+            /** @description What it says, in a line. */
+            words: string;
+        };
+        /** @description A chart of a journal. */
+        ChartRequest: {
+            /** @description Which, by its key. */
+            chart: string;
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description What happened, in any order. */
+            events: components["schemas"]["JournalEvent"][];
+            /**
+             * Format: double
+             * @description From when, s since 1970; the first event by default.
+             */
+            from?: number | null;
+            /** @description Now, RFC 3339 with the offset of the place. */
+            now: string;
+            /**
+             * Format: double
+             * @description To when, s since 1970; now by default.
+             */
+            to?: number | null;
+        };
+        /** @description One figure over time. */
+        ChartSeries: {
+            /** @description `soc`, `measured`, `computed`, `capacity`, `capacity_trend`, `resistance`, `resistance_trend`, `temperature`, `put_in`. */
+            key: string;
+            /** @description In words. */
+            label: string;
+            /** @description Joined by a line; else dots. */
+            line: boolean;
+            /** @description By time. */
+            points: number[][];
+            /** @description Unit of the figures. */
+            unit: string;
         };
         /** @description One kind of finding. */
         Check: {
@@ -3158,6 +3532,29 @@ export interface components {
          * @enum {string}
          */
         Draw: "constant_power" | "constant_current" | "resistive" | "filament";
+        /** @description A drawer as a file has it. */
+        DrawerFile: {
+            /** @description The CSV. */
+            text: string;
+        };
+        /** @description A line of it that was not taken. */
+        DrawerLine: {
+            /** @description Which, counted from 1; the head is the first. */
+            line: number;
+            /** @description What is wrong with it. */
+            problem: string;
+            /** @description What to do. */
+            remedy: string;
+        };
+        /** @description What became of a drawer that was taken in. */
+        DrawerTaken: {
+            /** @description What was not taken, by line. */
+            bad: components["schemas"]["DrawerLine"][];
+            /** @description Things that were counted. */
+            counted: number;
+            /** @description Parts that are new or replaced. */
+            parts: number;
+        };
         /** @description A part. */
         DrawnBox: {
             /**
@@ -3320,6 +3717,17 @@ export interface components {
          * @enum {string}
          */
         EventKind: "tick" | "reading" | "ride" | "charge" | "fault" | "part" | "timer" | "drill" | "note";
+        /** @description Something that hardly can be. */
+        EventMark: {
+            /** @description When it is said to have been. */
+            at: string;
+            /** @description The event. */
+            id: string;
+            /** @description What is odd. */
+            problem: string;
+            /** @description What to do. */
+            remedy: string;
+        };
         /** @description What to expect, at a state. */
         ExpectRequest: {
             /** @description The build. */
@@ -3692,6 +4100,19 @@ export interface components {
             /** @description The fault that it is held to be; absent: given up. */
             guess?: string | null;
         };
+        /** @description How the battery is. */
+        Health: {
+            capacity?: null | components["schemas"]["Trend"];
+            /** @description Charges with voltages and charge that went in. */
+            charges: number;
+            left?: null | components["schemas"]["Fact"];
+            /** @description Pairs of readings at rest and under a known load. */
+            readings: number;
+            resistance?: null | components["schemas"]["Trend"];
+            /** @description In a sentence. */
+            words: string;
+            worn_out?: null | components["schemas"]["WornOut"];
+        };
         /** @description How long a hold-up carries its lights with so many of its resistors. */
         Held: {
             /**
@@ -3775,6 +4196,15 @@ export interface components {
              */
             power_w: number;
         };
+        /** @description What became of a journal that was taken in. */
+        Imported: {
+            /** @description What was not taken, by line. */
+            bad: components["schemas"]["BadLine"][];
+            /** @description New here. */
+            kept: number;
+            /** @description Here already, word for word. */
+            known: number;
+        };
         /** @description How much of something is in the drawer. */
         InDrawer: {
             /**
@@ -3850,10 +4280,24 @@ export interface components {
             /** @enum {string} */
             state: "failed";
         };
+        /** @description A chart: series that share an axis, and what happened. */
+        JournalChart: {
+            /** @description `charge`, `outings`, `capacity`, `resistance`, `temperature`. */
+            key: string;
+            /** @description What is drawn. */
+            series: components["schemas"]["ChartSeries"][];
+            /** @description In words. */
+            title: string;
+        };
         /** @description One thing that happened. */
         JournalEvent: {
             /** @description When, RFC 3339 with the offset of the place. */
             at: string;
+            /**
+             * Format: int64
+             * @description The build whose it is, where it says one.
+             */
+            build?: number | null;
             /** @description What is to be said of it. */
             data: Record<string, never>;
             /** @description UUID of version 7, made by whoever writes it: sent twice it is kept once. */
@@ -3880,6 +4324,43 @@ export interface components {
             events: components["schemas"]["JournalEvent"][];
             /** @description Where the next page begins; absent on the last. */
             next?: string | null;
+        };
+        /** @description A build with its journal. */
+        JournalRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description What happened, in any order. */
+            events: components["schemas"]["JournalEvent"][];
+            /** @description Now, RFC 3339 with the offset of the place. */
+            now: string;
+        };
+        /** @description What the journal says back. */
+        JournalView: {
+            /** @description What failed more than once. */
+            again: components["schemas"]["Again"][];
+            /** @description Figures over time. */
+            charts: components["schemas"]["JournalChart"][];
+            /** @description What happened, by time. */
+            events: components["schemas"]["ChartEvent"][];
+            health?: null | components["schemas"]["Health"];
+            /** @description The last outings, newest first. */
+            last: components["schemas"]["RideSeen"][];
+            /** @description What hardly can be, newest first. */
+            marks: components["schemas"]["EventMark"][];
+            next?: null | components["schemas"]["NextCharge"];
+            /** @description What the plan should learn. */
+            offers: components["schemas"]["Offer"][];
+            /** @description What is due, soonest first. */
+            reminders: components["schemas"]["Reminder"][];
+            rides?: null | components["schemas"]["Rides"];
+            /** @description Put away and woken up. */
+            season: components["schemas"]["Season"];
+            /** @description Minutes of each scene of a usual outing, to be filled in. */
+            usual: {
+                [key: string]: number;
+            };
+            /** @description What wears, most urgent first. */
+            wear: components["schemas"]["Wear"][];
         };
         /** @description What is said of a document at every keystroke; the rest is at `/api/v1/solve`. */
         Judged: {
@@ -4608,6 +5089,22 @@ export interface components {
             /** @description At most 200 characters. */
             name: string;
         };
+        /** @description When it is to be charged. */
+        NextCharge: {
+            /** @description The day; absent where it needs none as it is used. */
+            due?: string | null;
+            /** @description How full it is, what an outing takes, outings left. */
+            facts: components["schemas"]["Fact"][];
+            /**
+             * Format: double
+             * @description Days from now; 0: now.
+             */
+            in_days?: number | null;
+            /** @description In a few words. */
+            title: string;
+            /** @description Why. */
+            why: string;
+        };
         /** @description The next thing to check. */
         NextCheck: {
             /**
@@ -4647,6 +5144,34 @@ export interface components {
              * @description Its voltage over minus, V.
              */
             volts: number;
+        };
+        /** @description A figure of the plan that the journal speaks against. */
+        Offer: {
+            /** @description Where it stands in the document. */
+            at: string;
+            /** @description The change that takes it over (RFC 6902). */
+            changes: Record<string, never>[];
+            /**
+             * Format: double
+             * @description What the plan says, in `unit`; absent where it says nothing.
+             */
+            from?: number | null;
+            /**
+             * Format: double
+             * @description How far that may be off (one standard deviation).
+             */
+            give?: number | null;
+            /**
+             * Format: double
+             * @description What the journal says.
+             */
+            to: number;
+            /** @description Unit of the three. */
+            unit: string;
+            /** @description What it rests on. */
+            why: string;
+            /** @description What it is. */
+            words: string;
         };
         /** @description What plays, or nothing. */
         OnController: {
@@ -4739,6 +5264,36 @@ export interface components {
          * @enum {string}
          */
         OutputKind: "data" | "pin";
+        /** @description A build that a pack was in, with its journal. */
+        PackBuild: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description What happened to it. */
+            events: components["schemas"]["JournalEvent"][];
+        };
+        /** @description A build that a pack was in, with what its journal says of the battery. */
+        PackLived: {
+            /** @description Its document as it is kept. */
+            document: components["schemas"]["Build"];
+            /** @description Rides, charges, readings and parts. */
+            events: components["schemas"]["JournalEvent"][];
+            /**
+             * Format: int64
+             * @description Its key.
+             */
+            id: number;
+        };
+        /** @description A pack with the builds that it was in. */
+        PackRequest: {
+            /** @description What its label says: a battery as a document's source has it. */
+            battery: components["schemas"]["Battery"];
+            /** @description Every build whose journal names it. */
+            builds: components["schemas"]["PackBuild"][];
+            /** @description Now, RFC 3339 with the offset of the place. */
+            now: string;
+            /** @description Its id in the drawer, as `part` events name it. */
+            pack: string;
+        };
         /** @description A figure of the plan beside the same of the change. */
         Pair: {
             changed?: null | components["schemas"]["Fact"];
@@ -4782,6 +5337,11 @@ export interface components {
              * @description Typical price, euro; of a strip or wire, of one metre.
              */
             price_eur?: number | null;
+            /**
+             * @description It is not to be used any more; what it was stays known.
+             * @default false
+             */
+            retired?: boolean;
             /** @description Length, width, height, mm; of a strip or wire, of one metre. */
             size_mm?: number[] | null;
             /** @description What it is, with its figures. */
@@ -4873,6 +5433,13 @@ export interface components {
             stock?: {
                 [key: string]: number;
             };
+        };
+        /** @description A pack's life. */
+        Passport: {
+            cycles?: null | components["schemas"]["Fact"];
+            health?: null | components["schemas"]["Health"];
+            /** @description Where it was, oldest first. */
+            stints: components["schemas"]["Stint"][];
         };
         /**
          * @description What part of the work a step belongs to, in order.
@@ -5589,6 +6156,22 @@ export interface components {
             /** @description What it does, as on a button. */
             title: string;
         };
+        /** @description Something that is due. */
+        Reminder: {
+            /** @description The day. */
+            due: string;
+            /** @description The same for the same thing. */
+            id: string;
+            /**
+             * Format: double
+             * @description Days until then; below 0: overdue.
+             */
+            in_days: number;
+            /** @description What, in a few words. */
+            title: string;
+            /** @description Why. */
+            why: string;
+        };
         /** @description A document and a part to take out of it. */
         RemoveRequest: {
             /** @description The build. */
@@ -5611,6 +6194,11 @@ export interface components {
             /** @description Safe or not, and what it costs the battery. */
             verdict: components["schemas"]["Verdict"];
         };
+        /** @description What became of what was here. */
+        Restored: {
+            /** @description The file in which what was here is kept. */
+            kept: string;
+        };
         /**
          * @description How current gets back from a consumer.
          * @enum {string}
@@ -5630,6 +6218,58 @@ export interface components {
         RevisionName: {
             /** @description At most 100 characters; empty takes the name away. */
             label: string;
+        };
+        /** @description An outing as it was. */
+        RideSeen: {
+            /** @description When it ended. */
+            at: string;
+            /**
+             * Format: double
+             * @description The same as cold as it was and on the battery as it is.
+             */
+            computed: number;
+            /**
+             * Format: double
+             * @description How far that may be off (one standard deviation).
+             */
+            give?: number | null;
+            /** @description The event. */
+            id: string;
+            /**
+             * Format: double
+             * @description Share that the rested voltages tell; absent without both.
+             */
+            measured?: number | null;
+            /**
+             * Format: double
+             * @description Light in it, min.
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description Share of the charge that the plan computes, on the new battery at 25 °C.
+             */
+            plan: number;
+            /** @description Why the two differ, where they do. */
+            reason?: string | null;
+            /**
+             * Format: double
+             * @description Temperature outside, °C.
+             */
+            temperature_c?: number | null;
+        };
+        /** @description Outings together. */
+        Rides: {
+            extra?: null | components["schemas"]["Fact"];
+            /**
+             * Format: double
+             * @description How far that may be off (one standard deviation).
+             */
+            extra_give?: number | null;
+            /** @description Hours of light so far, outings, distance. */
+            facts: components["schemas"]["Fact"][];
+            /** @description In a sentence. */
+            words: string;
         };
         /**
          * @description What the one who asks may do.
@@ -5660,6 +6300,26 @@ export interface components {
             length_m: number;
             /** @description Pieces, in order. */
             pieces: components["schemas"]["OnRoll"][];
+        };
+        /** @description What was understood. */
+        Said: {
+            /** @description When: now, unless a day or a time was said. */
+            at: string;
+            /** @description What is to be kept of it. */
+            data: Record<string, never>;
+            /** @description What kind of thing. */
+            kind: components["schemas"]["EventKind"];
+            /** @description The same in words, to be looked at before it is kept. */
+            words: string;
+        };
+        /** @description Something said in a line. */
+        SaidRequest: {
+            /** @description The build. */
+            document: components["schemas"]["Build"];
+            /** @description Now, RFC 3339 with the offset of the place. */
+            now: string;
+            /** @description What was typed, as in `ride 40 min, 3 °C`. */
+            text: string;
         };
         /** @description What somebody saw: which pieces had a red pixel, and at which end. */
         SawRed: {
@@ -5799,6 +6459,38 @@ export interface components {
              */
             work_s: number;
         };
+        /** @description The two lists. */
+        Season: {
+            /**
+             * Format: double
+             * @description Days between looks at the battery while it stands; absent without one.
+             */
+            look_days?: number | null;
+            /** @description Which it is time for. */
+            now: components["schemas"]["SeasonNow"];
+            /** @description Before it stands for more than a month. */
+            put_away: components["schemas"]["SeasonItem"][];
+            /** @description Before the first outing after that. */
+            wake_up: components["schemas"]["SeasonItem"][];
+            /** @description Why, in a sentence. */
+            why: string;
+        };
+        /** @description Something to do. */
+        SeasonItem: {
+            /** @description Whether it was ticked since the last outing. */
+            done: boolean;
+            /** @description What a `tick` event names as its step. */
+            step: string;
+            /** @description What to do. */
+            what: string;
+            /** @description Why. */
+            why: string;
+        };
+        /**
+         * @description Which of the two lists it is time for.
+         * @enum {string}
+         */
+        SeasonNow: "in_use" | "put_away" | "wake_up";
         /** @description A second feed. */
         SecondFeed: {
             /** @description RFC 6902 operations on the document. */
@@ -5814,6 +6506,23 @@ export interface components {
             seen_from?: number | null;
             /** @description What it does, as on a button. */
             title: string;
+        };
+        /** @description What one charge or reading says. */
+        SeenFigure: {
+            /** @description When. */
+            at: string;
+            /**
+             * Format: double
+             * @description How far that may be off (one standard deviation).
+             */
+            give: number;
+            /** @description The event. */
+            id: string;
+            /**
+             * Format: double
+             * @description What it says by itself, Ah or ohm, at 25 °C.
+             */
+            value: number;
         };
         /**
          * @description A series of preferred values.
@@ -6274,6 +6983,19 @@ export interface components {
             /** @description Its id. */
             step: string;
         };
+        /** @description A time that a pack was in a build. */
+        Stint: {
+            /** @description Name of the build. */
+            build: string;
+            /** @description Charges in that time. */
+            charges: number;
+            /** @description From when. */
+            from: string;
+            /** @description Outings in that time. */
+            rides: number;
+            /** @description Until when; absent: it is in there. */
+            to?: string | null;
+        };
         /** @description A build as it is kept. */
         StoredBuild: {
             /** @description The document. */
@@ -6663,6 +7385,45 @@ export interface components {
          * @enum {string}
          */
         Trait: "wet" | "hot" | "moving" | "removable" | "no_drill";
+        /** @description A figure that changes with time. */
+        Trend: {
+            /**
+             * Format: double
+             * @description Change in a year, in the unit of `now`; absent where the time is too short to tell.
+             */
+            a_year?: number | null;
+            /**
+             * Format: double
+             * @description How far the change may be off (one standard deviation).
+             */
+            a_year_give?: number | null;
+            /**
+             * Format: double
+             * @description How far that may be off (one standard deviation).
+             */
+            give: number;
+            /** @description What it was at the first observation, and is now. */
+            line: components["schemas"]["TrendPoint"][];
+            /** @description Now. */
+            now: components["schemas"]["Fact"];
+            /** @description What each event says by itself. */
+            seen: components["schemas"]["SeenFigure"][];
+        };
+        /** @description A figure at a moment, as it was fitted. */
+        TrendPoint: {
+            /** @description When. */
+            at: string;
+            /**
+             * Format: double
+             * @description How far it may be off (one standard deviation).
+             */
+            give: number;
+            /**
+             * Format: double
+             * @description The figure.
+             */
+            value: number;
+        };
         /** @description The answer. */
         Tried: {
             /** @description RFC 6902 operations that take the change over. */
@@ -6912,6 +7673,38 @@ export interface components {
          * @enum {string}
          */
         Way: "straight" | "linear" | "buck" | "boost" | "buck_boost" | "driver" | "own_pack";
+        /** @description Something that wears. */
+        Wear: {
+            /** @description The day on which to look, as it goes; absent: not within two years. */
+            due?: string | null;
+            /** @description Which, as `seal:tail`; a `part` event of this name that says `looked` or `replaced` begins it anew. */
+            id: string;
+            /**
+             * Format: double
+             * @description Whole life as it is usual, in the same unit; absent where it is looked at only.
+             */
+            life?: number | null;
+            /** @description What to look for. */
+            look: string;
+            /**
+             * Format: double
+             * @description How far it goes until it is looked at.
+             */
+            look_at: number;
+            /** @description The part of the build, where it is one. */
+            part?: string | null;
+            /** @description When it was last looked at or replaced, else first used. */
+            since: string;
+            /** @description Unit of the two: h, days, or a count. */
+            unit: string;
+            /**
+             * Format: double
+             * @description How far it is.
+             */
+            used: number;
+            /** @description What, in words. */
+            what: string;
+        };
         /**
          * @description Day of the week.
          * @enum {string}
@@ -7075,6 +7868,15 @@ export interface components {
             /** @description The rule in plain words. */
             words: string;
         };
+        /** @description When a pack is worn out. */
+        WornOut: {
+            /** @description The day, as the trend goes. */
+            date: string;
+            /** @description The day if it goes as fast as it well may. */
+            early: string;
+            /** @description The day if it goes as slowly as it well may; absent: not within twenty years. */
+            late?: string | null;
+        };
         /** @description The frame that takes most. */
         WorstFrame: {
             /**
@@ -7087,6 +7889,23 @@ export interface components {
              * @description When, s.
              */
             t_s: number;
+        };
+        /** @description What restoring a backup would change. */
+        WouldChange: {
+            /** @description Build by build. */
+            builds: components["schemas"]["BuildChange"][];
+            /** @description Something here was saved after the backup: restoring it needs `force`. */
+            newer: boolean;
+            /**
+             * Format: int64
+             * @description Own parts here.
+             */
+            parts_here: number;
+            /**
+             * Format: int64
+             * @description Own parts in the backup.
+             */
+            parts_there: number;
         };
     };
     responses: never;
@@ -7932,6 +8751,102 @@ export interface operations {
             };
         };
     };
+    due_of_build: {
+        parameters: {
+            query?: {
+                /** @description RFC 3339 with the offset of the place; by default now, by this machine's clock. */
+                now?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminder"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database file is gone or cannot grow */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     duplicate: {
         parameters: {
             query?: never;
@@ -8381,7 +9296,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kept"];
+                    "application/json": components["schemas"]["Imported"];
                 };
             };
             /** @description The body cannot be read */
@@ -8431,6 +9346,216 @@ export interface operations {
             };
             /** @description An event with this id is there with other content */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database file is gone or cannot grow */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                event: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": number[];
+                    "image/png": number[];
+                    "image/webp": number[];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database file is gone or cannot grow */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                event: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11109,6 +12234,165 @@ export interface operations {
             };
         };
     };
+    drawer_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawer_from_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawerFile"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerTaken"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     drill: {
         parameters: {
             query?: never;
@@ -12602,6 +13886,797 @@ export interface operations {
             };
         };
     };
+    journal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JournalRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JournalView"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description An event with this id is there with other content */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    journal_as_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JournalRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description An event with this id is there with other content */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    journal_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JournalRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description An event with this id is there with other content */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    journal_due: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JournalRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminder"][];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description An event with this id is there with other content */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    journal_pack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Passport"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description An event with this id is there with other content */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    journal_said: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description An event with this id is there with other content */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    journal_as_svg: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description An event with this id is there with other content */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     label: {
         parameters: {
             query?: never;
@@ -13557,6 +15632,81 @@ export interface operations {
             };
             /** @description The body is not JSON */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pack: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackLived"][];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -16632,6 +18782,439 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    backup_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.sqlite3": number[];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameIn"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WouldChange"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body says what cannot be */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once, or closing */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_backup: {
+        parameters: {
+            query?: {
+                /** @description Even where something here was saved after the backup. */
+                force?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Restored"];
+                };
+            };
+            /** @description The body cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This device is not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not from a page of this server, or not for this device */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body did not arrive in time */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description The body is too large */

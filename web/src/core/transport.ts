@@ -40,6 +40,7 @@ const QUICK = [
   "show/arrives",
   "show/cards",
   "show/sort",
+  "journal/said",
 ];
 /** Questions that search; a newer one of the same name ends the one before. */
 const LONG = [
@@ -69,6 +70,12 @@ const LONG = [
   "show/map",
   "show/header",
   "show/source",
+  "journal",
+  "journal/due",
+  "journal/pack",
+  "journal/csv",
+  "journal/calendar",
+  "journal/svg",
 ];
 
 /** A question whose last answer took no longer may be answered at once: less than a frame is left of what the eye sees, ms. */
@@ -93,6 +100,9 @@ const TEXTS: Record<string, string> = {
   "show/map": "text/csv; charset=utf-8; header=present",
   "show/header": "text/plain; charset=utf-8",
   "show/source": "text/plain; charset=utf-8",
+  "journal/csv": "text/csv; charset=utf-8; header=present",
+  "journal/calendar": "text/calendar; charset=utf-8",
+  "journal/svg": "image/svg+xml",
 };
 const PREFIX = "/api/v1/";
 

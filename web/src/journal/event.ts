@@ -12,7 +12,7 @@ function uuid7(): string {
 }
 
 /** This moment with the offset of the place, RFC 3339. */
-function here(): string {
+export function here(): string {
   const now = new Date();
   const offset = -now.getTimezoneOffset();
   const two = (value: number) => String(Math.floor(Math.abs(value))).padStart(2, "0");
@@ -26,6 +26,15 @@ export const eventOf = (kind: JournalEvent["kind"], data: Record<string, unknown
   at: here(),
   kind,
   data: data as JournalEvent["data"],
+});
+
+/** Something that was, as the core read it from a line, or that corrects another. */
+export const eventAt = (kind: JournalEvent["kind"], at: string, data: JournalEvent["data"], replaces?: string): JournalEvent => ({
+  id: uuid7(),
+  at,
+  kind,
+  data,
+  ...(replaces ? { replaces } : {}),
 });
 
 /** Events as a file: one a line. */

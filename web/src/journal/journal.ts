@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { type JournalEvent, answer, api, problemOf } from "../api/client";
 import { kept } from "../ui/kept";
 import { eventOf } from "./event";
+import { sendPhotos } from "./photos";
 
 /** How often events that wait are tried again, ms. */
 const AGAIN = 4000;
@@ -24,12 +25,12 @@ const keep = (build: number, events: JournalEvent[]) =>
   events.length > 0 ? kept.set(waitingKey(build), JSON.stringify(events)) : kept.drop(waitingKey(build));
 
 /**
- * Events of one kind in a build's journal, and what writes one. An event is in the browser before it is sent, so that a
- * workshop that is away, or a page that is closed, loses none; sent twice it is kept once.
+ * Events in a build's journal, of one kind or all, and what writes one. An event is in the browser before it is sent, so
+ * that a workshop that is away, or a page that is closed, loses none; sent twice it is kept once.
  */
-export function useJournal(build: number, kind: JournalEvent["kind"]) {
+export function useJournal(build: number, kind?: JournalEvent["kind"], wanted = true) {
   const client = useQueryClient();
-  const key = ["journal", build, kind];
+  const key = ["journal", build, kind ?? "all"];
   const asked = useQuery({
     queryKey: key,
     queryFn: async () => {
@@ -42,24 +43,26 @@ export function useJournal(build: number, kind: JournalEvent["kind"]) {
       }
     },
     staleTime: 10_000,
+    enabled: wanted,
   });
   // How many wait since the last try to send them failed.
   const [held, setHeld] = useState(0);
   const flush = useCallback(async () => {
     const events = waiting(build);
-    if (events.length === 0) return;
     try {
-      await answer(api.POST("/api/v1/builds/{id}/journal", { params: { path: { id: build } }, body: { events } }));
+      if (events.length > 0) await answer(api.POST("/api/v1/builds/{id}/journal", { params: { path: { id: build } }, body: { events } }));
+      await sendPhotos(build);
     } catch (error) {
       // They wait for a server that is away, busy or does not let this device in; only what the journal will never take is let go.
       if (!NEVER.includes(problemOf(error).status)) return setHeld(events.length);
     }
+    setHeld(0);
+    if (events.length === 0) return;
     const sent = new Set(events.map((event) => event.id));
     keep(
       build,
       waiting(build).filter((event) => !sent.has(event.id)),
     );
-    setHeld(0);
     await client.invalidateQueries({ queryKey: ["journal", build] });
   }, [build, client]);
   useEffect(() => {
@@ -67,14 +70,18 @@ export function useJournal(build: number, kind: JournalEvent["kind"]) {
     const timer = setInterval(() => void flush(), AGAIN);
     return () => clearInterval(timer);
   }, [flush]);
-  const write = (data: Record<string, unknown>) => {
-    const event = eventOf(kind, data);
+  const append = (event: JournalEvent) => {
     keep(build, [...waiting(build), event]);
     client.setQueryData(key, (known: JournalEvent[] | undefined) => [...(known ?? []), event]);
     void flush();
   };
+  const write = (data: Record<string, unknown>) => append(eventOf(kind ?? "note", data));
   // What waits is there already, for who wrote it.
-  const sent = new Set(asked.data?.map((event) => event.id));
-  const events = [...(asked.data ?? []), ...waiting(build).filter((event) => event.kind === kind && !sent.has(event.id))];
-  return { events, write, held };
+  const { data } = asked;
+  const events = useMemo(() => {
+    const sent = new Set(data?.map((event) => event.id));
+    return [...(data ?? []), ...waiting(build).filter((event) => (!kind || event.kind === kind) && !sent.has(event.id))];
+    // What waits changes only with what is sent or written, which changes the data too.
+  }, [data, build, kind]);
+  return { events, write, append, held, ready: data !== undefined || asked.isError, error: asked.error };
 }

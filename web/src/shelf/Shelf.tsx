@@ -13,7 +13,9 @@ import { outlineOf } from "../scene/outlines";
 import { NewBuild } from "./NewBuild";
 import { PhoneDialog } from "../garage/PhoneDialog";
 import { useMayEdit, useMe } from "../garage/role";
+import { Due } from "./Due";
 import { useRemove } from "./useRemove";
+import { WholeDialog } from "./Whole";
 import { Icon } from "../ui/icons";
 
 /** All builds, and the way to a new one. */
@@ -40,6 +42,10 @@ export function Shelf() {
         <Heading as="h1" size="xl" color="lantern.fg" mr="auto">
           Orthavis
         </Heading>
+        <Button asChild size="sm" variant="outline">
+          <Link to="/drawer">Drawer</Link>
+        </Button>
+        {near && <WholeDialog />}
         {near && <PhoneDialog />}
         {mayEdit && <ImportButton onDone={refresh} />}
         {mayEdit && !empty && (
@@ -163,6 +169,7 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
           />
         )}
         <Verdict entry={entry} />
+        {summary?.readable && <Due id={entry.id} revision={entry.revision} />}
         <Box display="flex" alignItems="center" mt="3" color="fg.muted" fontSize="xs">
           <Box flex="1">
             {summary?.readable && `${summary.lights} light${summary.lights === 1 ? "" : "s"} · `}

@@ -26,6 +26,9 @@ import { BatteryStep } from "../steps/battery/BatteryStep";
 import { DrainStep } from "../steps/drain/DrainStep";
 import { VIEWS, VIEW_NAMES, type View } from "../steps/drain/views";
 import { LightsStep } from "../steps/lights/LightsStep";
+import { JournalStep } from "../steps/journal/JournalStep";
+import { useLived } from "../steps/journal/useLived";
+import { JOURNAL_NAMES, JOURNAL_VIEWS, type JournalPart } from "../steps/journal/views";
 import { ShowStep } from "../steps/show/ShowStep";
 import { useShowState } from "../steps/show/useShowState";
 import { PlacesStep } from "../steps/places/PlacesStep";
@@ -52,6 +55,8 @@ const fetchDrain = () => import("../steps/drain/DrainView");
 const DrainView = lazy(fetchDrain);
 const fetchMake = () => import("../steps/make/MakeView");
 const ShowView = lazy(() => import("../steps/show/ShowView").then((module) => ({ default: module.ShowView })));
+const fetchJournal = () => import("../steps/journal/JournalView");
+const JournalView = lazy(() => fetchJournal().then((module) => ({ default: module.JournalView })));
 const CircuitWorkshop = lazy(() => import("../steps/power/CircuitWorkshop").then((module) => ({ default: module.CircuitWorkshop })));
 const MakeView = lazy(fetchMake);
 
@@ -119,7 +124,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
 
   // An open page works on without the server, so it has all its scripts once there is time to fetch them.
   useEffect(() => {
-    const waiting = requestIdleCallback(() => void Promise.all([fetchDrain(), fetchMake()]).catch(() => undefined));
+    const waiting = requestIdleCallback(() => void Promise.all([fetchDrain(), fetchMake(), fetchJournal()]).catch(() => undefined));
     return () => cancelIdleCallback(waiting);
   }, []);
 
@@ -139,7 +144,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     [navigate, stepOf],
   );
   const go = useCallback(
-    (change: { step?: Step; scene?: string; state?: SourceState; view?: View; bench?: BenchView; circuit?: string }) =>
+    (change: { step?: Step; scene?: string; state?: SourceState; view?: View; bench?: BenchView; journal?: JournalPart; circuit?: string }) =>
       void navigate({ search: (old) => ({ ...old, ...change }), replace: true }),
     [navigate],
   );
@@ -162,6 +167,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const pinching = usePinch(build, state, selected, setSelected, shownStep === "bench" && bench === "pinch");
   const show = useShowState(build, scene, shownStep === "show");
   const goScene = useCallback((next: string) => go({ scene: next }), [go]);
+  const lived = useLived(stored.id, build, shownStep === "journal");
   const practising = usePractice(shownStep === "bench" && bench === "practice");
   const { feed: pinchedFeed, at: pinchedAt, put: putPinch, here: pinched } = pinching;
   const pinch = useMemo(
@@ -177,7 +183,14 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   }, [shownStep, bench, practising.drill, practising.dealt, scene, fault, planned, probed.data]);
   const opened = shownStep === "power" ? (build.circuits ?? []).findIndex((circuit) => circuit.id === search.circuit) : -1;
   const making = shownStep === "steps" || shownStep === "parts" || shownStep === "diagram";
-  const wide = shownStep === "drain" || shownStep === "show" || shownStep === "trouble" || making || opened >= 0 || (shownStep === "bench" && bench === "list");
+  const wide =
+    shownStep === "drain" ||
+    shownStep === "show" ||
+    shownStep === "journal" ||
+    shownStep === "trouble" ||
+    making ||
+    opened >= 0 ||
+    (shownStep === "bench" && bench === "list");
   // As text, so that the rail is drawn again only when a count changes.
   const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
 
@@ -215,6 +228,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
       act: () => go({ step: name }),
     })),
     ...BENCH_VIEWS.map((one) => ({ name: `Bench: ${BENCH_NAMES[one].toLowerCase()}`, act: () => go({ step: "bench", bench: one }) })),
+    ...JOURNAL_VIEWS.map((one) => ({ name: `Journal: ${JOURNAL_NAMES[one].toLowerCase()}`, act: () => go({ step: "journal", journal: one }) })),
     ...VIEWS.map((known) => ({ name: `Drain: ${VIEW_NAMES[known].toLowerCase()}`, act: () => go({ step: "drain", view: known }) })),
     ...build.scenes.map((known) => ({ name: `Scene: ${known.name}`, act: () => go({ scene: known.id }) })),
     ...states.map((known) => ({ name: `Battery: ${known}`, act: () => go({ state: known }) })),
@@ -312,6 +326,8 @@ function Workbench({ stored }: { stored: StoredBuild }) {
                   />
                 ) : shownStep === "show" ? (
                   <ShowStep {...editor} show={show} goScene={goScene} />
+                ) : shownStep === "journal" ? (
+                  <JournalStep id={stored.id} build={build} lived={lived} onTrouble={onTrouble} />
                 ) : shownStep === "trouble" ? (
                   <TroubleStep build={build} scene={scene} known={known} onKnown={setKnown} onSelect={setSelected} />
                 ) : (
@@ -371,6 +387,22 @@ function Workbench({ stored }: { stored: StoredBuild }) {
                     />
                   </Suspense>
                 </EditingProvider>
+              </div>
+            </section>
+          )}
+          {shownStep === "journal" && (
+            <section aria-label="What it says back" className={step ? "pane drain after" : "pane drain after away"}>
+              <div className="drain-body">
+                <Suspense fallback={<p className="quiet">Opening the journal …</p>}>
+                  <JournalView
+                    id={stored.id}
+                    build={build}
+                    lived={lived}
+                    part={search.journal ?? "now"}
+                    onPart={(next) => go({ journal: next })}
+                    onTake={editing.replace}
+                  />
+                </Suspense>
               </div>
             </section>
           )}
@@ -442,6 +474,7 @@ const Editor = memo(function Editor({ step, view, ...editor }: EditorProps & { s
     case "steps":
     case "parts":
     case "diagram":
+    case "journal":
     case "trouble":
       return null;
   }

@@ -25,6 +25,9 @@ record! {
         /// Typical price, euro; of a strip or wire, of one metre.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub price_eur: Option<f64> = number(Range::within(0.0, 1e6, "€")).label("Price"),
+        /// It is not to be used any more; what it was stays known.
+        #[serde(skip_serializing_if = "std::ops::Not::not")]
+        pub retired: bool = thing().or_flag(false).label("Retired"),
         /// What it is, with its figures.
         pub what: What = thing(),
     }

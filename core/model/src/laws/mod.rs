@@ -3,6 +3,7 @@
 //! The methods stand beside the types of the document; what parts do together is the next layer's.
 
 pub mod battery;
+pub mod conditions;
 pub mod converter;
 pub mod effect;
 pub mod fuse;

@@ -1,5 +1,6 @@
 //! What a hand-held meter can read, and how far it may be off: 4,000 counts, ±(0.5 % + 2 counts); a clamp ±(2 % + 0.05 A).
 
+use orthavis_model::chance::Dice;
 use orthavis_model::words;
 
 words! {
@@ -81,12 +82,9 @@ impl Serial {
         self.share(15) * most
     }
 
-    /// One figure for each use of each meter, between −1 and 1 (splitmix64).
+    /// One figure for each use of each meter, between −1 and 1.
     fn share(self, of: u64) -> f64 {
-        let mut bits = self.0.wrapping_mul(16).wrapping_add(of).wrapping_add(0x9e37_79b9_7f4a_7c15);
-        bits = (bits ^ (bits >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        bits = (bits ^ (bits >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
-        ((bits ^ (bits >> 31)) >> 11) as f64 / (1u64 << 52) as f64 - 1.0
+        2.0 * Dice::new(self.0.wrapping_mul(16).wrapping_add(of)).unit() - 1.0
     }
 }
 

@@ -10,6 +10,7 @@ use crate::meter::{Serial, Setting};
 use crate::pinch::pinch;
 use crate::reading::{Probes, unpowered, value};
 use crate::seen::seen;
+use orthavis_model::chance::Dice;
 use orthavis_model::document::{Build, Scene};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::states::State;
@@ -127,9 +128,8 @@ impl<'a> Drill<'a> {
         let plan = plan_board.shot(scene, state)?;
         let lit = |index: &usize| scene.lights.get(&build.lights[*index].id).is_some_and(|lit| lit.level > 0.0);
         let lights: Vec<(usize, Vec<f64>)> = (0..build.lights.len()).filter(lit).map(|light| (light, sound.brightness(&plan, light))).collect();
-        let mut bits = seed;
-        let mut order: Vec<(u64, Fault)> =
-            hypotheses(build).into_iter().filter(|fault| level_of(fault) == level).map(|fault| (splitmix(&mut bits), fault)).collect();
+        let mut dice = Dice::new(seed);
+        let mut order: Vec<(u64, Fault)> = hypotheses(build).into_iter().filter(|fault| level_of(fault) == level).map(|fault| (dice.bits(), fault)).collect();
         order.sort_by_key(|(key, _)| *key);
         for (_, fault) in order {
             let Ok(found) = seen(&sound, std::slice::from_ref(&fault), scene, state, Some(&plan)) else { continue };
@@ -316,12 +316,4 @@ pub fn standings(done: &[Done]) -> BTreeMap<String, Standing> {
         standing.due = one.day + INTERVALS[standing.row.saturating_sub(1).min(INTERVALS.len() - 1)];
     }
     all
-}
-
-fn splitmix(bits: &mut u64) -> u64 {
-    *bits = bits.wrapping_add(0x9e37_79b9_7f4a_7c15);
-    let mut mixed = *bits;
-    mixed = (mixed ^ (mixed >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-    mixed = (mixed ^ (mixed >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
-    mixed ^ (mixed >> 31)
 }

@@ -4,10 +4,10 @@
 //! LED driver more), wires left out: a usual evening, everything on, and nothing on. Beside the computed currents
 //! stand the measured ones.
 
-use super::conditions::conditioned;
 use super::rest::standing_a;
 use orthavis_model::document::{AuditBulb, Battery, Build, Draw, Gauge, Light, Load, Part, Scene, SceneLight, Source, What};
 use orthavis_model::laws::battery::cell_of;
+use orthavis_model::laws::conditions::conditioned;
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::parts;
 use orthavis_model::practice::within;

@@ -3,8 +3,8 @@
 //! The network is solved at even steps of the state of charge; time follows from
 //! `dt = C d soc / (I_avg p)`, `p` Peukert's factor, by the trapezoid rule.
 
-use super::conditions::conditioned;
 use orthavis_model::document::{Battery, Build, Scene, Source};
+use orthavis_model::laws::conditions::conditioned;
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::practice::DIM;
 use orthavis_model::states::Lit;

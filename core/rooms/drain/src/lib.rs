@@ -1,12 +1,12 @@
 //! What the lights cost the battery, in the terms of the person: outings per charge, days parked, range, seconds of
 //! flight, nights away.
 //!
-//! Everything is computed on the battery as it is: [`conditions::conditioned`] makes it as cold and as old as the
+//! Everything is computed on the battery as it is: [`conditioned`] makes it as cold and as old as the
 //! build's usage says. With neither given the figures are those of the report.
 
 pub mod audit;
 mod charging;
-pub mod conditions;
+mod conditions;
 pub mod discharge;
 mod motion;
 mod rest;
@@ -16,8 +16,8 @@ pub mod what_if;
 pub use charging::{Charging, ChargingLight};
 pub use rest::Parked;
 
-use conditions::conditioned;
 use orthavis_model::document::{Battery, Build, Scene, Source, VehicleKind};
+use orthavis_model::laws::conditions::conditioned;
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::working::{Fact, Rule, fact, quantity};
 use orthavis_physics::endurance::{Draw, Ends, Run, draw};

@@ -1,13 +1,13 @@
 //! What the lights cost the battery: against the independently solved endurance, against hand sums, and by law.
 
 use orthavis_drain::audit::{AuditReport, audit};
-use orthavis_drain::conditions::{capacity_factor, conditioned, resistance_factor};
 use orthavis_drain::discharge::{Event, discharge};
 use orthavis_drain::what_if::{WhatIf, what_if};
 use orthavis_drain::{Drain, drain};
 use orthavis_judge::report::report;
 use orthavis_model::demo;
 use orthavis_model::document::{Build, Gain, Source, parse, parse_value};
+use orthavis_model::laws::conditions::{capacity_factor, conditioned, resistance_factor};
 use orthavis_model::working::Fact;
 use orthavis_testing::{case, file};
 use proptest::prelude::*;

@@ -5,6 +5,7 @@
 //! many starts of one fixed sequence of random numbers, so that the same circuit always gives the same board. Conductors
 //! are laid hole by hole on the underside by breadth-first search; what finds no way gets a jumper on the top.
 
+use orthavis_model::chance::Dice;
 use orthavis_model::document::{Build, CircuitKind, SmallCircuit, Through, TimerKind};
 use orthavis_model::practice::ELECTROLYTIC_F;
 use orthavis_model::working::plain;
@@ -295,18 +296,6 @@ struct Order {
     down: Vec<usize>,
 }
 
-/// Random numbers of a fixed sequence (splitmix64).
-struct Dice(u64);
-
-impl Dice {
-    fn below(&mut self, most: usize) -> usize {
-        self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
-        let z = (self.0 ^ (self.0 >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
-        let z = (z ^ (z >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
-        ((z ^ (z >> 31)) % most.max(1) as u64) as usize
-    }
-}
-
 /// A board with its conductors; holes by row times columns plus column.
 struct Laid {
     columns: usize,
@@ -463,7 +452,7 @@ pub fn board(build: &Build, index: usize) -> Board {
         })
         .collect();
     let count = parts.len();
-    let mut dice = Dice(0x0417_4A71);
+    let mut dice = Dice::new(0x0417_4A71);
     let mut best: Option<Laid> = None;
     for start in 0..STARTS {
         let mut order = Order { parts: (0..count).collect(), turned: vec![false; count], down: vec![ROWS / 2 - 3; count] };

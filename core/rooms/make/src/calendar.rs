@@ -4,30 +4,12 @@
 use crate::schedule::Plan;
 use crate::steps::Step;
 use orthavis_model::document::{date_of, day_of};
+use orthavis_model::icalendar::{Entry, Span, file};
 use std::collections::BTreeMap;
 
 const DAY: f64 = 1440.0;
 /// Waits shorter than this need no calendar, min.
 const LONG_WAIT: f64 = 60.0;
-
-/// A text as RFC 5545 has it.
-fn escaped(text: &str) -> String {
-    text.replace('\\', "\\\\").replace(';', "\\;").replace(',', "\\,").replace('\n', "\\n")
-}
-
-/// A line folded after 75 octets, at the edge of a character.
-fn folded(line: &str) -> String {
-    let (mut out, mut octets) = (String::new(), 0);
-    for letter in line.chars() {
-        if octets + letter.len_utf8() > 75 {
-            out.push_str("\r\n ");
-            octets = 1;
-        }
-        out.push(letter);
-        octets += letter.len_utf8();
-    }
-    out + "\r\n"
-}
 
 /// A local time as RFC 5545 has it.
 fn stamp(first: i64, minutes: f64) -> String {
@@ -42,20 +24,9 @@ fn stamp(first: i64, minutes: f64) -> String {
 pub fn calendar(name: &str, plan: &Plan, steps: &[Step], made: &str) -> String {
     let first = day_of(&plan.begins).unwrap_or(0);
     let by_id: BTreeMap<&str, &Step> = steps.iter().map(|step| (step.id.as_str(), step)).collect();
-    let mut out = String::new();
-    let mut line = |text: String| out += &folded(&text);
-    for text in ["BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Orthavis//Making//EN", "CALSCALE:GREGORIAN"] {
-        line(text.into());
-    }
+    let mut entries = Vec::new();
     let mut event = |uid: String, from: f64, to: f64, summary: String, words: String| {
-        line("BEGIN:VEVENT".into());
-        line(format!("UID:{uid}@orthavis"));
-        line(format!("DTSTAMP:{made}"));
-        line(format!("DTSTART:{}", stamp(first, from)));
-        line(format!("DTEND:{}", stamp(first, to)));
-        line(format!("SUMMARY:{}", escaped(&summary)));
-        line(format!("DESCRIPTION:{}", escaped(&words)));
-        line("END:VEVENT".into());
+        entries.push(Entry { uid, span: Span::Times(stamp(first, from), stamp(first, to)), summary, words });
     };
     // Stretches of one evening are one event.
     let mut evenings: Vec<(f64, f64, Vec<&str>)> = Vec::new();
@@ -78,6 +49,5 @@ pub fn calendar(name: &str, plan: &Plan, steps: &[Step], made: &str) -> String {
         let Some(wait) = by_id.get(one.step.as_str()).and_then(|step| step.wait.as_ref()).filter(|wait| wait.minutes >= LONG_WAIT) else { continue };
         event(format!("wait-{}", one.step), one.ready, one.ready + 15.0, format!("{name}: done: {}", wait.what), format!("After: {}", one.step));
     }
-    line("END:VCALENDAR".into());
-    out
+    file("Making", made, &entries)
 }

@@ -1,0 +1,88 @@
+//! What the plan says that an hour of each scene takes, so that what was seen can be held against it.
+
+use orthavis_model::document::{Battery, Build, Scene, Source};
+use orthavis_model::laws::conditions::{capacity_factor, of_usage};
+use orthavis_model::laws::habits::habits_of;
+use orthavis_physics::endurance::{Ends, draw};
+use orthavis_physics::network::Network;
+use std::collections::BTreeMap;
+
+/// What a scene takes.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct SceneNeed {
+    /// Share of the new battery's charge in an hour, Peukert's law included.
+    pub per_h: f64,
+    /// Mean current, A.
+    pub mean_a: f64,
+}
+
+/// What the plan takes of its battery.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Needs {
+    /// The battery, new.
+    pub battery: Battery,
+    /// By scene id.
+    pub scenes: BTreeMap<String, SceneNeed>,
+    /// In the background with every light off, A: idle converters and pixels, and standing loads.
+    pub idle_a: f64,
+    /// What comes back on a mean day, Ah.
+    pub gain_ah: f64,
+    /// Share of the printed capacity that the plan says age has left.
+    pub left: f64,
+}
+
+/// Hours of a month.
+const MONTH_H: f64 = 24.0 * 30.4;
+
+impl Needs {
+    /// Of a build on a battery; `None` on a rail, or where nothing of it can be solved.
+    pub fn of(build: &Build) -> Option<Self> {
+        let build = &*orthavis_physics::circuits::flashing(build);
+        let Source::Battery(battery) = &build.source else { return None };
+        let mut network = Network::new(build).ok()?;
+        let mut need = |scene: &Scene| {
+            let run = draw(build, battery, &mut network, scene, battery.reserve_soc()).run(battery, battery.reserve_soc(), |_, _| 0.0);
+            run.filter(|run| run.hours > 0.0).map_or(SceneNeed { per_h: 0.0, mean_a: 0.0 }, |run| {
+                let gone = if matches!(run.ends, Ends::Reserve) { battery.usable() } else { (run.ah / battery.capacity_ah).min(battery.usable()) };
+                SceneNeed { per_h: gone / run.hours, mean_a: run.ah / run.hours }
+            })
+        };
+        let scenes = build.scenes.iter().map(|scene| (scene.id.clone(), need(scene))).collect();
+        let dark = need(&Scene { id: String::new(), name: String::new(), lights: BTreeMap::new() });
+        // Standing loads run for their hours of the day, where the network has them on.
+        let standing_a: f64 = build.standing.iter().map(|load| load.current_a * load.hours_per_day / 24.0).sum();
+        let gain_ah = build.usage.gain.as_ref().map_or(0.0, |gain| gain.hours_per_day * gain.current_a * habits_of(battery.chemistry).charge_efficiency);
+        let (_, left) = of_usage(build);
+        Some(Needs { battery: battery.clone(), scenes, idle_a: (dark.mean_a - build.standing_a()).max(0.0) + standing_a, gain_ah, left })
+    }
+
+    /// Capacity at a temperature, relative to that at 25 °C.
+    pub fn cold(&self, temperature_c: Option<f64>) -> f64 {
+        temperature_c.map_or(1.0, |temperature_c| capacity_factor(self.battery.chemistry, temperature_c, 1.0))
+    }
+
+    /// What an outing takes of a battery of that capacity at 25 °C, as a share of its charge.
+    pub fn outing(&self, minutes: &BTreeMap<String, f64>, capacity_ah: f64, temperature_c: Option<f64>) -> f64 {
+        let new: f64 = minutes.iter().filter_map(|(scene, minutes)| Some(minutes.max(0.0) / 60.0 * self.scenes.get(scene)?.per_h)).sum();
+        new * self.battery.capacity_ah / (capacity_ah * self.cold(temperature_c))
+    }
+
+    /// What a day with nothing lit takes of it.
+    pub fn day(&self, capacity_ah: f64) -> f64 {
+        24.0 * self.idle_a / capacity_ah + 24.0 * habits_of(self.battery.chemistry).self_month / MONTH_H
+    }
+
+    /// How far off the state of charge may be that a rested voltage tells, one standard deviation.
+    pub fn give(&self, volts: f64) -> f64 {
+        let soc = self.battery.soc_at(volts);
+        let (low, high) = ((soc - 0.03).max(0.0), (soc + 0.03).min(1.0));
+        let slope = (self.battery.emf_v(high) - self.battery.emf_v(low)).max(1e-9) / (high - low);
+        // A pack that was let rest, a hand-held meter that repeats itself, and a curve of the chemistry.
+        ((REST * volts / slope).powi(2) + CURVE * CURVE).sqrt().min(0.5)
+    }
+}
+
+/// Share by which a rested voltage scatters.
+const REST: f64 = 0.0015;
+/// What the curve of a chemistry is off by, as a share of the charge.
+const CURVE: f64 = 0.01;

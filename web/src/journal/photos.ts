@@ -1,0 +1,59 @@
+import { problemOf } from "../api/client";
+import { kept } from "../ui/kept";
+
+/** Longest edge of a picture that is kept: enough to see a joint by, px. */
+const EDGE = 1600;
+/** Bytes that the server takes. */
+const MOST = 2 * 1024 * 1024;
+
+const waitingKey = (build: number) => `orthavis.photos.${build}`;
+
+/** Pictures that wait to be sent, as data addresses by event. */
+const waiting = (build: number): Record<string, string> => {
+  try {
+    return JSON.parse(kept.get(waitingKey(build)) ?? "{}") as Record<string, string>;
+  } catch {
+    return {};
+  }
+};
+
+const put = (build: number, photos: Record<string, string>) =>
+  Object.keys(photos).length > 0 ? kept.set(waitingKey(build), JSON.stringify(photos)) : kept.drop(waitingKey(build));
+
+/** A picture made small enough to be kept, as a data address; an error in words where it is none. */
+export async function shrunk(file: File): Promise<string> {
+  if (file.size > 40 * 1024 * 1024) throw new Error(`${file.name} is too large for a picture. Choose one below 40 MB.`);
+  const bitmap = await createImageBitmap(file).catch(() => null);
+  if (!bitmap) throw new Error(`${file.name} is no picture that can be read here. Choose a JPEG, PNG or WebP.`);
+  const share = Math.min(1, EDGE / Math.max(bitmap.width, bitmap.height));
+  const canvas = document.createElement("canvas");
+  canvas.width = Math.max(1, Math.round(bitmap.width * share));
+  canvas.height = Math.max(1, Math.round(bitmap.height * share));
+  canvas.getContext("2d")?.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
+  bitmap.close();
+  const address = canvas.toDataURL("image/jpeg", 0.82);
+  if (address.length * 0.75 > MOST) throw new Error(`${file.name} stays too large. Choose a smaller picture.`);
+  return address;
+}
+
+/** Keeps the picture of an event until it is sent. */
+export const holdPhoto = (build: number, event: string, address: string) => put(build, { ...waiting(build), [event]: address });
+
+/** Where the picture of an event is shown from: here while it waits, else from the workshop. */
+export const photoOf = (build: number, event: string) => waiting(build)[event] ?? `/api/v1/builds/${build}/photos/${event}`;
+
+/** Sends what waits; what the workshop will never take is let go. */
+export async function sendPhotos(build: number): Promise<void> {
+  for (const [event, address] of Object.entries(waiting(build))) {
+    const bytes = await (await fetch(address)).blob();
+    const response = await fetch(`/api/v1/builds/${build}/photos/${event}`, {
+      method: "PUT",
+      body: bytes,
+      headers: { "content-type": "application/octet-stream" },
+    });
+    if (!response.ok && ![404, 413, 422].includes(response.status)) throw new Error(problemOf(await response.json().catch(() => null)).detail);
+    const rest = waiting(build);
+    delete rest[event];
+    put(build, rest);
+  }
+}

@@ -1,0 +1,37 @@
+import { Button } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+import type { JournalEvent } from "../../api/client";
+import { eventAt } from "../../journal/event";
+import type { Lived } from "./useLived";
+
+/** One thing that the journal says back. */
+export const Section = ({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) => (
+  <section aria-label={title} className="card">
+    <header>
+      <h2>{title}</h2>
+      {aside}
+    </header>
+    {children}
+  </section>
+);
+
+/** Strikes an entry out: another that names it, so that nothing is lost. */
+export function StrikeButton({ id, what, lived }: { id: string; what: string; lived: Lived }) {
+  const event = lived.events.find((known) => known.id === id);
+  if (!event) return null;
+  return (
+    <Button
+      size="xs"
+      minH="8"
+      variant="outline"
+      aria-label={`Strike out: ${what}`}
+      onClick={() =>
+        lived.journal.append(eventAt(event.kind, event.at, { ...(event.data as object), struck: true } as unknown as JournalEvent["data"], event.id))
+      }
+    >
+      Strike out
+    </Button>
+  );
+}
+
+export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
