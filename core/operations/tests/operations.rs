@@ -74,7 +74,7 @@ fn good(name: &str, build: &Value) -> Option<Value> {
         "journal" | "journal/due" | "journal/csv" | "journal/calendar" | "journal/svg" => {
             let ride = |day: u32, degrees: f64| {
                 let id = format!("01900000-0000-7000-8000-0000000000{day:02}");
-                json!({ "id": id, "at": format!("2026-05-{day:02}T18:40:00+02:00"), "kind": "ride", "data": { "minutes": { scene: 40 }, "temperature_c": degrees } })
+                json!({ "id": id, "at": format!("2026-05-{day:02}T18:40:00+02:00"), "kind": "ride", "data": { "minutes": { scene.clone(): 40 }, "temperature_c": degrees } })
             };
             json!({ "document": build, "events": [ride(2, 14.0), ride(9, 3.0)], "now": "2026-05-12T08:00:00+02:00", "chart": "temperature" })
         }

@@ -32,9 +32,11 @@ const STIFFENS: (f64, f64) = (0.05, 0.3);
 /// Rounds of the fit.
 const ROUNDS: usize = 16;
 /// Residuals beyond this many standard deviations count less.
-const FAR: f64 = 2.0;
+const FAR: f64 = 2.5;
 /// Observations beyond this many tell their own scatter; it is taken for no less than this share of the expected.
-const MANY: f64 = 8.0;
+const MANY: usize = 9;
+/// Standard deviation over the median of the sizes of what is scattered so.
+const MEDIAN: f64 = 1.4826;
 const LITTLE: f64 = 0.15;
 /// Days over which a trend can be told at all.
 const TREND_DAYS: f64 = 45.0;
@@ -195,16 +197,21 @@ fn fitted(points: &[Point], growth: (f64, f64)) -> Option<Line> {
         line.g = (r[0] * m[2] - r[1] * m[1]) / det;
         line.h = (m[0] * r[1] - m[1] * r[0]) / det;
         line.var = [m[2] / det, -m[1] / det, m[0] / det];
-        let mut chi = 0.0;
-        for (point, far) in points.iter().zip(&mut far) {
-            let near = line.at(point.at.s).0.max(0.1 * level);
-            let off = (point.y - point.q.map_or(near, |q| q / near)).abs() / point.give;
-            chi += *far * off * off;
-            *far = (FAR * swell.sqrt() / off).min(1.0);
+        let off: Vec<f64> = points
+            .iter()
+            .map(|point| {
+                let near = line.at(point.at.s).0.max(0.1 * level);
+                (point.y - point.q.map_or(near, |q| q / near)).abs() / point.give
+            })
+            .collect();
+        // What scatters more than expected is less sure; many that scatter less are surer. The median is not led astray by a few.
+        let mut sorted = off.clone();
+        sorted.sort_by(f64::total_cmp);
+        let spread = MEDIAN * sorted[sorted.len() / 2];
+        swell = (spread * spread).max(if points.len() >= MANY { LITTLE } else { 1.0 });
+        for (far, off) in far.iter_mut().zip(&off) {
+            *far = (FAR * swell.sqrt() / off).powi(2).min(1.0);
         }
-        // What scatters more than expected is less sure; many that scatter less are surer.
-        let dof = (points.len() as f64 - 1.0 - f64::from(u8::from(long))).max(1.0);
-        swell = (chi / dof).max(if dof >= MANY { LITTLE } else { 1.0 });
     }
     (line.g > 0.0).then_some(line)
 }

@@ -32,6 +32,9 @@ const HOLDS: f64 = 1.15;
 /// Outside a pack's voltages by this share is asked about.
 const OUTSIDE: f64 = 0.03;
 
+/// Two readings of one meter differ by this share without meaning anything.
+const SCATTERS: f64 = 0.01;
+
 /// Every event that is asked about, newest first.
 pub fn marks(build: &Build, needs: Option<&Needs>, events: &[Event], told: &[Told<'_>], now: Moment) -> Vec<Mark> {
     let mut marks = Vec::new();
@@ -104,7 +107,7 @@ fn of_ride(build: &Build, needs: Option<&Needs>, at: Moment, ride: &Ride, ask: &
         ask(format!("{} h of light are more than a day has", plain(ride.hours(), "")), "Write each outing down by itself");
     }
     if let (Some(from), Some(to)) = (ride.from_v, ride.to_v)
-        && to > from
+        && to > from * (1.0 + SCATTERS)
     {
         ask(
             format!("it ended at {}, above the {} at which it started", plain(to, "V"), plain(from, "V")),
@@ -120,7 +123,7 @@ fn of_ride(build: &Build, needs: Option<&Needs>, at: Moment, ride: &Ride, ask: &
 
 fn of_charge(needs: Option<&Needs>, charge: &Charge, ask: &mut impl FnMut(String, &str)) {
     if let (Some(from), Some(to)) = (charge.from_v, charge.to_v)
-        && to < from
+        && to < from * (1.0 - SCATTERS)
     {
         ask(format!("it ended at {}, below the {} at which it started", plain(to, "V"), plain(from, "V")), "Look which was which");
     }

@@ -27,9 +27,9 @@ fn trike() -> Build {
     parse(BUILDS[7]).unwrap()
 }
 
-/// Camp rover: a 12 V lead battery.
-fn rover() -> Build {
-    parse(BUILDS[2]).unwrap()
+/// The choir singer's chair: a sealed lead battery.
+fn chair() -> Build {
+    parse(BUILDS[3]).unwrap()
 }
 
 fn scene(build: &Build) -> String {
@@ -149,10 +149,10 @@ fn the_next_charge_has_a_day_and_a_reason() {
         last = days;
     }
     // Lead is charged soon after use, however little is missing.
-    let rover = rover();
-    let lead = Needs::of(&rover).unwrap();
+    let chair = chair();
+    let lead = Needs::of(&chair).unwrap();
     let partly = ago(1, 0.0, "reading", json!({ "resting_v": lead.battery.emf_v(0.8) }));
-    let said = shown(&rover, &[partly]).next.unwrap();
+    let said = shown(&chair, &[partly]).next.unwrap();
     assert!(said.why.contains("sulphates") && said.in_days == Some(0.0), "{}", said.why);
 }
 
@@ -191,7 +191,7 @@ fn a_year_is_read_for_what_it_was() {
     assert!(worn.date.as_str() > "2026-11-27", "{worn:?}");
     let resistance = health.resistance.as_ref().unwrap();
     let real = Needs::of(&build).unwrap().battery.pack_ohm() * 1.6;
-    assert!((resistance.now.value / real - 1.0).abs() < 0.15, "{} of {real}", resistance.now.value);
+    assert!((resistance.now.value - real).abs() < 3.0 * resistance.give, "{} ± {} of {real}", resistance.now.value, resistance.give);
     // The joint that failed twice is said, the slipped point was corrected, and the plan is offered what it lacks.
     assert_eq!(said.again.len(), 1);
     assert!(said.marks.is_empty(), "{:?}", said.marks);
@@ -225,7 +225,7 @@ fn the_same_seed_gives_the_same_year() {
         let (one, two, other) = (year(&build, Truth::USUAL, 1, now()), year(&build, Truth::USUAL, 1, now()), year(&build, Truth::USUAL, 2, now()));
         assert_eq!(one, two, "{}", build.name);
         assert_ne!(one, other, "{}", build.name);
-        assert!(one.len() > 60, "{}: {}", build.name, one.len());
+        assert!(one.len() > 40, "{}: {}", build.name, one.len());
         for event in &one {
             assert_eq!(parse_event(&serde_json::to_value(event).unwrap()).as_ref(), Ok(event), "{}", build.name);
         }
@@ -256,7 +256,7 @@ fn what_wears_is_counted_from_when_it_was_looked_at() {
 
 #[test]
 fn seasons_come_and_go() {
-    let build = rover();
+    let build = chair();
     let ride = ago(1, 40.0, "ride", json!({ "minutes": { scene(&build): 30 }, "temperature_c": -6 }));
     let said = shown(&build, std::slice::from_ref(&ride)).season;
     assert_eq!(said.now, SeasonNow::PutAway);
@@ -281,7 +281,7 @@ fn seasons_come_and_go() {
 fn reminders_are_a_calendar_that_others_can_read() {
     let build = trike();
     let until = now().later(3600 * 20).text();
-    let events = [ago(1, 0.2, "charge", json!({ "to_v": 36.0 })), ago(2, 0.1, "timer", json!({ "what": "silicone; a lot, of it", "until": until }))];
+    let events = [ago(1, 0.2, "charge", json!({ "to_v": 34.0 })), ago(2, 0.1, "timer", json!({ "what": "silicone; a lot, of it", "until": until }))];
     let all = due(&build, &events, now());
     assert_eq!(all.first().map(|one| one.id.as_str()), Some("charge"));
     assert!(all.windows(2).all(|pair| pair[0].due <= pair[1].due));
