@@ -122,6 +122,7 @@ test("what is wrong is found by one check after the other, and written down", as
   await page.goto("/");
   await page.getByRole("link", { name: "Book-delivery trike" }).click();
   await step(page, "Use");
+  await step(page, "Trouble");
   await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "dark" }).click();
   await page.getByRole("radiogroup", { name: "How front looks" }).getByRole("radio", { name: "fine" }).click();
   // The fault is a plus wire that came off at the light: what each check would read then is what is answered.
@@ -255,6 +256,7 @@ test("two faults at once are looked for when they are held possible, and ohms ma
   await page.goto("/");
   await page.getByRole("link", { name: "Choir singer's chair" }).click();
   await step(page, "Use");
+  await step(page, "Trouble");
   for (const light of ["rear-left", "rear-right"])
     await page
       .getByRole("radiogroup", { name: `How ${light} looks` })

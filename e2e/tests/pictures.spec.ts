@@ -120,6 +120,7 @@ test("pictures", async ({ page, browser }, info) => {
   await build("Book-delivery trike", "Not safe to build yet");
   await step(page, "Make");
   await step(page, "Use");
+  await step(page, "Trouble");
   await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "dark" }).click();
   await page.getByRole("radiogroup", { name: "How front looks" }).getByRole("radio", { name: "fine" }).click();
   await expect(page.getByRole("region", { name: "What is wrong" }).locator("[aria-busy=false]")).toContainText("Volts");

@@ -83,9 +83,32 @@ for (const theme of ["dark", "light"]) {
     await expect(page.getByRole("region", { name: "Wiring diagram" })).toBeVisible();
     await check("diagram");
     await step(page, "Use");
+    await expect(page.getByRole("region", { name: "Next charge" })).toBeVisible();
+    await page.getByRole("button", { name: /^Out/ }).click();
+    await check("journal");
+    for (const [view, region] of [
+      ["Over time", "Over time"],
+      ["Battery", "How the battery is"],
+      ["Upkeep", "What wears"],
+      ["Entries", "Out and in"],
+    ] as const) {
+      await page.getByRole("radio", { name: view, exact: true }).click();
+      await expect(page.getByRole("region", { name: region })).toBeVisible();
+      await check(`journal, ${view}`);
+    }
+    await step(page, "Trouble");
     await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "dark" }).click();
     await expect(page.getByRole("region", { name: "Suspects" })).toBeVisible();
     await check("trouble");
+    await page.goto("/drawer");
+    await page.getByRole("button", { name: "Add a part of your own" }).click();
+    await expect(page.getByRole("combobox", { name: "Most like" })).toBeVisible();
+    await check("drawer");
+    await page.goto("/");
+    await page.getByRole("button", { name: "Backup" }).click();
+    await expect(page.getByRole("dialog")).toContainText("One file");
+    await check("backup");
+    await page.keyboard.press("Escape");
     await page.goto("/");
     await page.getByRole("link", { name: "Travelling puppet stage" }).click();
     await step(page, "Drain");
@@ -131,6 +154,15 @@ test("a phone reads the verdict first, and nothing is cut off", async ({ page })
     await expect(page.getByRole("radio", { name: view, exact: true })).toBeChecked();
     expect(await wide(), view).toBe(false);
   }
+  await step(page, "Use");
+  for (const view of ["Over time", "Battery", "Upkeep", "Entries", "Now"]) {
+    await page.getByRole("radio", { name: view, exact: true }).click();
+    await expect(page.getByRole("radio", { name: view, exact: true })).toBeChecked();
+    expect(await wide(), view).toBe(false);
+  }
   await step(page, "Verdict");
   await expect(verdict(page)).toBeVisible();
+  await page.goto("/drawer");
+  await expect(page.getByRole("heading", { name: "Drawer" })).toBeVisible();
+  expect(await wide(), "drawer").toBe(false);
 });

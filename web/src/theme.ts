@@ -56,6 +56,7 @@ const config = defineConfig({
     ".card": { background: "bg.panel", borderWidth: "1px", borderRadius: "md", padding: "3", marginBottom: "3" },
     ".card.on": { borderColor: "lantern.solid" },
     ".card.row": { display: "block", width: "100%", textAlign: "left", cursor: "pointer", minHeight: "10", paddingBlock: "2", marginBottom: "1.5" },
+    ".card > header h2": { fontWeight: "semibold" },
     ".card > header": {
       display: "flex",
       alignItems: "center",

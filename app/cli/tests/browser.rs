@@ -186,6 +186,13 @@ fn shows_are_played() {
 }
 
 #[test]
+fn a_journal_is_kept_and_says_back() {
+    let _alone = alone();
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright_with(&["journal.spec.ts"], if has_page_core() { "page" } else { "server" });
+}
+
+#[test]
 fn what_is_made_is_led_step_by_step() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");

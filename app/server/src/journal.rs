@@ -36,7 +36,13 @@ const MOST: u32 = 2000;
 pub(crate) fn router() -> OpenApiRouter<Workshop> {
     let import = OpenApiRouter::new().routes(routes!(import_journal)).layer(DefaultBodyLimit::max(MAX_IMPORT));
     let photos = OpenApiRouter::new().routes(routes!(photo, keep_photo)).layer(DefaultBodyLimit::max(MAX_PHOTO + 1024));
-    OpenApiRouter::new().routes(routes!(journal_page, append_events)).routes(routes!(export_journal)).routes(routes!(pack)).routes(routes!(due_of_build)).merge(import).merge(photos)
+    OpenApiRouter::new()
+        .routes(routes!(journal_page, append_events))
+        .routes(routes!(export_journal))
+        .routes(routes!(pack))
+        .routes(routes!(due_of_build))
+        .merge(import)
+        .merge(photos)
 }
 
 /// Events to append.

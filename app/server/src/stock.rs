@@ -92,7 +92,11 @@ struct DrawerTaken {
 #[utoipa::path(post, path = "/api/v1/drawer/csv", request_body = DrawerFile, responses((status = 200, body = DrawerTaken), (status = 422, body = Problem)))]
 async fn drawer_from_csv(State(store): State<Store>, Body(file): Body<DrawerFile>) -> Answer<Json<DrawerTaken>> {
     let (drawer, bad) = from_csv(&file.text);
-    let bad = bad.into_iter().map(|bad| DrawerLine { line: bad.line, problem: format!("{}: {}", bad.fault.pointer.trim_start_matches('/'), bad.fault.problem), remedy: bad.fault.remedy });
+    let bad = bad.into_iter().map(|bad| DrawerLine {
+        line: bad.line,
+        problem: format!("{}: {}", bad.fault.pointer.trim_start_matches('/'), bad.fault.problem),
+        remedy: bad.fault.remedy,
+    });
     let count = (drawer.parts.len(), drawer.stock.len());
     store.take_drawer(drawer.parts, drawer.stock).await?;
     Ok(Json(DrawerTaken { parts: count.0, counted: count.1, bad: bad.collect() }))

@@ -22,7 +22,11 @@ const MAX_WHOLE: usize = 512 << 20;
 
 /// The paths of this module.
 pub(crate) fn router() -> OpenApiRouter<Workshop> {
-    let large = OpenApiRouter::new().routes(routes!(look_at_backup)).routes(routes!(restore_backup)).routes(routes!(import_workshop)).layer(DefaultBodyLimit::max(MAX_WHOLE));
+    let large = OpenApiRouter::new()
+        .routes(routes!(look_at_backup))
+        .routes(routes!(restore_backup))
+        .routes(routes!(import_workshop))
+        .layer(DefaultBodyLimit::max(MAX_WHOLE));
     OpenApiRouter::new().routes(routes!(backup_workshop)).routes(routes!(export_workshop)).merge(large)
 }
 

@@ -37,7 +37,8 @@ fn open(folder: &TempDir, name: &str) -> Store {
 }
 
 fn left(folder: &Path) -> Vec<String> {
-    let mut names: Vec<String> = std::fs::read_dir(folder).expect("folder").map(|entry| entry.expect("entry").file_name().to_string_lossy().into_owned()).collect();
+    let mut names: Vec<String> =
+        std::fs::read_dir(folder).expect("folder").map(|entry| entry.expect("entry").file_name().to_string_lossy().into_owned()).collect();
     names.retain(|name| name.contains("passing") || name.contains(".part"));
     names
 }

@@ -5,8 +5,7 @@ use serde_json::{Map, Value, json};
 use std::collections::BTreeMap;
 
 /// Columns; what a part is stands as JSON in its cell. Without an id it is only counted.
-pub const COLUMNS: [&str; 11] =
-    ["id", "name", "count", "figures_from", "length_mm", "width_mm", "height_mm", "mass_g", "price_eur", "retired", "what"];
+pub const COLUMNS: [&str; 11] = ["id", "name", "count", "figures_from", "length_mm", "width_mm", "height_mm", "mass_g", "price_eur", "retired", "what"];
 
 /// What a drawer holds.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -104,7 +103,11 @@ fn read_line<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Line, Vec<Fault>> {
         }
         let read = text.replace(',', ".").parse::<f64>().ok().filter(|value| value.is_finite() && *value >= 0.0 && *value <= MOST);
         if read.is_none() {
-            faults.push(Fault { pointer: format!("/{name}"), problem: format!("`{text}` is no figure from 0 to a million"), remedy: "Give a plain number, without a unit".into() });
+            faults.push(Fault {
+                pointer: format!("/{name}"),
+                problem: format!("`{text}` is no figure from 0 to a million"),
+                remedy: "Give a plain number, without a unit".into(),
+            });
         }
         read
     };
@@ -138,7 +141,11 @@ fn read_line<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Line, Vec<Fault>> {
     }
     match serde_json::from_str::<Value>(cell("what")) {
         Ok(what) => drop(part.insert("what".into(), what)),
-        Err(error) => faults.push(Fault { pointer: "/what".into(), problem: format!("it is no JSON: {error}"), remedy: "Give what the part is as the export has it".into() }),
+        Err(error) => faults.push(Fault {
+            pointer: "/what".into(),
+            problem: format!("it is no JSON: {error}"),
+            remedy: "Give what the part is as the export has it".into(),
+        }),
     }
     if !faults.is_empty() {
         return Err(faults);

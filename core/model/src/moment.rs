@@ -75,7 +75,7 @@ mod tests {
         for (text, s) in [("1970-01-01T00:00:00Z", 0), ("2026-05-02T18:40:00+02:00", 1_777_740_000), ("2026-05-02T16:40:00.25Z", 1_777_740_000)] {
             assert_eq!(Moment::parse(text).map(|moment| moment.s), Some(s), "{text}");
         }
-        let west = Moment::parse("2026-01-01T00:30:00-03:30").unwrap();
+        let west = Moment::parse("2026-01-01T00:30:00-03:30").expect("a moment");
         assert_eq!((west.date(), west.of_day_s(), west.text()), ("2026-01-01".into(), 1800, "2026-01-01T00:30:00-03:30".into()));
         assert_eq!(west.later(-3600).date(), "2025-12-31");
         for bad in ["", "2026-02-30T10:00:00Z", "2026-02-03", "2026-02-03T25:00:00Z", "2026-02-03T10:00:00", "2026-02-03T10:00:00+2:00", "2026-02-03T10:00:00ä"]

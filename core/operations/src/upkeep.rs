@@ -2,7 +2,9 @@
 
 use crate::{Answer, Refusal};
 use orthavis_core::budget;
-use orthavis_core::document::{Battery, Build, DocumentError, Fault, parse};
+#[cfg(feature = "schema")]
+use orthavis_core::document::Battery;
+use orthavis_core::document::{Build, DocumentError, Fault, parse};
 use orthavis_core::journal::{Event, MAX_BATCH, parse_event};
 use orthavis_core::moment::Moment;
 use orthavis_core::upkeep::chart::svg;

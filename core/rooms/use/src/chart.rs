@@ -86,15 +86,15 @@ pub fn charts(needs: Option<&Needs>, capacity_ah: f64, told: &[Told<'_>], rides:
     let of = |figure: fn(&RideSeen) -> Option<f64>| rides.iter().filter_map(|ride| Some((seconds(&ride.at), 100.0 * figure(ride)?))).collect::<Vec<_>>();
     all.push(Chart {
         key: "outings",
-        title: "What outings took",
+        title: "Outings",
         series: vec![
             series("computed", "Computed, on the battery as it is", "%", true, of(|ride| Some(ride.computed))),
             series("measured", "Measured by rested voltages", "%", false, of(|ride| ride.measured)),
         ],
     });
     for (key, title, trend) in [
-        ("capacity", "What it holds", health.and_then(|health| health.capacity.as_ref())),
-        ("resistance", "Its resistance", health.and_then(|health| health.resistance.as_ref())),
+        ("capacity", "Capacity", health.and_then(|health| health.capacity.as_ref())),
+        ("resistance", "Resistance", health.and_then(|health| health.resistance.as_ref())),
     ] {
         let Some(trend) = trend else { continue };
         let (unit, dots, line) =

@@ -67,7 +67,7 @@ pub fn charged(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], now: Moment) 
             What::Ride(ride) => {
                 voltage(&mut state, ride.from_v, one.at);
                 if let Some(state) = &mut state {
-                    let share = needs.outing(&ride.minutes, capacity_ah, ride.temperature_c);
+                    let share = needs.outing(&ride.minutes, ride.distance_km, capacity_ah, ride.temperature_c);
                     state.take(share, PLAN * share);
                 }
                 voltage(&mut state, ride.to_v, one.at);
@@ -116,6 +116,8 @@ pub struct NextCharge {
 pub struct Habit {
     /// Minutes of each scene.
     pub minutes: BTreeMap<String, f64>,
+    /// Mean way of an outing, km; absent where none is said.
+    pub way_km: Option<f64>,
     /// Outings a week.
     pub a_week: f64,
     /// How warm it was, °C.
@@ -142,7 +144,7 @@ impl Habit {
             .collect();
         let plan = || build.usage.minutes.iter().filter(|(_, minutes)| **minutes > 0.0).map(|(scene, minutes)| (scene.clone(), *minutes)).collect();
         if rides.len() < HABIT_RIDES {
-            return Habit { minutes: plan(), a_week: build.usage.outings_per_week, temperature_c: build.usage.temperature_c, rides: 0 };
+            return Habit { minutes: plan(), way_km: None, a_week: build.usage.outings_per_week, temperature_c: build.usage.temperature_c, rides: 0 };
         }
         let mut minutes = BTreeMap::new();
         for (_, ride) in &rides {
@@ -153,8 +155,10 @@ impl Habit {
         minutes.retain(|scene, lit| *lit > 0.0 && build.scenes.iter().any(|known| known.id == *scene));
         let degrees: Vec<f64> = rides.iter().filter_map(|(_, ride)| ride.temperature_c).collect();
         let temperature_c = (!degrees.is_empty()).then(|| degrees.iter().sum::<f64>() / degrees.len() as f64);
+        let ways: Vec<f64> = rides.iter().filter_map(|(_, ride)| ride.distance_km).collect();
+        let way_km = (!ways.is_empty()).then(|| ways.iter().sum::<f64>() / ways.len() as f64);
         let since = (now.s - rides[0].0.s).max(7 * DAY_S) as f64 / DAY_S as f64;
-        Habit { minutes, a_week: 7.0 * rides.len() as f64 / since, temperature_c, rides: rides.len() }
+        Habit { minutes, way_km, a_week: 7.0 * rides.len() as f64 / since, temperature_c, rides: rides.len() }
     }
 }
 
@@ -169,8 +173,8 @@ pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &H
         source: "Charge balance over the journal",
     };
     const OUTING: Rule = Rule {
-        words: "Minutes of each scene times what an hour of it takes, on the battery as it is.",
-        formula: "s = Σ t_i·q_i / C",
+        words: "Minutes of each scene times what an hour of it takes, and the way times what the motor takes where it is on this battery; on the battery as it is.",
+        formula: "s = (Σ t_i·q_i + t_way·q_motor) / C",
         source: "The plan's discharge; minutes of the last outings",
     };
     const LEFT: Rule = Rule {
@@ -179,7 +183,7 @@ pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &H
         source: "Charge balance",
     };
     let battery = &needs.battery;
-    let outing = needs.outing(&habit.minutes, capacity_ah, habit.temperature_c);
+    let outing = needs.outing(&habit.minutes, habit.way_km, capacity_ah, habit.temperature_c);
     let (state, _) = charged(needs, capacity_ah, told, now);
     let Some(state) = state else {
         let why = "Nothing written down says how full it is. Write down a charge, or what a meter shows after an hour's rest, and it can be told.";
@@ -211,7 +215,8 @@ pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &H
     let primary = habits_of(battery.chemistry).charge_efficiency <= 0.0;
     let verb = if primary { "Replace the cells" } else { "Charge" };
     let due = |days: f64| date_of(now.day() + days.floor() as i64);
-    let (filled, one) = (format!("{} %", (100.0 * state.soc).round()), format!("{} %", (100.0 * outing).round()));
+    let percent = |share: f64| if share < 0.01 { format!("{:.1} %", 100.0 * share) } else { format!("{} %", (100.0 * share).round()) };
+    let (filled, one) = (percent(state.soc), percent(outing));
     let says = |in_days: f64, why: String, facts: Vec<Fact>| NextCharge {
         due: Some(due(in_days)),
         in_days: Some(in_days),
@@ -252,7 +257,7 @@ pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &H
         return NextCharge { due: None, in_days: None, title, why, facts };
     }
     let rhythm = if habit.a_week > 0.0 && outing > 0.0 {
-        format!("an outing takes {one}, there are {} a week", plain(habit.a_week, ""))
+        format!("an outing takes {one}, there are {:.1} a week", habit.a_week)
     } else {
         format!("a day of standing takes {} %", plain(100.0 * needs.day(capacity_ah), ""))
     };

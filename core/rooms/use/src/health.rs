@@ -391,6 +391,12 @@ fn worn_out(trend: &Trend, printed: f64, now: Moment) -> Option<WornOut> {
     Some(WornOut { date: date(loss, spare)?, early: date(loss + give, spare - trend.give)?, late: date(loss - give, spare + trend.give) })
 }
 
+/// A figure to the digits that its give leaves it.
+fn give_or_take(value: f64, give: f64, unit: &str) -> String {
+    let digits = (-give.max(1e-9).log10().floor()).clamp(0.0, 4.0) as usize;
+    format!("{value:.digits$} ± {give:.digits$} {unit}")
+}
+
 fn words(needs: &Needs, capacity: &Option<Trend>, worn_out: &Option<WornOut>, charges: usize) -> String {
     let Some(trend) = capacity else {
         if habits_of(needs.battery.chemistry).charge_efficiency <= 0.0 {
@@ -402,9 +408,8 @@ fn words(needs: &Needs, capacity: &Option<Trend>, worn_out: &Option<WornOut>, ch
     };
     let share = trend.now.value / needs.battery.capacity_ah;
     let holds = format!(
-        "It holds {} ± {} of the {} printed on it ({} %).",
-        plain(trend.now.value, "Ah"),
-        plain(trend.give, "Ah"),
+        "It holds {} of the {} printed on it ({} %).",
+        give_or_take(trend.now.value, trend.give, "Ah"),
         plain(needs.battery.capacity_ah, "Ah"),
         (100.0 * share).round()
     );

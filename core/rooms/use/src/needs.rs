@@ -25,6 +25,10 @@ pub struct Needs {
     pub scenes: BTreeMap<String, SceneNeed>,
     /// In the background with every light off, A: idle converters and pixels, and standing loads.
     pub idle_a: f64,
+    /// Share of the new battery's charge that an hour on the move takes, where its motor is on it.
+    pub moving_per_h: f64,
+    /// Usual speed, km/h; 0: not known.
+    pub speed_kmh: f64,
     /// What comes back on a mean day, Ah.
     pub gain_ah: f64,
     /// Share of the printed capacity that the plan says age has left.
@@ -40,20 +44,32 @@ impl Needs {
         let build = &*orthavis_physics::circuits::flashing(build);
         let Source::Battery(battery) = &build.source else { return None };
         let mut network = Network::new(build).ok()?;
-        let mut need = |scene: &Scene| {
-            let run = draw(build, battery, &mut network, scene, battery.reserve_soc()).run(battery, battery.reserve_soc(), |_, _| 0.0);
+        let mut need = |scene: &Scene, motor_w: f64| {
+            let drawn = draw(build, battery, &mut network, scene, battery.reserve_soc());
+            let run = drawn.run(battery, battery.reserve_soc(), |emf_v, _| motor_w / emf_v);
             run.filter(|run| run.hours > 0.0).map_or(SceneNeed { per_h: 0.0, mean_a: 0.0 }, |run| {
                 let gone = if matches!(run.ends, Ends::Reserve) { battery.usable() } else { (run.ah / battery.capacity_ah).min(battery.usable()) };
                 SceneNeed { per_h: gone / run.hours, mean_a: run.ah / run.hours }
             })
         };
-        let scenes = build.scenes.iter().map(|scene| (scene.id.clone(), need(scene))).collect();
-        let dark = need(&Scene { id: String::new(), name: String::new(), lights: BTreeMap::new() });
+        let scenes = build.scenes.iter().map(|scene| (scene.id.clone(), need(scene, 0.0))).collect();
+        let nothing = Scene { id: String::new(), name: String::new(), lights: BTreeMap::new() };
+        let dark = need(&nothing, 0.0);
+        let motor = build.vehicle.propulsion.as_ref().filter(|motor| motor.power_w > 0.0);
+        let moving = motor.map_or(dark, |motor| need(&nothing, motor.power_w));
         // Standing loads run for their hours of the day, where the network has them on.
         let standing_a: f64 = build.standing.iter().map(|load| load.current_a * load.hours_per_day / 24.0).sum();
         let gain_ah = build.usage.gain.as_ref().map_or(0.0, |gain| gain.hours_per_day * gain.current_a * habits_of(battery.chemistry).charge_efficiency);
         let (_, left) = of_usage(build);
-        Some(Needs { battery: battery.clone(), scenes, idle_a: (dark.mean_a - build.standing_a()).max(0.0) + standing_a, gain_ah, left })
+        Some(Needs {
+            battery: battery.clone(),
+            scenes,
+            idle_a: (dark.mean_a - build.standing_a()).max(0.0) + standing_a,
+            moving_per_h: (moving.per_h - dark.per_h).max(0.0),
+            speed_kmh: motor.map_or(0.0, |motor| motor.speed_kmh),
+            gain_ah,
+            left,
+        })
     }
 
     /// Capacity at a temperature, relative to that at 25 °C.
@@ -61,10 +77,19 @@ impl Needs {
         temperature_c.map_or(1.0, |temperature_c| capacity_factor(self.battery.chemistry, temperature_c, 1.0))
     }
 
-    /// What an outing takes of a battery of that capacity at 25 °C, as a share of its charge.
-    pub fn outing(&self, minutes: &BTreeMap<String, f64>, capacity_ah: f64, temperature_c: Option<f64>) -> f64 {
-        let new: f64 = minutes.iter().filter_map(|(scene, minutes)| Some(minutes.max(0.0) / 60.0 * self.scenes.get(scene)?.per_h)).sum();
-        new * self.battery.capacity_ah / (capacity_ah * self.cold(temperature_c))
+    /// What an outing takes of a battery of that capacity at 25 °C, as a share of its charge: its lights, and its way where
+    /// the motor is on the same battery.
+    pub fn outing(&self, minutes: &BTreeMap<String, f64>, way_km: Option<f64>, capacity_ah: f64, temperature_c: Option<f64>) -> f64 {
+        let (lights, way) = self.parts(minutes, way_km);
+        (lights + way) * self.battery.capacity_ah / (capacity_ah * self.cold(temperature_c))
+    }
+
+    /// Shares of the new battery at 25 °C that lights and way take. A way that is not said is as long as there was light.
+    pub fn parts(&self, minutes: &BTreeMap<String, f64>, way_km: Option<f64>) -> (f64, f64) {
+        let lights = minutes.iter().filter_map(|(scene, minutes)| Some(minutes.max(0.0) / 60.0 * self.scenes.get(scene)?.per_h)).sum();
+        let lit_h = minutes.values().map(|minutes| minutes.max(0.0)).sum::<f64>() / 60.0;
+        let moving_h = way_km.filter(|_| self.speed_kmh > 0.0).map_or(lit_h, |way_km| way_km.max(0.0) / self.speed_kmh);
+        (lights, moving_h * self.moving_per_h)
     }
 
     /// What a day with nothing lit takes of it.

@@ -51,6 +51,8 @@ const DIFFERS: f64 = 2.0;
 const MATTERS: f64 = 0.10;
 /// What wrong minutes and a plan scatter by, as a share.
 const MINUTES: f64 = 0.08;
+/// What the power of a motor scatters by, as a share.
+const WAY: f64 = 0.25;
 
 /// Outings together, and each with what it took, oldest first. `capacity_ah` is what the battery holds at 25 °C.
 pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<RideSeen>) {
@@ -64,17 +66,23 @@ pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<
         hours += ride.hours();
         count += 1;
         distance_km += ride.distance_km.unwrap_or(0.0);
-        let plan = needs.outing(&ride.minutes, needs.battery.capacity_ah, None);
-        let computed = needs.outing(&ride.minutes, capacity_ah, ride.temperature_c);
+        let plan = needs.outing(&ride.minutes, ride.distance_km, needs.battery.capacity_ah, None);
+        let computed = needs.outing(&ride.minutes, ride.distance_km, capacity_ah, ride.temperature_c);
         let measured = ride.from_v.zip(ride.to_v).map(|(from, to)| {
             let give = (needs.give(from).powi(2) + needs.give(to).powi(2)).sqrt();
             (needs.battery.soc_at(from) - needs.battery.soc_at(to), give)
         });
         if let Some((measured, give)) = measured.filter(|_| ride.hours() > 0.0) {
             let real_ah = capacity_ah * needs.cold(ride.temperature_c);
-            rest.push(((measured - computed) * real_ah, ride.hours(), (give * give + (MINUTES * computed).powi(2)).sqrt() * real_ah));
+            // A motor's mean power is known far less well than what lights draw.
+            let (_, way) = needs.parts(&ride.minutes, ride.distance_km);
+            let way = WAY * way * needs.battery.capacity_ah / real_ah;
+            rest.push(((measured - computed) * real_ah, ride.hours(), (give * give + (MINUTES * computed).powi(2) + way * way).sqrt() * real_ah));
         }
-        let reason = measured.and_then(|(measured, give)| reason(needs, capacity_ah, ride.temperature_c, ride.hours(), (plan, computed), (measured, give)));
+        let (_, way) = needs.parts(&ride.minutes, ride.distance_km);
+        let reason = measured
+            .map(|(measured, give)| (measured, (give * give + (WAY * way).powi(2)).sqrt()))
+            .and_then(|(measured, give)| reason(needs, capacity_ah, ride.temperature_c, ride.hours(), (plan, computed), (measured, give)));
         seen.push(RideSeen {
             id: one.event.id.clone(),
             at: one.event.at.clone(),

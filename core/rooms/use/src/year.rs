@@ -97,11 +97,13 @@ impl Year<'_> {
             minutes.insert(scene.id.clone(), (25.0 * stretch).round());
         }
         let hours = minutes.values().sum::<f64>() / 60.0;
+        let speed_kmh = self.build.vehicle.propulsion.as_ref().map(|propulsion| propulsion.speed_kmh);
+        let distance_km = speed_kmh.map(|speed| (10.0 * speed * hours * self.dice.between(0.6, 0.95)).round() / 10.0);
         let (mut from_v, mut to_v) = (None, None);
         if let Some(needs) = self.needs.clone() {
             let capacity_ah = self.capacity_ah(&needs);
             let warm = degrees.clamp(0.0, 25.0);
-            let took = needs.outing(&minutes, capacity_ah, Some(warm)) + self.truth.extra_a * hours / (capacity_ah * needs.cold(Some(warm)));
+            let took = needs.outing(&minutes, distance_km, capacity_ah, Some(warm)) + self.truth.extra_a * hours / (capacity_ah * needs.cold(Some(warm)));
             // Nobody goes out on a battery that will not last; they charge first.
             if self.soc - took < needs.battery.reserve_soc() {
                 self.charge(at.later(-4 * 3600), degrees, 1.0);
@@ -114,8 +116,6 @@ impl Year<'_> {
                 to_v = Some(shown(needs.battery.emf_v(self.soc), &mut self.dice));
             }
         }
-        let speed_kmh = self.build.vehicle.propulsion.as_ref().map(|propulsion| propulsion.speed_kmh);
-        let distance_km = speed_kmh.map(|speed| (10.0 * speed * hours * self.dice.between(0.6, 0.95)).round() / 10.0);
         self.write(
             at,
             EventKind::Ride,

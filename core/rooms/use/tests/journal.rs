@@ -20,16 +20,16 @@ use serde_json::{Value, json};
 const NOW: &str = "2026-11-27T19:30:00+01:00";
 
 fn now() -> Moment {
-    Moment::parse(NOW).unwrap()
+    Moment::parse(NOW).expect("there")
 }
 
 fn trike() -> Build {
-    parse(BUILDS[7]).unwrap()
+    parse(BUILDS[7]).expect("there")
 }
 
 /// The choir singer's chair: a sealed lead battery.
 fn chair() -> Build {
-    parse(BUILDS[3]).unwrap()
+    parse(BUILDS[3]).expect("there")
 }
 
 fn scene(build: &Build) -> String {
@@ -39,7 +39,7 @@ fn scene(build: &Build) -> String {
 /// An event so many days before now.
 fn ago(number: u32, days: f64, kind: &str, data: Value) -> Event {
     let at = now().later(-(days * DAY_S as f64) as i64).text();
-    parse_event(&json!({ "id": format!("01900000-0000-7000-8000-{number:012x}"), "at": at, "kind": kind, "data": data })).unwrap()
+    parse_event(&json!({ "id": format!("01900000-0000-7000-8000-{number:012x}"), "at": at, "kind": kind, "data": data })).expect("there")
 }
 
 fn shown(build: &Build, events: &[Event]) -> JournalView {
@@ -49,7 +49,7 @@ fn shown(build: &Build, events: &[Event]) -> JournalView {
 #[test]
 fn a_journal_without_a_word_says_what_to_write() {
     for text in BUILDS {
-        let build = parse(text).unwrap();
+        let build = parse(text).expect("there");
         let said = shown(&build, &[]);
         assert!(said.marks.is_empty() && said.wear.is_empty() && said.again.is_empty() && said.offers.is_empty(), "{}", build.name);
         assert_eq!(said.season.now, SeasonNow::InUse);
@@ -100,42 +100,42 @@ fn what_hardly_can_be_is_kept_and_asked_about() {
 }
 
 fn with(build: &Build, path: &str, value: Value) -> Build {
-    let mut document = serde_json::to_value(build).unwrap();
-    *document.pointer_mut(path).unwrap() = value;
-    parse_value(&document).unwrap()
+    let mut document = serde_json::to_value(build).expect("there");
+    *document.pointer_mut(path).expect("there") = value;
+    parse_value(&document).expect("there")
 }
 
 #[test]
 fn how_full_it_is_follows_from_what_was_written() {
     let build = trike();
-    let needs = Needs::of(&build).unwrap();
+    let needs = Needs::of(&build).expect("there");
     let ah = needs.battery.capacity_ah;
     let soc = |events: &[Event]| charged(&needs, ah, &told(events), now()).0;
     assert_eq!(soc(&[]), None, "nothing was ever said of it");
     let full = ago(1, 0.0, "charge", json!({}));
-    assert!((soc(std::slice::from_ref(&full)).unwrap().soc - 1.0).abs() < 1e-9);
+    assert!((soc(std::slice::from_ref(&full)).expect("there").soc - 1.0).abs() < 1e-9);
     // A ride takes what the plan's discharge says, cold included.
     let lit = json!({ scene(&build): 60 });
     let warm = ago(2, 0.0, "ride", json!({ "minutes": lit }));
     let cold = ago(2, 0.0, "ride", json!({ "minutes": lit, "temperature_c": 0 }));
-    let took = |ride: Event| 1.0 - soc(&[full.clone(), ride]).unwrap().soc;
+    let took = |ride: Event| 1.0 - soc(&[full.clone(), ride]).expect("there").soc;
     let (warm, cold) = (took(warm), took(cold));
     assert!(warm > 0.0 && (cold / warm - 1.0 / 0.85).abs() < 1e-6, "{warm} {cold}");
     // Standing takes what idle parts draw and what it loses by itself.
-    let month = soc(&[ago(1, 30.4, "charge", json!({}))]).unwrap().soc;
+    let month = soc(&[ago(1, 30.4, "charge", json!({}))]).expect("there").soc;
     assert!((1.0 - month - 30.4 * needs.day(ah)).abs() < 1e-6, "{month}");
     // A rested voltage pulls it to what it tells.
     let volts = needs.battery.emf_v(0.5);
-    let read = soc(&[full, ago(3, 0.0, "reading", json!({ "resting_v": volts }))]).unwrap();
+    let read = soc(&[full, ago(3, 0.0, "reading", json!({ "resting_v": volts }))]).expect("there");
     assert!((read.soc - 0.5).abs() < 0.3 && read.give < 0.05, "{read:?}");
 }
 
 #[test]
 fn the_next_charge_has_a_day_and_a_reason() {
     let build = trike();
-    let needs = Needs::of(&build).unwrap();
+    let needs = Needs::of(&build).expect("there");
     let charge = |days: f64, to: f64| ago(1, days, "charge", json!({ "to_v": needs.battery.emf_v(to) }));
-    let next = |events: &[Event]| shown(&build, events).next.unwrap();
+    let next = |events: &[Event]| shown(&build, events).next.expect("there");
     let fresh = next(&[charge(0.0, 1.0)]);
     assert!(fresh.in_days.is_none_or(|days| days > 1.0), "{}", fresh.title);
     let low = next(&[charge(0.0, 0.21)]);
@@ -150,23 +150,23 @@ fn the_next_charge_has_a_day_and_a_reason() {
     }
     // Lead is charged soon after use, however little is missing.
     let chair = chair();
-    let lead = Needs::of(&chair).unwrap();
+    let lead = Needs::of(&chair).expect("there");
     let partly = ago(1, 0.0, "reading", json!({ "resting_v": lead.battery.emf_v(0.8) }));
-    let said = shown(&chair, &[partly]).next.unwrap();
+    let said = shown(&chair, &[partly]).next.expect("there");
     assert!(said.why.contains("sulphates") && said.in_days == Some(0.0), "{}", said.why);
 }
 
 #[test]
 fn one_bad_charge_moves_the_capacity_little() {
     let build = trike();
-    let needs = Needs::of(&build).unwrap();
+    let needs = Needs::of(&build).expect("there");
     let truth = 0.9 * needs.battery.capacity_ah;
     let charge = |number: u32, from: f64, ah: f64| {
         ago(number, 60.0 - f64::from(number), "charge", json!({ "from_v": needs.battery.emf_v(from), "to_v": 42.0, "ah": ah }))
     };
     let put = |from: f64| (1.0 - from) * truth / 0.99;
     let mut events: Vec<Event> = [0.3, 0.45, 0.25, 0.5, 0.35, 0.4, 0.2].iter().zip(1..).map(|(from, number)| charge(number, *from, put(*from))).collect();
-    let found = |events: &[Event]| health(&needs, &told(events), now()).capacity.unwrap().now.value / truth - 1.0;
+    let found = |events: &[Event]| health(&needs, &told(events), now()).capacity.expect("there").now.value / truth - 1.0;
     assert!(found(&events).abs() < 0.02, "{}", found(&events));
     events.push(charge(9, 0.4, 1.6 * put(0.4)));
     assert!(found(&events).abs() < 0.05, "{}", found(&events));
@@ -184,21 +184,21 @@ fn a_year_is_read_for_what_it_was() {
     let truth = Truth { left: 0.78, left_before: 0.92, resistance: 1.6, extra_a: 0.0 };
     let events = year(&build, truth, 3, now());
     let said = shown(&build, &events);
-    let health = said.health.as_ref().unwrap();
-    assert!((health.left.as_ref().unwrap().value - 0.78).abs() < 0.04, "{}", health.words);
+    let health = said.health.as_ref().expect("there");
+    assert!((health.left.as_ref().expect("there").value - 0.78).abs() < 0.04, "{}", health.words);
     let worn = health.worn_out.as_ref().expect("a loss of an eighth in a year shows");
     assert!(worn.early <= worn.date && worn.late.as_ref().is_none_or(|late| *late >= worn.date), "{worn:?}");
     assert!(worn.date.as_str() > "2026-11-27", "{worn:?}");
-    let resistance = health.resistance.as_ref().unwrap();
-    let real = Needs::of(&build).unwrap().battery.pack_ohm() * 1.6;
+    let resistance = health.resistance.as_ref().expect("there");
+    let real = Needs::of(&build).expect("there").battery.pack_ohm() * 1.6;
     assert!((resistance.now.value - real).abs() < 3.0 * resistance.give, "{} ± {} of {real}", resistance.now.value, resistance.give);
     // The joint that failed twice is said, the slipped point was corrected, and the plan is offered what it lacks.
     assert_eq!(said.again.len(), 1);
     assert!(said.marks.is_empty(), "{:?}", said.marks);
     assert!(said.offers.iter().any(|offer| offer.at == "/usage/capacity_left"), "{:?}", said.offers);
     for offer in &said.offers {
-        let mut document = serde_json::to_value(&build).unwrap();
-        let patch: json_patch::Patch = serde_json::from_value(Value::Array(offer.changes.clone())).unwrap();
+        let mut document = serde_json::to_value(&build).expect("there");
+        let patch: json_patch::Patch = serde_json::from_value(Value::Array(offer.changes.clone())).expect("there");
         json_patch::patch(&mut document, &patch).unwrap_or_else(|error| panic!("{}: {error}", offer.words));
         let taken = parse_value(&document).unwrap_or_else(|error| panic!("{}: {error}", offer.words));
         // Taken, it is not offered again.
@@ -210,24 +210,24 @@ fn a_year_is_read_for_what_it_was() {
 fn a_load_that_is_not_in_the_plan_is_found_and_offered() {
     let build = trike();
     let events = year(&build, Truth { extra_a: 0.4, ..Truth::USUAL }, 5, now());
-    let rides = shown(&build, &events).rides.unwrap();
+    let rides = shown(&build, &events).rides.expect("there");
     let extra = rides.extra.expect("0.4 A shows");
     assert!((extra.value - 0.4).abs() < 0.12, "{} ± {:?}", extra.value, rides.extra_give);
     assert!(rides.words.contains("not in the plan"), "{}", rides.words);
-    let plain = shown(&build, &year(&build, Truth::USUAL, 5, now())).rides.unwrap();
+    let plain = shown(&build, &year(&build, Truth::USUAL, 5, now())).rides.expect("there");
     assert!(plain.extra.is_none(), "{:?}", plain.extra);
 }
 
 #[test]
 fn the_same_seed_gives_the_same_year() {
     for text in BUILDS {
-        let build = parse(text).unwrap();
+        let build = parse(text).expect("there");
         let (one, two, other) = (year(&build, Truth::USUAL, 1, now()), year(&build, Truth::USUAL, 1, now()), year(&build, Truth::USUAL, 2, now()));
         assert_eq!(one, two, "{}", build.name);
         assert_ne!(one, other, "{}", build.name);
         assert!(one.len() > 40, "{}: {}", build.name, one.len());
         for event in &one {
-            assert_eq!(parse_event(&serde_json::to_value(event).unwrap()).as_ref(), Ok(event), "{}", build.name);
+            assert_eq!(parse_event(&serde_json::to_value(event).expect("there")).as_ref(), Ok(event), "{}", build.name);
         }
         let said = shown(&build, &one);
         assert!(said.marks.is_empty(), "{}: {:?}", build.name, said.marks);
@@ -241,13 +241,13 @@ fn what_wears_is_counted_from_when_it_was_looked_at() {
     let ride = |number: u32, days: f64| ago(number, days, "ride", json!({ "minutes": { scene(&build): 60 } }));
     let mut events = vec![ride(1, 400.0), ride(2, 300.0), ride(3, 100.0)];
     let said = shown(&build, &events);
-    let light = said.wear.iter().find(|one| one.id.starts_with("light:")).unwrap();
+    let light = said.wear.iter().find(|one| one.id.starts_with("light:")).expect("there");
     assert_eq!((light.used, light.unit), (3.0, "h"));
-    let old = said.wear.iter().find(|one| one.unit == "days").unwrap().clone();
+    let old = said.wear.iter().find(|one| one.unit == "days").expect("there").clone();
     assert!(old.used >= 399.0);
     assert!(said.reminders.iter().any(|one| one.id == format!("wear:{}", old.id)) || old.look_at > 430.0);
     events.push(ago(9, 50.0, "part", json!({ "part": old.id, "change": "looked" })));
-    let anew = shown(&build, &events).wear.into_iter().find(|one| one.id == old.id).unwrap();
+    let anew = shown(&build, &events).wear.into_iter().find(|one| one.id == old.id).expect("there");
     assert_eq!(anew.used, 50.0);
     // Sorted by what is most urgent.
     let ratios: Vec<f64> = said.wear.iter().map(|one| one.used / one.look_at).collect();
@@ -298,7 +298,7 @@ fn reminders_are_a_calendar_that_others_can_read() {
 #[test]
 fn a_pack_keeps_its_history_from_build_to_build() {
     let (one, two) = (trike(), with(&trike(), "/name", json!("The other")));
-    let battery = Needs::of(&one).unwrap().battery;
+    let battery = Needs::of(&one).expect("there").battery;
     let charge = |number: u32, days: f64, from: f64| {
         let ah = (1.0 - from) * 0.9 * battery.capacity_ah / 0.99;
         ago(number, days, "charge", json!({ "from_v": battery.emf_v(from), "to_v": 42.0, "ah": ah }))
@@ -310,11 +310,11 @@ fn a_pack_keeps_its_history_from_build_to_build() {
     let life = passport("mine", &battery, &lived, now());
     let stints: Vec<(&str, usize, bool)> = life.stints.iter().map(|stint| (stint.build.as_str(), stint.charges, stint.to.is_some())).collect();
     assert_eq!(stints, [("one", 2, true), ("two", 2, false)]);
-    let health = life.health.unwrap();
+    let health = life.health.expect("there");
     assert_eq!(health.charges, 4);
-    assert!((health.left.unwrap().value - 0.9).abs() < 0.02);
+    assert!((health.left.expect("there").value - 0.9).abs() < 0.02);
     let through = (0.7 + 0.6 + 0.65 + 0.8) * 0.9;
-    assert!((life.cycles.unwrap().value - through).abs() < 0.01);
+    assert!((life.cycles.expect("there").value - through).abs() < 0.01);
     assert!(passport("other", &battery, &lived, now()).stints.is_empty());
 }
 
@@ -354,7 +354,7 @@ proptest! {
         turned.rotate_left(cut % events.len());
         turned.reverse();
         let (a, b) = (shown(&build, &events), shown(&build, &turned));
-        prop_assert_eq!(serde_json::to_string(&a).unwrap(), serde_json::to_string(&b).unwrap());
+        prop_assert_eq!(serde_json::to_string(&a).expect("there"), serde_json::to_string(&b).expect("there"));
     }
 
     /// Whatever is written, something is said, and nothing is no number.
@@ -366,7 +366,7 @@ proptest! {
             ago(2, days / 2.0, "charge", json!({ "from_v": from, "to_v": to, "ah": ah })),
             ago(3, days / 3.0, "reading", json!({ "resting_v": to, "value": from, "scene": scene(&build) })),
         ];
-        let said = serde_json::to_value(shown(&build, &events)).unwrap();
+        let said = serde_json::to_value(shown(&build, &events)).expect("there");
         let soc = said["next"]["facts"][0]["value"].as_f64();
         prop_assert!(soc.is_none_or(|soc| (0.0..=1.0).contains(&soc)), "{:?}", soc);
         // serde writes a figure that is none as null.

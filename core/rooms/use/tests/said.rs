@@ -10,12 +10,12 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 
 fn now() -> Moment {
-    Moment::parse("2026-05-12T20:15:00+02:00").unwrap()
+    Moment::parse("2026-05-12T20:15:00+02:00").expect("there")
 }
 
 /// The delivery trike: scenes `parade` and others, minutes of an outing given.
 fn trike() -> Build {
-    let mut build = parse(BUILDS[7]).unwrap();
+    let mut build = parse(BUILDS[7]).expect("there");
     build.scenes.truncate(2);
     build.scenes[0].id = "ride".into();
     build.scenes[0].name = "Riding home".into();
@@ -35,10 +35,20 @@ fn lines_are_read_as_they_are_meant() {
         ("ride parade 25 min, 12 km", Ride, json!({ "minutes": { "parade": 25.0 }, "distance_km": 12.0 }), "2026-05-12T20:15"),
         ("ride 25 min parade, riding home 15 min", Ride, json!({ "minutes": { "parade": 25.0, "ride": 15.0 } }), "2026-05-12T20:15"),
         ("ride 40 min, parade", Ride, json!({ "minutes": { "parade": 40.0 } }), "2026-05-12T20:15"),
-        ("Ride 40min, -2°C, 41.0 to 38,5 V", Ride, json!({ "minutes": { "ride": 30.0, "parade": 10.0 }, "temperature_c": -2.0, "from_v": 41.0, "to_v": 38.5 }), "2026-05-12T20:15"),
+        (
+            "Ride 40min, -2°C, 41.0 to 38,5 V",
+            Ride,
+            json!({ "minutes": { "ride": 30.0, "parade": 10.0 }, "temperature_c": -2.0, "from_v": 41.0, "to_v": 38.5 }),
+            "2026-05-12T20:15",
+        ),
         ("out 40 min yesterday at 18:40", Ride, json!({ "minutes": { "ride": 30.0, "parade": 10.0 } }), "2026-05-11T18:40"),
         ("out 40 min on 2026-05-01", Ride, json!({ "minutes": { "ride": 30.0, "parade": 10.0 } }), "2026-05-01T20:15"),
-        ("ride 20 min, 5 miles, 41 °F", Ride, json!({ "minutes": { "ride": 15.0, "parade": 5.0 }, "distance_km": 8.04672, "temperature_c": 5.0 }), "2026-05-12T20:15"),
+        (
+            "ride 20 min, 5 miles, 41 °F",
+            Ride,
+            json!({ "minutes": { "ride": 15.0, "parade": 5.0 }, "distance_km": 8.04672, "temperature_c": 5.0 }),
+            "2026-05-12T20:15",
+        ),
         ("charged 11.9 to 14.4, 6.2 Ah", Charge, json!({ "from_v": 11.9, "to_v": 14.4, "ah": 6.2 }), "2026-05-12T20:15"),
         ("charged 11,9→14,4, 6,2 Ah, 3 h", Charge, json!({ "from_v": 11.9, "to_v": 14.4, "ah": 6.2, "minutes": 180.0 }), "2026-05-12T20:15"),
         ("charge from 36.5 V to 42 V, 250 Wh, 12 °C", Charge, json!({ "from_v": 36.5, "to_v": 42.0, "wh": 250.0, "temperature_c": 12.0 }), "2026-05-12T20:15"),
@@ -46,7 +56,12 @@ fn lines_are_read_as_they_are_meant() {
         ("charged", Charge, json!({}), "2026-05-12T20:15"),
         ("charged 2200 mAh", Charge, json!({ "ah": 2.2 }), "2026-05-12T20:15"),
         ("rest 40.1 V", Reading, json!({ "resting_v": 40.1 }), "2026-05-12T20:15"),
-        ("rest 40.1 V, parade 39.2 V, 8 °C", Reading, json!({ "resting_v": 40.1, "value": 39.2, "quantity": "volts", "unit": "V", "scene": "parade", "temperature_c": 8.0 }), "2026-05-12T20:15"),
+        (
+            "rest 40.1 V, parade 39.2 V, 8 °C",
+            Reading,
+            json!({ "resting_v": 40.1, "value": 39.2, "quantity": "volts", "unit": "V", "scene": "parade", "temperature_c": 8.0 }),
+            "2026-05-12T20:15",
+        ),
         ("replaced the battery", Part, json!({ "part": "battery", "change": "replaced" }), "2026-05-12T20:15"),
         ("checked fuses", Part, json!({ "part": "fuses", "change": "looked" }), "2026-05-12T20:15"),
         ("mended tail plug: crimped anew", Fault, json!({ "was": "tail plug", "words": "tail plug", "mended": "crimped anew" }), "2026-05-12T20:15"),
@@ -65,8 +80,8 @@ fn lines_are_read_as_they_are_meant() {
 
 #[test]
 fn a_timer_ends_when_it_says() {
-    let read = said(&trike(), "timer silicone 24 h", now()).unwrap();
-    let event = parse_event(&json!({ "id": "01900000-0000-7000-8000-000000000001", "at": read.at, "kind": "timer", "data": read.data })).unwrap();
+    let read = said(&trike(), "timer silicone 24 h", now()).expect("there");
+    let event = parse_event(&json!({ "id": "01900000-0000-7000-8000-000000000001", "at": read.at, "kind": "timer", "data": read.data })).expect("there");
     let events = [event];
     let What::Timer { what, until } = &told(&events)[0].what else { panic!("no timer") };
     assert_eq!((what.as_str(), until.text().as_str()), ("silicone", "2026-05-13T20:15:00+02:00"));
@@ -97,7 +112,7 @@ fn what_is_not_understood_is_said_with_a_way_out() {
         let unsaid = said(&trike(), line, now()).expect_err(line);
         assert!(unsaid.problem.contains(problem) && unsaid.remedy.contains(remedy), "{line}: {unsaid:?}");
     }
-    assert!(said(&trike(), &"ride ".repeat(200), now()).unwrap_err().problem.contains("too long"));
+    assert!(said(&trike(), &"ride ".repeat(200), now()).expect_err("refused").problem.contains("too long"));
 }
 
 proptest! {
@@ -115,7 +130,7 @@ proptest! {
 
     #[test]
     fn minutes_of_scenes_are_those_that_were_said(minutes in 1u32..600, parade in 1u32..600) {
-        let read = said(&trike(), &format!("ride {minutes} min riding home, {parade} min parade"), now()).unwrap();
+        let read = said(&trike(), &format!("ride {minutes} min riding home, {parade} min parade"), now()).expect("there");
         prop_assert_eq!(&read.data["minutes"]["ride"], &json!(f64::from(minutes)));
         prop_assert_eq!(&read.data["minutes"]["parade"], &json!(f64::from(parade)));
     }

@@ -10,12 +10,12 @@ use orthavis_use::told::told;
 use orthavis_use::year::{Truth, year};
 
 fn now() -> Moment {
-    Moment::parse("2026-11-27T19:30:00+01:00").unwrap()
+    Moment::parse("2026-11-27T19:30:00+01:00").expect("there")
 }
 
 /// Sample builds whose battery can be charged.
 fn charged() -> Vec<Build> {
-    let builds = BUILDS.iter().map(|text| parse(text).unwrap());
+    let builds = BUILDS.iter().map(|text| parse(text).expect("there"));
     builds.filter(|build| Needs::of(build).is_some_and(|needs| needs.battery.charging_v().is_some())).collect()
 }
 
@@ -23,7 +23,7 @@ fn charged() -> Vec<Build> {
 fn the_capacity_of_a_simulated_year_is_found_within_five_percent() {
     let (mut off, mut beyond) = (Vec::new(), 0);
     for build in charged() {
-        let needs = Needs::of(&build).unwrap();
+        let needs = Needs::of(&build).expect("there");
         for seed in 0..12 {
             let truth = Truth { left: 0.95 - 0.015 * seed as f64, left_before: 0.98, ..Truth::USUAL };
             let events = year(&build, truth, 77 + seed, now());

@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import type { Build, JournalView } from "../../api/client";
 import { Figure } from "../../ui/Figure";
-import { say, share } from "../../units";
+import { giveOf, say, share } from "../../units";
 import { Offers } from "./Offers";
 import { Section } from "./parts";
 import { TimeChart } from "./TimeChart";
@@ -28,7 +28,7 @@ export function BatteryLife({ view, build, onTake }: { view: JournalView; build:
             </Box>
             <Box>
               of what is printed on it: <Figure label={health.capacity.now.label} text={say(health.capacity.now)} working={health.capacity.now.working} />
-              <span className="quiet"> ± {say({ value: health.capacity.give, unit: "Ah" })}</span>
+              <span className="quiet"> {giveOf({ value: health.capacity.give, unit: "Ah" })}</span>
             </Box>
           </Box>
         )}
@@ -58,7 +58,7 @@ export function BatteryLife({ view, build, onTake }: { view: JournalView; build:
               <Box as="dd" fontWeight="semibold">
                 {health.capacity.a_year > 0 ? "+" : "−"}
                 {say({ value: Math.abs(health.capacity.a_year), unit: "Ah" })}
-                <span className="quiet"> ± {say({ value: health.capacity.a_year_give ?? 0, unit: "Ah" })}</span>
+                <span className="quiet"> {giveOf({ value: health.capacity.a_year_give ?? 0, unit: "Ah" })}</span>
               </Box>
             </Box>
           )}
