@@ -26,7 +26,7 @@ test("a ride in two taps, a charge as it is said, and what comes of them", async
   await expect(full).toHaveText("100 %");
   await expect(next).not.toContainText("Charge now");
   // Out for as long as usual: two taps.
-  await page.getByRole("button", { name: /^Out/ }).click();
+  await page.getByRole("button", { name: /^Out An/ }).click();
   await page.getByRole("button", { name: "Write it down" }).click();
   await expect(full).not.toHaveText("100 %");
   await part(page, "Entries");
@@ -89,7 +89,7 @@ test("a year is read: health, outings against the plan, the joint that failed tw
   await expect(learn).toContainText("Capacity that age has left");
   await part(page, "Battery");
   await expect(page.getByRole("region", { name: "How the battery is" })).toContainText("of what is printed on it");
-  await expect(page.getByRole("img", { name: /^What it holds/ })).toBeVisible();
+  await expect(page.getByRole("img", { name: /^Capacity, / })).toBeVisible();
   // Charts by keyboard, with a table beside, and as files.
   await part(page, "Over time");
   const chart = page.getByRole("img", { name: /^How full/ });
@@ -174,7 +174,7 @@ test("a pack of one's own is added, measured, fitted into a build, and keeps its
   await expect(life.getByRole("listitem")).toContainText("Trail deck");
   await expect(life.getByRole("listitem")).toContainText("to now");
   // Counted by the name of the shopping list, out and in as CSV with a broken line named.
-  await page.getByRole("textbox", { name: "Put in" }).fill("cable tie, 2.5 × 100 mm");
+  await page.getByRole("combobox", { name: "Put in" }).fill("cable tie, 2.5 × 100 mm");
   await page.getByRole("textbox", { name: "Pieces, m" }).fill("60");
   await page.getByRole("button", { name: "Put in", exact: true }).click();
   await expect(page.getByRole("textbox", { name: "How many: cable tie, 2.5 × 100 mm" })).toHaveValue("60");

@@ -84,7 +84,7 @@ for (const theme of ["dark", "light"]) {
     await check("diagram");
     await step(page, "Use");
     await expect(page.getByRole("region", { name: "Next charge" })).toBeVisible();
-    await page.getByRole("button", { name: /^Out/ }).click();
+    await page.getByRole("button", { name: /^Out An/ }).click();
     await check("journal");
     for (const [view, region] of [
       ["Over time", "Over time"],

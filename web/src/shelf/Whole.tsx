@@ -64,8 +64,8 @@ function Whole({ onDone }: { onDone: () => void }) {
   const restore = useMutation({
     mutationFn: (force: boolean) => answer(api.POST("/api/v1/workshop/restore", { params: { query: { force } }, body: chosen as unknown as number[], ...raw })),
     onSuccess: ({ kept }) => {
-      client.clear();
-      void client.invalidateQueries();
+      // Nothing that was read before is true any more.
+      void client.resetQueries();
       toaster.create({ title: "The workshop is as it was", description: `What was here is kept in ${kept}`, type: "success", duration: 20_000 });
       onDone();
     },

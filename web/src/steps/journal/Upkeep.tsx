@@ -1,4 +1,5 @@
 import { Box, Button } from "@chakra-ui/react";
+import { useState } from "react";
 import type { JournalEvent, JournalView } from "../../api/client";
 import { eventOf } from "../../journal/event";
 import { say } from "../../units";
@@ -83,6 +84,9 @@ export function Upkeep({ view, write }: { view: JournalView; write: (event: Jour
 
 function Season({ view, write }: { view: JournalView; write: (event: JournalEvent) => void }) {
   const { season } = view;
+  // What was ticked shows at once; what comes of it follows.
+  const [ticked, setTicked] = useState<Record<string, boolean>>({});
+  const isDone = (item: (typeof season.put_away)[number]) => ticked[item.step] ?? item.done;
   const lists = [
     ["put_away", "Put it away", season.put_away],
     ["wake_up", "Wake it up", season.wake_up],
@@ -101,7 +105,15 @@ function Season({ view, write }: { view: JournalView; write: (event: JournalEven
             </Box>
             {items.map((item) => (
               <label className="tick" key={item.step} style={{ alignItems: "flex-start" }}>
-                <input type="checkbox" checked={item.done} onChange={() => write(eventOf("tick", { step: item.step, state: item.done ? "undone" : "done" }))} />
+                <input
+                  type="checkbox"
+                  checked={isDone(item)}
+                  onChange={() => {
+                    const done = !isDone(item);
+                    setTicked((now) => ({ ...now, [item.step]: done }));
+                    write(eventOf("tick", { step: item.step, state: done ? "done" : "undone" }));
+                  }}
+                />
                 <span>
                   <Box as="span" fontSize="sm">
                     {item.what}

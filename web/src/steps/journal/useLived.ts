@@ -12,8 +12,9 @@ const asks = (event: JournalEvent) => event.kind !== "drill" && (event.kind !== 
 export function useLived(id: number, build: Build, shown: boolean) {
   const journal = useJournal(id, undefined, shown);
   const events = useMemo(() => journal.events.filter(asks), [journal.events]);
-  // By the minute: a day's rest changes what is said, a second's does not.
-  const now = here().slice(0, 17) + "00" + here().slice(19);
+  // By the minute, to its end: a day's rest changes what is said, a second's does not, and what was just written is past.
+  const clock = here();
+  const now = `${clock.slice(0, 17)}59${clock.slice(19)}`;
   const last = events[events.length - 1]?.id ?? "";
   const view = useQuery({
     queryKey: ["journal-view", id, numberOf(build), events.length, last, now],
