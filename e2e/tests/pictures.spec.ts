@@ -4,7 +4,7 @@ import { expect, open, saved, step, test, verdict } from "./workshop";
 const FOLDER = "../../docs/screenshots";
 const file = (name: string) => ({ path: new URL(`${FOLDER}/${name}.png`, `file://${import.meta.dirname}/`).pathname });
 
-test("pictures", async ({ page, browser }, info) => {
+test("pictures", async ({ page, browser }) => {
   test.slow();
   const build = async (name: string, words: string) => {
     await page.goto("/");
@@ -18,10 +18,6 @@ test("pictures", async ({ page, browser }, info) => {
   await build("Book-delivery trike", "Not safe to build yet");
   await step(page, "Power");
   await page.screenshot(file("build-power"));
-  await page.getByRole("button", { name: /Add a 1 A 58 V blade fuse/ }).click();
-  await expect(page.getByRole("group", { name: "What it changes" })).toBeVisible();
-  await page.getByRole("button", { name: /^step-down-12v: / }).press("Enter");
-  await page.screenshot(file("build-remedy"));
 
   await build("Choir singer's chair", "Not safe to build yet");
   await step(page, "Battery");
@@ -70,7 +66,6 @@ test("pictures", async ({ page, browser }, info) => {
   await way.getByLabel(/^Reading:/).fill("0.2");
   await way.getByRole("button", { name: "Read" }).click();
   await expect(way.getByRole("status")).toContainText("Fine");
-  await page.screenshot(file("bench-list"));
   await build("Trail deck", "Safe, with things to mend");
   await step(page, "Make");
   await step(page, "Steps");
@@ -102,21 +97,6 @@ test("pictures", async ({ page, browser }, info) => {
   await expect(stage.getByRole("button", { name: "Play" })).toBeVisible();
   await page.screenshot(file("phone-show"));
   await page.setViewportSize({ width: 1280, height: 800 });
-  // The same deck with thinner rails, each fed from one end.
-  await build("Trail deck", "Safe, with things to mend");
-  const deck = new URL(page.url()).pathname.split("/").at(-1);
-  const stored = (await (await page.request.get(`/api/v1/builds/${deck}`)).json()) as {
-    document: { lights: { load: Record<string, unknown>; feeds: unknown[] }[] };
-  };
-  for (const light of stored.document.lights.slice(0, 2)) {
-    light.load.rail_ohm_per_m = 0.9;
-    light.feeds = light.feeds.slice(0, 1);
-  }
-  const made = await page.request.post("/api/v1/builds", { data: { ...stored.document, name: "Trail deck, thin rails" } });
-  await page.goto(`/builds/${((await made.json()) as { id: number }).id}?step=show&scene=parade`);
-  await expect(stage).toContainText(/the colour is seen to differ/);
-  await stage.getByText("Asked and delivered").evaluate((heading) => heading.scrollIntoView({ block: "center" }));
-  await page.screenshot(file("show-far"));
   await build("Book-delivery trike", "Not safe to build yet");
   await step(page, "Make");
   await step(page, "Use");
@@ -138,19 +118,26 @@ test("pictures", async ({ page, browser }, info) => {
   await expect(door.getByRole("button", { name: "Come in" })).toBeVisible();
   await door.close();
 
+  await build("Trail deck", "Safe, with things to mend");
+  await step(page, "Use");
+  await page.getByRole("radio", { name: "Over time" }).click();
+  await expect(page.getByRole("img", { name: /^How full/ })).toBeVisible();
+  await page.screenshot(file("journal"));
+  await page.getByRole("radio", { name: "Battery", exact: true }).click();
+  await expect(page.getByRole("img", { name: /^Capacity/ })).toBeVisible();
+  await page.screenshot(file("journal-battery"));
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.getByRole("button", { name: /^Out An/ }).click();
+  await page.screenshot(file("phone-journal"));
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto("/drawer");
+  await page.getByRole("button", { name: "Add a part of your own" }).click();
+  await page.getByRole("combobox", { name: "Most like" }).selectOption({ label: "Board pack 36 V 7.5 Ah" });
+  await page.getByRole("textbox", { name: "What you call it" }).fill("Deck pack B");
+  await page.getByRole("button", { name: "Add it" }).click();
+  await expect(page.getByRole("region", { name: "Its life" })).toContainText("in no build yet");
+  await page.screenshot(file("drawer"));
   await build("Camp rover", "Safe, with things to mend");
-  const leaving = page.waitForEvent("download");
-  await page.getByRole("button", { name: /^Take it with you/ }).click();
-  const path = info.outputPath("sheet.html");
-  await (await leaving).saveAs(path);
-  const sheet = await browser.newPage(phone);
-  await sheet.goto(`file://${path}`);
-  await expect(verdict(sheet).getByText("of light")).toBeVisible();
-  await sheet.getByRole("radio", { name: "Steps" }).click();
-  await sheet.getByRole("region", { name: "Next step" }).getByRole("button", { name: "Done" }).click();
-  await expect(sheet.getByRole("heading", { name: /^1 of/ })).toBeVisible();
-  await sheet.screenshot(file("phone-sheet"));
-  await sheet.close();
 
   await step(page, "Battery");
   await page.waitForLoadState("networkidle");

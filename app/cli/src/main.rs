@@ -1,6 +1,7 @@
 //! The one binary: solves and checks build files, and serves the workshop in a browser.
 
 mod bench;
+mod journal;
 mod make;
 mod show;
 
@@ -99,6 +100,8 @@ enum Command {
     Make(make::Make),
     #[command(flatten)]
     Shows(show::Shows),
+    /// Print what the journal of a build says back: next charge, health, what wears, what is due
+    Journal(journal::Journal),
     /// The bench's instruments without the page: a meter, a bench supply and a charger that speak SCPI
     ///
     /// Lines of text on 127.0.0.1, as docs/instruments.md lists them. Stop with Ctrl-C.
@@ -219,6 +222,7 @@ fn main() -> ExitCode {
         Command::Make(make) => counted(&|| make::run(&make)),
         Command::Shows(shows @ show::Shows::Show { .. }) => counted(&|| show::run(&shows)),
         Command::Shows(shows) => show::play(&shows),
+        Command::Journal(journal) => counted(&|| journal::run(&journal)),
         Command::Instruments { file, port, serial } => instruments(&file, port, serial),
         Command::Schema => print(&orthavis_server::build_schema()).map(|()| ExitCode::SUCCESS),
         Command::Checks => print(&orthavis_core::findings::as_markdown()).map(|()| ExitCode::SUCCESS),

@@ -22,7 +22,33 @@ const choices = table.choices as Record<string, Record<string, string>>;
 const TRIPLES: Record<string, readonly string[]> = { size_mm: ["Length", "Width", "Height"] };
 const AXES = ["1st", "2nd", "3rd"];
 
-/** Every figure and word of a part that a person can type, in the order of the core's table. */
+/** What is asked first; the rest follows in the order of the core's table. */
+const FIRST = [
+  "name",
+  "figures_from",
+  "chemistry",
+  "colour",
+  "draw",
+  "kind",
+  "gauge",
+  "style",
+  "series",
+  "parallel",
+  "capacity_ah",
+  "rated_hours",
+  "voltage_v",
+  "vf_v",
+  "if_a",
+  "power_w",
+];
+const LAST = ["size_mm", "mass_g", "price_eur"];
+const rank = (field: PartField) => {
+  const name = field.path[field.path.length - 1]!;
+  if (LAST.includes(name)) return 200 + LAST.indexOf(name);
+  return FIRST.includes(name) ? FIRST.indexOf(name) : 100;
+};
+
+/** Every figure and word of a part that a person can type, the most telling first. */
 export function fieldsOfPart(part: Part): PartField[] {
   const all: PartField[] = [];
   const walk = (fields: Record<string, FieldSpec>, value: Record<string, unknown>, path: readonly string[]) => {
@@ -47,7 +73,7 @@ export function fieldsOfPart(part: Part): PartField[] {
   walk(head, part as unknown as Record<string, unknown>, []);
   const what = part.what as unknown as Record<string, unknown>;
   walk(kinds[String(what["kind"])] ?? {}, what, ["what"]);
-  return all;
+  return all.sort((a, b) => rank(a) - rank(b));
 }
 
 export const valueIn = (part: Part, path: readonly string[]): unknown =>

@@ -1,19 +1,19 @@
 import { Box } from "@chakra-ui/react";
 import type { Part } from "../api/client";
 import { type PartField, fieldsOfPart, valueIn, withValue } from "../build/partFields";
-import { Choice, FieldGrid, GaugeField, NumberField, TextField } from "../ui/fields";
+import { Choice, GaugeField, NumberField, TextField } from "../ui/fields";
 import { millimetres, unitOf } from "../units";
 
 /** Every figure of a part, as the core's table has them. */
 export function PartEditor({ part, onChange }: { part: Part; onChange: (part: Part) => void }) {
   return (
-    <FieldGrid>
+    <Box className="field-grid" alignItems="end" gridTemplateColumns="repeat(auto-fill, minmax(10.5rem, 1fr))">
       {fieldsOfPart(part).map((field) => (
         <Box key={`${field.path.join("/")} ${field.index ?? ""}`} minW="0">
           <One field={field} part={part} onChange={onChange} />
         </Box>
       ))}
-    </FieldGrid>
+    </Box>
   );
 }
 
@@ -23,6 +23,19 @@ function One({ field, part, onChange }: { field: PartField; part: Part; onChange
   const put = (next: unknown) => onChange(withValue(part, path, next));
   if (field.gauge) return <GaugeField label={label} value={value as { awg: number }} onChange={put} />;
   if (words) return <Choice label={label} value={String(value ?? words[0]?.[0] ?? "")} options={words} onChange={put} />;
+  if (spec.shape === "flag" && spec.optional)
+    return (
+      <Choice
+        label={label}
+        value={value === undefined || value === null ? "" : value ? "yes" : "no"}
+        options={[
+          ["", "usual for it"],
+          ["yes", "yes"],
+          ["no", "no"],
+        ]}
+        onChange={(word) => put(word === "" ? null : word === "yes")}
+      />
+    );
   if (spec.shape === "flag")
     return (
       <label className="tick">
@@ -46,7 +59,7 @@ function One({ field, part, onChange }: { field: PartField; part: Part; onChange
       unit={unit}
       {...limits}
       optional={spec.optional}
-      hint={spec.nothing}
+      hint={spec.nothing ?? (spec.optional ? "empty: usual for it" : undefined)}
       onChange={put}
     />
   );

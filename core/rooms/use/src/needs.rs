@@ -84,10 +84,11 @@ impl Needs {
         (lights + way) * self.battery.capacity_ah / (capacity_ah * self.cold(temperature_c))
     }
 
-    /// Shares of the new battery at 25 °C that lights and way take. A way that is not said is as long as there was light.
+    /// Shares of the new battery at 25 °C that lights and way take. A way that is not said is driven at the usual speed for as
+    /// long as the scene is lit that is lit longest: while parked nothing moves.
     pub fn parts(&self, minutes: &BTreeMap<String, f64>, way_km: Option<f64>) -> (f64, f64) {
         let lights = minutes.iter().filter_map(|(scene, minutes)| Some(minutes.max(0.0) / 60.0 * self.scenes.get(scene)?.per_h)).sum();
-        let lit_h = minutes.values().map(|minutes| minutes.max(0.0)).sum::<f64>() / 60.0;
+        let lit_h = minutes.values().fold(0.0, |most: f64, minutes| most.max(*minutes)) / 60.0;
         let moving_h = way_km.filter(|_| self.speed_kmh > 0.0).map_or(lit_h, |way_km| way_km.max(0.0) / self.speed_kmh);
         (lights, moving_h * self.moving_per_h)
     }

@@ -33,6 +33,9 @@ impl Truth {
     pub const USUAL: Truth = Truth { left: 0.86, left_before: 0.94, resistance: 1.35, extra_a: 0.0 };
 }
 
+/// Share of the range that an outing takes at most.
+const RANGE: f64 = 0.5;
+
 /// Two cold weeks, days of the year.
 const COLD: [std::ops::Range<i64>; 2] = [18..25, 344..351];
 
@@ -98,7 +101,10 @@ impl Year<'_> {
         }
         let hours = minutes.values().sum::<f64>() / 60.0;
         let speed_kmh = self.build.vehicle.propulsion.as_ref().map(|propulsion| propulsion.speed_kmh);
-        let distance_km = speed_kmh.map(|speed| (10.0 * speed * hours * self.dice.between(0.6, 0.95)).round() / 10.0);
+        // Nobody goes farther than brings them home.
+        let range_h = self.needs.as_ref().map_or(f64::INFINITY, |needs| RANGE * needs.battery.usable() / needs.moving_per_h.max(1e-9));
+        let moving_h = (hours * self.dice.between(0.6, 0.95)).min(range_h * self.dice.between(0.6, 1.0));
+        let distance_km = speed_kmh.map(|speed| (10.0 * speed * moving_h).round() / 10.0);
         let (mut from_v, mut to_v) = (None, None);
         if let Some(needs) = self.needs.clone() {
             let capacity_ah = self.capacity_ah(&needs);
@@ -194,8 +200,14 @@ impl Year<'_> {
                 let until = at.later(DAY_S).text();
                 self.write(at.later(600), EventKind::Timer, json!({ "what": "silicone on the joint", "until": until }), None);
             }
-            214 => {
-                self.write(at, EventKind::Part, json!({ "part": format!("seal:{id}"), "change": "looked" }), None);
+            // An afternoon of looking at what wears.
+            150 | 290 => {
+                let lights = self.build.lights.iter().flat_map(|light| [format!("seal:{}", light.id), format!("hold:{}", light.id)]);
+                let feeds = self.build.feeds().into_iter().map(|feed| format!("plug:{}", feed.id));
+                let all: Vec<String> = if day == 150 { lights.collect() } else { feeds.chain(["fuses".to_owned(), "water".to_owned()]).collect() };
+                for (minute, part) in (0..).zip(all) {
+                    self.write(at.later(60 * minute), EventKind::Part, json!({ "part": part, "change": "looked" }), None);
+                }
             }
             330 => {
                 self.write(at, EventKind::Note, json!({ "text": "Lantern parade of Lowmarsh: out with everyone, all lit, no fault." }), None);
