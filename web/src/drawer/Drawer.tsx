@@ -1,12 +1,13 @@
 import { Box, Button, Heading } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { type Part, answer, api, problemOf } from "../api/client";
 import { useOwnParts, useReference } from "../api/reference";
 import { useMayEdit } from "../garage/role";
 import { useStock } from "../steps/make/useStock";
 import { WorkingProvider } from "../ui/Figure";
+import { FileButton } from "../ui/FileButton";
 import { saveBlob } from "../ui/save";
 import { ThemeSwitch } from "../ui/theme-switch";
 import { toaster } from "../ui/toasts";
@@ -362,7 +363,6 @@ function CountField({ name, count, disabled, onPut }: { name: string; count: num
 }
 
 function Files({ mayEdit }: { mayEdit: boolean }) {
-  const input = useRef<HTMLInputElement>(null);
   const client = useQueryClient();
   const [bad, setBad] = useState<readonly string[]>([]);
   const save = useMutation({
@@ -389,21 +389,9 @@ function Files({ mayEdit }: { mayEdit: boolean }) {
       </Button>
       {mayEdit && (
         <>
-          <input
-            ref={input}
-            type="file"
-            accept=".csv,text/csv"
-            hidden
-            aria-label="Drawer file"
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              event.target.value = "";
-              if (file) take.mutate(file);
-            }}
-          />
-          <Button size="sm" minH="9" variant="outline" loading={take.isPending} onClick={() => input.current?.click()}>
+          <FileButton label="Drawer file" accept=".csv,text/csv" onFile={(file) => take.mutate(file)} loading={take.isPending}>
             Take a CSV in
-          </Button>
+          </FileButton>
         </>
       )}
       {bad.length > 0 && (

@@ -1,10 +1,11 @@
 import { Box, Button, Heading, IconButton, Spinner, chakra } from "@chakra-ui/react";
 import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
-import { type ChangeEvent, type KeyboardEvent, useRef, useState } from "react";
+import { type ChangeEvent, type KeyboardEvent, useState } from "react";
 import { type Build, type ShelfEntry, answer, api, problemOf } from "../api/client";
 import { ink } from "../theme";
 import { Failure } from "../ui/Failure";
+import { FileButton } from "../ui/FileButton";
 import { ThemeSwitch } from "../ui/theme-switch";
 import { toaster } from "../ui/toasts";
 import { clock } from "../units";
@@ -219,7 +220,6 @@ function Verdict({ entry: { summary } }: { entry: ShelfEntry }) {
 }
 
 function ImportButton({ onDone }: { onDone: () => void }) {
-  const input = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const create = useMutation({
     // The text goes as it is, so that nothing in it is lost before the server has read it.
@@ -232,24 +232,18 @@ function ImportButton({ onDone }: { onDone: () => void }) {
   });
   return (
     <>
-      <input
-        ref={input}
-        type="file"
+      <FileButton
+        label="Build file"
         accept=".json,application/json"
-        hidden
-        aria-label="Build file"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) void file.text().then((text) => create.mutate(text));
-        }}
-      />
-      <Button variant="outline" size="sm" aria-label="Open a build file" loading={create.isPending} onClick={() => input.current?.click()}>
+        onFile={(file) => void file.text().then((text) => create.mutate(text))}
+        aria-label="Open a build file"
+        loading={create.isPending}
+      >
         Open
         <Box as="span" hideBelow="sm">
           a build file
         </Box>
-      </Button>
+      </FileButton>
     </>
   );
 }

@@ -1,7 +1,8 @@
 import { Box, Button, Dialog, Portal } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { type WouldChange, answer, api, problemOf } from "../api/client";
+import { FileButton } from "../ui/FileButton";
 import { saveBlob } from "../ui/save";
 import { toaster } from "../ui/toasts";
 import { clock } from "../units";
@@ -47,8 +48,6 @@ export function WholeDialog() {
 
 function Whole({ onDone }: { onDone: () => void }) {
   const client = useQueryClient();
-  const backups = useRef<HTMLInputElement>(null);
-  const texts = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState<File | null>(null);
   const backup = useMutation({
     mutationFn: async () =>
@@ -82,7 +81,6 @@ function Whole({ onDone }: { onDone: () => void }) {
     },
   });
   const failed = backup.error ?? write.error ?? look.error ?? restore.error ?? take.error;
-  const pick = (input: React.RefObject<HTMLInputElement | null>) => input.current?.click();
   return (
     <Box display="grid" gap="4">
       <section aria-label="Backup">
@@ -94,21 +92,9 @@ function Whole({ onDone }: { onDone: () => void }) {
           <Button size="sm" minH="9" colorPalette="lantern" loading={backup.isPending} onClick={() => backup.mutate()}>
             Back up
           </Button>
-          <input
-            ref={backups}
-            type="file"
-            accept=".orthavis,.db,application/vnd.sqlite3"
-            hidden
-            aria-label="Backup file"
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              event.target.value = "";
-              if (file) look.mutate(file);
-            }}
-          />
-          <Button size="sm" minH="9" variant="outline" loading={look.isPending} onClick={() => pick(backups)}>
+          <FileButton label="Backup file" accept=".orthavis,.db,application/vnd.sqlite3" onFile={(file) => look.mutate(file)} loading={look.isPending}>
             Look at a backup
-          </Button>
+          </FileButton>
         </Box>
       </section>
       {look.data && chosen && <Look would={look.data} file={chosen.name} busy={restore.isPending} onRestore={(force) => restore.mutate(force)} />}
@@ -121,21 +107,9 @@ function Whole({ onDone }: { onDone: () => void }) {
           <Button size="sm" minH="9" variant="outline" loading={write.isPending} onClick={() => write.mutate()}>
             Export everything
           </Button>
-          <input
-            ref={texts}
-            type="file"
-            accept=".json,application/json"
-            hidden
-            aria-label="Exported workshop"
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              event.target.value = "";
-              if (file) take.mutate(file);
-            }}
-          />
-          <Button size="sm" minH="9" variant="outline" loading={take.isPending} onClick={() => pick(texts)}>
+          <FileButton label="Exported workshop" accept=".json,application/json" onFile={(file) => take.mutate(file)} loading={take.isPending}>
             Take one in
-          </Button>
+          </FileButton>
         </Box>
       </section>
       {failed && (

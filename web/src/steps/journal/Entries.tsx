@@ -1,8 +1,9 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { type Build, type ChartEvent, type JournalView, answer, api, problemOf } from "../../api/client";
 import { photoOf } from "../../journal/photos";
+import { FileButton } from "../../ui/FileButton";
 import { saveBlob } from "../../ui/save";
 import { Section, StrikeButton } from "./parts";
 import { dayText } from "./TimeChart";
@@ -103,7 +104,6 @@ export function Entries({ id, build, lived, view }: { id: number; build: Build; 
 }
 
 function Files({ id, build }: { id: number; build: Build }) {
-  const input = useRef<HTMLInputElement>(null);
   const client = useQueryClient();
   const save = useMutation({
     mutationFn: async (format: "jsonl" | "csv") => {
@@ -133,21 +133,9 @@ function Files({ id, build }: { id: number; build: Build }) {
         <Button size="sm" minH="9" variant="outline" onClick={() => save.mutate("csv")}>
           CSV
         </Button>
-        <input
-          ref={input}
-          type="file"
-          accept=".jsonl,.csv,.json,text/csv"
-          hidden
-          aria-label="Journal file"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = "";
-            if (file) take.mutate(file);
-          }}
-        />
-        <Button size="sm" minH="9" variant="outline" loading={take.isPending} onClick={() => input.current?.click()}>
+        <FileButton label="Journal file" accept=".jsonl,.csv,.json,text/csv" onFile={(file) => take.mutate(file)} loading={take.isPending}>
           Take a file in
-        </Button>
+        </FileButton>
       </Box>
       {failed && (
         <Box role="alert" color="stop.fg" mt="2">

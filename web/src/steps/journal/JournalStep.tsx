@@ -1,10 +1,11 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { type ChangeEvent, type FormEvent, type ReactNode, useRef, useState } from "react";
+import { type ChangeEvent, type FormEvent, type ReactNode, useState } from "react";
 import { type Build, type JournalEvent, answer, api, problemOf } from "../../api/client";
 import { numberOf } from "../../build/useSolved";
 import { eventAt, eventOf, here } from "../../journal/event";
 import { holdPhoto, shrunk } from "../../journal/photos";
+import { FileButton } from "../../ui/FileButton";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { toaster } from "../../ui/toasts";
 import { parseQuantity, unitOf } from "../../units";
@@ -333,9 +334,7 @@ function NoteForm({ id, onWrite }: { id: number; onWrite: (event: JournalEvent) 
   const [text, setText] = useState("");
   const [photo, setPhoto] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const input = useRef<HTMLInputElement>(null);
-  const take = (file: File | undefined) => {
-    if (!file) return;
+  const take = (file: File) => {
     shrunk(file).then(
       (address) => {
         setPhoto(address);
@@ -358,20 +357,9 @@ function NoteForm({ id, onWrite }: { id: number; onWrite: (event: JournalEvent) 
         <textarea className="control long" rows={3} maxLength={4000} value={text} onChange={(event) => setText(event.target.value)} />
       </Box>
       <Box gridColumn="1 / -1" display="flex" gap="2" alignItems="center">
-        <input
-          ref={input}
-          type="file"
-          accept="image/jpeg,image/png,image/webp"
-          hidden
-          aria-label="Picture"
-          onChange={(event) => {
-            take(event.target.files?.[0]);
-            event.target.value = "";
-          }}
-        />
-        <Button size="sm" minH="9" variant="outline" onClick={() => input.current?.click()}>
+        <FileButton label="Picture" accept="image/jpeg,image/png,image/webp" onFile={take}>
           {photo ? "Another picture" : "Add a picture"}
-        </Button>
+        </FileButton>
         {photo && <img src={photo} alt="Chosen" style={{ height: "4rem", borderRadius: "4px" }} />}
       </Box>
       {fault && (
