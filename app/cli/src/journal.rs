@@ -4,7 +4,7 @@ use crate::bench::document;
 use crate::make::text_of;
 use clap::Args;
 use serde_json::{Value, json};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 /// A build with its journal.
@@ -32,7 +32,7 @@ pub struct Journal {
 }
 
 /// Every good line; bad ones are named on standard error.
-fn events(path: &PathBuf) -> Result<Vec<Value>, String> {
+fn events(path: &Path) -> Result<Vec<Value>, String> {
     let text = crate::read_text(path)?;
     let (good, bad) = if path.extension().is_some_and(|ending| ending == "csv") {
         let (good, bad) = orthavis_core::journal::read_csv(&text).map_err(|error| format!("{}: {error}", path.display()))?;

@@ -24,6 +24,7 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::sync::Arc;
 use tokio::net::TcpListener;
+use tracing_appender::non_blocking::{NonBlockingBuilder, WorkerGuard};
 use tracing_subscriber::filter::{LevelFilter, Targets};
 use tracing_subscriber::layer::SubscriberExt;
 use tracing_subscriber::util::SubscriberInitExt;
@@ -204,13 +205,21 @@ struct Place {
     instruments: bool,
 }
 
-fn main() -> ExitCode {
+/// Lines that may wait for whoever reads the log. Room for them is made at once, and costs a serving process nothing.
+const LOG_LINES: usize = 8192;
+
+/// Begins the log of a process that serves; what answers one question has none, and starts without it.
+fn log() -> WorkerGuard {
     // Written by a thread of its own, which drops lines rather than wait: nobody need read what a server logs.
-    let (log, _written_until_the_end) = tracing_appender::non_blocking(std::io::stderr());
+    let (log, written_until_the_end) = NonBlockingBuilder::default().buffered_lines_limit(LOG_LINES).lossy(true).finish(std::io::stderr());
     let asked = std::env::var("RUST_LOG").ok().and_then(|levels| levels.parse::<Targets>().ok());
     let usual = || Targets::new().with_default(LevelFilter::WARN).with_target("orthavis_server", LevelFilter::INFO);
     let lines = tracing_subscriber::fmt::layer().with_writer(log).with_ansi(std::io::stderr().is_terminal());
     tracing_subscriber::registry().with(lines).with(asked.unwrap_or_else(usual)).init();
+    written_until_the_end
+}
+
+fn main() -> ExitCode {
     let counted = |work: &dyn Fn() -> Result<ExitCode, String>| budget::run(Some(Budget::new(budget::USUAL)), work);
     let outcome = match Cli::parse().command {
         Command::Solve { file } => counted(&|| solve(&file)),
@@ -424,6 +433,7 @@ async fn garage(lan: Option<Option<IpAddr>>, port: u16) -> Result<Vec<TcpListene
 }
 
 fn instruments(file: &Path, port: u16, serial: u64) -> Result<ExitCode, String> {
+    let _written_until_the_end = log();
     let build = parse(&read_text(file)?).map_err(|error| format!("{} cannot be used:\n{error}", file.display()))?;
     let next =
         |by: u16| if port == 0 { Ok(0) } else { port.checked_add(by).ok_or_else(|| format!("--port {port} leaves no room for three; give at most 65533")) };
@@ -471,6 +481,7 @@ fn lived() -> Result<Vec<(Build, Vec<Event>)>, DocumentError> {
 }
 
 fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode, String> {
+    let _written_until_the_end = log();
     let path = place.db.clone().map_or_else(|| home(file), Ok)?;
     let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(|error| error.to_string())?;
     let outcome = runtime.block_on(async {

@@ -214,6 +214,7 @@ async fn until(seconds: Option<f64>) {
 }
 
 pub fn play(show: &Shows) -> Result<ExitCode, String> {
+    let _written_until_the_end = crate::log();
     match show {
         Shows::Show { .. } => run(show),
         Shows::Play { file, scene: named, seconds, input, port } => {

@@ -588,7 +588,7 @@ async fn a_journal_goes_out_and_comes_in_equal() {
     let table = client.get(&format!("{one}/export?format=csv")).await;
     for (to, format, text) in [(&other, "jsonl", &lines.body), (&third, "csv", &table.body)] {
         let taken = client.post(&format!("{to}/import"), &json!({ "format": format, "text": text })).await;
-        assert_eq!((taken.status, taken.body), (StatusCode::OK, json!({ "kept": 3, "known": 0 })), "{format}");
+        assert_eq!((taken.status, taken.body), (StatusCode::OK, json!({ "kept": 3, "known": 0, "bad": [] })), "{format}");
         assert_eq!(client.get(to).await.body, client.get(&one).await.body, "{format}");
     }
 }
@@ -786,4 +786,91 @@ async fn a_plan_of_the_work_leaves_as_calendar_and_drawing() {
         assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY, "{path}");
         assert!(refused.body["detail"].as_str().is_some_and(|detail| detail.contains(words)), "{}", refused.body);
     }
+}
+
+#[tokio::test]
+async fn good_lines_of_a_journal_are_taken_and_bad_ones_named() {
+    let client = Client::new();
+    let id = client.created().await;
+    let journal = format!("/api/v1/builds/{id}/journal");
+    client.post(&journal, &json!({ "events": [ride(1, 2)] })).await;
+    let (mut changed, mut other, mut never) = (ride(1, 2), ride(2, 2), ride(3, 2));
+    changed["data"]["minutes"] = json!(99);
+    other["build"] = json!(id + 1);
+    never["at"] = json!("2026-02-30T10:00:00Z");
+    let mut ours = ride(4, 2);
+    ours["build"] = json!(id);
+    let lines = [ride(1, 2), changed, json!("a word"), other.clone(), never, ours].map(|line| line.to_string()).join("\n");
+    let taken = client.post(&format!("{journal}/import"), &json!({ "format": "jsonl", "text": lines })).await;
+    assert_eq!((taken.status, &taken.body["kept"], &taken.body["known"]), (StatusCode::OK, &json!(1), &json!(1)), "{}", taken.body);
+    let bad = taken.body["bad"].as_array().expect("bad lines");
+    let named: Vec<i64> = bad.iter().filter_map(|bad| bad["line"].as_i64()).collect();
+    assert_eq!(named, [2, 3, 4, 5], "{}", taken.body);
+    assert!(bad[2]["problem"].as_str().is_some_and(|problem| problem.contains(&format!("build {}", id + 1))), "{}", bad[2]);
+    assert!(bad.iter().all(|bad| bad["remedy"].as_str().is_some_and(|remedy| !remedy.is_empty())));
+    // Sent, an event of another build is refused with its place.
+    let refused = client.post(&journal, &json!({ "events": [other] })).await;
+    assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "events");
+    assert_eq!(refused.body["errors"][0]["pointer"], "/events/0/build");
+}
+
+#[tokio::test]
+async fn a_picture_is_kept_with_its_event() {
+    let client = Client::new();
+    let id = client.created().await;
+    let at = |event: &str| format!("/api/v1/builds/{id}/photos/{event}");
+    let event = ride(1, 2)["id"].as_str().expect("an id").to_owned();
+    let octets = [("content-type", "application/octet-stream")];
+    let png = "\u{89}PNG";
+    assert_problem(&client.call(Method::PUT, &at(&event), &octets, Some(png)).await, StatusCode::UNPROCESSABLE_ENTITY, "JPEG");
+    assert_problem(&client.call(Method::PUT, &at("one"), &octets, Some("RIFF1234WEBP")).await, StatusCode::UNPROCESSABLE_ENTITY, "UUID");
+    assert_problem(&client.call(Method::PUT, &at(&event), &octets, Some(&"x".repeat(3 << 20))).await, StatusCode::PAYLOAD_TOO_LARGE, "2 MB");
+    assert_problem(&client.get(&at(&event)).await, StatusCode::NOT_FOUND, "");
+    assert_eq!(client.call(Method::PUT, &at(&event), &octets, Some("RIFF1234WEBP")).await.status, StatusCode::NO_CONTENT);
+    let kept = client.get(&at(&event)).await;
+    assert_eq!((kept.status, &kept.headers["content-type"], &kept.body), (StatusCode::OK, &"image/webp".parse().expect("a value"), &json!("RIFF1234WEBP")));
+}
+
+#[tokio::test]
+async fn what_is_due_follows_the_journal() {
+    let client = Client::new();
+    let id = client.created().await;
+    let due = format!("/api/v1/builds/{id}/due?now=2026-05-20T08:00:00Z");
+    assert_eq!(client.get(&due).await.body, json!([]));
+    let mut charge = ride(1, 18);
+    (charge["kind"], charge["data"]) = (json!("charge"), json!({ "to_v": 34.0 }));
+    client.post(&format!("/api/v1/builds/{id}/journal"), &json!({ "events": [charge] })).await;
+    let all = client.get(&due).await;
+    assert_eq!((all.body[0]["id"].as_str(), all.body[0]["title"].as_str()), (Some("charge"), Some("Charge now")), "{}", all.body);
+    assert_problem(&client.get(&format!("/api/v1/builds/{id}/due?now=today")).await, StatusCode::UNPROCESSABLE_ENTITY, "2026-05-02T18:40:00+02:00");
+}
+
+#[tokio::test]
+async fn a_drawer_goes_out_and_comes_in_as_a_table() {
+    let client = Client::new();
+    let text = "name,count\nclip,3\nwire,many\n";
+    let taken = client.post("/api/v1/drawer/csv", &json!({ "text": text })).await;
+    assert_eq!((&taken.body["parts"], &taken.body["counted"], &taken.body["bad"][0]["line"]), (&json!(0), &json!(1), &json!(3)), "{}", taken.body);
+    let out = client.get("/api/v1/drawer/csv").await.body;
+    assert!(out.as_str().is_some_and(|out| out.lines().nth(1) == Some(",clip,3,,,,,,,,")), "{out}");
+}
+
+#[tokio::test]
+async fn a_workshop_goes_out_and_comes_back_by_the_page() {
+    let client = Client::new();
+    let id = client.created().await;
+    client.post(&format!("/api/v1/builds/{id}/journal"), &json!({ "events": [ride(1, 2)] })).await;
+    let whole = client.get("/api/v1/workshop/export").await.body;
+    assert_eq!((&whole["format"], whole["builds"].as_array().map(Vec::len)), (&json!("orthavis.workshop/1"), Some(1)));
+    let other = Client::new();
+    let came = other.post("/api/v1/workshop/import", &whole).await;
+    assert_eq!(came.body, json!({ "builds": 1, "events": 1, "parts": 0, "known": 0 }));
+    assert_eq!(other.get("/api/v1/workshop/export").await.body, whole);
+    assert_problem(&other.post("/api/v1/workshop/import", &json!({ "format": "x" })).await, StatusCode::UNPROCESSABLE_ENTITY, "the file");
+    let octets = [("content-type", "application/octet-stream")];
+    for path in ["look", "restore"] {
+        let refused = other.call(Method::POST, &format!("/api/v1/workshop/{path}"), &octets, Some("Dear aunt")).await;
+        assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "no backup");
+    }
+    assert_eq!(other.get("/api/v1/workshop/export").await.body, whole, "nothing was changed");
 }

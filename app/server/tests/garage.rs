@@ -127,8 +127,15 @@ async fn a_device_reads_computes_and_writes_the_journal_and_edits_only_when_it_m
     for (method, path, body, expected) in edits {
         assert_eq!(asked(method, path, body).await, expected, "{method} {path}");
     }
-    // The door itself stays the owner's.
-    for (method, path) in [("GET", "/api/v1/garage"), ("POST", "/api/v1/garage/code"), ("DELETE", "/api/v1/garage/devices/1")] {
+    // The door itself, and the workshop as a whole, stay the owner's.
+    for (method, path) in [
+        ("GET", "/api/v1/garage"),
+        ("POST", "/api/v1/garage/code"),
+        ("DELETE", "/api/v1/garage/devices/1"),
+        ("GET", "/api/v1/workshop/backup"),
+        ("GET", "/api/v1/workshop/export"),
+        ("POST", "/api/v1/workshop/restore"),
+    ] {
         assert_eq!(asked(method, path, None).await, StatusCode::FORBIDDEN, "{method} {path}");
     }
 }

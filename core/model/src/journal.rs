@@ -2,6 +2,7 @@
 //! names the one it replaces.
 
 use crate::document::{DocumentError, Fault};
+use crate::moment::Moment;
 use crate::words;
 use serde::Serialize;
 use serde_json::{Map, Value};
@@ -85,7 +86,7 @@ pub fn parse_event(value: &Value) -> Result<Event, DocumentError> {
     if !is_uuid7(id) {
         fault("/id", format!("`{id}` is no UUID of version 7"), "Make one where the event is written, in lower case");
     }
-    if !is_moment(at) {
+    if !is_moment(at) || Moment::parse(at).is_none() {
         fault("/at", format!("`{at}` is no moment"), "Write it as 2026-05-02T18:40:00+02:00");
     }
     let kind = EventKind::WORDS.iter().find(|(known, _)| *known == word).map(|(_, kind)| *kind);
@@ -136,8 +137,7 @@ pub fn is_uuid7(text: &str) -> bool {
         && b"89ab".contains(&bytes[19])
 }
 
-/// Whether a text is written as RFC 3339 has it: date, time to the second at least, offset. Whether the calendar knows
-/// the day is for who keeps it to say.
+/// Whether a text is written as RFC 3339 has it: date, time to the second at least, offset.
 fn is_moment(text: &str) -> bool {
     let Some((day_time, offset)) = text.split_at_checked(19) else { return false };
     let shape = |text: &str, pattern: &str| {

@@ -19,7 +19,8 @@ fn an_event_is_read_as_it_was_written() {
 
 #[test]
 fn faults_name_the_field_and_the_remedy() {
-    let spoiled: [(&str, Value, &str); 15] = [
+    let spoiled: [(&str, Value, &str); 16] = [
+        ("at", json!("2026-02-30T18:40:00Z"), "/at"),
         ("build", json!("three"), "/build"),
         ("id", json!("1"), "/id"),
         ("id", json!("01900000-0000-4000-8000-000000000001"), "/id"),
