@@ -24,6 +24,8 @@ const BODY: [(&str, &str); 5] = [
 const REVISION: [(&str, &str); 2] = [("412", "Saved elsewhere meanwhile"), ("428", "The request does not say which revision it was made on")];
 /// Answers that an operation which appends to a journal may give.
 const JOURNAL: [(&str, &str); 1] = [("409", "An event with this id is there with other content")];
+/// Answers that bringing a backup back may give.
+const RESTORE: [(&str, &str); 1] = [("409", "What is here is newer than the backup")];
 /// Answers that an operation which writes may give.
 const WRITES: [(&str, &str); 1] = [("507", "The database file is gone or cannot grow")];
 
@@ -36,7 +38,7 @@ pub fn complete(description: &mut OpenApi) {
             let revision = parameters.iter().any(|parameter| parameter.name == "If-Match");
             let keyed = parameters.iter().any(|parameter| parameter.name == "Idempotency-Key");
             let query = parameters.iter().any(|parameter| parameter.parameter_in == utoipa::openapi::path::ParameterIn::Query);
-            let kept = ["/api/v1/builds", "/api/v1/parts", "/api/v1/garage"].iter().any(|kept| path.starts_with(kept));
+            let kept = ["/api/v1/builds", "/api/v1/parts", "/api/v1/garage", "/api/v1/workshop", "/api/v1/drawer"].iter().any(|kept| path.starts_with(kept));
             add(operation, &ANY);
             if path.contains('{') {
                 add(operation, &PATH);
@@ -57,6 +59,9 @@ pub fn complete(description: &mut OpenApi) {
             }
             if path.contains("/journal") && operation.request_body.is_some() {
                 add(operation, &JOURNAL);
+            }
+            if path.ends_with("/workshop/restore") {
+                add(operation, &RESTORE);
             }
             if kept {
                 add(operation, &WRITES);
