@@ -2,7 +2,7 @@ import { expect, open, saved, step, test, verdict } from "./workshop";
 
 /** The pictures in the documentation, from the sample builds. */
 const FOLDER = "../../docs/screenshots";
-const file = (name: string) => ({ path: new URL(`${FOLDER}/${name}.png`, `file://${import.meta.dirname}/`).pathname });
+const file = (name: string) => ({ path: new URL(`${FOLDER}/${name}.png`, `file://${import.meta.dirname}/`).pathname, animations: "disabled" as const });
 
 test("pictures", async ({ page, browser }) => {
   test.slow();

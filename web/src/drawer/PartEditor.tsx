@@ -7,7 +7,7 @@ import { millimetres, unitOf } from "../units";
 /** Every figure of a part, as the core's table has them. */
 export function PartEditor({ part, onChange }: { part: Part; onChange: (part: Part) => void }) {
   return (
-    <Box className="field-grid" alignItems="end" gridTemplateColumns="repeat(auto-fill, minmax(10.5rem, 1fr))">
+    <Box className="field-grid" gridTemplateColumns="repeat(auto-fill, minmax(10.5rem, 1fr))">
       {fieldsOfPart(part).map((field) => (
         <Box key={`${field.path.join("/")} ${field.index ?? ""}`} minW="0">
           <One field={field} part={part} onChange={onChange} />
@@ -59,7 +59,7 @@ function One({ field, part, onChange }: { field: PartField; part: Part; onChange
       unit={unit}
       {...limits}
       optional={spec.optional}
-      hint={spec.nothing ?? (spec.optional ? "empty: usual for it" : undefined)}
+      hint={spec.nothing ?? (spec.optional ? (path.length > 1 ? "empty: usual for it" : "empty: not known") : undefined)}
       onChange={put}
     />
   );

@@ -56,16 +56,11 @@ const WAY: f64 = 0.25;
 
 /// Outings together, and each with what it took, oldest first. `capacity_ah` is what the battery holds at 25 °C.
 pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<RideSeen>) {
-    const HOURS: Rule = Rule { words: "Minutes of every scene of every outing together.", formula: "t = Σ t_i", source: "The journal" };
     let mut seen: Vec<RideSeen> = Vec::new();
-    let (mut hours, mut count, mut distance_km) = (0.0, 0u32, 0.0);
     // Normal equation of the current that explains the rest of what was measured.
     let mut rest: Vec<(f64, f64, f64)> = Vec::new();
     for one in told {
         let What::Ride(ride) = &one.what else { continue };
-        hours += ride.hours();
-        count += 1;
-        distance_km += ride.distance_km.unwrap_or(0.0);
         let plan = needs.outing(&ride.minutes, ride.distance_km, needs.battery.capacity_ah, None);
         let computed = needs.outing(&ride.minutes, ride.distance_km, capacity_ah, ride.temperature_c);
         let measured = ride.from_v.zip(ride.to_v).map(|(from, to)| {
@@ -98,14 +93,9 @@ pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<
     let recent = &rest[rest.len().saturating_sub(COMPARED)..];
     let extra = extra(recent);
     let lit_a: f64 = mean_a(needs, &seen, told);
-    let mut facts = vec![fact("light_hours", "Hours of light so far", "t", hours, "h", &HOURS, vec![quantity("n", "outings", f64::from(count), "")])];
-    if distance_km > 0.0 {
-        const WAY: Rule = Rule { words: "Every distance written down together.", formula: "d = Σ d_i", source: "The journal" };
-        facts.push(fact("distance_km", "Way so far", "d", distance_km, "km", &WAY, vec![quantity("n", "outings", f64::from(count), "")]));
-    }
     let shows = extra.filter(|(amps, give)| amps.abs() > DIFFERS * give && amps.abs() > MATTERS * lit_a);
     let words = match (recent.len(), shows) {
-        (0, _) if count == 0 => "No outing is written down yet.".to_owned(),
+        (0, _) if seen.is_empty() => "No outing is written down yet.".to_owned(),
         (0, _) => "Write down the rested voltage before and after an outing, and what it takes can be held against the plan.".to_owned(),
         (n, None) => format!("The last {n} outings with both voltages took what the plan computes, as far as a meter can tell."),
         (n, Some((amps, _))) if amps > 0.0 => {
@@ -135,7 +125,31 @@ pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<
         )
     };
     let extra_give = shows.map(|(_, give)| give);
-    (Rides { words, facts, extra: shows.map(fact_of), extra_give }, seen)
+    (Rides { words, facts: counted(told), extra: shows.map(fact_of), extra_give }, seen)
+}
+
+/// Hours of light and way of every outing.
+pub fn counted(told: &[Told<'_>]) -> Vec<Fact> {
+    const HOURS: Rule = Rule { words: "Minutes of every scene of every outing together.", formula: "t = Σ t_i", source: "The journal" };
+    const WAY: Rule = Rule { words: "Every distance written down together.", formula: "d = Σ d_i", source: "The journal" };
+    let (mut hours, mut count, mut distance_km) = (0.0, 0u32, 0.0);
+    for one in told {
+        let What::Ride(ride) = &one.what else { continue };
+        hours += ride.hours();
+        count += 1;
+        distance_km += ride.distance_km.unwrap_or(0.0);
+    }
+    let outings = || vec![quantity("n", "outings", f64::from(count), "")];
+    let mut facts = vec![fact("light_hours", "Hours of light so far", "t", hours, "h", &HOURS, outings())];
+    if distance_km > 0.0 {
+        facts.push(fact("distance_km", "Way so far", "d", distance_km, "km", &WAY, outings()));
+    }
+    facts
+}
+
+/// Outings of a build that runs off a rail: counted, and no more.
+pub fn off_a_rail(told: &[Told<'_>]) -> Rides {
+    Rides { words: "Outings are counted; what they take is up to the battery behind the rail.".into(), facts: counted(told), extra: None, extra_give: None }
 }
 
 /// Mean current of the plan over the outings, A.

@@ -7,7 +7,7 @@ use crate::learn::{Offer, offers};
 use crate::marks::{Mark, marks};
 use crate::needs::Needs;
 use crate::remind::{Reminder, reminders};
-use crate::rides::{RideSeen, Rides, rides};
+use crate::rides::{RideSeen, Rides, off_a_rail, rides};
 use crate::season::{Season, season};
 use crate::told::{Told, told};
 use crate::wear::{Again, Wear, again, wear};
@@ -26,8 +26,8 @@ pub struct JournalView {
     pub next: Option<NextCharge>,
     /// Minutes of each scene of a usual outing, to be filled in.
     pub usual: BTreeMap<String, f64>,
-    /// Outings against the plan; absent on a rail.
-    pub rides: Option<Rides>,
+    /// Outings against the plan; on a rail they are only counted.
+    pub rides: Rides,
     /// The last outings, newest first.
     pub last: Vec<RideSeen>,
     /// How the battery is; absent on a rail.
@@ -58,7 +58,7 @@ struct Read<'a> {
     needs: Option<Needs>,
     health: Option<Health>,
     capacity_ah: f64,
-    rides: Option<Rides>,
+    rides: Rides,
     seen: Vec<RideSeen>,
 }
 
@@ -69,13 +69,13 @@ fn read<'a>(build: &Build, events: &'a [Event], now: Moment) -> Read<'a> {
     // What was fitted goes before what the plan says.
     let fitted = health.as_ref().and_then(|health| Some(health.capacity.as_ref()?.now.value));
     let capacity_ah = needs.as_ref().map_or(0.0, |needs| fitted.unwrap_or(needs.battery.capacity_ah * needs.left));
-    let (mut sum, mut seen) = (None, Vec::new());
+    let (mut sum, mut seen) = (off_a_rail(&told), Vec::new());
     if let Some(needs) = &needs {
         // What another pack took says nothing of this one; its hours of light count.
         let here = since_fitted(&told).len();
         let (of_all, all) = rides(needs, capacity_ah, &told);
         let (of_here, _) = rides(needs, capacity_ah, &told[told.len() - here..]);
-        sum = Some(Rides { facts: of_all.facts, ..of_here });
+        sum = Rides { facts: of_all.facts, ..of_here };
         seen = all;
     }
     Read { told, needs, health, capacity_ah, rides: sum, seen }
@@ -89,8 +89,8 @@ pub fn view(build: &Build, events: &[Event], now: Moment) -> JournalView {
     let wear = wear(build, &told, now);
     let season = season(build, needs.as_ref(), capacity_ah, &told, now);
     let reminders = reminders(next.as_ref(), &wear, &season, &told, now);
-    let offers = match (&needs, &health, &rides) {
-        (Some(needs), Some(health), Some(rides)) => offers(build, needs, health, rides, &habit),
+    let offers = match (&needs, &health) {
+        (Some(needs), Some(health)) => offers(build, needs, health, &rides, &habit),
         _ => Vec::new(),
     };
     let charts = charts(needs.as_ref(), capacity_ah, &told, &seen, health.as_ref(), now);

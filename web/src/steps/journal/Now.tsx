@@ -120,31 +120,29 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
           </Box>
         )}
       </Section>
-      {view.rides && (
-        <Section
-          title="Outings against the plan"
-          aside={
-            <Button size="xs" minH="8" variant="ghost" onClick={() => onPart("charts")}>
-              Over time
-            </Button>
-          }
-        >
-          <Box mb="2">{view.rides.words}</Box>
-          <Box as="dl" display="flex" flexWrap="wrap" columnGap="8" rowGap="1" mb="2">
-            {[...view.rides.facts, ...(view.rides.extra ? [view.rides.extra] : [])].map((fact) => (
-              <Box key={fact.key}>
-                <Box as="dt" fontSize="xs" color="fg.muted">
-                  {fact.label}
-                </Box>
-                <Box as="dd" fontWeight="semibold">
-                  <Figure label={fact.label} text={say(fact)} working={fact.working} />
-                </Box>
+      <Section
+        title="Outings against the plan"
+        aside={
+          <Button size="xs" minH="8" variant="ghost" onClick={() => onPart("charts")}>
+            Over time
+          </Button>
+        }
+      >
+        <Box mb="2">{view.rides.words}</Box>
+        <Box as="dl" display="flex" flexWrap="wrap" columnGap="8" rowGap="1" mb="2">
+          {[...view.rides.facts, ...(view.rides.extra ? [view.rides.extra] : [])].map((fact) => (
+            <Box key={fact.key}>
+              <Box as="dt" fontSize="xs" color="fg.muted">
+                {fact.label}
               </Box>
-            ))}
-          </Box>
-          <RideTable view={view} />
-        </Section>
-      )}
+              <Box as="dd" fontWeight="semibold">
+                <Figure label={fact.label} text={say(fact)} working={fact.working} />
+              </Box>
+            </Box>
+          ))}
+        </Box>
+        <RideTable view={view} />
+      </Section>
       <Offers build={build} offers={view.offers} onTake={onTake} />
     </>
   );

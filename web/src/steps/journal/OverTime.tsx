@@ -13,7 +13,7 @@ import { QUARTER, useSpan } from "./useSpan";
 export function OverTime({ build, lived, view }: { build: Build; lived: Lived; view: JournalView }) {
   const [key, setKey] = useState("charge");
   const [table, setTable] = useState(false);
-  const { whole, span, setSpan } = useSpan(view);
+  const { whole, span, setSpan } = useSpan(view, QUARTER);
   const chart = view.charts.find((known) => known.key === key) ?? view.charts[0];
   const ask = { document: build, events: lived.events, now: lived.now };
   const drawing = useMutation({
