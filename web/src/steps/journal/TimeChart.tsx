@@ -1,5 +1,5 @@
 import { Box, Button } from "@chakra-ui/react";
-import { type KeyboardEvent, type PointerEvent, type WheelEvent, memo, useEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, type WheelEvent, memo, useEffect, useId, useMemo, useRef, useState } from "react";
 import type { Chart, ChartEvent } from "../../api/client";
 
 const HEIGHT = 240;
@@ -72,6 +72,7 @@ const zoomed = (span: Span, by: number, at: number): Span => ({ from: at - (at -
 /** Figures over time with what happened below them. Drawn with one path a series, however many points there are. */
 export const TimeChart = memo(function TimeChart({ chart, events, span, whole, onSpan }: Props) {
   const box = useRef<HTMLDivElement>(null);
+  const clip = useId();
   const [width, setWidth] = useState(720);
   const [near, setNear] = useState<number | null>(null);
   const fingers = useRef(new Map<number, number>());
@@ -247,9 +248,15 @@ export const TimeChart = memo(function TimeChart({ chart, events, span, whole, o
             <path key={kind} className={kind} d={path} />
           ))}
         </g>
-        {chart.series.map((series, index) => (
-          <path key={series.key} className={`${series.line ? "line" : "dots"} s${index}`} d={drawn?.paths[index] ?? ""} />
-        ))}
+        {/* A line goes on to what lies beyond an edge, and is cut off there. */}
+        <clipPath id={clip}>
+          <rect x={LEFT} y={0} width={inner} height={HEIGHT} />
+        </clipPath>
+        <g clipPath={`url(#${clip})`}>
+          {chart.series.map((series, index) => (
+            <path key={series.key} className={`${series.line ? "line" : "dots"} s${index}`} d={drawn?.paths[index] ?? ""} />
+          ))}
+        </g>
         {!drawn && (
           <text x={width / 2} y={HEIGHT / 2} textAnchor="middle" className="none">
             Nothing in this time
