@@ -161,6 +161,20 @@ test("on a phone, with the workshop away, an entry and its picture wait and go o
 
 test("a pack of one's own is added, measured, fitted into a build, and keeps its history", async ({ page }) => {
   await page.goto("/");
+  const id = Number(/builds\/(\d+)/.exec((await page.getByRole("link", { name: "Trail deck", exact: true }).getAttribute("href"))!)![1]);
+  interface Kept {
+    document: { source: Record<string, unknown> };
+    revision: number;
+  }
+  const stored = async () => (await (await page.request.get(`/api/v1/builds/${id}`)).json()) as Kept;
+  const deck = async () => {
+    const { capacity_ah, tap, tap_limit_a, used_while_charging } = (await stored()).document.source;
+    return { capacity_ah, tap, tap_limit_a, used_while_charging };
+  };
+  const plan = await stored();
+  Object.assign(plan.document.source, { tap: "accessory", tap_limit_a: 2, used_while_charging: true });
+  expect((await page.request.put(`/api/v1/builds/${id}`, { headers: { "if-match": `"${plan.revision}"` }, data: plan.document })).ok()).toBe(true);
+  const before = await deck();
   await page.getByRole("link", { name: "Drawer" }).click();
   await page.getByRole("button", { name: "Add a part of your own" }).click();
   await page.getByRole("combobox", { name: "Most like" }).selectOption({ label: "Board pack 36 V 7.5 Ah" });
@@ -177,6 +191,9 @@ test("a pack of one's own is added, measured, fitted into a build, and keeps its
   await life.getByRole("button", { name: "Fit it" }).click();
   await expect(life.getByRole("listitem")).toContainText("Trail deck");
   await expect(life.getByRole("listitem")).toContainText("to now");
+  // Its plan has the pack's figures; where the lights are tapped stays the build's own.
+  await expect.poll(async () => (await deck()).capacity_ah).toBe(7.1);
+  expect(await deck()).toEqual({ ...before, capacity_ah: 7.1 });
   // Counted by the name of the shopping list, out and in as CSV with a broken line named.
   await page.getByRole("combobox", { name: "Put in" }).fill("cable tie, 2.5 × 100 mm");
   await page.getByRole("textbox", { name: "Pieces, m" }).fill("60");

@@ -17,8 +17,8 @@ const NONE: Part[] = [];
 /** Parts of the library, of the person's own and of this build, own ones first; what is retired is not offered. */
 export function useParts(ofBuild: readonly Part[] = []): Part[] {
   const shipped = useReference()?.parts ?? [];
-  const own = useOwnParts().filter((part) => !part.retired);
-  const kept = [...own, ...ofBuild.filter((part) => own.every((known) => known.id !== part.id))];
+  const own = useOwnParts();
+  const kept = [...own.filter((part) => !part.retired), ...ofBuild.filter((part) => own.every((known) => known.id !== part.id))];
   return [...kept, ...shipped];
 }
 

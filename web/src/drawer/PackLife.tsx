@@ -1,7 +1,7 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Build, type Part, answer, api, problemOf } from "../api/client";
+import { type Part, answer, api, problemOf } from "../api/client";
 import { eventOf, here } from "../journal/event";
 import { Figure } from "../ui/Figure";
 import { toaster } from "../ui/toasts";
@@ -48,7 +48,7 @@ export function PackLife({ part }: { part: Part }) {
           body: { events: [eventOf("part", { part: "battery", change: "fitted", pack: part.id })] },
         }),
       );
-      const document: Build = { ...stored.document, source: { ...stored.document.source, ...battery! } };
+      const document = await answer(api.POST("/api/v1/add", { body: { document: stored.document, part: { kind: "pack", part } } }));
       await answer(api.PUT("/api/v1/builds/{id}", { params: { path: { id }, header: { "If-Match": `"${stored.revision}"` } }, body: document }));
       return stored.document.name;
     },

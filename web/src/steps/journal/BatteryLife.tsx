@@ -23,7 +23,7 @@ export function BatteryLife({ view, build, onTake }: { view: JournalView; build:
       <section aria-label="How the battery is" className="card next-charge">
         {health.left && health.capacity && (
           <Box display="flex" alignItems="baseline" gap="3" flexWrap="wrap">
-            <Box fontSize="3xl" fontWeight="bold" color={health.left.value < 0.7 ? "stop.fg" : health.left.value < 0.8 ? "fix.fg" : "good.fg"}>
+            <Box fontSize="3xl" fontWeight="bold">
               <Figure label={health.left.label} text={share(health.left.value)} working={health.left.working} />
             </Box>
             <Box>

@@ -285,7 +285,7 @@ function ChargeForm({ onWrite }: { onWrite: (event: JournalEvent) => void }) {
       <Typed label="Took" unit="min" value={typed.text("minutes")} onChange={typed.put("minutes")} />
       <Typed label="Battery’s temperature" unit="°C" value={typed.text("temperature_c")} onChange={typed.put("temperature_c")} />
       <Box gridColumn="1 / -1" fontSize="xs" color="fg.muted">
-        All may stay open: a charge without figures counts as full. Three with both voltages and the amp-hours tell what the battery still holds.
+        All may stay open: a charge without figures counts as full. A few with both voltages and the amp-hours tell what the battery still holds.
       </Box>
     </Form>
   );

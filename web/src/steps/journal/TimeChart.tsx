@@ -10,8 +10,8 @@ const FOOT = 46;
 const DAY = 86_400;
 /** Shortest stretch that is shown, s. */
 const LEAST = 2 * DAY;
-/** Kinds that have a lane of their own below the figures, with the letter that stands for each. */
-const LANES = { ride: "r", charge: "c", fault: "!", part: "p", note: "n", reading: "m", timer: "t", tick: "", drill: "" } as const;
+/** Kinds that have no mark below the figures: they happen at a bench, not to the vehicle. */
+const UNMARKED: readonly ChartEvent["kind"][] = ["tick", "drill"];
 
 export interface Span {
   from: number;
@@ -144,7 +144,7 @@ export const TimeChart = memo(function TimeChart({ chart, events, span, whole, o
     const place = (s: number) => LEFT + ((s - span.from) / (span.to - span.from)) * inner;
     const seen: Record<string, Set<number>> = {};
     for (const event of events) {
-      if (event.s < span.from || event.s > span.to || LANES[event.kind] === "") continue;
+      if (event.s < span.from || event.s > span.to || UNMARKED.includes(event.kind)) continue;
       (seen[event.kind] ??= new Set()).add(Math.round(place(event.s)));
     }
     return Object.entries(seen).map(([kind, columns]) => ({

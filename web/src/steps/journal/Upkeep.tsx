@@ -32,7 +32,7 @@ export function Upkeep({ view, write }: { view: JournalView; write: (event: Jour
                   <Box>
                     <Box display="flex" gap="2" flexWrap="wrap" alignItems="baseline">
                       <b>{one.what}</b>
-                      <Box as="span" fontSize="sm" color={part >= 1 ? "stop.fg" : part > 0.8 ? "fix.fg" : "fg.muted"}>
+                      <Box as="span" fontSize="sm" color={part >= 1 ? "stop.fg" : "fg.muted"}>
                         {amount(one.used, one.unit)} since {one.since}; look at {amount(one.look_at, one.unit)}
                         {one.due && part < 1 && `, about ${one.due}`}
                         {part >= 1 && ": now"}
