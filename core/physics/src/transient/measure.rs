@@ -28,7 +28,7 @@ impl Run<'_> {
     /// Voltage of a node, V; nothing where there is no such node.
     pub fn node(&self, name: &str) -> Trace {
         let node = self.circuit.nodes.iter().position(|known| known == name);
-        node.map_or(Trace { time_s: Vec::new(), value: Vec::new() }, |node| self.trace(|at| self.found[at][node]))
+        node.map_or(Trace { time_s: Vec::new(), value: Vec::new() }, |node| self.trace(|at| self.at(at)[node]))
     }
 
     /// Voltage of one node over another, V.
@@ -43,18 +43,18 @@ impl Run<'_> {
         let Some(index) = self.circuit.parts.iter().position(|known| known.name == part) else { return Trace { time_s: Vec::new(), value: Vec::new() } };
         let own = &self.circuit.parts[index];
         let n = &own.nodes;
-        let across = |at: usize| self.found[at][n[0]] - self.found[at][n[1]];
+        let across = |at: usize| self.at(at)[n[0]] - self.at(at)[n[1]];
         self.trace(|at| match &own.element {
             Element::Resistor(ohm) => across(at) / ohm,
-            Element::Inductor(..) => self.found[at][self.branch[index]],
-            Element::Voltage(_) => -self.found[at][self.branch[index]],
+            Element::Inductor(..) => self.at(at)[self.branch[index]],
+            Element::Voltage(_) => -self.at(at)[self.branch[index]],
             Element::Current(wave) => wave.at(self.time_s[at]),
             Element::Diode(diode) => diode.current(across(at)).0,
             Element::Bipolar(transistor) => self.transistor(at, n, transistor)[0],
-            Element::Switch { on_ohm, off_ohm, .. } => across(at) / if self.on[at][index] { on_ohm } else { off_ohm },
+            Element::Switch { on_ohm, off_ohm, .. } => across(at) / if self.is_on(at, index) { on_ohm } else { off_ohm },
             Element::Timer(timer) => {
-                let x = &self.found[at];
-                let open = if self.on[at][index] { x[n[0]] - timer.high_drop_v } else { x[n[1]] + timer.low_v };
+                let x = self.at(at);
+                let open = if self.is_on(at, index) { x[n[0]] - timer.high_drop_v } else { x[n[1]] + timer.low_v };
                 (open - x[n[4]]) / timer.out_ohm
             }
             Element::Capacitor(..) => 0.0,
@@ -63,7 +63,7 @@ impl Run<'_> {
 
     fn transistor(&self, at: usize, n: &[usize], transistor: &super::Bipolar) -> [f64; 2] {
         let sign = if transistor.npn { 1.0 } else { -1.0 };
-        let x = &self.found[at];
+        let x = self.at(at);
         let (amps, _) = transistor.currents(sign * (x[n[1]] - x[n[2]]), sign * (x[n[1]] - x[n[0]]));
         amps.map(|amps| sign * amps)
     }
@@ -82,7 +82,7 @@ impl Run<'_> {
         let n = &own.nodes;
         let base = if matches!(own.element, Element::Bipolar(_)) { Some(self.base(part)) } else { None };
         self.trace(|at| {
-            let x = &self.found[at];
+            let x = self.at(at);
             match &base {
                 Some(base) => amps.value[at] * (x[n[0]] - x[n[2]]) + base.value[at] * (x[n[1]] - x[n[2]]),
                 None => amps.value[at] * (x[n[0]] - x[n[1]]),

@@ -5,7 +5,9 @@
 //! Newton's method with their junctions limited, and where that fails with the sources raised step by step. What switches
 //! (timers, switches with hysteresis) does so at an instant that is searched for.
 
+mod bends;
 mod elements;
+mod engine;
 mod matrix;
 mod measure;
 mod run;

@@ -1,8 +1,7 @@
 //! The engine: an operating point, then step after step.
 
-use super::elements::{LEAK_S, THERMAL_V, limited};
-use super::matrix::Matrix;
-use super::{Circuit, Element, Node, Timer};
+use super::engine::{Engine, JUNCTION_F, Rule};
+use super::{Circuit, Element};
 use orthavis_model::budget::{self, Stopped};
 
 /// Local truncation error of a step: of its voltage or current, and in V or A.
@@ -17,15 +16,6 @@ const CEILING: f64 = 0.125;
 const RISE: f64 = 1.3;
 /// Charge below which nobody asks where it is, C: a junction's picofarads may ring by a millivolt.
 const CHARGE_C: f64 = 1e-13;
-/// When Newton's method is done: of a value, in V, and in A.
-const CLOSE: (f64, f64, f64) = (1e-7, 1e-9, 1e-12);
-/// The same within a step: tighter than that, rounding in large capacitors over short steps would never let it end.
-const CLOSE_WITHIN: (f64, f64, f64) = (1e-6, 1e-6, f64::INFINITY);
-const MOST_ITERATIONS: usize = 60;
-/// Within a step: what takes longer is done sooner by a shorter step.
-const MOST_WITHIN: usize = 8;
-/// This far below its knee a junction carries a few milliamperes at most, V.
-const BELOW_KNEE_V: f64 = 0.1;
 /// The first step after a jump, of the time scale.
 const FIRST: f64 = 1e-7;
 /// The longest step, of the time scale.
@@ -100,12 +90,31 @@ pub struct Run<'a> {
     pub circuit: &'a Circuit,
     /// Moments, s.
     pub time_s: Vec<f64>,
-    /// At each: voltages of the nodes, then currents of voltage sources and inductors.
-    pub(super) found: Vec<Vec<f64>>,
+    /// One after the other: voltages of the nodes, then currents of voltage sources and inductors.
+    found: Vec<f64>,
+    unknowns: usize,
     /// Which unknown is the current of a part, by the part's place.
     pub(super) branch: Vec<usize>,
-    /// At each moment: which switches and timers are on, by the place of the part.
-    pub(super) on: Vec<Vec<bool>>,
+    /// Likewise: which switches and timers are on, by the place of the part.
+    on: Vec<bool>,
+}
+
+impl Run<'_> {
+    /// What was found at a moment.
+    pub(super) fn at(&self, moment: usize) -> &[f64] {
+        &self.found[moment * self.unknowns..(moment + 1) * self.unknowns]
+    }
+
+    /// Whether a part was on then.
+    pub(super) fn is_on(&self, moment: usize, part: usize) -> bool {
+        self.on[moment * self.circuit.parts.len() + part]
+    }
+
+    fn keep(&mut self, time_s: f64, found: &[f64], on: &[bool]) {
+        self.time_s.push(time_s);
+        self.found.extend_from_slice(found);
+        self.on.extend_from_slice(on);
+    }
 }
 
 /// How closely a circuit is followed.
@@ -116,67 +125,6 @@ pub enum Accuracy {
     Full,
     /// While a value is being dragged: to a per cent or so, in less than half the steps.
     Sketch,
-}
-
-/// How capacitors and inductors are followed.
-#[derive(Clone, Copy, PartialEq)]
-enum Rule {
-    /// At rest: capacitors open or at their given voltage.
-    Rest,
-    /// Backward Euler.
-    Euler(f64),
-    /// The second order, with the step before: the trapezoidal rule, and Gear's for what is so small that it would ring.
-    Second(f64, f64),
-}
-
-/// What a capacitor or inductor keeps, now and at the moment before, and how fast it changes.
-#[derive(Clone, Copy, Default)]
-struct Kept {
-    last: f64,
-    earlier: f64,
-    rate: f64,
-}
-
-/// Below this a capacitance is a junction's, F.
-const JUNCTION_F: f64 = 1e-10;
-
-impl Rule {
-    /// The rate of change is the first figure times what is kept then, less the second.
-    fn rate(self, small: bool, kept: Kept) -> (f64, f64) {
-        match self {
-            Rule::Rest => (0.0, 0.0),
-            Rule::Euler(step) => (1.0 / step, kept.last / step),
-            Rule::Second(step, before) if small => {
-                let w = step / before;
-                ((1.0 + 2.0 * w) / (1.0 + w) / step, ((1.0 + w) * kept.last - w * w / (1.0 + w) * kept.earlier) / step)
-            }
-            Rule::Second(step, _) => (2.0 / step, 2.0 / step * kept.last + kept.rate),
-        }
-    }
-}
-
-struct Engine<'a> {
-    circuit: &'a Circuit,
-    matrix: Matrix,
-    branch: Vec<usize>,
-    /// Names of the unknowns.
-    names: Vec<String>,
-    linear: bool,
-    /// Of each part: voltage of a capacitor or current of an inductor.
-    before: Vec<Kept>,
-    /// Of each part: whether it is on.
-    on: Vec<bool>,
-    /// Of each part: junction voltages of the last iteration, and those of the last moment.
-    junctions: Vec<[f64; 2]>,
-    settled: Vec<[f64; 2]>,
-    /// The first step after a jump, s.
-    first_s: f64,
-    /// Local truncation error of a step, of its voltage or current.
-    relative: f64,
-    /// Capacitances below this would ring, F.
-    small_f: f64,
-    /// Of the sources, while they are raised.
-    share: f64,
 }
 
 fn given(part: &str, what: &str, value: f64) -> Result<(), TransientError> {
@@ -250,12 +198,13 @@ impl Circuit {
     pub fn run_to(&self, accuracy: Accuracy, stop_s: f64, scale_s: f64, until: &dyn Fn(f64, &[f64]) -> bool) -> Result<Run<'_>, TransientError> {
         self.check()?;
         let mut engine = Engine::of(self);
+        let mut relative = RELATIVE;
         if accuracy == Accuracy::Sketch {
-            engine.relative *= SKETCHED;
+            relative *= SKETCHED;
             let farads = self.parts.iter().filter_map(|part| if let Element::Capacitor(farad, _) = part.element { Some(farad) } else { None });
             engine.small_f = JUNCTION_F.max(SMALL * farads.fold(0.0, f64::max));
         }
-        engine.run(stop_s, scale_s, until)
+        engine.run(relative, stop_s, scale_s, until)
     }
 }
 
@@ -267,285 +216,14 @@ fn root(joined: &[usize], mut node: usize) -> usize {
 }
 
 impl<'a> Engine<'a> {
-    fn of(circuit: &'a Circuit) -> Self {
-        let mut names = circuit.nodes.clone();
-        let mut branch = vec![0; circuit.parts.len()];
-        for (index, part) in circuit.parts.iter().enumerate() {
-            match &part.element {
-                Element::Voltage(_) | Element::Inductor(..) => {
-                    branch[index] = names.len();
-                    names.push(part.name.clone());
-                }
-                _ => {}
-            }
-        }
-        let linear = !circuit.parts.iter().any(|part| matches!(part.element, Element::Diode(_) | Element::Bipolar(_) | Element::Timer(_)));
-        let count = circuit.parts.len();
-        Engine {
-            circuit,
-            matrix: Matrix::new(names.len() - 1),
-            branch,
-            names,
-            linear,
-            before: vec![Kept::default(); count],
-            on: vec![false; count],
-            junctions: vec![[0.0; 2]; count],
-            settled: vec![[0.0; 2]; count],
-            first_s: 0.0,
-            relative: RELATIVE,
-            small_f: JUNCTION_F,
-            share: 1.0,
-        }
-    }
-
-    fn is_small(&self, element: &Element) -> bool {
-        matches!(element, Element::Capacitor(farad, _) if *farad < self.small_f)
-    }
-
-    /// Writes the equations around `x`; whether a junction had to be held back.
-    fn assemble(&mut self, x: &[f64], time_s: f64, rule: Rule) -> bool {
-        let (circuit, m) = (self.circuit, &mut self.matrix);
-        m.clear();
-        let mut held_back = false;
-        for node in 1..circuit.nodes.len() {
-            m.add(node, node, LEAK_S);
-        }
-        for (index, part) in circuit.parts.iter().enumerate() {
-            let n = &part.nodes;
-            match &part.element {
-                Element::Resistor(ohm) => m.conductance(n[0], n[1], 1.0 / ohm),
-                Element::Capacitor(farad, start) => {
-                    let (slope, rest) = rule.rate(*farad < self.small_f, self.before[index]);
-                    let (siemens, source) = match (rule, start) {
-                        // Stiff enough that nothing else moves it.
-                        (Rule::Rest, Some(start)) => (1e3, 1e3 * start),
-                        (Rule::Rest, None) => continue,
-                        _ => (farad * slope, farad * rest),
-                    };
-                    m.conductance(n[0], n[1], siemens);
-                    m.current(n[1], n[0], source);
-                }
-                Element::Inductor(henry, start) => {
-                    let b = self.branch[index];
-                    let (rate, rest) = rule.rate(false, self.before[index]);
-                    m.add(n[0], b, 1.0);
-                    m.add(n[1], b, -1.0);
-                    let (slope, source) = match (rule, start) {
-                        (Rule::Rest, Some(start)) => {
-                            m.add(b, b, 1.0);
-                            m.add_right(b, *start);
-                            continue;
-                        }
-                        (Rule::Rest, None) => (0.0, 0.0),
-                        _ => (henry * rate, henry * rest),
-                    };
-                    m.add(b, n[0], 1.0);
-                    m.add(b, n[1], -1.0);
-                    m.add(b, b, -slope);
-                    m.add_right(b, -source);
-                }
-                Element::Voltage(wave) => {
-                    let b = self.branch[index];
-                    m.add(n[0], b, 1.0);
-                    m.add(n[1], b, -1.0);
-                    m.add(b, n[0], 1.0);
-                    m.add(b, n[1], -1.0);
-                    m.add_right(b, self.share * wave.at(time_s));
-                }
-                Element::Current(wave) => m.current(n[1], n[0], self.share * wave.at(time_s)),
-                Element::Diode(diode) => {
-                    let wanted = x[n[0]] - x[n[1]];
-                    let mut volts = wanted;
-                    // A resistance in series keeps the current within reach; without one the step is held back.
-                    if diode.rs_ohm <= 0.0 {
-                        volts = limited(wanted, self.junctions[index][0], diode.n * THERMAL_V, diode.knee());
-                        if let Some(at) = diode.breakdown_v {
-                            // The same the other way round, from the breakdown on.
-                            volts = -at - limited(-volts - at, -self.junctions[index][0] - at, THERMAL_V, diode.knee() / diode.n);
-                        }
-                        held_back |= (volts - wanted).abs() > 1e-9;
-                    }
-                    self.junctions[index][0] = volts;
-                    let (amps, siemens, own) = diode.current_from(volts, self.junctions[index][1]);
-                    self.junctions[index][1] = own;
-                    m.conductance(n[0], n[1], siemens);
-                    m.current(n[0], n[1], amps - siemens * volts);
-                }
-                Element::Bipolar(transistor) => {
-                    let sign = if transistor.npn { 1.0 } else { -1.0 };
-                    let (c, b, e) = (n[0], n[1], n[2]);
-                    let knee = transistor.knee();
-                    let wanted = [sign * (x[b] - x[e]), sign * (x[b] - x[c])];
-                    let mut volts =
-                        [limited(wanted[0], self.junctions[index][0], THERMAL_V, knee), limited(wanted[1], self.junctions[index][1], THERMAL_V, knee)];
-                    let at = transistor.base_breakdown_v;
-                    volts[0] = -at - limited(-volts[0] - at, -self.junctions[index][0] - at, THERMAL_V, knee);
-                    held_back |= (volts[0] - wanted[0]).abs() > 1e-9 || (volts[1] - wanted[1]).abs() > 1e-9;
-                    self.junctions[index] = volts;
-                    let (amps, slopes) = transistor.currents(volts[0], volts[1]);
-                    for (node, (amps, slopes)) in [c, b].into_iter().zip(amps.into_iter().zip(slopes)) {
-                        // What enters at this node leaves at the emitter.
-                        let [over_e, over_c] = slopes;
-                        let rest = sign * (amps - over_e * volts[0] - over_c * volts[1]);
-                        for (row, way) in [(node, 1.0), (e, -1.0)] {
-                            m.add(row, b, way * (over_e + over_c));
-                            m.add(row, e, -way * over_e);
-                            m.add(row, c, -way * over_c);
-                        }
-                        m.current(node, e, rest);
-                    }
-                }
-                Element::Switch { on_ohm, off_ohm, .. } => m.conductance(n[0], n[1], 1.0 / if self.on[index] { *on_ohm } else { *off_ohm }),
-                Element::Timer(timer) => timer_stamp(m, timer, n, self.on[index], x),
-            }
-        }
-        held_back
-    }
-
-    /// Junctions where `x` has them, as far as that is not beyond their knee: what is expected need not be crept up to,
-    /// and where an attempt that failed left them does not matter.
-    fn start_junctions(&mut self, x: &[f64]) {
-        for (index, part) in self.circuit.parts.iter().enumerate() {
-            let n = &part.nodes;
-            let (wanted, knee) = match &part.element {
-                Element::Bipolar(transistor) => {
-                    let sign = if transistor.npn { 1.0 } else { -1.0 };
-                    ([sign * (x[n[1]] - x[n[2]]), sign * (x[n[1]] - x[n[0]])], transistor.knee())
-                }
-                Element::Diode(diode) if diode.rs_ohm <= 0.0 => ([x[n[0]] - x[n[1]]; 2], diode.knee()),
-                _ => continue,
-            };
-            let settled = self.settled[index];
-            self.junctions[index] = std::array::from_fn(|one| wanted[one].min(settled[one].max(knee - BELOW_KNEE_V)));
-        }
-    }
-
-    /// Newton's method from `x`.
-    fn newton(&mut self, x: &mut [f64], time_s: f64, rule: Rule) -> Result<(), TransientError> {
-        let mut worst = 1;
-        let mut most = MOST_ITERATIONS;
-        if rule != Rule::Rest {
-            self.start_junctions(x);
-            // Where a shorter step helps nothing, what has no capacitor is found by patience.
-            most = if matches!(rule, Rule::Second(step, _) if step > self.first_s) { MOST_WITHIN } else { MOST_ITERATIONS };
-        }
-        for _ in 0..most {
-            let held_back = self.assemble(x, time_s, rule);
-            if let Err(unknown) = self.matrix.solve() {
-                return Err(TransientError::NotConverged { time_s, node: self.names[unknown].clone() });
-            }
-            let mut far = 0.0;
-            for (index, value) in self.matrix.right.iter().enumerate() {
-                let node = index + 1 < self.circuit.nodes.len();
-                // Within a short step a source's current is a small difference of large ones; it follows from the voltages.
-                let (share, volts, amps) = if rule == Rule::Rest { CLOSE } else { CLOSE_WITHIN };
-                let off = (value - x[index + 1]).abs() / (share * value.abs() + if node { volts } else { amps });
-                if off > far || off.is_nan() {
-                    (far, worst) = (off, index + 1);
-                }
-                x[index + 1] = *value;
-            }
-            if self.linear || (far <= 1.0 && !held_back) {
-                return if x.iter().all(|value| value.is_finite()) {
-                    Ok(())
-                } else {
-                    Err(TransientError::NotConverged { time_s, node: self.names[worst].clone() })
-                };
-            }
-        }
-        Err(TransientError::NotConverged { time_s, node: self.names[worst].clone() })
-    }
-
-    /// By how much each switch or timer is beyond the threshold at which it changes, V.
-    fn beyond(&self, index: usize, x: &[f64]) -> Option<f64> {
-        let n = &self.circuit.parts[index].nodes;
-        match &self.circuit.parts[index].element {
-            Element::Switch { on_v, off_v, .. } => {
-                let control = x[n[2]] - x[n[3]];
-                Some(if self.on[index] { off_v - control } else { control - on_v })
-            }
-            Element::Timer(_) => {
-                let (supply, held) = (x[n[0]] - x[n[1]], x[n[2]] - x[n[1]]);
-                Some(if self.on[index] { held - supply * 2.0 / 3.0 } else { supply / 3.0 - held })
-            }
-            _ => None,
-        }
-    }
-
-    /// A balance with everything at rest, and switches where they then are.
-    fn rest(&mut self) -> Result<Vec<f64>, TransientError> {
-        let mut x = vec![0.0; self.names.len()];
-        for _ in 0..40 {
-            self.settle(&mut x)?;
-            self.polish(&mut x);
-            let changed = (0..self.on.len()).find(|index| self.beyond(*index, &x).is_some_and(|beyond| beyond > 0.0));
-            let Some(changed) = changed else { return Ok(x) };
-            self.on[changed] = !self.on[changed];
-        }
-        let part = self.circuit.parts.iter().find(|part| matches!(part.element, Element::Switch { .. } | Element::Timer(_)));
-        Err(TransientError::Hunting { part: part.map_or_else(String::new, |part| part.name.clone()), time_s: 0.0 })
-    }
-
-    /// Two steps more: at rest figures are asked for to the last digits, so that every machine gives the same.
-    fn polish(&mut self, x: &mut [f64]) {
-        for _ in 0..2 {
-            self.assemble(x, 0.0, Rule::Rest);
-            if self.matrix.solve().is_err() || self.matrix.right.iter().any(|value| !value.is_finite()) {
-                return;
-            }
-            x[1..].copy_from_slice(&self.matrix.right);
-        }
-    }
-
-    /// Newton's method at rest; where it fails, the sources are raised step by step.
-    fn settle(&mut self, x: &mut Vec<f64>) -> Result<(), TransientError> {
-        let start = x.clone();
-        if self.newton(x, 0.0, Rule::Rest).is_ok() {
-            return Ok(());
-        }
-        *x = vec![0.0; start.len()];
-        self.junctions.fill([0.0; 2]);
-        let (mut reached, mut step) = (0.0f64, 0.1f64);
-        while reached < 1.0 {
-            self.share = (reached + step).min(1.0);
-            let mut trial = x.clone();
-            match self.newton(&mut trial, 0.0, Rule::Rest) {
-                Ok(()) => {
-                    *x = trial;
-                    reached = self.share;
-                    step *= 2.0;
-                }
-                Err(error) if step < 1e-6 => {
-                    self.share = 1.0;
-                    return Err(error);
-                }
-                Err(_) => step *= 0.25,
-            }
-        }
-        self.share = 1.0;
-        Ok(())
-    }
-
-    /// What a capacitor or inductor is at now, from where it was.
-    fn advance(&mut self, x: &[f64], rule: Rule) {
-        self.settled.copy_from_slice(&self.junctions);
-        for (index, part) in self.circuit.parts.iter().enumerate() {
-            if matches!(part.element, Element::Capacitor(..) | Element::Inductor(..)) {
-                let (kept, last) = (self.before[index], self.stored(index, x));
-                let (slope, rest) = rule.rate(self.is_small(&part.element), kept);
-                self.before[index] = Kept { last, earlier: kept.last, rate: slope * last - rest };
-            }
-        }
-    }
-
-    fn run(mut self, stop_s: f64, scale_s: f64, until: &dyn Fn(f64, &[f64]) -> bool) -> Result<Run<'a>, TransientError> {
+    fn run(mut self, relative: f64, stop_s: f64, scale_s: f64, until: &dyn Fn(f64, &[f64]) -> bool) -> Result<Run<'a>, TransientError> {
         let circuit = self.circuit;
         let nodes = circuit.nodes.len();
         let mut x = self.rest()?;
         self.advance(&x, Rule::Rest);
-        let mut run = Run { circuit, time_s: vec![0.0], found: vec![x.clone()], branch: self.branch.clone(), on: vec![self.on.clone()] };
-        let stored: Vec<usize> =
-            (0..circuit.parts.len()).filter(|index| matches!(circuit.parts[*index].element, Element::Capacitor(..) | Element::Inductor(..))).collect();
+        let mut run = Run { circuit, time_s: Vec::new(), found: Vec::new(), unknowns: x.len(), branch: self.branch.clone(), on: Vec::new() };
+        run.keep(0.0, &x, &self.on);
+        let stored = self.stores.clone();
         let floors: Vec<f64> = stored
             .iter()
             .map(|index| match &circuit.parts[*index].element {
@@ -554,6 +232,8 @@ impl<'a> Engine<'a> {
             })
             .collect();
         let small: Vec<bool> = stored.iter().map(|index| self.is_small(&circuit.parts[*index].element)).collect();
+        // Gear's rule stands no more between one step and the next.
+        let most_growth = if small.contains(&true) { 2.0 } else { 6.0 };
         let waves: Vec<&super::Wave> = circuit
             .parts
             .iter()
@@ -565,9 +245,13 @@ impl<'a> Engine<'a> {
         let (mut time, mut step) = (0.0, first);
         // What was too long a moment ago is not tried again at once.
         let mut ceiling = f64::INFINITY;
-        // Moments and stored figures since the last jump, newest last: what the error of a step is told from.
-        let mut past: Vec<(f64, Vec<f64>)> = vec![(0.0, stored.iter().map(|index| self.before[*index].last).collect())];
+        let mut past = Past::default();
+        past.push(0.0, stored.iter().map(|index| self.before[*index].last));
+        let mut next = x.clone();
         let mut switched_at = (f64::NEG_INFINITY, 0);
+        let mut stood = self.on.clone();
+        // Steps since the last jump.
+        let mut since = 0;
         while time < stop_s {
             if run.time_s.len() > MOST_STEPS {
                 return Err(TransientError::TooMuch);
@@ -579,13 +263,21 @@ impl<'a> Engine<'a> {
             if at_corner {
                 own = corner - time;
             }
-            let after_jump = past.len() < 2;
-            let before = if after_jump { 0.0 } else { past[past.len() - 1].0 - past[past.len() - 2].0 };
+            let after_jump = past.count < 2;
+            let before = if after_jump { 0.0 } else { past.time_s[past.count - 1] - past.time_s[past.count - 2] };
             let rule = |step: f64| if after_jump { Rule::Euler(step) } else { Rule::Second(step, before) };
-            let mut next = x.clone();
-            if let (true, [.., earlier, _]) = (past.len() >= 3, &run.found[..]) {
-                // Where everything would be if it went on like this since the jump: Newton's method starts close by.
-                for (value, earlier) in next.iter_mut().zip(earlier) {
+            next.copy_from_slice(&x);
+            // Where everything would be if it went on like this since the jump: Newton's method starts close by.
+            let last = run.time_s.len() - 1;
+            if since >= 3 {
+                let (h1, h2) = (before, run.time_s[last - 1] - run.time_s[last - 2]);
+                let (a, b) = (own / h1, own * (own + h1) / (h1 + h2));
+                for ((value, one), two) in next.iter_mut().zip(run.at(last - 1)).zip(run.at(last - 2)) {
+                    let slope = *value - one;
+                    *value += slope * a + (slope / h1 - (one - two) / h2) * b;
+                }
+            } else if since >= 2 {
+                for (value, earlier) in next.iter_mut().zip(run.at(last - 1)) {
                     *value += (*value - earlier) * own / before;
                 }
             }
@@ -598,17 +290,17 @@ impl<'a> Engine<'a> {
                 continue;
             }
             // How far off the step is, from the third derivative.
-            let now: Vec<f64> = stored.iter().map(|index| self.stored(*index, &next)).collect();
-            let mut growth = 2.0;
-            if past.len() >= 3 {
-                let last = past.len() - 1;
-                for (index, value) in now.iter().enumerate() {
-                    let moments = [past[last - 2].0, past[last - 1].0, past[last].0, time + own];
-                    let third = divided(&moments, &[past[last - 2].1[index], past[last - 1].1[index], past[last].1[index], *value]);
+            let mut growth = if past.count >= 3 { most_growth } else { 2.0 };
+            if past.count >= 3 {
+                let moments = [past.time_s[0], past.time_s[1], past.time_s[2], time + own];
+                for (which, index) in stored.iter().enumerate() {
+                    let value = self.stored(*index, &next);
+                    let last = past.kept[2][which];
+                    let third = divided(&moments, &[past.kept[0][which], past.kept[1][which], last, value]);
                     // A divided difference is a sixth of the derivative; of the trapezoidal rule the error is h³/12 of that.
-                    let weight = if small[index] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
+                    let weight = if small[which] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
                     let error = weight * third.abs();
-                    let allowed = self.relative * value.abs().max(past[last].1[index].abs()) + floors[index];
+                    let allowed = relative * value.abs().max(last.abs()) + floors[which];
                     growth = f64::min(growth, 0.9 * (allowed / error.max(1e-300)).cbrt());
                 }
                 if growth < 0.75 && own > 4.0 * first {
@@ -617,37 +309,14 @@ impl<'a> Engine<'a> {
                 }
             }
             // Whatever switches within the step ends it.
-            let switching: Vec<usize> = (0..self.on.len()).filter(|index| self.beyond(*index, &next).is_some_and(|beyond| beyond > 0.0)).collect();
             let mut jumped = at_corner;
             // What was found belongs to how things stood until now, also at the instant at which they change.
-            let stood = self.on.clone();
-            if !switching.is_empty() {
-                let before = x.clone();
-                let (mut low, mut high) = (0.0, own);
-                let far = |engine: &Self, x: &[f64]| switching.iter().filter_map(|index| engine.beyond(*index, x)).fold(f64::NEG_INFINITY, f64::max);
-                let (mut f_low, mut f_high) = (far(&self, &before), far(&self, &next));
-                let mut side = 0;
-                while high - low > instant {
-                    // False position, the stale end halved (Illinois).
-                    let share = if f_low < 0.0 { (-f_low / (f_high - f_low)).clamp(0.01, 0.99) } else { 0.5 };
-                    let middle = low + share * (high - low);
-                    let mut trial = before.clone();
-                    self.newton(&mut trial, time + middle, rule(middle))?;
-                    let f = far(&self, &trial);
-                    if f > 0.0 {
-                        (high, f_high, next) = (middle, f, trial);
-                        f_low *= if side == 1 { 0.5 } else { 1.0 };
-                        side = 1;
-                    } else {
-                        (low, f_low) = (middle, f);
-                        f_high *= if side == -1 { 0.5 } else { 1.0 };
-                        side = -1;
-                    }
-                }
-                own = high;
+            stood.copy_from_slice(&self.on);
+            if self.switches.iter().any(|index| self.is_beyond(*index, &next)) {
+                own = self.switch(&x, &mut next, (time, own), instant, &rule)?;
                 jumped = true;
-                let changed = switching.iter().copied().filter(|index| self.beyond(*index, &next).is_some_and(|beyond| beyond > 0.0));
-                for index in changed.collect::<Vec<_>>() {
+                let changing: Vec<usize> = self.switches.iter().copied().filter(|index| self.is_beyond(*index, &next)).collect();
+                for index in changing {
                     self.on[index] = !self.on[index];
                     let again = if time + own - switched_at.0 < 4.0 * instant { switched_at.1 + 1 } else { 0 };
                     if again > 40 {
@@ -659,20 +328,17 @@ impl<'a> Engine<'a> {
             self.advance(&next, rule(own));
             ceiling *= RISE;
             time += own;
-            x = next;
-            run.time_s.push(time);
-            run.found.push(x.clone());
-            run.on.push(stood);
+            x.copy_from_slice(&next);
+            run.keep(time, &x, &stood);
+            since += 1;
             if jumped {
-                past.clear();
+                past.count = 0;
+                since = 0;
                 step = first;
             } else {
                 step = own * growth;
             }
-            if past.len() == 3 {
-                past.remove(0);
-            }
-            past.push((time, stored.iter().map(|index| self.before[*index].last).collect()));
+            past.push(time, stored.iter().map(|index| self.before[*index].last));
             if until(time, &x[..nodes]) {
                 break;
             }
@@ -680,36 +346,63 @@ impl<'a> Engine<'a> {
         Ok(run)
     }
 
-    /// The figure that a capacitor or inductor keeps.
-    fn stored(&self, index: usize, x: &[f64]) -> f64 {
-        let part = &self.circuit.parts[index];
-        if matches!(part.element, Element::Inductor(..)) { x[self.branch[index]] } else { x[part.nodes[0]] - x[part.nodes[1]] }
+    /// The instant within a step, from its beginning, at which the first switch or timer changes; `next` is what is found then.
+    fn switch(&mut self, x: &[f64], next: &mut Vec<f64>, (time, step): (f64, f64), instant: f64, rule: &dyn Fn(f64) -> Rule) -> Result<f64, TransientError> {
+        let switching: Vec<usize> = self.switches.iter().copied().filter(|index| self.is_beyond(*index, next)).collect();
+        let far = |engine: &Self, x: &[f64]| switching.iter().map(|index| engine.beyond(*index, x)).fold(f64::NEG_INFINITY, f64::max);
+        let (mut low, mut high) = (0.0, step);
+        let (mut f_low, mut f_high) = (far(self, x), far(self, next));
+        let mut side = 0;
+        let mut trial = x.to_vec();
+        // What another one's switching sets off has changed as soon as anything is looked at.
+        let mut at_once = matches!(rule(step), Rule::Euler(_));
+        while high - low > instant {
+            // False position, the stale end halved (Illinois).
+            let share = if f_low < 0.0 { (-f_low / (f_high - f_low)).clamp(0.01, 0.99) } else { 0.5 };
+            let middle = if std::mem::take(&mut at_once) { instant } else { low + share * (high - low) };
+            trial.copy_from_slice(x);
+            self.newton(&mut trial, time + middle, rule(middle))?;
+            let f = far(self, &trial);
+            if f > 0.0 {
+                (high, f_high) = (middle, f);
+                std::mem::swap(next, &mut trial);
+                f_low *= if side == 1 { 0.5 } else { 1.0 };
+                side = 1;
+            } else {
+                (low, f_low) = (middle, f);
+                f_high *= if side == -1 { 0.5 } else { 1.0 };
+                side = -1;
+            }
+        }
+        Ok(high)
     }
 }
 
-fn timer_stamp(m: &mut Matrix, timer: &Timer, n: &[Node], high: bool, x: &[f64]) {
-    let [supply, minus, _, discharge, out] = [n[0], n[1], n[2], n[3], n[4]];
-    let siemens = 1.0 / timer.out_ohm;
-    if high {
-        m.conductance(supply, out, siemens);
-        m.current(out, supply, siemens * timer.high_drop_v);
-        m.conductance(discharge, minus, LEAK_S);
-    } else {
-        m.conductance(out, minus, siemens);
-        m.current(minus, out, siemens * timer.low_v);
-        m.conductance(discharge, minus, 1.0 / timer.discharge_ohm);
-    }
-    // Below a volt there is nobody to take it.
-    if x[supply] - x[minus] > 1.0 {
-        m.current(supply, minus, timer.idle_a);
-    } else {
-        m.conductance(supply, minus, timer.idle_a);
+/// Moments and kept figures since the last jump, three at most, the newest last: what the error of a step is told from.
+#[derive(Default)]
+struct Past {
+    count: usize,
+    time_s: [f64; 3],
+    kept: [Vec<f64>; 3],
+}
+
+impl Past {
+    fn push(&mut self, time_s: f64, kept: impl Iterator<Item = f64>) {
+        if self.count == 3 {
+            self.time_s.rotate_left(1);
+            self.kept.rotate_left(1);
+            self.count = 2;
+        }
+        self.time_s[self.count] = time_s;
+        self.kept[self.count].clear();
+        self.kept[self.count].extend(kept);
+        self.count += 1;
     }
 }
 
 /// The divided difference over four points.
 fn divided(t: &[f64; 4], v: &[f64; 4]) -> f64 {
-    let first: Vec<f64> = (0..3).map(|at| (v[at + 1] - v[at]) / (t[at + 1] - t[at])).collect();
-    let second: Vec<f64> = (0..2).map(|at| (first[at + 1] - first[at]) / (t[at + 2] - t[at])).collect();
+    let first: [f64; 3] = std::array::from_fn(|at| (v[at + 1] - v[at]) / (t[at + 1] - t[at]));
+    let second: [f64; 2] = std::array::from_fn(|at| (first[at + 1] - first[at]) / (t[at + 2] - t[at]));
     (second[1] - second[0]) / (t[3] - t[0])
 }
