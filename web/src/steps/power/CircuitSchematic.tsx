@@ -1,4 +1,4 @@
-import { useId } from "react";
+import { memo, useId } from "react";
 import type { CircuitView } from "../../api/client";
 import { say } from "../../units";
 
@@ -27,7 +27,7 @@ interface Props {
 }
 
 /** A schematic, its symbols after IEC 60617. Pointing at a conductor tells its volts. */
-export function CircuitSchematic({ drawing, name, voltsOf, node, onNode, field, lit }: Props) {
+export const CircuitSchematic = memo(function CircuitSchematic({ drawing, name, voltsOf, node, onNode, field, lit }: Props) {
   const title = useId();
   const [width, height] = [ROOM.x + ROOM.right + SQUARE * drawing.width, 2 * ROOM.y + SQUARE * drawing.height];
   return (
@@ -51,7 +51,7 @@ export function CircuitSchematic({ drawing, name, voltsOf, node, onNode, field, 
       <NodeVolts drawing={drawing} node={node} voltsOf={voltsOf} />
     </svg>
   );
-}
+});
 
 /** A symbol in words. */
 const said = (one: Symbol) => `${one.called}${one.value != null ? ` ${say({ value: one.value, unit: one.unit })}` : ""}${one.unused ? ", not used" : ""}`;

@@ -1,6 +1,6 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
-import { Suspense, lazy, useEffect, useRef, useState } from "react";
+import { Suspense, lazy, memo, useCallback, useEffect, useRef, useState } from "react";
 import { type Build, type CircuitView, type SourceState, answer, api, problemOf } from "../../api/client";
 import { called } from "../../build/fields";
 import { numberOf } from "../../build/useSolved";
@@ -46,12 +46,16 @@ export function CircuitWorkshop({ build, replace, index, state, onClose }: Props
   const view = useView(shown, circuit.id, state, held !== null);
   const [playing, setPlaying] = useState(false);
   const lit = useBlink(view.data?.blink ?? null, playing);
-  const volts = (name: string) => {
-    const still = view.data?.volts.find((one) => one.node === name);
-    if (still) return still.volts;
-    const wave = view.data?.waveforms.find((one) => one.name === `${name}_v`);
-    return wave && middle(wave, cursor);
-  };
+  const now = view.data;
+  const volts = useCallback(
+    (name: string) => {
+      const still = now?.volts.find((one) => one.node === name);
+      if (still) return still.volts;
+      const wave = now?.waveforms.find((one) => one.name === `${name}_v`);
+      return wave && middle(wave, cursor);
+    },
+    [now, cursor],
+  );
   const values = Object.entries(circuit.parts).filter(([, value]) => typeof value === "number" || typeof value === "string" || typeof value === "boolean");
   return (
     <Box ref={top}>
@@ -123,7 +127,7 @@ export function CircuitWorkshop({ build, replace, index, state, onClose }: Props
 }
 
 /** The circuit for other programs. */
-function Files({ build, circuit, state }: { build: Build; circuit: string; state: SourceState }) {
+const Files = memo(function Files({ build, circuit, state }: { build: Build; circuit: string; state: SourceState }) {
   const body = { document: build, circuit, state };
   const netlist = useMutation({
     mutationFn: () => answer(api.POST("/api/v1/circuit/netlist", { body, parseAs: "text" })),
@@ -151,7 +155,7 @@ function Files({ build, circuit, state }: { build: Build; circuit: string; state
       </Box>
     </>
   );
-}
+});
 
 /** Fields that a slider makes sense for. */
 const DRAGGED = /_ohm$|_f$/;
@@ -236,7 +240,7 @@ interface ResultsProps {
 }
 
 /** What it does: at this state, over the whole battery, with parts at the edge of their tolerance, and by formula. */
-function Results({ view, tap, state, cursor, onCursor }: ResultsProps) {
+const Results = memo(function Results({ view, tap, state, cursor, onCursor }: ResultsProps) {
   const here = view.states.find((one) => one.state === state) ?? view.states[0];
   return (
     <>
@@ -270,7 +274,7 @@ function Results({ view, tap, state, cursor, onCursor }: ResultsProps) {
       )}
     </>
   );
-}
+});
 
 const difference = (formula: number, simulated: number): string =>
   formula > 0 ? ` (${(100 * (simulated / formula - 1)).toFixed(1).replace("-", "−")} %)` : "";

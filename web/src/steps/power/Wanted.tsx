@@ -1,6 +1,6 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { type Build, type CircuitChoice, answer, api, problemOf } from "../../api/client";
 import { NumberField } from "../../ui/fields";
 import { Prose } from "../../ui/Prose";
@@ -37,7 +37,7 @@ interface Props {
 }
 
 /** What is wanted first; standard parts that give it, ranked, with what they really give. */
-export function Wanted({ build, replace, circuit, index }: Props) {
+export const Wanted = memo(function Wanted({ build, replace, circuit, index }: Props) {
   const wishes = WISHES[circuit.kind] ?? [];
   const [wanted, setWanted] = useState(BEGINS);
   const find = useMutation({
@@ -91,7 +91,7 @@ export function Wanted({ build, replace, circuit, index }: Props) {
       )}
     </Box>
   );
-}
+});
 
 /** What a choice really gives at a state, in a few words. */
 function gives(choice: CircuitChoice, at: CircuitChoice["states"][number]): string {

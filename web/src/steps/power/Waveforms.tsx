@@ -1,5 +1,5 @@
 import { Box, Button } from "@chakra-ui/react";
-import { useState } from "react";
+import { memo, useCallback, useState } from "react";
 import type { CircuitView } from "../../api/client";
 import { say } from "../../units";
 
@@ -39,24 +39,22 @@ export function Waveforms({ view, cursor, onCursor, since }: Props) {
   const volts = waveforms.filter((wave) => wave.unit === "V" && !HIDDEN.test(wave.name));
   const amps = waveforms.filter((wave) => wave.unit === "A");
   const shown = chosen ?? usual(volts);
-  const toggle = (name: string) => setChosen(shown.includes(name) ? shown.filter((known) => known !== name) : [...shown, name].slice(-4));
+  const usually = shown.join();
+  const toggle = useCallback(
+    (name: string) =>
+      setChosen((before) => {
+        const shown = before ?? usually.split(",").filter(Boolean);
+        return shown.includes(name) ? shown.filter((known) => known !== name) : [...shown, name].slice(-4);
+      }),
+    [usually],
+  );
   const now = time[cursor] ?? 0;
   return (
     <Box mt="3">
       <h3 className="chart-title">Over time</h3>
       <Box display="flex" flexWrap="wrap" gap="1" mb="1" role="group" aria-label="Voltages shown">
         {volts.map((wave) => (
-          <Button
-            key={wave.name}
-            size="xs"
-            minH="8"
-            colorPalette="lantern"
-            variant={shown.includes(wave.name) ? "solid" : "outline"}
-            aria-pressed={shown.includes(wave.name)}
-            onClick={() => toggle(wave.name)}
-          >
-            {wave.called}
-          </Button>
+          <Toggle key={wave.name} name={wave.name} called={wave.called} on={shown.includes(wave.name)} onToggle={toggle} />
         ))}
       </Box>
       <Plot waves={volts.filter((wave) => shown.includes(wave.name))} time={time} unit="V" cursor={cursor} onCursor={onCursor} />
@@ -80,6 +78,15 @@ export function Waveforms({ view, cursor, onCursor, since }: Props) {
     </Box>
   );
 }
+
+/** Whether a voltage is shown; drawn again only when that changes. */
+const Toggle = memo(function Toggle({ name, called, on, onToggle }: { name: string; called: string; on: boolean; onToggle: (name: string) => void }) {
+  return (
+    <Button size="xs" minH="8" colorPalette="lantern" variant={on ? "solid" : "outline"} aria-pressed={on} onClick={() => onToggle(name)}>
+      {called}
+    </Button>
+  );
+});
 
 export const middle = (wave: Wave, index: number) => ((wave.least[index] ?? 0) + (wave.most[index] ?? 0)) / 2;
 
