@@ -30,6 +30,11 @@ impl Pool {
         Arc::new(Pool { turns: Arc::new(Semaphore::new(hands)), running: Mutex::default() })
     }
 
+    /// Turns that nobody has.
+    pub fn free(&self) -> usize {
+        self.turns.available_permits()
+    }
+
     /// Ends all that is being computed, and takes nothing more.
     pub fn close(&self) {
         self.turns.close();
@@ -105,74 +110,5 @@ impl Hands {
                 "This takes too long here. Make the build smaller, or divide it.",
             )),
         }
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use orthavis_core::budget::{Stopped, spend};
-    use tokio::sync::mpsc::{UnboundedSender, unbounded_channel};
-
-    /// Work that says that it has begun, and computes until it is stopped.
-    fn endless(begun: UnboundedSender<()>, ended: UnboundedSender<Stopped>) -> impl FnOnce() -> Answer<()> + Send {
-        move || {
-            begun.send(()).expect("someone waits");
-            let why = loop {
-                if let Err(why) = spend(0) {
-                    break why;
-                }
-            };
-            ended.send(why).expect("someone waits");
-            Ok(())
-        }
-    }
-
-    #[tokio::test]
-    async fn what_nobody_waits_for_ends_and_gives_its_turn_back() {
-        let hands = Hands(Pool::new());
-        let turns = hands.0.turns.available_permits();
-        let ((begun, mut begins), (ended, mut ends)) = (unbounded_channel(), unbounded_channel());
-        // More than there are turns: each of them has to come back.
-        for _ in 0..2 * turns {
-            let (hands, work) = (hands.clone(), endless(begun.clone(), ended.clone()));
-            let asked = tokio::spawn(async move { hands.compute(work).await });
-            begins.recv().await.expect("it begins");
-            asked.abort();
-            assert_eq!(ends.recv().await.expect("it ends"), Stopped::CalledOff);
-        }
-        assert_eq!(hands.compute(|| Ok(7)).await.ok(), Some(7));
-    }
-
-    #[tokio::test]
-    async fn closing_ends_what_runs_and_takes_nothing_more() {
-        let hands = Hands(Pool::new());
-        let ((begun, mut begins), (ended, mut ends)) = (unbounded_channel(), unbounded_channel());
-        let (asking, work) = (hands.clone(), endless(begun, ended));
-        let asked = tokio::spawn(async move { asking.compute(work).await.is_ok() });
-        begins.recv().await.expect("it begins");
-        hands.0.close();
-        assert_eq!(ends.recv().await.expect("it ends"), Stopped::CalledOff);
-        assert!(asked.await.expect("an end"));
-        let refused = hands.compute(|| Ok(())).await.expect_err("a refusal");
-        assert_eq!(refused.status, StatusCode::SERVICE_UNAVAILABLE.as_u16());
-    }
-
-    #[tokio::test]
-    async fn a_panic_is_a_problem_and_costs_no_turn() {
-        let hands = Hands(Pool::new());
-        for _ in 0..2 * hands.0.turns.available_permits() {
-            let broken = hands.compute(|| -> Answer<()> { panic!("on purpose") }).await.expect_err("a refusal");
-            assert_eq!(broken.status, StatusCode::INTERNAL_SERVER_ERROR.as_u16());
-        }
-        assert_eq!(hands.compute(|| Ok(7)).await.ok(), Some(7));
-    }
-
-    #[tokio::test]
-    async fn work_is_counted_on_its_own_budget() {
-        let hands = Hands(Pool::new());
-        let spent = hands.compute_within(10, || Ok((spend(6), spend(6)))).await.ok();
-        assert_eq!(spent, Some((Ok(()), Err(Stopped::TooMuch))));
-        assert_eq!(hands.compute(|| Ok(spend(11))).await.ok(), Some(Ok(())));
     }
 }

@@ -31,7 +31,9 @@ mod stored;
 mod whole;
 mod workshop;
 
-pub use door::{Door, Invitation, private_addresses};
+pub use compute::{Hands, Pool};
+pub use door::{CLOSED_FOR, Door, GOOD_FOR, Invitation, Knock, private_addresses};
+pub use problem::{Answer, Problem};
 pub use rack::Rack;
 pub use schema::{build_schema, fields};
 pub use sheet::{NoCore, Of, sheet};
@@ -39,7 +41,6 @@ pub use sheet::{NoCore, Of, sheet};
 use axum::Router;
 use axum::http::header;
 use axum::routing::get;
-use compute::Pool;
 use futures_util::future::join_all;
 use guard::Side;
 use hyper_util::rt::{TokioIo, TokioTimer};

@@ -33,9 +33,10 @@ pub struct Problem {
 }
 
 /// What a handler gives back.
-pub(crate) type Answer<T> = Result<T, Problem>;
+pub type Answer<T> = Result<T, Problem>;
 
 impl Problem {
+    /// A problem of its own kind, with no fields at fault.
     pub fn new(status: StatusCode, kind: &'static str, title: &'static str, detail: impl Into<String>) -> Self {
         Problem { kind, title, status: status.as_u16(), detail: detail.into(), errors: Vec::new(), request: None, current: None }
     }

@@ -263,7 +263,7 @@ impl<'a> Net<'a> {
             let out = net.node();
             gives.insert(text(part, "id").into(), json!([out, input.1]));
             takes.insert(text(part, "id").into(), json!([[input.0, input.1]]));
-            let above = |feed: &Value| crate::judge::supplier(build, text(feed, "from"));
+            let above = |feed: &Value| super::judge::supplier(build, text(feed, "from"));
             let shares = list(build, "lights").iter().any(|light| {
                 let from: Vec<String> = list(light, "feeds").iter().map(above).collect();
                 from.iter().any(|id| id == text(part, "id")) && from.iter().any(|id| id != text(part, "id"))

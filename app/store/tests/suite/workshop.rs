@@ -10,7 +10,7 @@ use tempfile::TempDir;
 const EVENT: &str = "01900000-0000-7000-8000-000000000001";
 
 fn build(name: &str) -> Build {
-    let mut build = parse(include_str!("../../../core/testing/cases/van-strips.json")).expect("a sound document");
+    let mut build = parse(include_str!("../../../../core/testing/cases/van-strips.json")).expect("a sound document");
     build.name = name.into();
     build
 }

@@ -9,7 +9,7 @@ use serde_json::{Value, json};
 use tempfile::TempDir;
 use tower::ServiceExt;
 
-const TRIKE: &str = include_str!("../../../core/model/demo/book-delivery-trike.json");
+const TRIKE: &str = include_str!("../../../../core/model/demo/book-delivery-trike.json");
 const NEAR: &str = "127.0.0.1:7417";
 const PHONE: &str = "127.0.0.2:7417";
 

@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 use tempfile::TempDir;
 
 fn build(name: &str) -> Build {
-    let mut build = parse(include_str!("../../../core/testing/cases/van-strips.json")).expect("a sound document");
+    let mut build = parse(include_str!("../../../../core/testing/cases/van-strips.json")).expect("a sound document");
     build.name = name.into();
     build
 }

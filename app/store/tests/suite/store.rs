@@ -5,7 +5,7 @@ use orthavis_store::{Store, StoreError};
 use tempfile::TempDir;
 
 fn build(name: &str) -> Build {
-    let text = include_str!("../../../core/testing/cases/trike-arrays.json");
+    let text = include_str!("../../../../core/testing/cases/trike-arrays.json");
     let mut build = parse(text).expect("a sound document");
     build.name = name.into();
     build
@@ -88,7 +88,7 @@ async fn an_older_database_is_migrated() {
     let folder = TempDir::new().expect("folder");
     let path = folder.path().join("builds.db");
     let old = rusqlite::Connection::open(&path).expect("a file");
-    old.execute_batch(include_str!("../migrations/001_builds.sql")).expect("the first schema");
+    old.execute_batch(include_str!("../../migrations/001_builds.sql")).expect("the first schema");
     let document = build("from before").print();
     old.execute_batch("PRAGMA user_version = 1; INSERT INTO builds (revision, created_at) VALUES (1, 'then')").expect("a build");
     old.execute("INSERT INTO revisions VALUES (1, 1, '2026-01-01T00:00:00.000Z', 'from before', ?1)", [document]).expect("its revision");

@@ -1,8 +1,6 @@
 //! The helpers against figures worked out by hand, and against the laws that their choices promise.
 
-mod helpers;
-
-use helpers::choices;
+use crate::helpers::choices;
 use orthavis_judge::findings::Severity;
 use orthavis_judge::report::report;
 use orthavis_model::document::What;

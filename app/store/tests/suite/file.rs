@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use tempfile::TempDir;
 
 fn build(name: &str) -> Build {
-    let mut build = parse(include_str!("../../../core/testing/cases/trike-arrays.json")).expect("a sound document");
+    let mut build = parse(include_str!("../../../../core/testing/cases/trike-arrays.json")).expect("a sound document");
     build.name = name.into();
     build
 }
@@ -158,7 +158,7 @@ async fn a_document_is_measured_as_it_is_kept() {
     let folder = TempDir::new().expect("folder");
     let store = Store::open(&inside(&folder)).expect("open");
     // Large, but written with indents it would be more than a document may be.
-    let mut large = parse(include_str!("../../../core/testing/cases/eight-metres-one-end.json")).expect("a sound document");
+    let mut large = parse(include_str!("../../../../core/testing/cases/eight-metres-one-end.json")).expect("a sound document");
     let light = large.lights[0].clone();
     let long = |n: usize| orthavis_core::document::Light { id: format!("light-{n}"), feeds: vec![light.feeds[0].clone(); 25], ..light.clone() };
     let mut lights: Vec<_> = (0..120).map(long).collect();

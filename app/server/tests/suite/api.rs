@@ -9,7 +9,7 @@ use serde_json::{Value, json};
 use tempfile::TempDir;
 use tower::ServiceExt;
 
-const TRIKE: &str = include_str!("../../../core/model/demo/book-delivery-trike.json");
+const TRIKE: &str = include_str!("../../../../core/model/demo/book-delivery-trike.json");
 
 struct Client {
     app: Router,
@@ -241,7 +241,7 @@ async fn every_answer_carries_its_guards() {
 
 #[test]
 fn the_description_in_the_tree_is_the_one_the_code_gives() {
-    let kept = include_str!("../../../web/openapi.json");
+    let kept = include_str!("../../../../web/openapi.json");
     assert!(kept == orthavis_server::openapi(), "run `cargo xtask api` and commit what it writes");
 }
 

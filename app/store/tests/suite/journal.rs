@@ -7,7 +7,7 @@ use serde_json::json;
 use tempfile::TempDir;
 
 fn build() -> Build {
-    parse(include_str!("../../../core/testing/cases/trike-arrays.json")).expect("a sound document")
+    parse(include_str!("../../../../core/testing/cases/trike-arrays.json")).expect("a sound document")
 }
 
 fn event(number: usize, at: &str, kind: &str) -> Event {

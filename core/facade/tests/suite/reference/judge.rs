@@ -1,6 +1,6 @@
 //! The findings of a build, judged a second time from the table of codes and the reference's own figures.
 
-use crate::solver::{area_mm2, asked, feed_ohm, feeds, list, lit, number, states, text, thevenin};
+use super::solver::{area_mm2, asked, feed_ohm, feeds, list, lit, number, states, text, thevenin};
 use serde_json::Value;
 use std::collections::{BTreeMap, BTreeSet};
 

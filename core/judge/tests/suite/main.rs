@@ -1,0 +1,7 @@
+//! Findings and their cards.
+
+mod cards;
+mod edges;
+mod effort;
+mod findings;
+mod fixing;

@@ -1,0 +1,11 @@
+//! Documents: read, checked, edited, and the laws they rest on.
+
+mod circuits;
+mod document;
+mod drawer;
+mod edit;
+mod fields;
+mod journal;
+mod laws;
+mod making;
+mod vehicle;

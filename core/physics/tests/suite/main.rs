@@ -1,0 +1,8 @@
+//! Networks and circuits over time.
+
+mod changes;
+mod choose;
+mod circuits;
+mod protection;
+mod show;
+mod transient;

@@ -1,0 +1,5 @@
+//! The journal and what it says back.
+
+mod journal;
+mod said;
+mod year;

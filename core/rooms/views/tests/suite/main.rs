@@ -1,0 +1,4 @@
+//! What is drawn.
+
+mod circuit;
+mod picture;
