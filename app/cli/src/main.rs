@@ -1,4 +1,6 @@
 //! The one binary: solves and checks build files, and serves the workshop in a browser.
+// Whoever reads may stop at any time; [`print`] knows that.
+#![warn(clippy::print_stdout)]
 
 mod bench;
 mod journal;

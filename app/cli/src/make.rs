@@ -108,12 +108,15 @@ pub struct Of {
 /// Text, table or JSON of one list.
 fn put(of: &Of, found: &Value, table: impl FnOnce() -> Result<String, String>, text: impl FnOnce() -> String) -> Result<ExitCode, String> {
     if of.json {
-        println!("{}", serde_json::to_string_pretty(found).map_err(|error| error.to_string())?);
-    } else if of.csv {
-        print!("{}", table()?);
-    } else {
-        print!("{}", text());
+        return told(found);
     }
+    crate::print(&if of.csv { table()? } else { text() })?;
+    Ok(ExitCode::SUCCESS)
+}
+
+/// An answer as JSON for other programs.
+pub(crate) fn told(found: &Value) -> Result<ExitCode, String> {
+    crate::print(&format!("{found:#}\n"))?;
     Ok(ExitCode::SUCCESS)
 }
 
@@ -155,7 +158,7 @@ pub fn run(make: &Make) -> Result<ExitCode, String> {
             let work = json!({ "document": document, "day": from.clone().unwrap_or_else(today) });
             if *calendar {
                 let made = format!("{}T000000Z", today().replace('-', ""));
-                print!("{}", text_of("make/calendar", &json!({ "work": work, "made": made }))?);
+                crate::print(&text_of("make/calendar", &json!({ "work": work, "made": made }))?)?;
                 return Ok(ExitCode::SUCCESS);
             }
             let found = asked("make", &work)?;
@@ -200,29 +203,28 @@ pub fn run(make: &Make) -> Result<ExitCode, String> {
         Make::Circuit { file, id, state, json, netlist, csv } => {
             let request = json!({ "document": document(file)?, "circuit": id, "state": state });
             if *netlist || *csv {
-                print!("{}", text_of(if *csv { "circuit/csv" } else { "circuit/netlist" }, &request)?);
+                crate::print(&text_of(if *csv { "circuit/csv" } else { "circuit/netlist" }, &request)?)?;
                 return Ok(ExitCode::SUCCESS);
             }
             let found = asked("circuit", &request)?;
             if *json {
-                println!("{}", serde_json::to_string_pretty(&found).map_err(|error| error.to_string())?);
-            } else {
-                told_circuit(&found, "");
+                return told(&found);
             }
+            crate::print(&told_circuit(&found, ""))?;
             Ok(ExitCode::SUCCESS)
         }
         Make::Netlist { file, at } => {
             let document = document(file)?;
             let scene = scene(&document, at)?;
-            print!("{}", text_of("netlist", &json!({ "document": document, "scene": scene, "state": at.state }))?);
+            crate::print(&text_of("netlist", &json!({ "document": document, "scene": scene, "state": at.state }))?)?;
             Ok(ExitCode::SUCCESS)
         }
         Make::Diagram { file, format } => {
             let request = json!({ "document": document(file)? });
             match format {
-                Drawn::Svg => print!("{}", text_of("diagram/svg", &request)?),
-                Drawn::Dot => print!("{}", text_of("diagram/dot", &request)?),
-                Drawn::Json => println!("{}", serde_json::to_string_pretty(&asked("diagram", &request)?).map_err(|error| error.to_string())?),
+                Drawn::Svg => crate::print(&text_of("diagram/svg", &request)?)?,
+                Drawn::Dot => crate::print(&text_of("diagram/dot", &request)?)?,
+                Drawn::Json => return told(&asked("diagram", &request)?),
             }
             Ok(ExitCode::SUCCESS)
         }
@@ -345,20 +347,17 @@ fn told_fit(found: &Value) -> String {
 }
 
 /// Every figure on a line of its own, tables within it further in.
-fn told_circuit(found: &Value, under: &str) {
+fn told_circuit(found: &Value, under: &str) -> String {
+    let mut out = String::new();
     for (name, value) in found.as_object().into_iter().flatten() {
-        match value {
-            Value::Object(_) => {
-                println!("{under}{name}");
-                told_circuit(value, &format!("{under}  "));
-            }
+        out += &match value {
+            Value::Object(_) => format!("{under}{name}\n{}", told_circuit(value, &format!("{under}  "))),
             Value::Array(rows) => {
-                for row in rows {
-                    println!("{under}{:.2} to {:.2} V: {}", number(row, "from_v"), number(row, "to_v"), word(row, "lit"));
-                }
+                rows.iter().map(|row| format!("{under}{:.2} to {:.2} V: {}\n", number(row, "from_v"), number(row, "to_v"), word(row, "lit"))).collect()
             }
-            Value::Number(figure) => println!("{under}{name:<16} {:.5}", figure.as_f64().unwrap_or(0.0)),
-            other => println!("{under}{name:<16} {other}"),
-        }
+            Value::Number(figure) => format!("{under}{name:<16} {:.5}\n", figure.as_f64().unwrap_or(0.0)),
+            other => format!("{under}{name:<16} {other}\n"),
+        };
     }
+    out
 }

@@ -130,8 +130,7 @@ pub fn run(show: &Shows) -> Result<ExitCode, String> {
         told.extend(found["power"].as_object().cloned().unwrap_or_default());
     }
     if !told.is_empty() {
-        println!("{}", serde_json::to_string_pretty(&told).map_err(|error| error.to_string())?);
-        return Ok(ExitCode::SUCCESS);
+        return crate::make::told(&Value::Object(told));
     }
     print(&summary(&asked("show", &request)?)).map(|()| ExitCode::SUCCESS)
 }

@@ -293,6 +293,41 @@ fn making_is_told_in_words_tables_and_drawings() {
 }
 
 #[test]
+fn whoever_reads_may_stop_at_any_time() {
+    let trike = case("trike-arrays");
+    let sample = |name: &str| PathBuf::from(env!("CARGO_MANIFEST_DIR")).join(format!("../../core/model/demo/{name}.json")).to_string_lossy().into_owned();
+    let (owl, coach) = (sample("owl-hexacopter"), sample("railway-coach"));
+    let circuit = "window-keeper";
+    for arguments in [
+        vec!["solve", &trike],
+        vec!["check", &trike],
+        vec!["checks"],
+        vec!["schema"],
+        vec!["steps", &trike],
+        vec!["steps", &trike, "--json"],
+        vec!["cuts", &trike, "--csv"],
+        vec!["parts", &trike],
+        vec!["labels", &trike],
+        vec!["fit", &trike],
+        vec!["netlist", &trike],
+        vec!["diagram", &trike],
+        vec!["diagram", &trike, "--format", "json"],
+        vec!["circuit", &coach, circuit],
+        vec!["circuit", &coach, circuit, "--json"],
+        vec!["circuit", &coach, circuit, "--csv"],
+        vec!["show", &owl, "--power"],
+        vec!["show", &owl],
+    ] {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_orthavis")).args(&arguments).stdout(Stdio::piped()).stderr(Stdio::piped()).spawn().expect("it starts");
+        drop(child.stdout.take());
+        let output = child.wait_with_output().expect("it ends");
+        let words = text(&output.stderr);
+        assert!(!words.contains("panicked") && !words.contains("pipe"), "{arguments:?}: {words}");
+        assert!(matches!(output.status.code(), Some(0 | 1)), "{arguments:?}: {:?}, {words}", output.status);
+    }
+}
+
+#[test]
 fn what_making_cannot_use_is_said() {
     let trike = case("trike-arrays");
     for (arguments, words) in [

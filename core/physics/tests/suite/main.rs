@@ -1,5 +1,6 @@
 //! Networks and circuits over time.
 
+mod balance;
 mod changes;
 mod choose;
 mod circuits;
