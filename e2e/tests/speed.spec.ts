@@ -1,6 +1,6 @@
 import { gzipSync } from "node:zlib";
 import type { Page } from "@playwright/test";
-import { expect, step, test, verdict } from "./workshop";
+import { expect, saved, step, test, verdict } from "./workshop";
 
 // A trace takes pictures of the page while it is timed.
 test.use({ trace: "off" });
@@ -118,22 +118,37 @@ test("from a slider of what if to its figures", async ({ page }) => {
   });
 });
 
-test("from a circuit's slider to its figures", async ({ page }) => {
-  await page.goto("/");
-  await page.getByRole("link", { name: "Book-delivery trike" }).click();
-  await step(page, "Power");
-  await page.getByRole("combobox", { name: "Circuit" }).selectOption({ label: "Flasher with a timer" });
-  await page.getByLabel("Before the light").selectOption("tail");
-  await page.getByRole("button", { name: "Add circuit" }).click();
-  const workshop = page.getByRole("region", { name: "Workshop of tail-timer-flasher" });
-  await expect(workshop).toContainText("Flashes every");
-  const slider = workshop.getByRole("slider", { name: "Drag c f" });
-  const [low, high] = [Number(await slider.getAttribute("min")), Number(await slider.getAttribute("max"))];
-  await slider.focus();
-  // Followed over time at every step of the hand: a frame is the aim, three are what it takes.
-  const round = async (number: number) => turns((turn) => low + ((high - low) * (turn + 0.2 * number)) / 46);
-  await hold(page, "circuit's slider to its figures", ".drain-body .readout", round, 3);
-});
+/** Each kind of small circuit, and a value of it to drag. */
+const CIRCUITS = [
+  ["Flasher with a timer", "c f"],
+  ["Flasher with two transistors", "c1 f"],
+  ["Flasher with one transistor", "c f"],
+  ["Hold-up", "c f"],
+  ["Battery gauge", "rs ohm"],
+  ["Switch for a pin", "base ohm"],
+] as const;
+
+for (const [kind, value] of CIRCUITS)
+  test(`from a circuit's slider to its figures, ${kind.toLowerCase()}`, async ({ page }) => {
+    await page.goto("/");
+    await page.getByRole("link", { name: "Book-delivery trike" }).click();
+    await step(page, "Power");
+    await page.getByRole("combobox", { name: "Circuit" }).selectOption({ label: kind });
+    const light = page.getByLabel("Before the light");
+    if (await light.isVisible()) await light.selectOption("tail");
+    await page.getByRole("button", { name: "Add circuit" }).click();
+    const workshop = page.getByRole("region", { name: /^Workshop of / });
+    await expect(workshop.locator(".readout").first()).toBeVisible();
+    const slider = workshop.getByRole("slider", { name: `Drag ${value}` });
+    const [low, high] = [Number(await slider.getAttribute("min")), Number(await slider.getAttribute("max"))];
+    await slider.focus();
+    // Followed over time at every step of the hand, over three decades.
+    const round = async (number: number) => turns((turn) => low + ((high - low) * (turn + 0.2 * number)) / 46);
+    await hold(page, `circuit's slider to its figures, ${kind.toLowerCase()}`, ".drain-body .readout", round);
+    await page.getByRole("button", { name: /^Remove tail-|^Remove .*gauge/ }).click();
+    await expect(workshop).toBeHidden();
+    await saved(page);
+  });
 
 test("ten thousand events are drawn at once", async ({ page, request }) => {
   test.setTimeout(120_000);

@@ -3,7 +3,7 @@ import type { paths } from "../api/schema";
 import { askAtOnce, askHere } from "./transport";
 
 /** Questions that are asked at every keystroke or with every step of a slider. */
-export type Often = "verdict" | "solve" | "remedies" | "what-if" | "pinch";
+export type Often = "verdict" | "solve" | "remedies" | "what-if" | "pinch" | "circuit/view";
 
 /** What a question is asked with. */
 export type Question<N extends Often> = paths[`/api/v1/${N}`]["post"]["requestBody"]["content"]["application/json"];

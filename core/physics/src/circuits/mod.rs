@@ -28,7 +28,7 @@ const WAVES: f64 = 100.0;
 /// A gauge is swept from here on, in steps, V.
 const SWEEP: (f64, f64) = (1.8, 0.01);
 /// So many of these steps at once.
-const STRIDE: usize = 5;
+const STRIDE: usize = 32;
 /// Periods that a flasher is followed for, and over how many of them it is measured. Two transistors are back where they
 /// were after one, and take ten times as long to follow.
 const PERIODS: (f64, usize) = (6.0, 3);
@@ -40,6 +40,15 @@ const LETS_GO_S: f64 = 2e-6;
 const GATE_C: f64 = 1e-8;
 /// Share of a period that may be lost to switching.
 const LOST: f64 = 0.01;
+
+/// Current through several lights together, A.
+fn total(run: &Run<'_>, lights: &[String]) -> Trace {
+    let mut sum = Trace { time_s: run.time_s.clone(), value: vec![0.0; run.time_s.len()] };
+    for light in lights {
+        sum.value.iter_mut().zip(run.current(light).value).for_each(|(sum, amps)| *sum += amps);
+    }
+    sum
+}
 
 /// Why a circuit has no figures.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
@@ -188,7 +197,7 @@ pub fn figures(build: &Build, index: usize, state: State) -> Result<CircuitFigur
 fn gauge_currents(build: &Build, index: usize, volts: f64) -> Option<(f64, f64)> {
     let own = &build.circuits[index];
     let schematic = Schematic::of(build, own, &Fed { emf_v: volts, ohm: 0.0, hz: None }, 1);
-    let run = schematic.circuit.run(1e-9, 1e-3, &|_, _| true).ok()?;
+    let run = schematic.circuit.rest().ok()?;
     let amps = |name: &str| run.current(name).value.first().copied();
     Some((amps("led_good")?, amps("led_low")?))
 }
@@ -236,13 +245,13 @@ impl<'a> Workshop<'a> {
 
     /// Current through a part at rest, A.
     fn at_once(&self, part: &str) -> Option<f64> {
-        let run = self.schematic.circuit.run(1e-9, 1e-3, &|_, _| true).ok()?;
+        let run = self.schematic.circuit.rest().ok()?;
         run.current(part).value.first().copied()
     }
 
     /// Of a hold-up: what reaches its lights while there is contact, V.
     fn passes_v(&self) -> Option<f64> {
-        let run = self.schematic.circuit.run(1e-9, 1e-3, &|_, _| true).ok()?;
+        let run = self.schematic.circuit.rest().ok()?;
         run.node("sense_p").value.first().copied()
     }
 
@@ -351,18 +360,15 @@ impl<'a> Workshop<'a> {
         let mut found = CircuitFigures::default();
         for tap in 1..=self.own.parts.taps_ohm.as_ref().map_or(1, Vec::len) {
             let schematic = Schematic::of(build, self.own, &self.fed, tap);
-            let light = |run: &Run<'_>, at: usize| schematic.lights.iter().map(|name| run.current(name).value[at]).sum::<f64>();
             // Without contact only the capacitor carries them.
             let own = &schematic.circuit;
-            let first = own.run(1e-6 * schematic.period_s, schematic.period_s, &|_, _| false).map_err(|error| self.failed(error))?;
-            let begins = light(&first, 0);
+            let begins = total(&own.rest().map_err(|error| self.failed(error))?, &schematic.lights).value[0];
             if begins <= 1e-6 {
                 return Err(self.dead("its lights stay dark even while there is contact; give it more voltage or fewer resistors".into()));
             }
             let run =
                 own.run(4000.0 * schematic.period_s, schematic.period_s, &|_, x| schematic.light_a(x) < 0.09 * begins).map_err(|error| self.failed(error))?;
-            let total: Vec<f64> = (0..run.time_s.len()).map(|at| light(&run, at)).collect();
-            let trace = Trace { time_s: run.time_s.clone(), value: total };
+            let trace = total(&run, &schematic.lights);
             let until = |share: f64| trace.crossings(share * begins, false).first().copied().unwrap_or(f64::INFINITY);
             let held = Held {
                 half_s: until(0.5),
@@ -384,7 +390,7 @@ impl<'a> Workshop<'a> {
     fn flicker(&self, build: &Build, schematic: &Schematic, begins_a: f64) -> Result<Option<f64>, CircuitError> {
         let Source::Track(track) = &build.source else { return Ok(None) };
         let (Some(gaps), Some(contact)) = (&track.gaps, &schematic.contact) else { return Ok(None) };
-        let light = |run: &Run<'_>| schematic.lights.iter().map(|name| run.current(name).value.last().copied().unwrap_or(0.0)).sum::<f64>();
+        let light = |run: &Run<'_>| total(run, &schematic.lights).value.last().copied().unwrap_or(0.0);
         let follow = |circuit: &Circuit, from_v: f64, time_s: f64, scale_s: f64| -> Result<(f64, f64), CircuitError> {
             let mut filled = circuit.clone();
             for part in &mut filled.parts {
@@ -414,7 +420,7 @@ impl<'a> Workshop<'a> {
         let volts = |step: usize| (100.0 * (SWEEP.0 + SWEEP.1 * step as f64)).round() / 100.0;
         let lit = |step: usize| {
             let schematic = Schematic::of(build, self.own, &Fed { emf_v: volts(step), ohm: 0.0, ..self.fed.clone() }, 1);
-            let run = schematic.circuit.run(1e-9, 1e-3, &|_, _| true).map_err(|error| self.failed(error))?;
+            let run = schematic.circuit.rest().map_err(|error| self.failed(error))?;
             let lit = |name: &str| run.current(name).value[0] >= LIT_A;
             Ok(match (lit("led_good"), lit("led_low")) {
                 (false, false) => "none",
@@ -423,29 +429,34 @@ impl<'a> Workshop<'a> {
                 (true, false) => "good",
             })
         };
-        // Step by step only where something changes within a stride.
+        // As the volts rise, what shines never comes back: where both ends of a stride are alike, so is all between.
         let mut from = (0, lit(0)?);
         bands.push(Band { from_v: volts(0), to_v: volts(0), lit: from.1 });
         while from.0 < steps {
             let to = (from.0 + STRIDE).min(steps);
-            let end = lit(to)?;
-            let between = if end == from.1 { to..=to } else { from.0 + 1..=to };
-            for step in between {
-                let words = if step == to { end } else { lit(step)? };
-                match bands.last_mut() {
-                    Some(last) if last.lit == words => last.to_v = volts(step),
-                    _ => bands.push(Band { from_v: volts(step), to_v: volts(step), lit: words }),
-                }
+            let mut next = (to, lit(to)?);
+            // The last step that is still like the beginning; beyond it the first that is not.
+            let mut alike = if next.1 == from.1 { to } else { from.0 };
+            while next.1 != from.1 && next.0 - alike > 1 {
+                let middle = alike + (next.0 - alike) / 2;
+                let words = lit(middle)?;
+                if words == from.1 { alike = middle } else { next = (middle, words) }
             }
-            from = (to, end);
+            if let Some(last) = bands.last_mut() {
+                last.to_v = volts(alike);
+            }
+            if next.1 != from.1 {
+                bands.push(Band { from_v: volts(next.0), to_v: volts(next.0), lit: next.1 });
+            }
+            from = next;
         }
-        let run = self.schematic.circuit.run(1e-9, 1e-3, &|_, _| true).map_err(|error| self.failed(error))?;
+        let run = self.schematic.circuit.rest().map_err(|error| self.failed(error))?;
         let amps = run.current("supply").value[0];
         Ok(CircuitFigures { bands, supply_mean_a: Some(amps), supply_peak_a: Some(amps), ..CircuitFigures::default() })
     }
 
     fn switches(&self) -> Result<CircuitFigures, CircuitError> {
-        let run = self.schematic.circuit.run(1e-9, 1e-3, &|_, _| true).map_err(|error| self.failed(error))?;
+        let run = self.schematic.circuit.rest().map_err(|error| self.failed(error))?;
         let drop_v = run.node("c").value[0];
         let amps: f64 = self.schematic.lights.iter().map(|name| run.current(name).value[0]).sum();
         let base_ohm = self.own.parts.base_ohm.unwrap_or(1.0);

@@ -9,7 +9,7 @@ const RELATIVE: f64 = 1e-4;
 const ABSOLUTE: f64 = 1e-6;
 /// So many times that where a sketch will do.
 const SKETCHED: f64 = 20.0;
-/// In a sketch a capacitance is small below this share of the largest.
+/// A capacitance is small below this share of the largest.
 const SMALL: f64 = 1e-3;
 /// After a step that was too long: the longest that is tried, of that, and how fast that rises again.
 const CEILING: f64 = 0.125;
@@ -182,6 +182,17 @@ impl Circuit {
         Ok(found[..self.nodes.len()].to_vec())
     }
 
+    /// The circuit at rest, as the one moment of a run.
+    ///
+    /// # Errors
+    /// When it has none.
+    pub fn rest(&self) -> Result<Run<'_>, TransientError> {
+        self.check()?;
+        let mut engine = Engine::of(self);
+        let found = engine.rest()?;
+        Ok(engine.begun(&found))
+    }
+
     /// Follows the circuit from rest until a moment, or until `until` says of the voltages of its nodes that it is enough.
     /// `scale_s` is the time in which something happens: of a period or a time constant.
     ///
@@ -198,12 +209,9 @@ impl Circuit {
     pub fn run_to(&self, accuracy: Accuracy, stop_s: f64, scale_s: f64, until: &dyn Fn(f64, &[f64]) -> bool) -> Result<Run<'_>, TransientError> {
         self.check()?;
         let mut engine = Engine::of(self);
-        let mut relative = RELATIVE;
-        if accuracy == Accuracy::Sketch {
-            relative *= SKETCHED;
-            let farads = self.parts.iter().filter_map(|part| if let Element::Capacitor(farad, _) = part.element { Some(farad) } else { None });
-            engine.small_f = JUNCTION_F.max(SMALL * farads.fold(0.0, f64::max));
-        }
+        let farads = self.parts.iter().filter_map(|part| if let Element::Capacitor(farad, _) = part.element { Some(farad) } else { None });
+        engine.small_f = JUNCTION_F.max(SMALL * farads.fold(0.0, f64::max));
+        let relative = if accuracy == Accuracy::Sketch { SKETCHED * RELATIVE } else { RELATIVE };
         engine.run(relative, stop_s, scale_s, until)
     }
 }
@@ -216,13 +224,19 @@ fn root(joined: &[usize], mut node: usize) -> usize {
 }
 
 impl<'a> Engine<'a> {
+    /// A run with its first moment.
+    fn begun(&self, x: &[f64]) -> Run<'a> {
+        let mut run = Run { circuit: self.circuit, time_s: Vec::new(), found: Vec::new(), unknowns: x.len(), branch: self.branch.clone(), on: Vec::new() };
+        run.keep(0.0, x, &self.on);
+        run
+    }
+
     fn run(mut self, relative: f64, stop_s: f64, scale_s: f64, until: &dyn Fn(f64, &[f64]) -> bool) -> Result<Run<'a>, TransientError> {
         let circuit = self.circuit;
         let nodes = circuit.nodes.len();
         let mut x = self.rest()?;
         self.advance(&x, Rule::Rest);
-        let mut run = Run { circuit, time_s: Vec::new(), found: Vec::new(), unknowns: x.len(), branch: self.branch.clone(), on: Vec::new() };
-        run.keep(0.0, &x, &self.on);
+        let mut run = self.begun(&x);
         let stored = self.stores.clone();
         let floors: Vec<f64> = stored
             .iter()
@@ -245,6 +259,8 @@ impl<'a> Engine<'a> {
         let (mut time, mut step) = (0.0, first);
         // What was too long a moment ago is not tried again at once.
         let mut ceiling = f64::INFINITY;
+        // What each has held at most: what a step may be off is a share of that.
+        let mut largest: Vec<f64> = stored.iter().map(|index| self.before[*index].last.abs()).collect();
         let mut past = Past::default();
         past.push(0.0, stored.iter().map(|index| self.before[*index].last));
         let mut next = x.clone();
@@ -300,7 +316,7 @@ impl<'a> Engine<'a> {
                     // A divided difference is a sixth of the derivative; of the trapezoidal rule the error is h³/12 of that.
                     let weight = if small[which] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
                     let error = weight * third.abs();
-                    let allowed = relative * value.abs().max(last.abs()) + floors[which];
+                    let allowed = relative * value.abs().max(largest[which]) + floors[which];
                     growth = f64::min(growth, 0.9 * (allowed / error.max(1e-300)).cbrt());
                 }
                 if growth < 0.75 && own > 4.0 * first {
@@ -337,6 +353,9 @@ impl<'a> Engine<'a> {
                 step = first;
             } else {
                 step = own * growth;
+            }
+            for (largest, index) in largest.iter_mut().zip(&stored) {
+                *largest = largest.max(self.before[*index].last.abs());
             }
             past.push(time, stored.iter().map(|index| self.before[*index].last));
             if until(time, &x[..nodes]) {

@@ -1,9 +1,10 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
-import { Suspense, lazy, memo, useCallback, useEffect, useRef, useState } from "react";
+import { Suspense, lazy, memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type Build, type CircuitView, type SourceState, answer, api, problemOf } from "../../api/client";
 import { called } from "../../build/fields";
 import { numberOf } from "../../build/useSolved";
+import { useFollowed } from "../../core/useFollowed";
 import { Field, useField } from "../../ui/Field";
 import { FieldGrid } from "../../ui/fields";
 import { Icon } from "../../ui/icons";
@@ -42,8 +43,7 @@ export function CircuitWorkshop({ build, replace, index, state, onClose }: Props
   const [cursor, setCursor] = useState(120);
   const [node, setNode] = useState<string | null>(null);
   const [board, setBoard] = useState(false);
-  const shown = held ? withPart(build, index, held) : build;
-  const view = useView(shown, circuit.id, state, held !== null);
+  const view = useView(build, index, state, held);
   const [playing, setPlaying] = useState(false);
   const lit = useBlink(view.data?.blink ?? null, playing);
   const now = view.data;
@@ -68,9 +68,9 @@ export function CircuitWorkshop({ build, replace, index, state, onClose }: Props
         </IconButton>
       </Box>
       <Wanted build={build} replace={replace} circuit={circuit} index={index} />
-      {view.error && (
+      {view.problem && (
         <Box role="alert" color="stop.fg" mt="2">
-          <Prose text={problemOf(view.error).detail} />
+          <Prose text={view.problem.detail} />
         </Box>
       )}
       {view.data && (
@@ -165,15 +165,28 @@ const withPart = (build: Build, index: number, { field, value }: Held): Build =>
   circuits: build.circuits!.map((one, at) => (at === index ? { ...one, parts: { ...one.parts, [field]: value } } : one)),
 });
 
-/** What is drawn of it; while a value is dragged the newest answer stays until the next is there. */
-function useView(build: Build, circuit: string, state: SourceState, quick: boolean) {
-  return useQuery({
-    queryKey: ["circuit view", numberOf(build), circuit, state, quick],
-    queryFn: ({ signal }) => answer(api.POST("/api/v1/circuit/view", { body: { document: build, circuit, state, quick }, signal })),
+/** What is drawn of it: the whole of it while it stands still, and what follows a hand while a value is dragged. */
+function useView(build: Build, index: number, state: SourceState, held: Held | null) {
+  const circuit = build.circuits![index]!.id;
+  const whole = useQuery({
+    queryKey: ["circuit view", numberOf(build), circuit, state],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/circuit/view", { body: { document: build, circuit, state, quick: false }, signal })),
+    enabled: held === null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
-    gcTime: quick ? 0 : 20_000,
+    gcTime: 20_000,
   });
+  const dragged = useFollowed(
+    "circuit/view",
+    useMemo(() => held && { document: withPart(build, index, held), circuit, state, quick: true }, [build, index, circuit, state, held]),
+  );
+  // What the last drag ended with is nothing to begin the next one with; and until the whole has come, it stays.
+  const ended = useRef(dragged.data);
+  const shown = useRef(whole.data);
+  if (held === null) ended.current = dragged.data;
+  if (held === null ? !whole.isPlaceholderData || !shown.current : dragged.data !== ended.current) shown.current = held === null ? whole.data : dragged.data;
+  const problem = held === null ? whole.error && problemOf(whole.error) : dragged.problem;
+  return { data: shown.current, problem };
 }
 
 /** A slider over three decades around a value; it is written once it is let go of. */
