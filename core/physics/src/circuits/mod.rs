@@ -32,7 +32,7 @@ const STRIDE: usize = 32;
 /// Periods that a flasher is followed for, and over how many of them it is measured. Two transistors are back where they
 /// were after one, and take ten times as long to follow.
 const PERIODS: (f64, usize) = (6.0, 3);
-const OF_TWO: (f64, usize) = (3.2, 1);
+const OF_TWO: (f64, usize) = (2.2, 1);
 /// A junction of a sketch holds this share of what its flasher's capacitors do.
 const SKETCHED_JUNCTION: f64 = 3e-4;
 /// Time that a saturated transistor takes to let go (representative), s, and charge of a small gate, C.

@@ -17,6 +17,8 @@ const GATE_V: f64 = 2.0;
 const NOTHING_OHM: f64 = 1000.0;
 /// An LED that begins to shine takes this much, A.
 const BEGINS_A: f64 = 1e-4;
+/// A base that carries something, V.
+const KNEE_V: f64 = 0.7;
 /// Fires and lets go where nobody says, V.
 const FIRES_V: (f64, f64) = (9.0, 7.0);
 /// Capacitance of a small transistor's base to emitter and to collector, F: representative.
@@ -171,9 +173,15 @@ impl Schematic {
                 let mut s = Schematic::with(circuit, std::f64::consts::LN_2 * (r1 * c1 + r2 * c2));
                 s.circuit.add("r1", &["p", "b1"], Element::Resistor(r1));
                 s.circuit.add("r2", &["p", "b2"], Element::Resistor(r2));
-                // The first transistor has just come on.
+                // What a light keeps when it hardly shines.
+                let kept = driven.first().map_or(0.0, |light| match &light.load {
+                    Load::LedArray(array) => DiodeString::of_array(array).voltage(BEGINS_A),
+                    Load::Strip(strip) => DiodeString::of_segment(strip).voltage(BEGINS_A),
+                    Load::Pixels(_) | Load::Module(_) => 0.0,
+                });
+                // The first transistor has just come on, and the other side's capacitor is as full as it gets.
                 s.circuit.add("c1", &["c2", "b1"], Element::Capacitor(c1, Some(0.0)));
-                s.circuit.add("c2", &["c1", "b2"], Element::Capacitor(c2, Some((0.8 * volts).min(6.0))));
+                s.circuit.add("c2", &["c1", "b2"], Element::Capacitor(c2, Some((volts - kept - KNEE_V).clamp(0.1 * volts, 6.0))));
                 for (q, c, b) in [("q1", "c1", "b1"), ("q2", "c2", "b2")] {
                     s.circuit.add(q, &[c, b, "0"], Element::Bipolar(Bipolar::SMALL_NPN));
                     // Without them each would switch the other in no time at all, which nothing can follow.
@@ -187,11 +195,6 @@ impl Schematic {
                     }
                 }
                 // On is what carries half of its current: while the capacitor fills again through a light, that dies away.
-                let kept = driven.first().map_or(0.0, |light| match &light.load {
-                    Load::LedArray(array) => DiodeString::of_array(array).voltage(BEGINS_A),
-                    Load::Strip(strip) => DiodeString::of_segment(strip).voltage(BEGINS_A),
-                    Load::Pixels(_) | Load::Module(_) => 0.0,
-                });
                 let level_v = 0.5 * (volts - kept).max(0.2 * volts);
                 (s.watched, s.level_v, s.on_when_low, s.collector) = ("c1".into(), level_v, true, Some("c1".into()));
                 s
