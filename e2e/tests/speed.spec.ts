@@ -118,20 +118,20 @@ test("from a slider of what if to its figures", async ({ page }) => {
   });
 });
 
-/** Each kind of small circuit, and a value of it to drag. */
+/** Each kind of small circuit, a value of it to drag, and a build that may have it. */
 const CIRCUITS = [
-  ["Flasher with a timer", "c f"],
-  ["Flasher with two transistors", "c1 f"],
-  ["Flasher with one transistor", "c f"],
-  ["Hold-up", "c f"],
-  ["Battery gauge", "rs ohm"],
-  ["Switch for a pin", "base ohm"],
+  ["Flasher with a timer", "c f", "Book-delivery trike"],
+  ["Flasher with two transistors", "c1 f", "Book-delivery trike"],
+  ["Flasher with one transistor", "c f", "Book-delivery trike"],
+  ["Hold-up", "c f", "Book-delivery trike"],
+  ["Battery gauge", "rs ohm", "Travelling puppet stage"],
+  ["Switch for a pin", "base ohm", "Book-delivery trike"],
 ] as const;
 
-for (const [kind, value] of CIRCUITS)
+for (const [kind, value, build] of CIRCUITS)
   test(`from a circuit's slider to its figures, ${kind.toLowerCase()}`, async ({ page }) => {
     await page.goto("/");
-    await page.getByRole("link", { name: "Book-delivery trike" }).click();
+    await page.getByRole("link", { name: build }).click();
     await step(page, "Power");
     await page.getByRole("combobox", { name: "Circuit" }).selectOption({ label: kind });
     const light = page.getByLabel("Before the light");

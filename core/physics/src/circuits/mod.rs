@@ -15,7 +15,7 @@ use orthavis_model::document::{Build, CircuitKind, Light, SmallCircuit, Source};
 use orthavis_model::states::State;
 use schematic::{Fed, Schematic};
 use serde::Serialize;
-use std::cell::RefCell;
+use std::cell::{Cell, RefCell};
 use std::collections::{BTreeMap, HashMap};
 
 /// An LED of a gauge counts as lit from here on, A.
@@ -33,6 +33,7 @@ const STRIDE: usize = 32;
 /// were after one, and take ten times as long to follow.
 const PERIODS: (f64, usize) = (6.0, 3);
 const OF_TWO: (f64, usize) = (2.2, 1);
+const FLASHES_OF_TWO: usize = 3;
 /// A junction of a sketch holds this share of what its flasher's capacitors do.
 const SKETCHED_JUNCTION: f64 = 3e-4;
 /// Time that a saturated transistor takes to let go (representative), s, and charge of a small gate, C.
@@ -276,7 +277,18 @@ impl<'a> Workshop<'a> {
     /// When it cannot be followed.
     pub fn run(&self) -> Result<Run<'_>, CircuitError> {
         let (stop, scale) = self.time();
-        self.schematic.circuit.run_to(self.accuracy, stop, scale, &|_, _| false).map_err(|error| self.failed(error))
+        let circuit = &self.schematic.circuit;
+        let watched = circuit.nodes.iter().position(|node| *node == self.schematic.watched).unwrap_or(0);
+        // Two transistors of unequal halves flash sooner than their formula says: that many flashes are enough.
+        let most = if self.own.kind == CircuitKind::TransistorFlasher { FLASHES_OF_TWO } else { usize::MAX };
+        let seen = Cell::new((0, true));
+        let enough = |_: f64, x: &[f64]| {
+            let (flashes, was_high) = seen.get();
+            let high = x[watched] > self.schematic.level_v;
+            seen.set((flashes + usize::from(high && !was_high), high));
+            seen.get().0 >= most
+        };
+        circuit.run_to(self.accuracy, stop, scale, &enough).map_err(|error| self.failed(error))
     }
 
     /// Everything that is told of it, and its waveforms, followed once for both where one run shows both.
