@@ -65,6 +65,9 @@ pub enum Make {
         /// Print its waveforms (RFC 4180)
         #[arg(long)]
         csv: bool,
+        /// Of a flasher: how many flashes to follow [default: as many as it takes to tell its figures]
+        #[arg(long)]
+        flashes: Option<u32>,
     },
     /// Print the build at a scene and state as SPICE text, for a general circuit simulator
     Netlist {
@@ -200,8 +203,8 @@ pub fn run(make: &Make) -> Result<ExitCode, String> {
             let found = asked("fit", &request)?;
             put(of, &found, || text_of("make/csv", &json!({ "of": request, "table": "fit" })), || told_fit(&found))
         }
-        Make::Circuit { file, id, state, json, netlist, csv } => {
-            let request = json!({ "document": document(file)?, "circuit": id, "state": state });
+        Make::Circuit { file, id, state, json, netlist, csv, flashes } => {
+            let request = json!({ "document": document(file)?, "circuit": id, "state": state, "flashes": flashes });
             if *netlist || *csv {
                 crate::print(&text_of(if *csv { "circuit/csv" } else { "circuit/netlist" }, &request)?)?;
                 return Ok(ExitCode::SUCCESS);

@@ -328,6 +328,41 @@ fn whoever_reads_may_stop_at_any_time() {
 }
 
 #[test]
+fn a_flasher_is_followed_for_as_many_flashes_as_are_asked_for() {
+    let folder = TempDir::new().expect("folder");
+    let file = folder.path().join("build.json");
+    let written = |name: &str| {
+        let (_, build) = orthavis_testing::circuits::every_circuit().into_iter().find(|(known, _)| *known == name).expect("a circuit");
+        std::fs::write(&file, build.print()).expect("written");
+        file.to_string_lossy().into_owned()
+    };
+    for name in ["timer", "two transistors", "one transistor"] {
+        let build = written(name);
+        let asked = |more: &[&str]| orthavis(&[&["circuit", &build, "c"], more].concat(), "");
+        let json = |more: &[&str]| serde_json::from_slice::<serde_json::Value>(&asked(&[more, &["--json"]].concat()).stdout).expect("json");
+        let (usual, ten) = (json(&[]), json(&["--flashes", "10"]));
+        for figure in ["period_s", "duty", "supply_mean_a"] {
+            let (one, other) = (usual[figure].as_f64().expect("a figure"), ten[figure].as_f64().expect("a figure"));
+            assert!((other / one - 1.0).abs() < 2e-3, "{name}: {figure} {one} and {other}");
+        }
+        // The last moment of its waveforms, and of the simulation that its netlist asks for.
+        let csv = text(&asked(&["--flashes", "10", "--csv"]).stdout);
+        let end: f64 = csv.lines().last().and_then(|line| line.split(',').nth(1)).and_then(|time| time.parse().ok()).expect("a time");
+        let period = usual["period_s"].as_f64().expect("a period");
+        assert!(end > 10.0 * period && end < 14.0 * period, "{name}: {end} s, a period of {period} s");
+        let netlist = text(&asked(&["--flashes", "10", "--netlist"]).stdout);
+        let stop: f64 = netlist.lines().find_map(|line| line.strip_prefix(".tran ")?.split(' ').nth(1)?.parse().ok()).expect("an end");
+        assert!(stop > 10.0 * period && stop < 16.0 * period, "{name}: {stop} s");
+        for (flashes, words) in [("0", "from 1 to 100"), ("101", "from 1 to 100")] {
+            let refused = asked(&["--flashes", flashes]);
+            assert!(refused.status.code() == Some(2) && text(&refused.stderr).contains(words), "{name}: {}", text(&refused.stderr));
+        }
+    }
+    let refused = orthavis(&["circuit", &written("hold-up"), "c", "--flashes", "3"], "");
+    assert!(refused.status.code() == Some(2) && text(&refused.stderr).contains("does not flash"), "{}", text(&refused.stderr));
+}
+
+#[test]
 fn what_making_cannot_use_is_said() {
     let trike = case("trike-arrays");
     for (arguments, words) in [

@@ -31,7 +31,14 @@ pub struct CircuitRequest {
     /// Only what is seen while a value is dragged: this state, and no tolerances.
     #[serde(default)]
     pub quick: bool,
+    /// Of a flasher, how many flashes are followed, where figures, waveforms or a netlist are asked for; `null`: as many as it
+    /// takes to tell its figures.
+    #[serde(default)]
+    pub flashes: Option<u32>,
 }
+
+/// Flashes that anybody asks to have followed.
+const MOST_FLASHES: u32 = 100;
 
 /// Following a circuit is as much work as solving so many points.
 const WORK: u64 = 20_000;
@@ -51,6 +58,21 @@ fn at<T>(request: &CircuitRequest, ask: impl FnOnce(&Build, usize, State) -> Res
         let there = if known.is_empty() { "It has none.".to_owned() } else { format!("Name one of {}.", known.join(", ")) };
         return Err(Refusal::new("circuit", "No such circuit", format!("`{}` is no circuit of this build. {there}", request.circuit)));
     };
+    if let Some(flashes) = request.flashes {
+        let fault = |problem: String, remedy: String| {
+            let detail = format!("{problem}. {remedy}.");
+            Refusal {
+                errors: vec![Fault { pointer: "/flashes".into(), problem, remedy }],
+                ..Refusal::new("flashes", "So many flashes cannot be followed", detail)
+            }
+        };
+        if !build.circuits[index].kind.flashes() {
+            return Err(fault(format!("`{}` does not flash", request.circuit), "Leave `flashes` out".into()));
+        }
+        if !(1..=MOST_FLASHES).contains(&flashes) {
+            return Err(fault(format!("{flashes} flashes are asked for"), format!("Give a figure from 1 to {MOST_FLASHES}")));
+        }
+    }
     let state = state_of(&build, request.state.as_deref())?;
     budget::spend(WORK).map_err(|why| Refusal::stopped(why, "a circuit followed over time"))?;
     Ok(ask(&build, index, state)?)
@@ -58,7 +80,10 @@ fn at<T>(request: &CircuitRequest, ask: impl FnOnce(&Build, usize, State) -> Res
 
 /// What a circuit does at a state.
 pub fn figures(request: CircuitRequest) -> Answer<CircuitFigures> {
-    at(&request, circuits::figures)
+    at(&request, |build, index, state| match request.flashes {
+        None => circuits::figures(build, index, state),
+        flashes => Workshop::of(build, index, state).over(flashes).figures(build),
+    })
 }
 
 /// A circuit as its own workshop: schematic, waveforms, figures of every state, tolerances and formulas.
@@ -94,13 +119,13 @@ pub fn pins(request: PinsRequest) -> Answer<CrossWired> {
 
 /// The same circuit as SPICE text.
 pub fn as_netlist(request: CircuitRequest) -> Answer<String> {
-    at(&request, |build, index, state| Workshop::of(build, index, state).spice(&format!("{}: {}", build.name, request.circuit)))
+    at(&request, |build, index, state| Workshop::of(build, index, state).over(request.flashes).spice(&format!("{}: {}", build.name, request.circuit)))
 }
 
 /// Its waveforms as CSV: of each stretch of time the least and the most.
 pub fn as_csv(request: CircuitRequest) -> Answer<String> {
     at(&request, |build, index, state| {
-        let workshop = Workshop::of(build, index, state);
+        let workshop = Workshop::of(build, index, state).over(request.flashes);
         let run = workshop.run()?;
         let shown = workshop.shown(&run);
         let mut table = Table::new("waveforms", "Waveforms", &[("of", "Of", ""), ("time_s", "Time", "s"), ("least", "Least", ""), ("most", "Most", "")]);

@@ -129,6 +129,9 @@ fn a_general_simulator_agrees_on_parts_chosen_at_random() {
             json!({ "r1_ohm": dice.between(1e4, 6e4), "r2_ohm": dice.between(1e4, 6e4), "c1_f": dice.between(4e-6, 4e-5), "c2_f": dice.between(4e-6, 4e-5) });
         let low = dice.between(4.0, 6.5);
         compared(&build("transistor_flasher", low, &parts, &[array("a", 1, 330.0), array("b", 1, 330.0)]), &swings, &mut worst, "transistor_flasher");
+        // From some eight volts on their bases break down backwards.
+        let broken = &build("transistor_flasher", dice.between(8.5, 14.0), &parts, &[array("a", 1, 470.0), array("b", 1, 470.0)]);
+        compared(broken, &swings, &mut worst, "transistor_flasher, broken down");
 
         let parts = json!({ "r_ohm": dice.between(1e3, 1e4), "c_f": dice.between(4.7e-5, 1e-3), "fire_v": 9.0, "let_go_v": 7.0 });
         let high = dice.between(11.0, 15.0);

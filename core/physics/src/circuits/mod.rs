@@ -210,6 +210,8 @@ pub struct Workshop<'a> {
     schematic: Schematic,
     state: State,
     accuracy: Accuracy,
+    /// Flashes that are followed, where somebody says how many.
+    flashes: Option<u32>,
 }
 
 impl<'a> Workshop<'a> {
@@ -218,7 +220,7 @@ impl<'a> Workshop<'a> {
         let own = &build.circuits[index];
         let fed = Fed::of(build, own, state);
         let schematic = Schematic::of(build, own, &fed, own.parts.tap.unwrap_or(1) as usize);
-        Workshop { own, fed, schematic, state, accuracy: Accuracy::Full }
+        Workshop { own, fed, schematic, state, accuracy: Accuracy::Full, flashes: None }
     }
 
     /// The same, followed more or less closely.
@@ -268,7 +270,13 @@ impl<'a> Workshop<'a> {
     }
 
     fn periods(&self) -> (f64, usize) {
-        if self.own.kind == CircuitKind::TransistorFlasher { OF_TWO } else { PERIODS }
+        let (periods, measured) = if self.own.kind == CircuitKind::TransistorFlasher { OF_TWO } else { PERIODS };
+        (self.flashes.map_or(periods, |flashes| f64::from(flashes) + 1.2), measured)
+    }
+
+    /// The same, a flasher over so many flashes.
+    pub fn over(self, flashes: Option<u32>) -> Self {
+        Workshop { flashes, ..self }
     }
 
     /// Its waveforms over some periods; of a hold-up, while there is no contact.
@@ -280,7 +288,8 @@ impl<'a> Workshop<'a> {
         let circuit = &self.schematic.circuit;
         let watched = circuit.nodes.iter().position(|node| *node == self.schematic.watched).unwrap_or(0);
         // Two transistors of unequal halves flash sooner than their formula says: that many flashes are enough.
-        let most = if self.own.kind == CircuitKind::TransistorFlasher { FLASHES_OF_TWO } else { usize::MAX };
+        let most =
+            if self.own.kind == CircuitKind::TransistorFlasher { self.flashes.map_or(FLASHES_OF_TWO, |flashes| flashes as usize + 1) } else { usize::MAX };
         let seen = Cell::new((0, true));
         let enough = |_: f64, x: &[f64]| {
             let (flashes, was_high) = seen.get();
@@ -314,7 +323,7 @@ impl<'a> Workshop<'a> {
     ///
     /// # Errors
     /// When it does not run at this state, or cannot be followed.
-    fn figures(&self, build: &Build) -> Result<CircuitFigures, CircuitError> {
+    pub fn figures(&self, build: &Build) -> Result<CircuitFigures, CircuitError> {
         match self.own.kind {
             CircuitKind::TimerFlasher | CircuitKind::TransistorFlasher | CircuitKind::BreakdownFlasher => self.flashes(&self.flashing()?),
             CircuitKind::HoldUp => self.holds(build),
@@ -517,7 +526,7 @@ impl<'a> Workshop<'a> {
                 longest_s = high.min(length - high) / 100.0;
                 measures.push(format!(".meas tran drawn AVG i(Vsupply) FROM={from:e} TO={:e}", from + length));
                 measures.push(".meas tran supply_mean_a param='-drawn'".into());
-                stop_s = from + 2.5 * length;
+                stop_s = from + self.flashes.map_or(2.5, |flashes| f64::from(flashes) + 0.5) * length;
             }
             CircuitKind::HoldUp => {
                 let run = s.circuit.run(4000.0 * scale, scale, &|_, x| s.light_a(x) < 0.09 * s.begins_a).map_err(|error| self.failed(error))?;

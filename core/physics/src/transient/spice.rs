@@ -44,13 +44,14 @@ impl Circuit {
                 Element::Bipolar(transistor) => {
                     let kind = if transistor.npn { "NPN" } else { "PNP" };
                     let _ = writeln!(models, ".model Q{name} {kind}(is={:e} bf={} br={})", transistor.saturation_a, transistor.forward, transistor.reverse);
-                    // The base breaks down backwards: a diode across it that conducts one way only at its breakdown.
+                    // The base breaks down backwards: a diode across it with the transistor's own current there, and forward with
+                    // so little that the base has all of its own.
                     let _ = writeln!(
                         models,
                         ".model Z{name} D(is={:e} bv={} ibv={:e})",
-                        1e-3 * transistor.saturation_a,
+                        1e-6 * transistor.saturation_a,
                         transistor.base_breakdown_v,
-                        1e-3 * transistor.saturation_a
+                        transistor.saturation_a
                     );
                     let (anode, cathode) = if transistor.npn { (&n[1], &n[2]) } else { (&n[2], &n[1]) };
                     writeln!(out, "Q{name} {} {} {} Q{name}\nD{name}_z {anode} {cathode} Z{name}", n[0], n[1], n[2])
