@@ -4,9 +4,11 @@ import { Ajv2020 } from "ajv/dist/2020.js";
 import type { Build, Picture, Reach } from "../../web/src/api/client";
 import { heatBranch, layout, ribbon } from "../../web/src/scene/river";
 import { clear, fieldAt, fieldOf, put, valueAt } from "../../web/src/build/fields";
+import { fileName } from "../../web/src/build/file";
 import { type History, begin, reduce } from "../../web/src/build/history";
+import { eventAt, eventOf, here, linesOf } from "../../web/src/journal/event";
 import { type Named, placeLabels } from "../../web/src/scene/labels";
-import { fieldText, hours, of, parseGauge, parseQuantity, read as readQuantity, ruler, say, share, unitOf } from "../../web/src/units";
+import { fieldText, giveOf, hours, of, parseGauge, parseQuantity, read as readQuantity, ruler, say, share, unitOf } from "../../web/src/units";
 
 const demo = (name: string) => JSON.parse(readFileSync(new URL(`../../core/model/demo/${name}.json`, import.meta.url), "utf8")) as Build;
 
@@ -88,6 +90,106 @@ test("figures are written as people say them", () => {
   expect([0.5, 0.004, 0.00001].map(share)).toEqual(["50 %", "0.4 %", "under 0.1 %"]);
   // What stands in a field gives itself back.
   for (const value of [0.0333333, 14, 1e-6, 123456]) expect(Number(fieldText(value))).toBeCloseTo(value, 6);
+});
+
+test("how far a figure may be off is said in the unit that it is said in", () => {
+  const cases: [number, number | undefined, string, string][] = [
+    [0.06, undefined, "Ah", "± 0.06 Ah"],
+    [0.06, 12.4, "Ah", "± 0.06 Ah"],
+    [0.06, -0.31, "Ah", "± 60 mAh"],
+    [0.0004, 0.31, "Ah", "± 0.4 mAh"],
+    [1.2, 14, "Ah", "± 1 Ah"],
+    [0.002, 0.08, "ohm", "± 2 mΩ"],
+    [0, undefined, "V", "± 0 V"],
+  ];
+  for (const [value, beside, unit, text] of cases) expect(giveOf({ value, unit }, beside), `${value} beside ${beside}`).toBe(text);
+  // The figure and what stands beside it never differ in their prefix.
+  for (let exponent = -2.9; exponent < 2.9; exponent += 0.07) {
+    const value = 10 ** exponent;
+    const unitOfFigure = say({ value, unit: "Ah" }).split(" ")[1];
+    expect(giveOf({ value: value / 20, unit: "Ah" }, value).split(" ")[2], `${value} Ah`).toBe(unitOfFigure);
+  }
+});
+
+test("a figure with its unit reads back as it is written", () => {
+  for (const symbol of [
+    "V",
+    "A",
+    "Ah",
+    "Wh",
+    "ohm",
+    "W",
+    "m",
+    "kg",
+    "g",
+    "s",
+    "Hz",
+    "h",
+    "min",
+    "°C",
+    "K",
+    "lm",
+    "%",
+    "mA",
+    "µF",
+    "mm",
+    "km/h",
+    "ohm/m",
+    "W/m",
+  ]) {
+    const unit = unitOf(symbol);
+    const size = unit.size ?? 1;
+    for (let step = 0; step < 60; step++) {
+      // Spread over nine decades, some of them negative.
+      const value = (step % 7 === 3 ? -1 : 1) * 10 ** (step / 6.7 - 4) * (1 + (step % 9) / 9);
+      const text = `${fieldText(value / size)} ${unit.name}`;
+      const read = parseQuantity(text.replace(/e[+-]\d+/, ""), unit);
+      // A field never shows an exponent that it could not read; what is that small or large is none of a person's figures.
+      if (/e[+-]\d+/.test(text)) continue;
+      expect(Math.abs(read! / value - 1), `${text} of ${symbol}`).toBeLessThan(1e-5);
+      expect(parseQuantity(text.replace(".", ","), unit), `${text} with a comma`).toBe(read);
+    }
+  }
+});
+
+test("every event has an id of its own that says when it was made, and an hour with its offset", () => {
+  const before = Date.now();
+  const events = Array.from({ length: 300 }, (_, number) => eventOf("note", { text: `${number}` }));
+  const after = Date.now();
+  expect(new Set(events.map((event) => event.id)).size).toBe(300);
+  let last = 0;
+  for (const { id, at } of events) {
+    expect(id).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-7[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/);
+    const made = Number.parseInt(id.replace("-", "").slice(0, 12), 16);
+    expect(made).toBeGreaterThanOrEqual(Math.max(before, last));
+    expect(made).toBeLessThanOrEqual(after);
+    last = made;
+    expect(at).toMatch(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d[+-]\d\d:\d\d$/);
+    expect(Math.abs(Date.parse(at) - made)).toBeLessThan(2000);
+  }
+  expect(Math.abs(Date.parse(here()) - Date.now())).toBeLessThan(2000);
+  // A correction names what it corrects; nothing else does.
+  const corrected = eventAt("charge", "2026-11-20T18:00:00+01:00", { ah: 3.2 } as never, events[0]!.id);
+  expect(corrected.replaces).toBe(events[0]!.id);
+  expect("replaces" in eventAt("charge", corrected.at, { ah: 3.2 } as never)).toBe(false);
+  // One a line, each readable by itself.
+  const lines = linesOf([...events, corrected])
+    .trimEnd()
+    .split("\n");
+  expect(lines.map((line) => JSON.parse(line) as unknown)).toEqual([...events, corrected]);
+});
+
+test("a file is called after its build", () => {
+  const named = (name: string) => fileName({ ...demo("trail-deck"), name });
+  const cases = [
+    ["Trail deck", "trail-deck.json"],
+    ["  Owl & Co. (2026)  ", "owl-co-2026.json"],
+    ["Täglich", "t-glich.json"],
+    ["☾", "build.json"],
+    ["", "build.json"],
+  ] as const;
+  for (const [name, file] of cases) expect(named(name), name).toBe(file);
+  expect(fileName(demo("trail-deck"), "svg")).toMatch(/\.svg$/);
 });
 
 const typed = (state: History<string>, build: string, touched: string, at: number) => reduce(state, { kind: "edit", build, touched, at });

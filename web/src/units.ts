@@ -115,10 +115,12 @@ export function of<K extends FieldName>(object: { readonly [name in K]?: number 
   return { value: object[name] ?? 0, unit: unit?.[1] ?? "" };
 }
 
-/** How far a figure may be off, to one digit, in the figure's own unit. */
-export function giveOf({ value, unit }: Quantity): string {
-  const digits = Math.min(4, Math.max(0, -Math.floor(Math.log10(Math.max(Math.abs(value), 1e-9)))));
-  return `± ${value.toFixed(digits)} ${unit === "ohm" ? "Ω" : unit}`;
+/** How far a figure may be off, to one digit, in the unit in which the figure `beside` it is said. */
+export function giveOf({ value, unit }: Quantity, beside = Infinity): string {
+  const milli = Math.abs(beside) < 0.9995;
+  const said = milli ? 1000 * value : value;
+  const digits = said === 0 ? 0 : Math.min(4, Math.max(0, -Math.floor(Math.log10(Math.abs(said)))));
+  return `± ${said.toFixed(digits)} ${milli ? "m" : ""}${unit === "ohm" ? "Ω" : unit}`;
 }
 
 /** A quantity to read: three digits and a prefix people use. */

@@ -2,6 +2,7 @@
 
 pub mod circuits;
 pub mod random;
+pub mod shows;
 pub mod spice;
 
 use orthavis_model::document::{Build, parse, parse_value};

@@ -5,3 +5,4 @@ mod edges;
 mod effort;
 mod findings;
 mod fixing;
+mod soldered;

@@ -94,6 +94,7 @@ impl Bend {
     }
 
     /// Writes it around `x`; whether a junction had to be held back.
+    #[inline(never)]
     pub(super) fn stamp(&mut self, m: &mut Stamp<'_>, x: &[f64]) -> bool {
         match &self.law {
             Law::Diode { diode, nodes: [from, to], .. } => {
@@ -158,6 +159,7 @@ impl Bend {
     }
 
     /// Voltages of the nodes that it took along, from those at its ends.
+    #[inline(never)]
     pub(super) fn fill(&self, x: &mut [f64]) {
         let Law::Diode { diode, nodes: [from, to], inner } = &self.law else { return };
         if *inner == [None; 2] {

@@ -131,6 +131,7 @@ impl<'a> Engine<'a> {
     }
 
     /// Writes what does not bend, with timers as `x` has their supply, and eliminates what nothing else touches.
+    #[inline(never)]
     fn assemble(&mut self, x: &[f64], time_s: f64, rule: Rule) {
         self.matrix.clear();
         let (circuit, mut m) = (self.circuit, self.matrix.linear());
@@ -199,6 +200,7 @@ impl<'a> Engine<'a> {
     }
 
     /// All unknowns from what was solved last.
+    #[inline(never)]
     fn complete(&mut self, x: &mut [f64]) {
         self.matrix.all(x);
         self.bends.all.iter().for_each(|bend| bend.fill(x));

@@ -229,7 +229,9 @@ pub(super) struct Stamp<'a> {
 }
 
 impl Stamp<'_> {
+    // One copy of each: written out at every part they would be a tenth of the core in the page.
     /// Adds to a cell.
+    #[inline(never)]
     pub(super) fn add(&mut self, row: usize, column: usize, value: f64) {
         if row > 0 && column > 0 {
             self.cells[(self.row[row - 1] - self.done) * self.size + self.column[column - 1] - self.done] += value;
@@ -243,6 +245,7 @@ impl Stamp<'_> {
     }
 
     /// A conductance between two unknowns.
+    #[inline(never)]
     pub(super) fn conductance(&mut self, a: usize, b: usize, siemens: f64) {
         self.add(a, a, siemens);
         self.add(b, b, siemens);
@@ -251,6 +254,7 @@ impl Stamp<'_> {
     }
 
     /// A current that leaves one unknown's node and enters another's.
+    #[inline(never)]
     pub(super) fn current(&mut self, from: usize, to: usize, amps: f64) {
         self.add_right(from, -amps);
         self.add_right(to, amps);

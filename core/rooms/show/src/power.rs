@@ -196,10 +196,13 @@ const POINTS: usize = 600;
 pub fn course(build: &Build, scene: &Scene, inputs: &Inputs) -> Course {
     let show = Show::of(build, scene);
     let period = show.period_s();
-    let count = ((period * FRAMES_A_SECOND).ceil() as usize).clamp(1, POINTS);
+    // Frames that are shown, every so many of them: between two of them nobody sees anything.
+    let count = ((period * FRAMES_A_SECOND).ceil() as usize).max(1);
     let span = if period > 0.0 { period } else { 1.0 };
     let mut frame = orthavis_physics::show::Frame::default();
-    let moments: Vec<f64> = (0..=count).map(|step| span * step as f64 / count as f64).collect();
+    let frames = (0..count).step_by(count.div_ceil(POINTS)).map(|step| step as f64 / FRAMES_A_SECOND);
+    // What takes longer than anybody looks is not back where it began.
+    let moments: Vec<f64> = frames.chain((span < LONGEST_S).then_some(span)).collect();
     let current = moments.iter().map(|time| {
         show.frame_into(*time, inputs, &mut frame);
         show.nominal_a(&frame)

@@ -58,7 +58,7 @@ export function BatteryLife({ view, build, onTake }: { view: JournalView; build:
               <Box as="dd" fontWeight="semibold">
                 {health.capacity.a_year > 0 ? "+" : "−"}
                 {say({ value: Math.abs(health.capacity.a_year), unit: "Ah" })}
-                <span className="quiet"> {giveOf({ value: health.capacity.a_year_give ?? 0, unit: "Ah" })}</span>
+                <span className="quiet"> {giveOf({ value: health.capacity.a_year_give ?? 0, unit: "Ah" }, health.capacity.a_year)}</span>
               </Box>
             </Box>
           )}

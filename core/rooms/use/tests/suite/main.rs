@@ -1,5 +1,6 @@
 //! The journal and what it says back.
 
 mod journal;
+mod laws;
 mod said;
 mod year;

@@ -2,3 +2,4 @@
 
 mod circuit;
 mod picture;
+mod sheet;
