@@ -2,8 +2,8 @@
 
 use super::bends::Bends;
 use super::elements::LEAK_S;
+use super::error::TransientError;
 use super::matrix::{Equation, Matrix, Stamp};
-use super::run::TransientError;
 use super::{Circuit, Element, Node, Timer};
 
 /// When Newton's method is done: of a value, in V, and in A.

@@ -8,6 +8,7 @@
 mod bends;
 mod elements;
 mod engine;
+mod error;
 mod matrix;
 mod measure;
 mod run;
@@ -15,8 +16,9 @@ mod spice;
 mod wave;
 
 pub use elements::{Bipolar, Diode, THERMAL_V, Timer};
+pub use error::TransientError;
 pub use measure::{Trace, Traces};
-pub use run::{Accuracy, Run, TransientError};
+pub use run::{Accuracy, Run};
 pub use wave::Wave;
 
 /// A node, by its place in [`Circuit::nodes`]; 0 is ground.
