@@ -200,7 +200,7 @@ pub fn course(build: &Build, scene: &Scene, inputs: &Inputs) -> Course {
     let count = ((period * FRAMES_A_SECOND).ceil() as usize).max(1);
     let span = if period > 0.0 { period } else { 1.0 };
     let mut frame = orthavis_physics::show::Frame::default();
-    let frames = (0..count).step_by(count.div_ceil(POINTS)).map(|step| step as f64 / FRAMES_A_SECOND);
+    let frames = (0..count).step_by(count.div_ceil(POINTS)).map(|step| step as f64 / FRAMES_A_SECOND).filter(|time| *time < span - 1e-9);
     // What takes longer than anybody looks is not back where it began.
     let moments: Vec<f64> = frames.chain((span < LONGEST_S).then_some(span)).collect();
     let current = moments.iter().map(|time| {
