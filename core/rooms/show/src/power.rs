@@ -201,11 +201,16 @@ pub fn course(build: &Build, scene: &Scene, inputs: &Inputs) -> Course {
     let span = if period > 0.0 { period } else { 1.0 };
     let mut frame = orthavis_physics::show::Frame::default();
     let frames = (0..count).step_by(count.div_ceil(POINTS)).map(|step| step as f64 / FRAMES_A_SECOND).filter(|time| *time < span - 1e-9);
-    // What takes longer than anybody looks is not back where it began.
-    let moments: Vec<f64> = frames.chain((span < LONGEST_S).then_some(span)).collect();
+    let mut moments: Vec<f64> = frames.collect();
     let current = moments.iter().map(|time| {
         show.frame_into(*time, inputs, &mut frame);
         show.nominal_a(&frame)
     });
-    Course { current_a: current.collect(), t_s: moments }
+    let mut current: Vec<f64> = current.collect();
+    // It begins again; what takes longer than anybody looks does not.
+    if span < LONGEST_S {
+        moments.push(span);
+        current.push(current[0]);
+    }
+    Course { current_a: current, t_s: moments }
 }
