@@ -11,6 +11,7 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 #[derive(Subcommand)]
+#[command(defer = true)]
 pub enum Bench {
     /// What a probe reads, with faults in the build or without
     ///

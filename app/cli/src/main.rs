@@ -51,6 +51,7 @@ struct Cli {
 }
 
 #[derive(Subcommand)]
+#[command(defer = true)]
 enum Command {
     /// Print the full report of a build file as JSON
     ///

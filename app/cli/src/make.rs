@@ -7,6 +7,7 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 #[derive(Subcommand)]
+#[command(defer = true)]
 pub enum Make {
     /// Print the steps of making a build, in order
     ///

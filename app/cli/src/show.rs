@@ -19,6 +19,7 @@ use std::time::{Duration, Instant};
 const TIMED: u32 = 200;
 
 #[derive(Subcommand)]
+#[command(defer = true)]
 pub enum Shows {
     /// Print what a scene's pixels show, what they take, or write it as C
     Show {

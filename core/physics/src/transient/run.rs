@@ -322,7 +322,10 @@ impl<'a> Engine<'a> {
             // False position, the stale end halved (Illinois).
             let share = if f_low < 0.0 { (-f_low / (f_high - f_low)).clamp(0.01, 0.99) } else { 0.5 };
             let middle = if std::mem::take(&mut at_once) { instant } else { low + share * (high - low) };
-            trial.copy_from_slice(x);
+            // Between what is found now and at the later end: Newton's method starts close by.
+            for ((trial, now), then) in trial.iter_mut().zip(x).zip(next.iter()) {
+                *trial = now + middle / high * (then - now);
+            }
             self.newton(&mut trial, time + middle, rule(middle))?;
             let f = far(self, &trial);
             if f > 0.0 {
