@@ -5,6 +5,9 @@ pub const THERMAL_V: f64 = 0.02585;
 /// Conductance across every junction, S: so that no node floats behind one that blocks.
 pub(super) const LEAK_S: f64 = 1e-12;
 
+/// After a step of this length across a junction nothing is left of the next one, V.
+const CLOSE_V: f64 = 1e-10;
+
 /// A diode: `i = Is (exp(v / (n Vt)) − 1)`, with a resistance in series and a breakdown.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Diode {
@@ -39,28 +42,40 @@ impl Diode {
             let (amps, slope) = self.junction(volts);
             return (amps, slope, volts);
         }
-        // Newton's method on the junction's share: beyond the first step it comes nearer from one side, and within these bounds
-        // that step goes nowhere that an exponential would not come back from.
+        // Newton's method on the junction's share, from where it was: close by it needs no bounds.
         let slope_v = self.n * THERMAL_V;
-        let most = |volts: f64, slope_v: f64| slope_v * (volts / (self.rs_ohm * self.saturation_a)).ln_1p();
-        let top = if volts > 0.0 { volts.min(most(volts, slope_v)) } else { volts };
-        let bottom = match self.breakdown_v {
-            Some(at) if volts < -at => volts.max(-at - most(-volts, THERMAL_V)),
-            _ => f64::NEG_INFINITY,
-        };
-        let mut own = if bottom > f64::NEG_INFINITY { bottom } else { top };
-        if last_v > own - 3.0 * slope_v && last_v < own && volts > 0.0 {
-            own = last_v;
-        }
-        for _ in 0..60 {
+        let step = |own: f64| {
             let (amps, slope) = self.junction(own);
             let step = (own + self.rs_ohm * amps - volts) / (1.0 + self.rs_ohm * slope);
-            own -= step;
-            if volts > 0.0 {
-                own = own.min(top);
+            // What it carries after the step, exact to the square of that.
+            (step, amps - slope * step, slope)
+        };
+        let mut own = last_v;
+        if own.is_finite() {
+            for _ in 0..8 {
+                let (off, amps, slope) = step(own);
+                if off.is_nan() || off.abs() > slope_v {
+                    break;
+                }
+                own -= off;
+                if off.abs() < CLOSE_V {
+                    return (amps, slope / (1.0 + self.rs_ohm * slope), own);
+                }
             }
-            if step.abs() <= 1e-13 * own.abs() + 1e-15 {
-                break;
+        }
+        // Beyond the first step it comes nearer from one side, and within these bounds that step goes nowhere that an
+        // exponential would not come back from.
+        let most = |volts: f64, slope_v: f64| slope_v * (volts / (self.rs_ohm * self.saturation_a)).ln_1p();
+        let top = if volts > 0.0 { volts.min(most(volts, slope_v)) } else { f64::INFINITY };
+        own = match self.breakdown_v {
+            Some(at) if volts < -at => volts.max(-at - most(-volts, THERMAL_V)),
+            _ => volts.min(top),
+        };
+        for _ in 0..60 {
+            let (off, amps, slope) = step(own);
+            own = (own - off).min(top);
+            if off.abs() < CLOSE_V {
+                return (amps, slope / (1.0 + self.rs_ohm * slope), own);
             }
         }
         let (amps, slope) = self.junction(own);
@@ -89,6 +104,9 @@ impl Diode {
 fn junction(saturation_a: f64, slope_v: f64, volts: f64) -> (f64, f64) {
     const MOST: f64 = 80.0;
     let x = volts / slope_v;
+    if x < -MOST {
+        return (-saturation_a, 0.0);
+    }
     if x > MOST {
         let grown = saturation_a * MOST.exp();
         return (grown * (1.0 + x - MOST) - saturation_a, grown / slope_v);

@@ -8,9 +8,9 @@ use super::{Circuit, Element, Node, Timer};
 
 /// When Newton's method is done: of a value, in V, and in A.
 const CLOSE: (f64, f64, f64) = (1e-7, 1e-9, 1e-12);
-/// The same within a step. After a correction of 0.1 mV a junction is off by the square of that over twice its thermal voltage,
-/// 0.2 µV: nobody need look again.
-const CLOSE_WITHIN: (f64, f64, f64) = (1e-6, 1e-4, f64::INFINITY);
+/// The same within a step. After a correction of 0.5 mV a junction is off by the square of that over twice its thermal voltage,
+/// 5 µV: nobody need look again.
+const CLOSE_WITHIN: (f64, f64, f64) = (1e-6, 5e-4, f64::INFINITY);
 const MOST_ITERATIONS: usize = 60;
 /// Within a step: what takes longer is done sooner by a shorter step.
 const MOST_WITHIN: usize = 8;
@@ -61,8 +61,9 @@ pub(super) struct Engine<'a> {
     bends: Bends,
     /// Nodes that have an equation.
     nodes: Vec<Node>,
-    /// Parts that keep something, parts that switch, and which of these are timers.
+    /// Parts that keep something, sources, parts that switch, and which of these are timers.
     pub(super) stores: Vec<usize>,
+    sources: Vec<usize>,
     pub(super) switches: Vec<usize>,
     timers: Vec<usize>,
     /// Of each part: voltage of a capacitor or current of an inductor.
@@ -70,6 +71,8 @@ pub(super) struct Engine<'a> {
     /// Of each part: whether it is on; of a timer, whether there is a supply to take anything from.
     pub(super) on: Vec<bool>,
     awake: Vec<bool>,
+    /// Whether it was at rest, what was on and what awake when the fixed part was written.
+    fixed: (bool, Vec<bool>, Vec<bool>),
     /// The first step after a jump, s.
     pub(super) first_s: f64,
     /// Capacitances below this would ring, F.
@@ -82,7 +85,7 @@ impl<'a> Engine<'a> {
     pub(super) fn of(circuit: &'a Circuit) -> Self {
         let mut names = circuit.nodes.clone();
         let mut branch = vec![0; circuit.parts.len()];
-        let (mut stores, mut switches, mut timers) = (Vec::new(), Vec::new(), Vec::new());
+        let (mut stores, mut sources, mut switches, mut timers) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
         for (index, part) in circuit.parts.iter().enumerate() {
             if matches!(part.element, Element::Voltage(_) | Element::Inductor(..)) {
                 branch[index] = names.len();
@@ -90,6 +93,7 @@ impl<'a> Engine<'a> {
             }
             match part.element {
                 Element::Capacitor(..) | Element::Inductor(..) => stores.push(index),
+                Element::Voltage(_) | Element::Current(_) => sources.push(index),
                 Element::Switch { .. } => switches.push(index),
                 Element::Timer(_) => {
                     switches.push(index);
@@ -115,11 +119,13 @@ impl<'a> Engine<'a> {
             bends,
             nodes: (1..circuit.nodes.len()).filter(|node| equations[*node] != Equation::Follows).collect(),
             stores,
+            sources,
             switches,
             timers,
             before: vec![Kept::default(); count],
             on: vec![false; count],
             awake: vec![true; count],
+            fixed: (false, Vec::new(), Vec::new()),
             first_s: 0.0,
             small_f: JUNCTION_F,
             share: 1.0,
@@ -130,21 +136,50 @@ impl<'a> Engine<'a> {
         matches!(element, Element::Capacitor(farad, _) if *farad < self.small_f)
     }
 
-    /// Writes what does not bend, with timers as `x` has their supply, and eliminates what nothing else touches.
-    #[inline(never)]
-    fn assemble(&mut self, x: &[f64], time_s: f64, rule: Rule) {
-        self.matrix.clear();
-        let (circuit, mut m) = (self.circuit, self.matrix.linear());
+    /// Writes what stays from step to step while nothing switches.
+    fn fix(&mut self, at_rest: bool) {
+        let (circuit, mut m) = (self.circuit, self.matrix.fixed());
         for node in &self.nodes {
             m.add(*node, *node, LEAK_S);
         }
         for (index, part) in circuit.parts.iter().enumerate() {
-            let n = &part.nodes;
+            let (n, b) = (&part.nodes, self.branch[index]);
             match &part.element {
-                Element::Resistor(_) if self.bends.within[index] => {}
-                Element::Resistor(ohm) => m.conductance(n[0], n[1], 1.0 / ohm),
+                Element::Resistor(ohm) if !self.bends.within[index] => m.conductance(n[0], n[1], 1.0 / ohm),
+                Element::Inductor(..) | Element::Voltage(_) => {
+                    m.add(n[0], b, 1.0);
+                    m.add(n[1], b, -1.0);
+                    // An inductor that is given its current at rest takes whatever voltage that needs.
+                    if !(at_rest && matches!(part.element, Element::Inductor(_, Some(_)))) {
+                        m.add(b, n[0], 1.0);
+                        m.add(b, n[1], -1.0);
+                    }
+                }
+                Element::Switch { on_ohm, off_ohm, .. } => m.conductance(n[0], n[1], 1.0 / if self.on[index] { *on_ohm } else { *off_ohm }),
+                Element::Timer(timer) => timer_stamp(&mut m, timer, n, self.on[index], self.awake[index]),
+                _ => {}
+            }
+        }
+        self.fixed = (at_rest, self.on.clone(), self.awake.clone());
+    }
+
+    /// Writes what does not bend, with timers as `x` has their supply, and eliminates what nothing else touches.
+    #[inline(never)]
+    fn assemble(&mut self, x: &[f64], time_s: f64, rule: Rule) {
+        for index in &self.timers {
+            self.awake[*index] = is_supplied(&self.circuit.parts[*index].nodes, x);
+        }
+        let at_rest = rule == Rule::Rest;
+        if self.fixed.0 != at_rest || self.fixed.1 != self.on || self.fixed.2 != self.awake {
+            self.fix(at_rest);
+        }
+        let (circuit, mut m) = (self.circuit, self.matrix.linear());
+        for index in &self.stores {
+            let part = &circuit.parts[*index];
+            let (n, b) = (&part.nodes, self.branch[*index]);
+            match &part.element {
                 Element::Capacitor(farad, start) => {
-                    let (slope, rest) = rule.rate(*farad < self.small_f, self.before[index]);
+                    let (slope, rest) = rule.rate(*farad < self.small_f, self.before[*index]);
                     let (siemens, source) = match (rule, start) {
                         // Stiff enough that nothing else moves it.
                         (Rule::Rest, Some(start)) => (1e3, 1e3 * start),
@@ -155,39 +190,24 @@ impl<'a> Engine<'a> {
                     m.current(n[1], n[0], source);
                 }
                 Element::Inductor(henry, start) => {
-                    let b = self.branch[index];
-                    let (rate, rest) = rule.rate(false, self.before[index]);
-                    m.add(n[0], b, 1.0);
-                    m.add(n[1], b, -1.0);
+                    let (rate, rest) = rule.rate(false, self.before[*index]);
                     let (slope, source) = match (rule, start) {
-                        (Rule::Rest, Some(start)) => {
-                            m.add(b, b, 1.0);
-                            m.add_right(b, *start);
-                            continue;
-                        }
-                        (Rule::Rest, None) => (0.0, 0.0),
+                        (Rule::Rest, Some(start)) => (-1.0, -start),
+                        (Rule::Rest, None) => continue,
                         _ => (henry * rate, henry * rest),
                     };
-                    m.add(b, n[0], 1.0);
-                    m.add(b, n[1], -1.0);
                     m.add(b, b, -slope);
                     m.add_right(b, -source);
                 }
-                Element::Voltage(wave) => {
-                    let b = self.branch[index];
-                    m.add(n[0], b, 1.0);
-                    m.add(n[1], b, -1.0);
-                    m.add(b, n[0], 1.0);
-                    m.add(b, n[1], -1.0);
-                    m.add_right(b, self.share * wave.at(time_s));
-                }
-                Element::Current(wave) => m.current(n[1], n[0], self.share * wave.at(time_s)),
-                Element::Switch { on_ohm, off_ohm, .. } => m.conductance(n[0], n[1], 1.0 / if self.on[index] { *on_ohm } else { *off_ohm }),
-                Element::Timer(timer) => {
-                    self.awake[index] = is_supplied(n, x);
-                    timer_stamp(&mut m, timer, n, self.on[index], self.awake[index]);
-                }
-                Element::Diode(_) | Element::Bipolar(_) => {}
+                _ => {}
+            }
+        }
+        for index in &self.sources {
+            let part = &circuit.parts[*index];
+            match &part.element {
+                Element::Voltage(wave) => m.add_right(self.branch[*index], self.share * wave.at(time_s)),
+                Element::Current(wave) => m.current(part.nodes[1], part.nodes[0], self.share * wave.at(time_s)),
+                _ => {}
             }
         }
         self.matrix.reduce();
@@ -223,7 +243,8 @@ impl<'a> Engine<'a> {
         // Within a short step a source's current is a small difference of large ones; it follows from the voltages.
         let (share, volts, amps) = if rule == Rule::Rest { CLOSE } else { CLOSE_WITHIN };
         self.assemble(x, time_s, rule);
-        for _ in 0..most {
+        let mut before = f64::INFINITY;
+        for iteration in 0..most {
             let held_back = self.bend(x);
             if let Err(unknown) = self.matrix.solve() {
                 return Err(TransientError::NotConverged { time_s, node: self.names[unknown].clone() });
@@ -237,6 +258,8 @@ impl<'a> Engine<'a> {
                 }
                 x[unknown] = value;
             }
+            let nowhere = most == MOST_WITHIN && iteration >= 2 && far > 0.5 * before;
+            before = far;
             if self.bends.all.is_empty() || (far <= 1.0 && !held_back) {
                 self.complete(x);
                 if !x.iter().all(|value| value.is_finite()) {
@@ -246,6 +269,8 @@ impl<'a> Engine<'a> {
                     return Ok(());
                 }
                 self.assemble(x, time_s, rule);
+            } else if nowhere {
+                break;
             }
         }
         Err(TransientError::NotConverged { time_s, node: self.names[worst].clone() })

@@ -16,234 +16,216 @@ pub(super) enum Equation {
     Follows,
 }
 
-/// Rows of coefficients with their right-hand sides. Unknowns and equations count from 1; 0 is ground and has neither.
+/// Rows of coefficients with their right-hand sides. Ground's row and column come last and are never read, so that whoever
+/// writes need not ask for it.
+#[derive(Clone, Debug)]
+struct Rows {
+    /// Unknowns.
+    count: usize,
+    cells: Vec<f64>,
+    right: Vec<f64>,
+}
+
+/// The equations of a circuit.
 #[derive(Clone, Debug)]
 pub(super) struct Matrix {
     pub(super) size: usize,
     /// Unknowns that no bending part touches; they stand first.
     flat: usize,
-    cells: Vec<f64>,
-    right: Vec<f64>,
-    /// Where every unknown stands before anything is exchanged, and which stands where.
-    start: Vec<usize>,
+    /// In which row and column each unknown stands at first; ground, the first of them, last.
+    place: Vec<usize>,
+    /// Which unknown stands in which column, at first and now.
     order: Vec<usize>,
-    /// In which row its equation stands and in which column itself, and the unknown of each column.
-    row: Vec<usize>,
-    column: Vec<usize>,
-    equation: Vec<usize>,
     unknown: Vec<usize>,
-    /// Rows that are eliminated; what is left of the others, as it was and while it is solved.
+    /// What stays from step to step, all of a step, and that while what bends is solved.
+    fixed: Rows,
+    step: Rows,
+    work: Rows,
+    /// Rows that are eliminated.
     done: usize,
-    left: Vec<f64>,
-    work: Vec<f64>,
-    work_right: Vec<f64>,
     /// The solution, by column.
     value: Vec<f64>,
 }
 
 impl Matrix {
-    /// Of unknowns with these equations; of ground, the first, none is taken.
+    /// Of unknowns with these equations, the first of them ground.
     pub(super) fn new(equations: &[Equation]) -> Self {
-        let of = |kind: Equation| equations.iter().skip(1).enumerate().filter(move |(_, own)| **own == kind).map(|(one, _)| one);
-        let mut unknown: Vec<usize> = of(Equation::Linear).collect();
-        let flat = unknown.len();
-        unknown.extend(of(Equation::Bends));
-        let size = unknown.len();
-        let mut start = vec![0; equations.len() - 1];
-        for (place, one) in unknown.iter().enumerate() {
-            start[*one] = place;
+        let of = |kind: Equation| equations.iter().enumerate().skip(1).filter(move |(_, own)| **own == kind).map(|(one, _)| one);
+        let mut order: Vec<usize> = of(Equation::Linear).collect();
+        let flat = order.len();
+        order.extend(of(Equation::Bends));
+        let size = order.len();
+        let mut place = vec![size; equations.len()];
+        for (at, one) in order.iter().enumerate() {
+            place[*one] = at;
         }
-        Matrix {
-            size,
-            flat,
-            cells: vec![0.0; size * size],
-            right: vec![0.0; size],
-            row: start.clone(),
-            column: start.clone(),
-            start,
-            order: unknown.clone(),
-            equation: unknown.clone(),
-            unknown,
-            done: 0,
-            left: Vec::with_capacity(size * size),
-            work: Vec::with_capacity(size * size),
-            work_right: Vec::with_capacity(size),
-            value: vec![0.0; size],
-        }
+        let rows = Rows { count: size, cells: vec![0.0; (size + 1) * (size + 1)], right: vec![0.0; size + 1] };
+        Matrix { size, flat, place, unknown: order.clone(), order, fixed: rows.clone(), step: rows.clone(), work: rows, done: 0, value: vec![0.0; size] }
     }
 
-    /// Nothing in it, and everything where it stands first.
-    pub(super) fn clear(&mut self) {
-        self.cells.fill(0.0);
-        self.right.fill(0.0);
-        self.row.copy_from_slice(&self.start);
-        self.column.copy_from_slice(&self.start);
-        self.unknown.copy_from_slice(&self.order);
-        self.equation.copy_from_slice(&self.order);
+    /// What stays from step to step, with nothing in it yet.
+    pub(super) fn fixed(&mut self) -> Stamp<'_> {
+        self.fixed.cells.fill(0.0);
+        self.fixed.right.fill(0.0);
+        Stamp { place: &self.place, rows: &mut self.fixed }
     }
 
-    /// The linear part, while it is written.
+    /// The linear part of a step, with what is fixed in it.
     pub(super) fn linear(&mut self) -> Stamp<'_> {
-        Stamp { row: &self.row, column: &self.column, done: 0, size: self.size, cells: &mut self.cells, right: &mut self.right }
+        self.unknown.copy_from_slice(&self.order);
+        self.step.take(&self.fixed, 0);
+        Stamp { place: &self.place, rows: &mut self.step }
     }
 
     /// What is left, with nothing that bends in it yet.
     pub(super) fn bending(&mut self) -> Stamp<'_> {
-        self.work.clone_from(&self.left);
-        self.work_right.clear();
-        self.work_right.extend_from_slice(&self.right[self.done..]);
-        Stamp { row: &self.row, column: &self.column, done: self.done, size: self.size - self.done, cells: &mut self.work, right: &mut self.work_right }
+        self.work.take(&self.step, self.done);
+        Stamp { place: &self.place, rows: &mut self.work }
     }
 
     /// Eliminates what linear parts alone touch, as far as that has pivots of its own.
     pub(super) fn reduce(&mut self) {
-        let n = self.size;
+        let rows = &mut self.step;
         self.done = 0;
         let mut end = self.flat;
         while self.done < end {
             let at = self.done;
-            let (mut pivot, mut most) = (at, 0.0);
-            for row in at..self.flat {
-                let size = self.cells[row * n + at].abs();
-                if size > most {
-                    (pivot, most) = (row, size);
-                }
-            }
-            let elsewhere = (self.flat..n).map(|row| self.cells[row * n + at].abs()).fold(0.0, f64::max);
+            let (pivot, most) = rows.largest(at, at..self.flat);
+            let (_, elsewhere) = rows.largest(at, self.flat..self.size);
             if most < NOTHING || most < ENOUGH * elsewhere {
                 // It is found with what bends.
                 end -= 1;
-                self.exchange_columns(at, end);
+                rows.exchange_columns(at, end);
+                self.unknown.swap(at, end);
                 continue;
             }
-            if pivot != at {
-                for other in 0..n {
-                    self.cells.swap(pivot * n + other, at * n + other);
-                }
-                self.right.swap(pivot, at);
-                self.equation.swap(pivot, at);
-                (self.row[self.equation[pivot]], self.row[self.equation[at]]) = (pivot, at);
-            }
-            eliminate(&mut self.cells, &mut self.right, n, at);
+            rows.exchange(pivot, at);
+            rows.eliminate(at);
             self.done += 1;
         }
-        self.left.clear();
-        for row in self.done..n {
-            self.left.extend_from_slice(&self.cells[row * n + self.done..(row + 1) * n]);
-        }
-    }
-
-    fn exchange_columns(&mut self, a: usize, b: usize) {
-        if a == b {
-            return;
-        }
-        for row in self.cells.chunks_exact_mut(self.size) {
-            row.swap(a, b);
-        }
-        self.unknown.swap(a, b);
-        (self.column[self.unknown[a]], self.column[self.unknown[b]]) = (a, b);
     }
 
     /// Solves what is left, by Gaussian elimination with partial pivoting; else the unknown without a pivot.
     pub(super) fn solve(&mut self) -> Result<(), usize> {
-        let n = self.size - self.done;
-        let (cells, right) = (&mut self.work, &mut self.work_right);
-        for column in 0..n {
-            let (mut pivot, mut most) = (column, 0.0);
-            for row in column..n {
-                let size = cells[row * n + column].abs();
-                if size > most {
-                    (pivot, most) = (row, size);
-                }
-            }
+        let rows = &mut self.work;
+        for at in self.done..self.size {
+            let (pivot, most) = rows.largest(at, at..self.size);
             if most < NOTHING {
-                return Err(self.unknown[self.done + column] + 1);
+                return Err(self.unknown[at]);
             }
-            if pivot != column {
-                for other in column..n {
-                    cells.swap(pivot * n + other, column * n + other);
-                }
-                right.swap(pivot, column);
-            }
-            eliminate(cells, right, n, column);
+            rows.exchange(pivot, at);
+            rows.eliminate(at);
         }
-        substitute(cells, right, n, n, self.done, &mut self.value);
+        rows.substitute(self.done..self.size, &mut self.value);
         Ok(())
     }
 
     /// What is left, with the unknown of each.
     pub(super) fn solved(&self) -> impl Iterator<Item = (usize, f64)> {
-        (self.done..self.size).map(|place| (self.unknown[place] + 1, self.value[place]))
+        self.unknown[self.done..].iter().copied().zip(self.value[self.done..].iter().copied())
     }
 
     /// All unknowns, from what was solved.
     pub(super) fn all(&mut self, x: &mut [f64]) {
-        substitute(&self.cells, &self.right, self.size, self.done, 0, &mut self.value);
-        for (place, one) in self.unknown.iter().enumerate() {
-            x[one + 1] = self.value[place];
+        self.step.substitute(0..self.done, &mut self.value);
+        for (one, value) in self.unknown.iter().zip(&self.value) {
+            x[*one] = *value;
         }
     }
 }
 
-/// Takes a pivot's row off those below it.
-fn eliminate(cells: &mut [f64], right: &mut [f64], n: usize, at: usize) {
-    let (above, below) = cells.split_at_mut((at + 1) * n);
-    let (first, pivots) = above[at * n + at..].split_first().map_or((1.0, &[][..]), |(first, rest)| (*first, rest));
-    let inverse = 1.0 / first;
-    let (own, under) = right.split_at_mut(at + 1);
-    let own = own[at];
-    for (row, right) in below.chunks_exact_mut(n).zip(under) {
-        let (first, row) = (row[at], &mut row[at + 1..]);
-        if first == 0.0 {
-            continue;
-        }
-        let factor = first * inverse;
-        for (cell, pivot) in row.iter_mut().zip(pivots) {
-            *cell -= factor * *pivot;
-        }
-        *right -= factor * own;
+impl Rows {
+    fn width(&self) -> usize {
+        self.count + 1
     }
-}
 
-/// Values of the first rows from those behind; the first of them belongs to a place.
-fn substitute(cells: &[f64], right: &[f64], n: usize, rows: usize, place: usize, value: &mut [f64]) {
-    let value = &mut value[place..];
-    for at in (0..rows).rev() {
-        let row = &cells[at * n..(at + 1) * n];
-        let mut sum = right[at];
-        for (cell, known) in row[at + 1..].iter().zip(&value[at + 1..]) {
-            sum -= cell * known;
+    /// The same as others from a row on.
+    fn take(&mut self, others: &Rows, from: usize) {
+        let cells = from * self.width();
+        self.cells[cells..].copy_from_slice(&others.cells[cells..]);
+        self.right[from..].copy_from_slice(&others.right[from..]);
+    }
+
+    /// The row with the largest figure of a column, and its size.
+    fn largest(&self, column: usize, among: std::ops::Range<usize>) -> (usize, f64) {
+        let mut found = (among.start, 0.0);
+        for row in among {
+            let size = self.cells[row * self.width() + column].abs();
+            if size > found.1 {
+                found = (row, size);
+            }
         }
-        value[at] = sum / row[at];
+        found
+    }
+
+    /// Exchanges two rows; the second is not below the first.
+    fn exchange(&mut self, row: usize, with: usize) {
+        if row != with {
+            let width = self.width();
+            let (above, below) = self.cells.split_at_mut(row * width);
+            above[with * width..(with + 1) * width].swap_with_slice(&mut below[..width]);
+            self.right.swap(row, with);
+        }
+    }
+
+    fn exchange_columns(&mut self, a: usize, b: usize) {
+        let width = self.width();
+        self.cells.chunks_exact_mut(width).for_each(|row| row.swap(a, b));
+    }
+
+    /// Takes a pivot's row off those below it.
+    #[inline(never)]
+    fn eliminate(&mut self, at: usize) {
+        let (width, n) = (self.width(), self.count);
+        let (above, below) = self.cells.split_at_mut((at + 1) * width);
+        let pivots = &above[at * width + at..at * width + n];
+        let inverse = 1.0 / pivots[0];
+        let (own, under) = self.right.split_at_mut(at + 1);
+        let own = own[at];
+        for (row, right) in under[..n - at - 1].iter_mut().enumerate() {
+            let row = &mut below[row * width + at..row * width + n];
+            if row[0] == 0.0 {
+                continue;
+            }
+            let factor = row[0] * inverse;
+            for (cell, pivot) in row[1..].iter_mut().zip(&pivots[1..]) {
+                *cell -= factor * *pivot;
+            }
+            *right -= factor * own;
+        }
+    }
+
+    /// Values of some columns from those behind.
+    fn substitute(&self, columns: std::ops::Range<usize>, value: &mut [f64]) {
+        for at in columns.rev() {
+            let row = &self.cells[at * self.width()..][..self.count];
+            let mut sum = self.right[at];
+            for (cell, known) in row[at + 1..].iter().zip(&value[at + 1..]) {
+                sum -= cell * known;
+            }
+            value[at] = sum / row[at];
+        }
     }
 }
 
 /// Where parts write what they are to the equations.
 pub(super) struct Stamp<'a> {
-    row: &'a [usize],
-    column: &'a [usize],
-    done: usize,
-    size: usize,
-    cells: &'a mut [f64],
-    right: &'a mut [f64],
+    place: &'a [usize],
+    rows: &'a mut Rows,
 }
 
 impl Stamp<'_> {
-    // One copy of each: written out at every part they would be a tenth of the core in the page.
     /// Adds to a cell.
-    #[inline(never)]
     pub(super) fn add(&mut self, row: usize, column: usize, value: f64) {
-        if row > 0 && column > 0 {
-            self.cells[(self.row[row - 1] - self.done) * self.size + self.column[column - 1] - self.done] += value;
-        }
+        let at = self.place[row] * self.rows.width() + self.place[column];
+        self.rows.cells[at] += value;
     }
 
     pub(super) fn add_right(&mut self, row: usize, value: f64) {
-        if row > 0 {
-            self.right[self.row[row - 1] - self.done] += value;
-        }
+        self.rows.right[self.place[row]] += value;
     }
 
+    // One copy of each: written out at every part they would be a tenth of the core in the page.
     /// A conductance between two unknowns.
     #[inline(never)]
     pub(super) fn conductance(&mut self, a: usize, b: usize, siemens: f64) {

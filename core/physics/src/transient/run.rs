@@ -13,8 +13,8 @@ const SKETCHED: f64 = 20.0;
 /// A capacitance is small below this share of the largest.
 const SMALL: f64 = 1e-3;
 /// After a step that was too long: the longest that is tried, of that, and how fast that rises again.
-const CEILING: f64 = 0.125;
-const RISE: f64 = 1.3;
+const CEILING: f64 = 0.25;
+const RISE: f64 = 1.6;
 /// Charge below which nobody asks where it is, C: a junction's picofarads may ring by a millivolt.
 const CHARGE_C: f64 = 1e-13;
 /// The first step after a jump, of the time scale.
@@ -249,8 +249,9 @@ impl<'a> Engine<'a> {
                 continue;
             }
             // How far off the step is, from the third derivative.
-            let mut growth = if past.count >= 3 { most_growth } else { 2.0 };
+            let mut growth = 2.0;
             if past.count >= 3 {
+                let mut worst: f64 = 0.0;
                 let moments = [past.time_s[0], past.time_s[1], past.time_s[2], time + own];
                 for (which, index) in stored.iter().enumerate() {
                     let value = self.stored(*index, &next);
@@ -260,8 +261,9 @@ impl<'a> Engine<'a> {
                     let weight = if small[which] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
                     let error = weight * third.abs();
                     let allowed = relative * value.abs().max(largest[which]) + floors[which];
-                    growth = f64::min(growth, 0.9 * (allowed / error.max(1e-300)).cbrt());
+                    worst = worst.max(error / allowed);
                 }
+                growth = f64::min(most_growth, 0.9 / worst.cbrt());
                 if growth < 0.75 && own > 4.0 * first {
                     step = own * growth.max(0.2);
                     continue;
