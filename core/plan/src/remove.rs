@@ -1,6 +1,6 @@
 //! Parts taken out of a build, with what goes or falls back when they do.
 
-use orthavis_model::document::{Build, ConverterKind, Light};
+use orthavis_model::document::{Build, ConverterKind, Feed, Light};
 
 /// What to take out, by its id.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -45,17 +45,17 @@ pub fn remove(build: &Build, what: &Removal) -> Result<Build, RemovalError> {
         Removal::Converter(id) => {
             let at = place(&build.converters, id, |one| &one.id)?;
             let gone = build.converters.remove(at);
-            fall_back(&mut build, id, &gone.feed.from);
+            fall_back(&mut build, id, &gone.feed);
         }
         Removal::Junction(id) => {
             let at = place(&build.junctions, id, |one| &one.id)?;
             let gone = build.junctions.remove(at);
-            fall_back(&mut build, id, &gone.feed.from);
+            fall_back(&mut build, id, &gone.feed);
         }
         Removal::Circuit(id) => {
             let at = place(&build.circuits, id, |one| &one.id)?;
             let gone = build.circuits.remove(at);
-            fall_back(&mut build, id, &gone.feed.from);
+            fall_back(&mut build, id, &gone.feed);
         }
         Removal::Controller(id) => {
             let at = place(&build.controllers, id, |one| &one.id)?;
@@ -127,8 +127,8 @@ fn light(build: &mut Build, id: &str) -> Result<(), RemovalError> {
     Ok(())
 }
 
-/// What hung on a part that is gone hangs on what fed that part.
-fn fall_back(build: &mut Build, gone: &str, from: &str) {
+/// What hung on a part that is gone hangs on what fed that part, by both wires one after the other.
+fn fall_back(build: &mut Build, gone: &str, before: &Feed) {
     let lights = build.lights.iter_mut().flat_map(|light| &mut light.feeds);
     let parts = build
         .converters
@@ -138,6 +138,31 @@ fn fall_back(build: &mut Build, gone: &str, from: &str) {
         .chain(build.circuits.iter_mut().map(|one| &mut one.feed))
         .chain(build.controllers.iter_mut().map(|one| &mut one.feed));
     for feed in lights.chain(parts).filter(|feed| feed.from == gone) {
-        from.clone_into(&mut feed.from);
+        join(feed, before);
     }
+}
+
+/// Puts the wire before a part that is gone before the one behind it: nothing of it is lost, neither its length nor its fuse,
+/// and the thinner of the two counts.
+fn join(feed: &mut Feed, before: &Feed) {
+    before.from.clone_into(&mut feed.from);
+    // To a tenth of a millimetre: no reader wants what is left of rounding.
+    let sum = |a: f64, b: f64| ((a + b) * 1e4).round() / 1e4;
+    feed.length_m = sum(feed.length_m, before.length_m);
+    feed.slack_m = match (feed.slack_m, before.slack_m) {
+        (Some(own), Some(other)) => Some(sum(own, other)),
+        (own, other) => own.or(other),
+    };
+    if before.gauge.area_mm2() < feed.gauge.area_mm2() {
+        feed.gauge = before.gauge;
+    }
+    feed.fuse = feed.fuse.take().or_else(|| before.fuse.clone());
+    feed.switch = feed.switch.take().or_else(|| before.switch.clone());
+    feed.moving = feed.moving.take().or_else(|| before.moving.clone());
+    feed.contacts += before.contacts;
+    feed.contact_rating_a = match (feed.contact_rating_a, before.contact_rating_a) {
+        (Some(own), Some(other)) => Some(own.min(other)),
+        (own, other) => own.or(other),
+    };
+    feed.bundled = feed.bundled.max(before.bundled);
 }

@@ -50,6 +50,40 @@ fn what_a_part_fed_falls_back_on_what_fed_it() {
 }
 
 #[test]
+fn nothing_of_the_wire_before_a_part_is_lost_with_it() {
+    let text = |gauges: [u32; 2], trunk: &str, branch: &str| {
+        format!(
+            r#"{{ "format": "orthavis.build/1", "name": "cart", "vehicle": {{ "kind": "other", "mass_kg": 1.0 }},
+            "source": {{ "kind": "rail", "voltage_v": 12.0, "max_current_a": 5.0 }},
+            "junctions": [{{ "id": "block", "feed": {{ "from": "source", "length_m": 1.5, "gauge": {{ "awg": {} }}, {trunk} }} }}],
+            "lights": [{{ "id": "lamp", "feeds": [{{ "from": "block", "length_m": 0.3, "gauge": {{ "awg": {} }}, {branch} }}], "load": {{ "kind": "module", "voltage_v": 12.0, "power_w": 3.0, "draw": "resistive" }} }}],
+            "scenes": [{{ "id": "on", "lights": {{ "lamp": {{}} }} }}] }}"#,
+            gauges[0], gauges[1]
+        )
+    };
+    let fused = r#""fuse": { "style": "blade", "rating_a": 5.0 }, "contacts": 1, "contact_rating_a": 8.0, "slack_m": 0.2, "bundled": 3"#;
+    let plain = r#""contacts": 2"#;
+    let left = |gauges, trunk: &str, branch: &str| {
+        let build = parse(&text(gauges, trunk, branch)).unwrap_or_else(|error| panic!("{error}"));
+        let left = remove(&build, &Removal::Junction("block".into())).expect("left");
+        // The rules of the document hold, and it can be solved.
+        assert_eq!(parse(&left.to_value().to_string()).expect("a build"), left);
+        sound(&left);
+        left.lights[0].feeds[0].clone()
+    };
+    let feed = left([16, 22], fused, plain);
+    assert_eq!(
+        (feed.from.as_str(), feed.length_m, feed.contacts, feed.contact_rating_a, feed.slack_m, feed.bundled),
+        ("source", 1.8, 3, Some(8.0), Some(0.2), 3)
+    );
+    assert_eq!(feed.fuse.as_ref().map(|fuse| fuse.rating_a), Some(5.0), "the fuse at the source stays");
+    assert!((feed.gauge.area_mm2() - 0.326).abs() < 0.01, "the thinner of the two counts: {:?}", feed.gauge);
+    let feed = left([24, 18], plain, fused);
+    assert!((feed.gauge.area_mm2() - 0.205).abs() < 0.01, "{:?}", feed.gauge);
+    assert_eq!((feed.length_m, feed.contacts, feed.fuse.map(|fuse| fuse.rating_a)), (1.8, 3, Some(5.0)));
+}
+
+#[test]
 fn a_driver_leaves_with_the_light_it_drove_and_the_light_leaves_its_scenes() {
     let build = case("boost-and-driver");
     let driver = build.converters.iter().find(|one| one.kind == ConverterKind::CurrentDriver).expect("a driver").id.clone();

@@ -50,7 +50,10 @@ fn every_kind_is_added_with_parts_that_work_and_taken_out_again() {
             assert_eq!(twice.err(), Some(WishError::DrivenAlready(light)), "{kind:?}");
         }
         let gone = remove(&built, &Removal::Circuit(own.id.clone())).expect("gone");
-        assert!(gone.circuits.is_empty() && gone.lights[0].feeds[0].from == "source", "{kind:?}");
+        let feed = &gone.lights[0].feeds[0];
+        assert!(gone.circuits.is_empty() && feed.from == "source", "{kind:?}");
+        let back = plain.lights[0].feeds[0].length_m + if kind == CircuitKind::BatteryGauge { 0.0 } else { 0.1 };
+        assert!((feed.length_m - back).abs() < 1e-9 && feed.fuse == plain.lights[0].feeds[0].fuse, "{kind:?}: {feed:?}");
     }
     assert!(matches!(add(&plain, &Wish::Circuit { kind: CircuitKind::Switch, light: Some("none".into()) }), Err(WishError::UnknownLight(_))));
 }
