@@ -20,6 +20,8 @@ use std::collections::{BTreeMap, HashMap};
 
 /// An LED of a gauge counts as lit from here on, A.
 pub const LIT_A: f64 = 0.000_3;
+/// What moves less than this does not swing, V.
+const SWING_V: f64 = 0.1;
 /// Below this a transistor that is on is saturated, V.
 const SATURATED_V: f64 = 0.3;
 /// Gaps of a track that are followed one after the other, and waves of an alternating one between them at most.
@@ -339,9 +341,21 @@ impl<'a> Workshop<'a> {
         }
     }
 
+    /// The voltage of the watched node that parts on from off. Where a capacitor does not fill again in the time of the other
+    /// half the node never comes to where it is expected; then it is the middle of how far it does.
+    fn level_v(&self, run: &Run<'_>) -> f64 {
+        let (watched, expected) = (run.node(&self.schematic.watched), self.schematic.level_v);
+        if watched.crossings(expected, true).len() >= 2 {
+            return expected;
+        }
+        let late = watched.from(0.5 * watched.span_s());
+        let (least, most) = late.value.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(least, most), volts| (least.min(*volts), most.max(*volts)));
+        if most - least > SWING_V { 0.5 * (least + most) } else { expected }
+    }
+
     fn flashes(&self, run: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
         let kind = self.own.kind;
-        let (watched, level) = (run.node(&self.schematic.watched), self.schematic.level_v);
+        let (watched, level) = (run.node(&self.schematic.watched), self.level_v(run));
         let swings = watched.swings(level, self.periods().1);
         let Some((period_s, high_s, [from, to])) = swings else {
             return Err(self.dead("it does not swing; check that it gets the voltage its parts need".into()));
@@ -510,13 +524,14 @@ impl<'a> Workshop<'a> {
             CircuitKind::TimerFlasher | CircuitKind::TransistorFlasher | CircuitKind::BreakdownFlasher => {
                 let run = self.run()?;
                 let watched = run.node(&s.watched);
-                let ups = watched.crossings(s.level_v, true);
-                let (Some(third), Some((length, high, _))) = (ups.get(1), watched.swings(s.level_v, self.periods().1)) else {
+                let level = self.level_v(&run);
+                let ups = watched.crossings(level, true);
+                let (Some(third), Some((length, high, _))) = (ups.get(1), watched.swings(level, self.periods().1)) else {
                     return Err(self.dead("it does not swing".into()));
                 };
                 // From before a rise, while it is still low.
                 let from = third - 0.4 * (length - high);
-                let (node, level) = (&s.watched, s.level_v);
+                let node = &s.watched;
                 let edge = |what: &str, which: usize| format!("v({node}) VAL={level:e} TD={from:e} {what}={which}");
                 measures.push(format!(".meas tran period_s TRIG {} TARG {}", edge("RISE", 1), edge("RISE", 2)));
                 let on = if s.on_when_low { (edge("FALL", 1), edge("RISE", 2)) } else { (edge("RISE", 1), edge("FALL", 1)) };

@@ -8,9 +8,9 @@ use super::{Circuit, Element, Node, Timer};
 
 /// When Newton's method is done: of a value, in V, and in A.
 const CLOSE: (f64, f64, f64) = (1e-7, 1e-9, 1e-12);
-/// The same within a step. After a correction of 0.5 mV a junction is off by the square of that over twice its thermal voltage,
-/// 5 µV: nobody need look again.
-const CLOSE_WITHIN: (f64, f64, f64) = (1e-6, 5e-4, f64::INFINITY);
+/// The same within a step. After a correction of 0.1 mV a junction is off by the square of that over twice its thermal voltage,
+/// 0.2 µV: nobody need look again.
+const CLOSE_WITHIN: (f64, f64, f64) = (1e-6, 1e-4, f64::INFINITY);
 const MOST_ITERATIONS: usize = 60;
 /// Within a step: what takes longer is done sooner by a shorter step.
 const MOST_WITHIN: usize = 8;
@@ -71,8 +71,10 @@ pub(super) struct Engine<'a> {
     /// Of each part: whether it is on; of a timer, whether there is a supply to take anything from.
     pub(super) on: Vec<bool>,
     awake: Vec<bool>,
-    /// Whether it was at rest, what was on and what awake when the fixed part was written.
-    fixed: (bool, Vec<bool>, Vec<bool>),
+    /// Whether it was at rest, how nodes leaked, what was on and what awake when the fixed part was written.
+    fixed: (bool, f64, Vec<bool>, Vec<bool>),
+    /// From every node to ground, S.
+    leak_s: f64,
     /// The first step after a jump, s.
     pub(super) first_s: f64,
     /// Capacitances below this would ring, F.
@@ -125,7 +127,8 @@ impl<'a> Engine<'a> {
             before: vec![Kept::default(); count],
             on: vec![false; count],
             awake: vec![true; count],
-            fixed: (false, Vec::new(), Vec::new()),
+            fixed: (false, 0.0, Vec::new(), Vec::new()),
+            leak_s: LEAK_S,
             first_s: 0.0,
             small_f: JUNCTION_F,
             share: 1.0,
@@ -140,7 +143,7 @@ impl<'a> Engine<'a> {
     fn fix(&mut self, at_rest: bool) {
         let (circuit, mut m) = (self.circuit, self.matrix.fixed());
         for node in &self.nodes {
-            m.add(*node, *node, LEAK_S);
+            m.add(*node, *node, self.leak_s);
         }
         for (index, part) in circuit.parts.iter().enumerate() {
             let (n, b) = (&part.nodes, self.branch[index]);
@@ -160,7 +163,7 @@ impl<'a> Engine<'a> {
                 _ => {}
             }
         }
-        self.fixed = (at_rest, self.on.clone(), self.awake.clone());
+        self.fixed = (at_rest, self.leak_s, self.on.clone(), self.awake.clone());
     }
 
     /// Writes what does not bend, with timers as `x` has their supply, and eliminates what nothing else touches.
@@ -170,7 +173,8 @@ impl<'a> Engine<'a> {
             self.awake[*index] = is_supplied(&self.circuit.parts[*index].nodes, x);
         }
         let at_rest = rule == Rule::Rest;
-        if self.fixed.0 != at_rest || self.fixed.1 != self.on || self.fixed.2 != self.awake {
+        let (was_at_rest, leak_s, on, awake) = &self.fixed;
+        if *was_at_rest != at_rest || *leak_s != self.leak_s || *on != self.on || *awake != self.awake {
             self.fix(at_rest);
         }
         let (circuit, mut m) = (self.circuit, self.matrix.linear());
@@ -328,14 +332,47 @@ impl<'a> Engine<'a> {
         }
     }
 
-    /// Newton's method at rest; where it fails, the sources are raised step by step.
+    /// Newton's method at rest; where it fails, the sources are raised step by step, and where that fails, every node leaks to
+    /// ground at first.
     fn settle(&mut self, x: &mut Vec<f64>) -> Result<(), TransientError> {
-        let start = x.clone();
         if self.newton(x, 0.0, Rule::Rest).is_ok() {
             return Ok(());
         }
-        *x = vec![0.0; start.len()];
+        self.start_over(x);
+        let Err(error) = self.raise(x) else { return Ok(()) };
+        self.start_over(x);
+        self.dry_up(x).map_err(|_| error)
+    }
+
+    fn start_over(&mut self, x: &mut [f64]) {
+        x.fill(0.0);
         self.bends.all.iter_mut().for_each(|bend| bend.reset());
+    }
+
+    /// A balance with every node leaking, and then with less and less of that.
+    fn dry_up(&mut self, x: &mut Vec<f64>) -> Result<(), TransientError> {
+        let (mut reached, mut factor) = (1.0f64, 0.1f64);
+        while self.leak_s > LEAK_S || reached >= 1.0 {
+            self.leak_s = (reached * factor).max(LEAK_S);
+            let mut trial = x.clone();
+            match self.newton(&mut trial, 0.0, Rule::Rest) {
+                Ok(()) => {
+                    *x = trial;
+                    reached = self.leak_s;
+                    factor = (factor * factor).max(0.01);
+                }
+                Err(error) if factor > 0.99 => {
+                    self.leak_s = LEAK_S;
+                    return Err(error);
+                }
+                Err(_) => factor = factor.sqrt(),
+            }
+        }
+        Ok(())
+    }
+
+    /// A balance with the sources at a share of what they are, and then with more and more of that.
+    fn raise(&mut self, x: &mut Vec<f64>) -> Result<(), TransientError> {
         let (mut reached, mut step) = (0.0f64, 0.1f64);
         while reached < 1.0 {
             self.share = (reached + step).min(1.0);

@@ -66,7 +66,7 @@ pub enum Accuracy {
     /// Figures that are told: to some 0.1 %.
     #[default]
     Full,
-    /// While a value is being dragged: to a per cent or so, in less than half the steps.
+    /// While a value is being dragged: to a per cent or so, to a few where two halves are unequal, in less than half the steps.
     Sketch,
 }
 

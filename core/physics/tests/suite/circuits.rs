@@ -4,6 +4,7 @@ use orthavis_model::document::{Build, parse_value};
 use orthavis_model::states::State;
 use orthavis_physics::circuits::{CircuitFigures, Workshop, figures, flashing, output_limit_a, stand_in};
 use orthavis_physics::network::{Network, Point};
+use orthavis_physics::transient::Accuracy;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use std::f64::consts::LN_2;
@@ -74,6 +75,57 @@ proptest! {
         prop_assert!(small.taps["tap1"].tenth_s > half(&small, "tap1") && small.taps["tap1"].light_a > small.taps["tap2"].light_a);
         prop_assert!((small.taps["tap1"].inrush_a - volts / 22.1).abs() < 0.02 * volts / 22.0);
     }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(12))]
+    /// However unequal its halves are: where a capacitor does not fill again in the time of the other half, it flashes faster
+    /// than its formula says and is not called dead.
+    #[test]
+    fn two_transistors_swing_however_unequal_their_halves_are(decades in -1.6f64..1.6, r1 in 3e3f64..5e4, r2 in 3e3f64..5e4, volts in 4.0f64..14.0) {
+        let (c1, c2) = (1e-5 * 10f64.powf(-0.5 * decades), 1e-5 * 10f64.powf(0.5 * decades));
+        let build = build("transistor_flasher", volts, &json!({ "r1_ohm": r1, "r2_ohm": r2, "c1_f": c1, "c2_f": c2 }), &["a", "b"]);
+        let found = told(&build);
+        let (period, on, formula) = (found.period_s.expect("a period"), found.on_s.expect("on"), LN_2 * (r1 * c1 + r2 * c2));
+        prop_assert!(period > 0.01 * formula && period < 1.1 * formula, "{period} s of {formula} s");
+        prop_assert!(on > 0.0 && on < period);
+        if decades.abs() > 0.5 {
+            return Ok(());
+        }
+        // As closely as it is asked for while a value is dragged.
+        let sketch = Workshop::of(&build, 0, State::Rail).to(Accuracy::Sketch).figures(&build).unwrap_or_else(|error| panic!("{error}"));
+        let off = |of: fn(&CircuitFigures) -> Option<f64>| (of(&sketch).expect("a figure") / of(&found).expect("a figure") - 1.0).abs();
+        prop_assert!(off(|found| found.period_s) < 0.1, "{:?} s in the sketch, {period} s", sketch.period_s);
+        prop_assert!(off(|found| found.supply_mean_a) < 0.1);
+    }
+
+    /// Twice the supply's patience changes nothing: what is measured over three flashes is measured over any of them.
+    #[test]
+    fn a_flasher_that_is_followed_longer_says_the_same(flashes in 4u32..9, micro in 1.0f64..100.0, volts in 5.0f64..14.0, kind in 0usize..3) {
+        let c = 1e-6 * micro;
+        let build = match kind {
+            0 => build("timer_flasher", volts, &json!({ "ra_ohm": 1e4, "rb_ohm": 3.3e4, "c_f": c, "timer": "cmos" }), &["a"]),
+            1 => build("transistor_flasher", volts, &json!({ "r1_ohm": 1e4, "r2_ohm": 2.2e4, "c1_f": c, "c2_f": c }), &["a", "b"]),
+            _ => build("breakdown_flasher", 9.5 + 0.4 * volts, &json!({ "r_ohm": 4700, "c_f": 10.0 * c }), &["a"]),
+        };
+        let (short, long) = (told(&build), Workshop::of(&build, 0, State::Rail).over(Some(flashes)).figures(&build).unwrap_or_else(|error| panic!("{error}")));
+        for (name, of) in [("period", (|found| found.period_s) as fn(&CircuitFigures) -> Option<f64>), ("on", |found| found.on_s), ("mean", |found| found.supply_mean_a)] {
+            let (one, other) = (of(&short).expect("a figure"), of(&long).expect("a figure"));
+            prop_assert!((one / other - 1.0).abs() < 0.01, "{name}: {one}, {other}");
+        }
+    }
+}
+
+/// The tail lamp of a bicycle whose one capacitor is a thirtieth of the other: its collector never gets half way up.
+#[test]
+fn a_flasher_whose_capacitor_stays_half_empty_is_not_called_dead() {
+    let parts = json!({ "r1_ohm": 3300, "r2_ohm": 3600, "c1_f": 1e-5, "c2_f": 3.3e-4 });
+    let build = build("transistor_flasher", 12.0, &parts, &["a"]);
+    let found = told(&build);
+    let (period, formula) = (found.period_s.expect("a period"), LN_2 * (3300.0 * 1e-5 + 3600.0 * 3.3e-4));
+    assert!(period > 0.01 && period < 0.9 * formula, "{period} s of {formula} s");
+    let waves = Workshop::of(&build, 0, State::Rail).spice("tail").unwrap_or_else(|error| panic!("{error}"));
+    assert!(waves.contains(".meas tran period_s"), "its netlist is there too");
 }
 
 #[test]
