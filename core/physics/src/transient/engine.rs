@@ -262,6 +262,7 @@ impl<'a> Engine<'a> {
                 }
                 x[unknown] = value;
             }
+            // Within a step Newton's method halves its corrections at least, or there is nothing near: a shorter step is cheaper.
             let nowhere = most == MOST_WITHIN && iteration >= 2 && far > 0.5 * before;
             before = far;
             if self.bends.all.is_empty() || (far <= 1.0 && !held_back) {

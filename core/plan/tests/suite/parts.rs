@@ -49,6 +49,45 @@ fn what_a_part_fed_falls_back_on_what_fed_it() {
     assert_eq!(left.lights[0].feeds[0].from, converter);
 }
 
+/// Ways to add something, with what takes it out again by its id.
+fn both_ways(build: &Build) -> Vec<(Wish, fn(String) -> Removal)> {
+    let mut ways: Vec<(Wish, fn(String) -> Removal)> = vec![(Wish::Standing, Removal::Standing), (Wish::Scene { like: None }, Removal::Scene)];
+    let suppliers = build.converters.iter().filter(|one| one.kind != ConverterKind::CurrentDriver).map(|one| &one.id);
+    let suppliers: Vec<String> = ["source".to_owned()].into_iter().chain(suppliers.chain(build.junctions.iter().map(|one| &one.id)).cloned()).collect();
+    for from in suppliers {
+        ways.push((Wish::Junction { from: from.clone() }, Removal::Junction));
+        let leds = LightWish::Leds { led: usual_led("red").expect("red"), count: 3 };
+        ways.push((Wish::Light { what: leds, place: "rear".into(), from: Some(from), wire_m: 0.7 }, Removal::Light));
+    }
+    ways.extend(build.scenes.iter().map(|scene| (Wish::Scene { like: Some(scene.id.clone()) }, Removal::Scene as fn(String) -> Removal)));
+    ways.extend(build.lights.iter().map(|light| (Wish::CopyLight { id: light.id.clone() }, Removal::Light as fn(String) -> Removal)));
+    ways
+}
+
+#[test]
+fn what_is_added_and_taken_out_again_leaves_the_build_as_it_was() {
+    for build in samples() {
+        let ids = |build: &Build| -> Vec<String> {
+            let others = build.standing.iter().map(|one| &one.id).chain(build.scenes.iter().map(|one| &one.id));
+            build.part_ids().chain(others).cloned().collect()
+        };
+        for (wish, way) in both_ways(&build) {
+            let Ok(added) = add(&build, &wish) else { continue };
+            sound(&added);
+            let before = ids(&build);
+            let new: Vec<String> = ids(&added).into_iter().filter(|id| !before.contains(id)).collect();
+            assert!(!new.is_empty(), "{}: {wish:?} added nothing", build.name);
+            let mut left = added;
+            // A light may have brought its own module or driver.
+            for id in new.iter().rev() {
+                let out = if left.converters.iter().any(|one| one.id == *id) { Removal::Converter(id.clone()) } else { way(id.clone()) };
+                left = remove(&left, &out).unwrap_or_else(|error| panic!("{}: {wish:?}, {out:?}: {error}", build.name));
+            }
+            assert_eq!(left, build, "{}: {wish:?}", build.name);
+        }
+    }
+}
+
 #[test]
 fn nothing_of_the_wire_before_a_part_is_lost_with_it() {
     let text = |gauges: [u32; 2], trunk: &str, branch: &str| {
