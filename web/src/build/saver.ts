@@ -135,7 +135,13 @@ export class Saver {
       const problem = problemOf(error);
       if (problem.current) this.set({ save: { kind: "stale", theirs: problem.current } });
       else if (problem.status === 0) this.set({ save: { kind: "away" } });
-      else this.set({ save: { kind: problem.status >= 400 && problem.status < 500 ? "refused" : "failed", problem } });
+      else if (problem.status < 400 || problem.status >= 500) this.set({ save: { kind: "failed", problem } });
+      else if (this.document === document) this.set({ save: { kind: "refused", problem } });
+      else {
+        // What was refused is not what is here any more.
+        this.set({ save: { kind: "unsaved" } });
+        return this.soon(PAUSE);
+      }
       this.soon(AGAIN);
     }
   }

@@ -120,8 +120,8 @@ type Answered = ReturnType<Ask>;
 interface Answerer {
   /** `null` where there is no answer here. */
   ask(name: string, request: Uint8Array): Promise<Answered | null>;
-  /** Ends a search that nobody waits for any more. */
-  callOff(name: string): void;
+  /** Ends a search that nobody waits for any more, by what was asked. */
+  callOff(request: Uint8Array): void;
 }
 
 interface Waiting {
@@ -197,13 +197,13 @@ class Line implements Answerer {
   }
 
   /** What waits is taken out. A worker cannot be interrupted: one that will not be done soon is ended, and a fresh one goes on. */
-  callOff(name: string) {
-    const off = (one: Waiting) => one.name === name;
+  callOff(request: Uint8Array) {
+    const off = (one: Waiting) => one.request === request;
     for (const one of this.waiting.filter(off)) one.settle(null);
     this.waiting = this.waiting.filter((one) => !off(one));
     if (!this.asked || !off(this.asked)) return;
     this.asked.settle(null);
-    if (!((took.get(name) ?? Infinity) <= SOON)) this.end();
+    if (!((took.get(this.asked.name) ?? Infinity) <= SOON)) this.end();
     this.next();
   }
 }
@@ -267,7 +267,7 @@ export async function askHere(name: string, request: Uint8Array, signal?: AbortS
   const line = lineOf(name);
   if (!line) return null;
   const long = line === lines?.long;
-  const callOff = () => long && line.callOff(name);
+  const callOff = () => long && line.callOff(request);
   if (signal?.aborted) throw new DOMException("called off", "AbortError");
   signal?.addEventListener("abort", callOff);
   try {

@@ -1,15 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { type JournalEvent, answer, api, problemOf } from "../api/client";
+import { type JournalEvent, answer, api } from "../api/client";
 import { kept } from "../ui/kept";
 import { eventOf } from "./event";
 import { sendPhotos } from "./photos";
+import { sendEvents } from "./send";
 
 /** How often events that wait are tried again, ms. */
 const AGAIN = 4000;
-
-/** Answers after which an event will not be taken however often it is sent: no such build, another event of its id, no event. */
-const NEVER = [404, 409, 422];
 
 const waitingKey = (build: number) => `orthavis.journal.${build}`;
 
@@ -50,11 +48,11 @@ export function useJournal(build: number, kind?: JournalEvent["kind"], wanted = 
   const flush = useCallback(async () => {
     const events = waiting(build);
     try {
-      if (events.length > 0) await answer(api.POST("/api/v1/builds/{id}/journal", { params: { path: { id: build } }, body: { events } }));
+      await sendEvents(events, (some) => answer(api.POST("/api/v1/builds/{id}/journal", { params: { path: { id: build } }, body: { events: [...some] } })));
       await sendPhotos(build);
-    } catch (error) {
-      // They wait for a server that is away, busy or does not let this device in; only what the journal will never take is let go.
-      if (!NEVER.includes(problemOf(error).status)) return setHeld(events.length);
+    } catch {
+      // They wait for a server that is away, busy or does not let this device in.
+      return setHeld(events.length);
     }
     setHeld(0);
     if (events.length === 0) return;

@@ -1,0 +1,222 @@
+import { expect, test } from "@playwright/test";
+import type { FromWorker, ToWorker } from "../../web/src/core/protocol";
+
+type Transport = typeof import("../../web/src/core/transport");
+type Asked = Extract<ToWorker, { kind: "ask" }>;
+
+/** A worker that answers when it is told to. */
+class Stand {
+  static all: Stand[] = [];
+  /** The worker that was asked this last. */
+  static at(name: string) {
+    return Stand.all.findLast((one) => !one.ended && one.asked.at(-1)?.name === name)!;
+  }
+
+  onmessage: ((event: { data: FromWorker }) => void) | null = null;
+  onerror: ((event: { message: string }) => void) | null = null;
+  asked: Asked[] = [];
+  ended = false;
+
+  constructor() {
+    Stand.all.push(this);
+  }
+
+  postMessage(message: ToWorker) {
+    if (message.kind === "ask") this.asked.push(message);
+  }
+
+  terminate() {
+    this.ended = true;
+  }
+
+  answers(text: string, took = 1) {
+    const { id } = this.asked.at(-1)!;
+    this.onmessage?.({ data: { id, status: 200, answer: new TextEncoder().encode(text), took } });
+  }
+}
+
+const read = (answered: { answer: Uint8Array } | null) => answered && new TextDecoder().decode(answered.answer);
+const body = (text: string) => new TextEncoder().encode(text);
+const turn = () => new Promise<void>((done) => setImmediate(done));
+
+let transport: Transport;
+/** What went over the network. */
+const network: string[] = [];
+
+/** The core as it is fetched, with workers that the test answers for. */
+test.beforeAll(async () => {
+  const own = globalThis as unknown as Record<string, unknown>;
+  Object.assign(own, {
+    Worker: Stand,
+    document: { documentElement: { dataset: {} } },
+    localStorage: { getItem: () => null },
+    fetch: async (request: Request | string) => {
+      const { pathname } = new URL(typeof request === "string" ? request : request.url, "http://workshop");
+      network.push(pathname);
+      return new Response("from the server", { status: pathname.endsWith("forbidden") ? 403 : 200 });
+    },
+  });
+  WebAssembly.compileStreaming = async () => ({}) as WebAssembly.Module;
+  // The core beside the page: it breaks where it is asked to.
+  const memory = { buffer: new ArrayBuffer(1 << 16) };
+  let asked = "";
+  const exports = {
+    memory,
+    room: () => 0,
+    ask: (name: number) => {
+      asked = new TextDecoder().decode(new Uint8Array(memory.buffer, 0, name));
+      if (asked === "verdict") throw new WebAssembly.RuntimeError("unreachable");
+      new Uint8Array(memory.buffer, 100).set(body(`beside: ${asked}`));
+      return 200;
+    },
+    answer: () => 100,
+    answer_len: () => body(`beside: ${asked}`).length,
+  };
+  WebAssembly.instantiate = (async () => ({ exports })) as unknown as typeof WebAssembly.instantiate;
+  transport = await import("../../web/src/core/transport");
+});
+
+test.beforeEach(async ({}, { title }) => {
+  if (!title.startsWith("until the core is here")) await transport.fetchCore();
+  network.length = 0;
+});
+
+test("until the core is here the server answers, and then the core does", async () => {
+  const post = (name: string) => transport.transport(new Request(`http://workshop/api/v1/${name}`, { method: "POST", body: "{}" }));
+  expect(await transport.askHere("solve", body("{}"))).toBeNull();
+  expect(await (await post("solve")).text()).toBe("from the server");
+  expect([transport.placeNow().core, network]).toEqual(["server", ["/api/v1/solve"]]);
+  await transport.fetchCore();
+  expect(transport.placeNow().core).toBe("page");
+  const answer = post("solve");
+  // The body of a request is read first.
+  while (!Stand.at("solve")) await turn();
+  expect(new TextDecoder().decode(Stand.at("solve").asked[0]!.request)).toBe("{}");
+  Stand.at("solve").answers("from the core");
+  const response = await answer;
+  expect([response.status, response.headers.get("content-type"), await response.text()]).toEqual([200, "application/json", "from the core"]);
+  // What the core does not know goes on over the network.
+  expect(await (await post("builds")).text()).toBe("from the server");
+  expect(network).toEqual(["/api/v1/solve", "/core.wasm", "/api/v1/builds"].filter((path) => path !== "/core.wasm" || network.includes(path)));
+});
+
+test("quick questions are answered one after another, in their order", async () => {
+  const answers = ["one", "two", "three"].map(async (text) => read(await transport.askHere("size", body(text))));
+  for (const text of ["one", "two", "three"]) {
+    await turn();
+    expect(new TextDecoder().decode(Stand.at("size").asked.at(-1)!.request)).toBe(text);
+    Stand.at("size").answers(`${text} is answered`);
+  }
+  expect(await Promise.all(answers)).toEqual(["one is answered", "two is answered", "three is answered"]);
+  expect(Stand.at("size").asked.map((one) => one.name)).toEqual(expect.arrayContaining(["size", "size", "size"]));
+});
+
+test("a search that nobody waits for ends with its worker, and what waits behind it goes on", async () => {
+  const [first, third] = [new AbortController(), new AbortController()];
+  const long = transport.askHere("mend", body("first"), first.signal);
+  const waits = transport.askHere("mend", body("second"));
+  const gone = transport.askHere("mend", body("third"), third.signal);
+  const other = transport.askHere("drain", body("other"));
+  await turn();
+  const worker = Stand.at("mend");
+  expect(new TextDecoder().decode(worker.asked.at(-1)!.request), "one after another").toBe("first");
+  third.abort();
+  await expect(gone).rejects.toMatchObject({ name: "AbortError" });
+  expect(worker.ended, "it is not at that yet").toBe(false);
+  first.abort();
+  await expect(long).rejects.toMatchObject({ name: "AbortError" });
+  expect(worker.ended).toBe(true);
+  // What an ended worker had still sent is nobody's.
+  worker.answers("too late");
+  // A newer search of the same name is answered here, also where no server is.
+  Stand.at("mend").answers("the second");
+  expect(read(await waits)).toBe("the second");
+  await turn();
+  Stand.at("drain").answers("the other");
+  expect(read(await other)).toBe("the other");
+  const late = new AbortController();
+  late.abort();
+  await expect(transport.askHere("mend", body("late"), late.signal)).rejects.toMatchObject({ name: "AbortError" });
+});
+
+test("a search that is done soon is left to end", async () => {
+  const one = transport.askHere("circuit", body("one"));
+  await turn();
+  Stand.at("circuit").answers("one", 20);
+  await one;
+  const off = new AbortController();
+  const gone = transport.askHere("circuit", body("two"), off.signal);
+  const next = transport.askHere("circuit", body("three"));
+  await turn();
+  const worker = Stand.at("circuit");
+  const two = worker.asked.at(-1)!;
+  off.abort();
+  await expect(gone).rejects.toMatchObject({ name: "AbortError" });
+  await turn();
+  // It is left to end, its answer is nobody's, and the next question follows.
+  expect([worker.ended, Stand.at("circuit") === worker]).toEqual([false, true]);
+  worker.onmessage?.({ data: { id: two.id, status: 200, answer: body("two"), took: 20 } });
+  worker.answers("three");
+  expect(read(await next)).toBe("three");
+});
+
+test("whoever waits for a worker that breaks is answered by the server, and a fresh one goes on", async () => {
+  const said: (string | undefined)[] = [];
+  const stop = transport.onPlace(() => said.push(transport.placeNow().trouble));
+  const both = [transport.askHere("probe", body("one")), transport.askHere("probe", body("two"))];
+  await turn();
+  const worker = Stand.at("probe");
+  worker.onmessage?.({ data: { id: worker.asked.at(-1)!.id, broken: "out of memory" } });
+  expect(await Promise.all(both)).toEqual([null, null]);
+  expect(said).toEqual(["The core in the page stopped (out of memory) and was started anew."]);
+  const again = transport.askHere("probe", body("three"));
+  await turn();
+  expect([worker.ended, Stand.at("probe") === worker]).toEqual([true, false]);
+  Stand.at("probe").answers("three");
+  expect(read(await again)).toBe("three");
+  stop();
+  Stand.at("probe").onerror?.({ message: "gone" });
+  expect(said).toHaveLength(1);
+  expect(transport.placeNow().trouble).toContain("gone");
+});
+
+test("only what was short is answered before the event ends", async () => {
+  const ask = () => transport.askAtOnce("what-if", body("{}"));
+  expect(ask(), "nobody knows yet how long it takes").toBeNull();
+  for (const [took, at] of [
+    [40, null],
+    [5, "beside: what-if"],
+  ] as const) {
+    const asked = transport.askHere("what-if", body("{}"));
+    await turn();
+    Stand.at("what-if").answers("from the worker", took);
+    await asked;
+    expect(read(ask())).toBe(at);
+  }
+  // By another question whose answer takes no less.
+  expect(read(transport.askAtOnce("label", body("{}"), "what-if"))).toBe("beside: label");
+});
+
+test("a trap beside the page is said, and does not repeat", async () => {
+  const asked = transport.askHere("verdict", body("{}"));
+  await turn();
+  Stand.at("verdict").answers("from the worker", 1);
+  await asked;
+  expect(transport.askAtOnce("verdict", body("{}"))).toBeNull();
+  expect(transport.placeNow().trouble).toMatch(/The core in the page stopped \(.*unreachable.*\) and was started anew\./);
+  await turn();
+  expect(read(transport.askAtOnce("label", body("{}"), "what-if")), "a fresh one answers").toBe("beside: label");
+});
+
+test("what the server forbids is heard of", async () => {
+  let heard = 0;
+  const stop = transport.onRefused(() => heard++);
+  const get = (path: string) => transport.transport(new Request(`http://workshop/api/v1/${path}`));
+  await get("builds");
+  expect(heard).toBe(0);
+  expect((await get("forbidden")).status).toBe(403);
+  expect(heard).toBe(1);
+  stop();
+  await get("forbidden");
+  expect([heard, network]).toEqual([1, ["/api/v1/builds", "/api/v1/forbidden", "/api/v1/forbidden"]]);
+});
