@@ -9,6 +9,8 @@ use orthavis_model::states::State;
 use serde::Serialize;
 use std::f64::consts::{LN_2, LN_10};
 
+/// Of two transistors: what flashes faster than this share of its formula does not fill its capacitors.
+const HURRIED: f64 = 0.8;
 /// What a silicon junction keeps while it conducts a little, V.
 const JUNCTION_V: f64 = 0.6;
 
@@ -191,6 +193,8 @@ pub fn formulas(build: &Build, index: usize, state: State, found: &CircuitFigure
             let (a, b) = (number(parts.r1_ohm) * number(parts.c1_f), number(parts.r2_ohm) * number(parts.c2_f));
             let why = if found.base_least_v.is_some_and(|volts| volts < -6.9) {
                 "A base breaks down backwards at some 7 V and eats into its capacitor's charge, so that it flashes faster. A diode in each base lead cures it."
+            } else if found.period_s.is_some_and(|period| period < HURRIED * LN_2 * (a + b)) {
+                "A capacitor does not fill again in the time of the other half, so that it flashes faster. Make the halves more alike."
             } else {
                 "The formula forgets the 0.6 V of a base and what a light keeps for itself."
             };

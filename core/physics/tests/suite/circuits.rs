@@ -2,7 +2,7 @@
 
 use orthavis_model::document::{Build, parse_value};
 use orthavis_model::states::State;
-use orthavis_physics::circuits::{CircuitFigures, Workshop, figures, flashing, output_limit_a, stand_in};
+use orthavis_physics::circuits::{CircuitFigures, Workshop, figures, flashing, formulas, output_limit_a, stand_in};
 use orthavis_physics::network::{Network, Point};
 use orthavis_physics::transient::Accuracy;
 use proptest::prelude::*;
@@ -120,10 +120,16 @@ proptest! {
 #[test]
 fn a_flasher_whose_capacitor_stays_half_empty_is_not_called_dead() {
     let parts = json!({ "r1_ohm": 3300, "r2_ohm": 3600, "c1_f": 1e-5, "c2_f": 3.3e-4 });
+    let formula = LN_2 * (3300.0 * 1e-5 + 3600.0 * 3.3e-4);
+    for (volts, says) in [(6.0, "does not fill again"), (12.0, "breaks down")] {
+        let build = build("transistor_flasher", volts, &parts, &["a"]);
+        let found = told(&build);
+        let period = found.period_s.expect("a period");
+        assert!(period > 0.01 && period < 0.9 * formula, "{period} s of {formula} s on {volts} V");
+        let why = formulas(&build, 0, State::Rail, &found)[0].why;
+        assert!(why.contains(says), "on {volts} V: {why}");
+    }
     let build = build("transistor_flasher", 12.0, &parts, &["a"]);
-    let found = told(&build);
-    let (period, formula) = (found.period_s.expect("a period"), LN_2 * (3300.0 * 1e-5 + 3600.0 * 3.3e-4));
-    assert!(period > 0.01 && period < 0.9 * formula, "{period} s of {formula} s");
     let waves = Workshop::of(&build, 0, State::Rail).spice("tail").unwrap_or_else(|error| panic!("{error}"));
     assert!(waves.contains(".meas tran period_s"), "its netlist is there too");
 }
