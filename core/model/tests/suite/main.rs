@@ -5,6 +5,7 @@ mod document;
 mod drawer;
 mod edit;
 mod fields;
+mod figures;
 mod journal;
 mod laws;
 mod making;
