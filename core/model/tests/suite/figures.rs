@@ -150,7 +150,7 @@ fn a_strip_takes_its_rated_power_at_its_rated_voltage() {
         assert!(near(segment_a * segments, rated_a, 1e-9), "{segment_a} A in {segments} segments, {rated_a} A rated");
         assert!(near(rated_a * volts, strip.power_w_per_m * strip.length_m, 1e-12));
         assert!(near(segment_a, DiodeString::strip_led_a(&strip), 1e-9));
-        // Less light than voltage is taken away, and with half of the voltage little.
+        // A twentieth of the voltage is more than a twentieth of the light, and half of it nearly all.
         assert!(string.current(0.95 * strip.voltage_v).0 < 0.95 * segment_a && string.current(0.5 * strip.voltage_v).0 < 0.2 * segment_a);
     }
 }

@@ -349,7 +349,7 @@ impl<'a> Workshop<'a> {
             return expected;
         }
         let late = watched.from(0.5 * watched.span_s());
-        let (least, most) = late.value.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(least, most), volts| (least.min(*volts), most.max(*volts)));
+        let (least, most) = (late.least(), late.peak());
         if most - least > SWING_V { 0.5 * (least + most) } else { expected }
     }
 

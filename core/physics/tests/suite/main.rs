@@ -7,3 +7,4 @@ mod circuits;
 mod protection;
 mod show;
 mod transient;
+mod waves;
