@@ -1,11 +1,14 @@
 import { readFileSync, readdirSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { Ajv2020 } from "ajv/dist/2020.js";
-import type { Build, Picture, Reach } from "../../web/src/api/client";
+import type { BenchCheck, Build, JournalEvent, Picture, Reach } from "../../web/src/api/client";
 import { heatBranch, layout, ribbon } from "../../web/src/scene/river";
 import { clear, fieldAt, fieldOf, put, valueAt } from "../../web/src/build/fields";
 import { fileName } from "../../web/src/build/file";
 import { type History, begin, reduce } from "../../web/src/build/history";
+import { band, should } from "../../web/src/steps/bench/words";
+import { dayName, doneOf, minutesSince, momentOf, sayMinutes, sayTime, ticksOf } from "../../web/src/steps/make/time";
+import { SCREEN, codes, hexOf, screen, sharesOf } from "../../web/src/ui/linear";
 import { eventAt, eventOf, here, linesOf } from "../../web/src/journal/event";
 import { type Named, placeLabels } from "../../web/src/scene/labels";
 import { fieldText, giveOf, hours, of, parseGauge, parseQuantity, read as readQuantity, ruler, say, share, unitOf } from "../../web/src/units";
@@ -377,4 +380,71 @@ test("every word of the trade that the page marks is explained", () => {
   for (const [object, known] of Object.entries(fields.objects)) for (const { term } of Object.values(known)) if (term) marked.set(term, object);
   expect(marked.size).toBeGreaterThan(30);
   for (const [word, file] of marked) expect(known.has(word), `${word} in ${file}`).toBe(true);
+});
+
+test("a step is done when its newest word says so", () => {
+  const tick = (step: unknown, state: unknown, at: string) => ({ kind: "step", at, data: { step, state } }) as unknown as JournalEvent;
+  const ticks = ticksOf([
+    tick("crimp", "done", "2026-11-27T10:00:00+01:00"),
+    tick("fuse", "done", "2026-11-27T11:00:00+01:00"),
+    // Written later, but of an earlier hour by the clocks of the world.
+    tick("crimp", "wrong", "2026-11-27T08:30:00Z"),
+    tick("fuse", "undone", "2026-11-27T10:30:00Z"),
+    tick("paint", "half", "2026-11-27T12:00:00Z"),
+    tick(7, "done", "2026-11-27T12:00:00Z"),
+    // Of the same moment the later word counts.
+    tick("tape", "done", "2026-11-27T12:00:00Z"),
+    tick("tape", "wrong", "2026-11-27T12:00:00Z"),
+  ]);
+  expect([...ticks.values()].map(({ step, state }) => `${step} ${state}`)).toEqual(["crimp done", "fuse undone", "tape wrong"]);
+  const day = dayName(new Date("2026-11-27T10:00:00+01:00"));
+  const [only, ...others] = doneOf(ticks, day);
+  expect([only!.step, others]).toEqual(["crimp", []]);
+  expect(momentOf(day, only!.at).toISOString()).toBe("2026-11-27T09:00:00.000Z");
+});
+
+test("minutes of a day are counted from its midnight, by the clock on the wall", () => {
+  const moment = momentOf("2026-03-05", 18 * 60 + 30);
+  expect([dayName(moment), sayTime(moment), minutesSince("2026-03-05", moment)]).toEqual(["2026-03-05", "18:30", 1110]);
+  expect([dayName(momentOf("2026-02-28", 1500)), dayName(momentOf("2026-01-01", -1))]).toEqual(["2026-03-01", "2025-12-31"]);
+  for (const [minutes, said] of [
+    [0, "1 min"],
+    [0.4, "1 min"],
+    [89.4, "89 min"],
+    [90, "1.5 h"],
+    [600, "10 h"],
+    [2160, "1.5 days"],
+    [5000, "3.5 days"],
+  ] as const)
+    expect(sayMinutes(minutes)).toBe(said);
+});
+
+test("a colour of light is bent for the screen and back", () => {
+  expect([screen(0), screen(1), screen(2), screen(0.5), screen(0.001)]).toEqual([0, 255, 255, 188, 3]);
+  expect([hexOf([1, 0, 0.5]), sharesOf("#ff00bc")]).toEqual(["#ff00bc", [1, 0, 0.503]]);
+  // Whatever a colour field can say comes back as it was.
+  for (let code = 0; code < 256; code++) {
+    const hex = `#${code.toString(16).padStart(2, "0").repeat(3)}`;
+    const back = parseInt(hexOf(sharesOf(hex)).slice(1, 3), 16);
+    expect(Math.abs(back - code), `${hex} came back as ${back}`).toBeLessThanOrEqual(code < 20 ? 2 : 1);
+    expect(SCREEN[code]).toBe(screen(code / 255));
+    if (code > 0) expect(SCREEN[code]! >= SCREEN[code - 1]!, "brighter light is no darker on the screen").toBe(true);
+  }
+  const into = new Uint8Array(4);
+  codes("xx00ff7f10", 2, 4, into);
+  expect([...into]).toEqual([0, 255, 127, 16]);
+});
+
+test("what a meter should read is said so that it can be read off it", () => {
+  const check = (more: Partial<BenchCheck>) => ({ unit: "V", expected: 5, low: null, high: null, ...more }) as BenchCheck;
+  expect(should(check({}))).toBe(say({ value: 5, unit: "V" }));
+  expect(should(check({ expected: null }))).toBe("open");
+  expect([0.02, 0.5].map((expected) => should(check({ unit: "ohm", expected })))).toEqual(["next to nothing", say({ value: 0.5, unit: "ohm" })]);
+  const [low, high] = [say({ value: 4.8, unit: "V" }), say({ value: 5.2, unit: "V" })];
+  expect([band(check({ low: 4.8, high: 5.2 })), band(check({ low: 4.8 })), band(check({ high: 5.2 })), band(check({}))]).toEqual([
+    `${low} to ${high}`,
+    `more than ${low}, or open`,
+    `less than ${high}`,
+    "anything",
+  ]);
 });
