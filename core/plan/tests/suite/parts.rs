@@ -49,9 +49,12 @@ fn what_a_part_fed_falls_back_on_what_fed_it() {
     assert_eq!(left.lights[0].feeds[0].from, converter);
 }
 
-/// Ways to add something, with what takes it out again by its id.
-fn both_ways(build: &Build) -> Vec<(Wish, fn(String) -> Removal)> {
-    let mut ways: Vec<(Wish, fn(String) -> Removal)> = vec![(Wish::Standing, Removal::Standing), (Wish::Scene { like: None }, Removal::Scene)];
+/// What takes something out by its id.
+type TakesOut = fn(String) -> Removal;
+
+/// Ways to add something, with what takes it out again.
+fn both_ways(build: &Build) -> Vec<(Wish, TakesOut)> {
+    let mut ways: Vec<(Wish, TakesOut)> = vec![(Wish::Standing, Removal::Standing), (Wish::Scene { like: None }, Removal::Scene)];
     let suppliers = build.converters.iter().filter(|one| one.kind != ConverterKind::CurrentDriver).map(|one| &one.id);
     let suppliers: Vec<String> = ["source".to_owned()].into_iter().chain(suppliers.chain(build.junctions.iter().map(|one| &one.id)).cloned()).collect();
     for from in suppliers {
@@ -59,8 +62,8 @@ fn both_ways(build: &Build) -> Vec<(Wish, fn(String) -> Removal)> {
         let leds = LightWish::Leds { led: usual_led("red").expect("red"), count: 3 };
         ways.push((Wish::Light { what: leds, place: "rear".into(), from: Some(from), wire_m: 0.7 }, Removal::Light));
     }
-    ways.extend(build.scenes.iter().map(|scene| (Wish::Scene { like: Some(scene.id.clone()) }, Removal::Scene as fn(String) -> Removal)));
-    ways.extend(build.lights.iter().map(|light| (Wish::CopyLight { id: light.id.clone() }, Removal::Light as fn(String) -> Removal)));
+    ways.extend(build.scenes.iter().map(|scene| (Wish::Scene { like: Some(scene.id.clone()) }, Removal::Scene as TakesOut)));
+    ways.extend(build.lights.iter().map(|light| (Wish::CopyLight { id: light.id.clone() }, Removal::Light as TakesOut)));
     ways
 }
 
