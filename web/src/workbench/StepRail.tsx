@@ -95,7 +95,18 @@ function StepButton({ name, number, on, mdOn = on, count, hideFrom, onClick }: S
         {number}
         {/* Beside the number: what comes with the first answer moves nothing. */}
         {count > 0 && (
-          <Box as="span" position="absolute" left="100%" ml="1.5" color="stop.fg" fontSize="sm" whiteSpace="nowrap">
+          <Box
+            as="span"
+            position="absolute"
+            left="100%"
+            // On a phone the next number stands close by: above the line nobody reads them as one.
+            top={{ base: "-1.5", md: "auto" }}
+            ml={{ base: "0.5", md: "1.5" }}
+            color="stop.fg"
+            fontSize={{ base: "2xs", md: "sm" }}
+            wordSpacing={{ base: "-0.2em", md: "normal" }}
+            whiteSpace="nowrap"
+          >
             ✕ {count}
           </Box>
         )}
