@@ -97,7 +97,7 @@ test("until the core is here the server answers, and then the core does", async 
   expect([response.status, response.headers.get("content-type"), await response.text()]).toEqual([200, "application/json", "from the core"]);
   // What the core does not know goes on over the network.
   expect(await (await post("builds")).text()).toBe("from the server");
-  expect(network).toEqual(["/api/v1/solve", "/core.wasm", "/api/v1/builds"].filter((path) => path !== "/core.wasm" || network.includes(path)));
+  expect(network).toEqual(["/api/v1/solve", "/core.wasm", "/api/v1/builds"]);
 });
 
 test("quick questions are answered one after another, in their order", async () => {
@@ -108,7 +108,7 @@ test("quick questions are answered one after another, in their order", async () 
     Stand.at("size").answers(`${text} is answered`);
   }
   expect(await Promise.all(answers)).toEqual(["one is answered", "two is answered", "three is answered"]);
-  expect(Stand.at("size").asked.map((one) => one.name)).toEqual(expect.arrayContaining(["size", "size", "size"]));
+  expect(Stand.at("size").asked.filter(({ name }) => name === "size")).toHaveLength(3);
 });
 
 test("a search that nobody waits for ends with its worker, and what waits behind it goes on", async () => {
