@@ -4,7 +4,7 @@ test("from an empty shelf to a safe plan that is still there", async ({ page }) 
   await page.goto("/");
   await expect(page.getByRole("heading", { name: /Light on your vehicle/ })).toBeVisible();
   await startBuild(page, "Book-delivery trike");
-  await expect(verdict(page)).toContainText("Nothing to judge yet");
+  await expect(verdict(page)).toContainText("Add a light to see if it is safe");
 
   // The step-down module, then what it feeds, by keyboard.
   await step(page, "Power");

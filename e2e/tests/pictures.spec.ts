@@ -22,7 +22,7 @@ test("pictures", async ({ page, browser }) => {
   await build("Choir singer's chair", "Not safe to build yet");
   await step(page, "Battery");
   await page.screenshot(file("build-battery"));
-  await build("Camp rover", "Safe, with things to mend");
+  await build("Camp rover", "Lights up, but mend these first");
   await step(page, "Lights");
   await open(page, /^tail /);
   await page.getByRole("button", { name: "Ways to arrange them" }).click();
@@ -66,7 +66,7 @@ test("pictures", async ({ page, browser }) => {
   await way.getByLabel(/^Reading:/).fill("0.2");
   await way.getByRole("button", { name: "Read" }).click();
   await expect(way.getByRole("status")).toContainText("Fine");
-  await build("Trail deck", "Safe, with things to mend");
+  await build("Trail deck", "Lights up, but mend these first");
   await step(page, "Make");
   await step(page, "Steps");
   await expect(page.getByRole("figure", { name: "The evenings" })).toBeVisible();
@@ -118,7 +118,7 @@ test("pictures", async ({ page, browser }) => {
   await expect(door.getByRole("button", { name: "Come in" })).toBeVisible();
   await door.close();
 
-  await build("Trail deck", "Safe, with things to mend");
+  await build("Trail deck", "Lights up, but mend these first");
   await step(page, "Use");
   await page.getByRole("radio", { name: "Over time" }).click();
   await expect(page.getByRole("img", { name: /^How full/ })).toBeVisible();
@@ -137,7 +137,7 @@ test("pictures", async ({ page, browser }) => {
   await page.getByRole("button", { name: "Add it" }).click();
   await expect(page.getByRole("region", { name: "Its life" })).toContainText("in no build yet");
   await page.screenshot(file("drawer"));
-  await build("Camp rover", "Safe, with things to mend");
+  await build("Camp rover", "Lights up, but mend these first");
 
   await step(page, "Battery");
   await page.waitForLoadState("networkidle");

@@ -31,6 +31,19 @@ function Root() {
   );
 }
 
+/** A whole page that broke: what was typed is in the browser, and is offered again. */
+function Broken({ reset }: { reset: () => void }) {
+  return (
+    <Failure
+      problem={{
+        title: "This page cannot be shown",
+        detail: "Something in it went wrong. What you typed is kept in this browser and comes back when the page opens again.",
+      }}
+      retry={reset}
+    />
+  );
+}
+
 const root = createRootRoute({
   component: Root,
   notFoundComponent: () => <Failure problem={{ title: "There is no such page", detail: "The address leads nowhere. Go back to the shelf." }} />,
@@ -76,7 +89,7 @@ const drawer = createRoute({
 // A device that is let in already and is pointed at a code again.
 const pair = createRoute({ getParentRoute: () => root, path: "/pair", component: () => <Navigate to="/" replace /> });
 
-const router = createRouter({ routeTree: root.addChildren([shelf, build, drawer, pair]), defaultPreload: "intent" });
+const router = createRouter({ routeTree: root.addChildren([shelf, build, drawer, pair]), defaultPreload: "intent", defaultErrorComponent: Broken });
 
 declare module "@tanstack/react-router" {
   interface Register {

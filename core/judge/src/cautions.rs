@@ -65,6 +65,12 @@ pub fn cautions(build: &Build) -> Vec<Caution> {
                 "A spanner across the terminals welds itself on. Charging gives off gas that a spark ignites: air, and no flame.",
                 None,
             ),
+            Chemistry::LithiumCoin => say(
+                Step::Battery,
+                "Coin cells",
+                "A coin cell that a child swallows burns through within two hours. Close the holder with a screw, and keep spares out of reach.",
+                None,
+            ),
             Chemistry::Nimh | Chemistry::Alkaline => {}
         }
     }
@@ -80,6 +86,7 @@ pub fn cautions(build: &Build) -> Vec<Caution> {
             ),
             Chemistry::Nimh => ("Putting it away", "Store it charged; it loses a good part of its charge each month by itself."),
             Chemistry::Alkaline => ("Putting it away", "Take the cells out: an empty one leaks and eats its contacts."),
+            Chemistry::LithiumCoin => ("Putting it away", "Take the cells out, tape over both sides of old ones, and keep them from children."),
         };
         say(Step::Drain, title, text, None);
         if build.vehicle.kind == VehicleKind::Rv {

@@ -4,7 +4,6 @@ use crate::findings::{self, Card, Finding};
 use crate::verdict::{self, Verdict};
 use orthavis_model::document::Build;
 use orthavis_physics::endurance::{self, Endurance};
-use orthavis_physics::network::Solution;
 use orthavis_physics::points::{PointError, PointReport, Solved, finished, solved};
 use serde::Serialize;
 
@@ -24,7 +23,7 @@ data! {
     pub struct Report {
         /// Always [`FORMAT`].
         pub format: &'static str,
-        /// Every scene at every state, scenes in document order, fullest state first.
+        /// Every scene at every state that has a steady solution, scenes in document order, fullest state first.
         pub points: Vec<PointReport>,
         /// Every scene of a battery, in document order.
         pub endurance: Vec<Endurance>,
@@ -37,14 +36,15 @@ data! {
     }
 }
 
-/// Solves a build and judges it, remedies included.
+/// Solves a build and judges it, remedies included. A scene and state without a steady solution has no point, and a
+/// finding of its own.
 ///
 /// # Errors
-/// The first scene and state without a steady solution. There is no partial report.
+/// When work was stopped. There is no partial report.
 pub fn report(build: &Build) -> Result<Report, PointError> {
-    let (mut report, solutions) = without_remedies(build)?;
-    findings::add_remedies(build, &report.points, &solutions, &mut report.findings, &mut report.cards);
-    Ok(report)
+    let Judged { solved, endurance, mut findings, mut cards, verdict } = without_remedies(build)?;
+    findings::add_remedies(build, &solved, &mut findings, &mut cards);
+    Ok(Report { format: FORMAT, points: solved.points, endurance, findings, cards, verdict })
 }
 
 /// [`report`] whose findings have no remedies yet: trying those takes most of its time.
@@ -52,15 +52,26 @@ pub fn report(build: &Build) -> Result<Report, PointError> {
 /// # Errors
 /// As [`report`].
 pub fn report_at_once(build: &Build) -> Result<Report, PointError> {
-    Ok(without_remedies(build)?.0)
+    let Judged { solved, endurance, findings, cards, verdict } = without_remedies(build)?;
+    Ok(Report { format: FORMAT, points: solved.points, endurance, findings, cards, verdict })
 }
 
-fn without_remedies(build: &Build) -> Result<(Report, Vec<Solution>), PointError> {
-    let Solved { points, mut network, solutions } = solved(build, &[])?;
-    let endurance = endurance::endurance(build, &mut network, &solutions);
+struct Judged {
+    solved: Solved,
+    endurance: Vec<Endurance>,
+    findings: Vec<Finding>,
+    cards: Vec<Card>,
+    verdict: Verdict,
+}
+
+fn without_remedies(build: &Build) -> Result<Judged, PointError> {
+    let mut solved = solved(build, &[])?;
+    // Where a point is missing, solutions are no longer in the order of scenes and states.
+    let known = if solved.collapsed.is_empty() { &solved.solutions[..] } else { &[] };
+    let endurance = endurance::endurance(build, &mut solved.network, known);
     finished(build)?;
-    let findings = findings::findings(build, &points);
+    let findings = findings::findings(build, &solved.points, &solved.collapsed);
     let cards = findings::cards(build, &findings);
     let verdict = verdict::verdict(build, &findings, &endurance);
-    Ok((Report { format: FORMAT, points, endurance, findings, cards, verdict }, solutions))
+    Ok(Judged { solved, endurance, findings, cards, verdict })
 }

@@ -46,12 +46,12 @@ pub struct SceneCost {
 pub fn verdict(build: &Build, findings: &[Finding], endurance: &[Endurance]) -> Verdict {
     let count = |severity| findings.iter().filter(|f| f.severity == severity).count();
     let (stops, fixes, notes) = (count(Severity::Stop), count(Severity::Fix), count(Severity::Note));
-    let headline = if build.lights.is_empty() {
-        "Nothing to judge yet"
-    } else if stops > 0 {
+    let headline = if stops > 0 {
         "Not safe to build yet"
+    } else if build.lights.is_empty() {
+        "Add a light to see if it is safe"
     } else if fixes > 0 {
-        "Safe, with things to mend"
+        "Lights up, but mend these first"
     } else {
         "Nothing found against it"
     };

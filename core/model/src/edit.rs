@@ -40,6 +40,7 @@ pub fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
         plus_colour: None,
         minus_colour: None,
         moving: None,
+        dimmer: None,
     }
 }
 

@@ -5,6 +5,7 @@ pub mod endurance;
 pub mod netlist;
 pub mod network;
 pub mod offered;
+pub mod parked;
 pub mod points;
 pub mod protection;
 pub mod show;

@@ -36,6 +36,9 @@ data! {
         /// How every light was lit, in document order; of what moves, where all of it takes most.
         #[serde(skip)]
         pub lit: Arc<[Lit]>,
+        /// By controller id: the voltage at its input, V.
+        #[serde(skip)]
+        pub controllers_v: BTreeMap<String, f64>,
         /// By controller id: the largest voltage between its minus and that of the pixels it says data to, V.
         #[serde(skip)]
         pub apart_v: BTreeMap<String, f64>,
@@ -142,18 +145,20 @@ pub struct PointError {
 
 /// A solved build: its points, and the network with the solution of each.
 pub struct Solved {
-    /// Scenes in document order, fullest state first.
+    /// Scenes in document order, fullest state first; without those that have no steady state.
     pub points: Vec<PointReport>,
+    /// The scenes and states that have none.
+    pub collapsed: Vec<PointError>,
     /// The network that was solved.
     pub network: Network,
     /// One for each point.
     pub solutions: Vec<Solution>,
 }
 
-/// Every scene at every state, without judging.
+/// Every scene at every state that has a steady solution, without judging.
 ///
 /// # Errors
-/// The first scene and state without a steady solution.
+/// When work was stopped.
 pub fn points(build: &Build) -> Result<Vec<PointReport>, PointError> {
     Ok(solved(build, &[])?.points)
 }
@@ -175,7 +180,7 @@ pub fn finished(build: &Build) -> Result<(), PointError> {
 /// Solves every point. With solutions of a similar build the figures are only good for judging.
 ///
 /// # Errors
-/// The first scene and state without a steady solution.
+/// When work was stopped, or the build is no network at all.
 pub fn solved(build: &Build, similar: &[Solution]) -> Result<Solved, PointError> {
     let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
     let states = build.source.states();
@@ -184,25 +189,35 @@ pub fn solved(build: &Build, similar: &[Solution]) -> Result<Solved, PointError>
     if !similar.is_empty() {
         network.judge_only();
     }
-    let (mut points, mut solutions): (Vec<_>, Vec<Solution>) = Default::default();
+    let (mut points, mut solutions, mut collapsed): (Vec<_>, Vec<Solution>, Vec<PointError>) = Default::default();
     for scene in &build.scenes {
         let extent = crate::show::extent(build, scene);
         for (index, &state) in states.iter().enumerate() {
             let point = Point::of(build, scene, state);
             let twin = similar.get(points.len()).filter(|twin| twin.unknowns() == network.unknowns());
-            let near = twin.or(if index > 0 { solutions.last() } else { None });
-            let solution = network.solve(&point, near).map_err(|error| at(&scene.id, state, error))?;
-            let mut report = point_report(build, &feeds, &network, &scene.id, state, &point, &solution);
-            for moment in extent.iter().flat_map(|extent| &extent.beside) {
-                let other = Point { lights: moment.lit.to_vec(), ..point.clone() };
-                let found = network.solve(&other, Some(&solution)).map_err(|error| at(&scene.id, state, error))?;
-                report.beside.push(point_report(build, &feeds, &network, &scene.id, state, &other, &found));
+            let near = twin.or(if index > 0 { solutions.last() } else { None }).cloned();
+            let near = near.as_ref();
+            let mut of_point = || {
+                let solution = network.solve(&point, near)?;
+                let mut report = point_report(build, &feeds, &network, &scene.id, state, &point, &solution);
+                for moment in extent.iter().flat_map(|extent| &extent.beside) {
+                    let other = Point { lights: moment.lit.to_vec(), ..point.clone() };
+                    let found = network.solve(&other, Some(&solution))?;
+                    report.beside.push(point_report(build, &feeds, &network, &scene.id, state, &other, &found));
+                }
+                Ok((report, solution))
+            };
+            match of_point() {
+                Ok((report, solution)) => {
+                    points.push(report);
+                    solutions.push(solution);
+                }
+                Err(error) if SolveError::is_unfinished(&error) => return Err(at(&scene.id, state, error)),
+                Err(error) => collapsed.push(at(&scene.id, state, error)),
             }
-            points.push(report);
-            solutions.push(solution);
         }
     }
-    Ok(Solved { points, network, solutions })
+    Ok(Solved { points, collapsed, network, solutions })
 }
 
 fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: &str, state: State, point: &Point, solution: &Solution) -> PointReport {
@@ -233,9 +248,24 @@ fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: 
         converters: converters.collect(),
         lights: lights.collect(),
         lit: point.lights.as_slice().into(),
+        controllers_v: controllers_v(build, network, solution),
         apart_v: apart_v(build, network, solution),
         beside: Vec::new(),
     }
+}
+
+/// What each controller gets, V.
+fn controllers_v(build: &Build, network: &Network, solution: &Solution) -> BTreeMap<String, f64> {
+    if build.controllers.is_empty() {
+        return BTreeMap::new();
+    }
+    let feeds = build.feeds();
+    let at = |id: &str| {
+        let feed = feeds.iter().position(|feed| feed.id == id)?;
+        let of = |side| network.potential(solution, Terminal::To(feed, side));
+        Some(of(Side::Plus)? - of(Side::Minus)?)
+    };
+    build.controllers.iter().filter_map(|one| Some((one.id.clone(), at(&one.id)?))).collect()
 }
 
 /// How far the minus of each controller is from where data enters the pieces of its chains, V: the wire passes from piece to piece.

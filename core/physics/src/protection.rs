@@ -5,6 +5,7 @@
 
 use orthavis_model::document::{Build, Consumer, Feed, FeedRef, Rail, Source, Track};
 use orthavis_model::laws::fuse::Seat;
+use orthavis_model::laws::wire::PVC_ALWAYS_C;
 use orthavis_model::practice::above;
 use orthavis_model::states::State;
 
@@ -20,7 +21,7 @@ pub fn seat(build: &Build, feed: &Feed) -> Seat {
         }
         Source::Battery(battery) => {
             let (emf_v, source_ohm) = build.source.thevenin(State::Full);
-            let before = build.junctions.iter().find(|j| j.id == feed.from).map_or(0.0, |junction| way_ohm(build, &junction.feed));
+            let before = build.passes(&feed.from).map_or(0.0, |above| way_ohm(build, above));
             Seat { highest_v, battery: Some((emf_v, source_ohm + before)), limit_a: f64::INFINITY, small: battery.is_small() }
         }
     }
@@ -47,8 +48,7 @@ pub fn zone_by<'a>(first: &FeedRef<'a>, hanging: impl Fn(&FeedRef<'a>) -> Vec<Fe
 /// Resistance from the source's terminals to the far end of a feed, out and back, ohm, through junctions and circuits only.
 pub fn way_ohm(build: &Build, feed: &Feed) -> f64 {
     let frame = build.vehicle.frame_return_ohm;
-    let own = feed.out_ohm() + feed.back_ohm(frame);
-    own + build.passes(&feed.from).map_or(0.0, |above| way_ohm(build, above))
+    way(build, feed).map(|feed| feed.out_ohm() + feed.back_ohm(frame)).sum()
 }
 
 /// The converter that supplies a feed, through junctions; `None`: the source.
@@ -75,26 +75,32 @@ pub fn fault_a(build: &Build, feed: &Feed) -> f64 {
     }
 }
 
-/// What limits the current into a feed that hangs straight on a rail or converter, A.
-pub fn supply_limit_a(build: &Build, feed: &Feed) -> Option<f64> {
-    match (&build.source, feed.from.as_str()) {
-        (Source::Rail(Rail { max_current_a, .. }) | Source::Track(Track { max_current_a, .. }), "source") => Some(*max_current_a),
-        (_, from) => build.converters.iter().find(|c| c.id == from).map(|converter| converter.max_out_a),
+/// Largest current into a bolted short at the far end of a feed that nothing interrupts, A: from a full battery through its
+/// own resistance and the wires out and back, from a converter or a rail what it gives at most.
+pub fn most_fault_a(build: &Build, feed: &Feed) -> f64 {
+    let Source::Battery(battery) = &build.source else { return fault_a(build, feed) };
+    if converter_above(build, feed).is_some() {
+        return fault_a(build, feed);
     }
+    let (emf_v, source_ohm) = build.source.thevenin(State::Full);
+    let frame = build.vehicle.frame_return_ohm;
+    let wires: f64 = way(build, feed).map(|feed| feed.gauge.ohm(feed.length_m) + feed.back_ohm(frame)).sum();
+    if source_ohm + wires > 0.0 { emf_v / (source_ohm + wires) } else { 1e6 * battery.max_current_a }
 }
 
-/// Whether a feed without a fuse wants one: it hangs on a battery, or on a supply that gives more than a wire in its
-/// zone carries.
+/// A feed and those above it, through junctions and circuits, up to the source or a converter.
+pub fn way<'a>(build: &'a Build, feed: &'a Feed) -> impl Iterator<Item = &'a Feed> {
+    std::iter::successors(Some(feed), |feed| build.passes(&feed.from))
+}
+
+/// Whether a feed hangs straight on a source or converter: where a fuse belongs.
+pub fn begins_at_supply(build: &Build, feed: &Feed) -> bool {
+    build.passes(&feed.from).is_none()
+}
+
+/// Whether a feed without a fuse wants one: a short in its zone would make a wire there hotter than its insulation stands
+/// for good.
 pub fn wants_fuse(build: &Build, feed: &FeedRef<'_>) -> bool {
-    wants(build, feed, || zone(build, feed))
-}
-
-/// [`wants_fuse`] where the zone is known.
-pub fn wants<'a>(build: &Build, feed: &FeedRef<'a>, zone: impl Fn() -> Vec<FeedRef<'a>>) -> bool {
-    if feed.feed.fuse.is_some() {
-        return false;
-    }
-    let battery = feed.feed.from == "source" && matches!(build.source, Source::Battery(_));
-    let thinnest = || zone().into_iter().map(|f| f.feed.gauge.ampacity_a(f.feed.bundled)).fold(f64::MAX, f64::min);
-    battery || supply_limit_a(build, feed.feed).is_some_and(|limit| above(limit, thinnest()))
+    let hot = |far: &FeedRef<'_>| above(far.feed.gauge.settled_c(far.feed.bundled, most_fault_a(build, far.feed)), PVC_ALWAYS_C);
+    feed.feed.fuse.is_none() && begins_at_supply(build, feed.feed) && zone(build, feed).iter().any(hot)
 }

@@ -13,7 +13,7 @@ use orthavis_judge::report::{report, report_at_once};
 use orthavis_model::budget;
 use orthavis_model::document::{Build, is_sound, parse_value};
 use orthavis_physics::network::Solution;
-use orthavis_physics::points::{PointError, PointReport};
+use orthavis_physics::points::{PointError, Solved};
 use serde::Serialize;
 
 /// What mends a whole build.
@@ -53,15 +53,14 @@ const SIDEWAYS: usize = 2;
 /// A build on the way.
 struct Place {
     build: Build,
-    points: Vec<PointReport>,
-    solutions: Vec<Solution>,
+    solved: Solved,
     found: Vec<Finding>,
 }
 
 impl Place {
     fn of(build: Build, near: &[Solution]) -> Option<Self> {
-        let (points, solutions, found) = solved_for_mending(&build, near)?;
-        Some(Place { build, points, solutions, found })
+        let (solved, found) = solved_for_mending(&build, near)?;
+        Some(Place { build, solved, found })
     }
 
     fn stops(&self) -> usize {
@@ -88,7 +87,7 @@ impl Place {
 /// Searches the changes.
 ///
 /// # Errors
-/// When the build has no steady state to begin from.
+/// When work was stopped.
 pub fn everything(build: &Build) -> Result<MendedAll, PointError> {
     let before = report_at_once(build)?;
     let mut steps: Vec<String> = Vec::new();
@@ -136,7 +135,7 @@ pub fn everything(build: &Build) -> Result<MendedAll, PointError> {
 
 /// The best change from here.
 fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Place)> {
-    let bench = Bench::new(&place.build, &place.points, &place.solutions, &place.found);
+    let bench = Bench::new(&place.build, &place.solved, &place.found);
     let mut best: Option<(f64, String, Place)> = None;
     let mut offer = |title: String, next: Place| {
         let weight = next.weight(&place.build);
@@ -168,7 +167,7 @@ fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Plac
             if !is_sound(&proposal.build) {
                 continue;
             }
-            let Some(next) = Place::of(proposal.build, &place.solutions) else { continue };
+            let Some(next) = Place::of(proposal.build, &place.solved.solutions) else { continue };
             // What mends several at once says so itself.
             let title = if members.len() > 1 { proposal.title } else { format!("{}: {}", card.subject, proposal.title) };
             // A new part may want thicker wire or another fuse; that is one thing with it.
@@ -195,5 +194,5 @@ fn sized(place: &Place) -> Option<Place> {
     for over in place.found.iter().filter(|f| matches!(f.code, "switch.over" | "contact.over")) {
         rate_switching(&mut sized, over.code, &over.subject, over.value);
     }
-    (sized != place.build && is_sound(&sized)).then(|| Place::of(sized, &place.solutions)).flatten()
+    (sized != place.build && is_sound(&sized)).then(|| Place::of(sized, &place.solved.solutions)).flatten()
 }

@@ -178,8 +178,9 @@ pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: 
         capacity_ah,
         rated_hours: chemistry.rated_hours(),
         resistance_ohm: None,
-        // Two hours' worth of capacity an hour is within what packs of every rechargeable chemistry here stand.
-        max_current_a: (2.0 * capacity_ah).max(0.1),
+        // Two hours' worth of capacity an hour is within what packs of every rechargeable chemistry here stand; a coin cell
+        // gives a tenth of one.
+        max_current_a: if chemistry == Chemistry::LithiumCoin { 0.1 * capacity_ah } else { (2.0 * capacity_ah).max(0.1) },
         usable_fraction: None,
         peukert: None,
         charge_v: None,
@@ -187,6 +188,7 @@ pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: 
         tap: Tap::Main,
         tap_limit_a: None,
         protected: None,
+        may_charge_lit: None,
     };
     Build {
         format: FORMAT.into(),

@@ -41,6 +41,13 @@ pub fn cases() -> Vec<(String, Build)> {
     names.map(|name| (name.clone(), case(&name))).collect()
 }
 
+/// Pinches with what an independent program makes of them, by name.
+pub fn pinches() -> Vec<(String, Value)> {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("pinch");
+    let names = std::fs::read_dir(folder).expect("pinches").map(|entry| entry.expect("entry").file_name().to_string_lossy().into_owned());
+    names.map(|name| (name.clone(), serde_json::from_str(&file(&format!("pinch/{name}"))).expect("JSON"))).collect()
+}
+
 /// Edited builds with what must be found in them: `findings.json`.
 pub fn table() -> Vec<(String, Build, BTreeSet<String>)> {
     let rows: Vec<Value> = serde_json::from_str(&file("findings.json")).expect("a table");

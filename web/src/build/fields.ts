@@ -98,8 +98,44 @@ export function fieldAt(build: Build, at: string): FieldSpec {
     }
     object = spec!.of === "Efficiency" ? "EfficiencyPoint" : objectOf(spec!.of, value);
   }
-  return spec!;
+  // A pointer that ends on an entry asks for what edits that entry.
+  return spec!.shape === "list" && !entry ? { ...spec!, shape: SHAPES[spec!.of] ?? (words[spec!.of] ? "word" : "object"), optional: false } : spec!;
 }
+
+/** How a plain value of the core's types is edited. */
+const SHAPES: Record<string, FieldSpec["shape"]> = { f64: "number", u32: "whole", String: "text", bool: "flag", "[f64; 3]": "triple" };
+
+/** What edits a field: one kind of input, a row of them, or (`apart`) an editor that the step of the job has for it. */
+export type Editor = "figure" | "three" | "flag" | "word" | "text" | "long-text" | "gauge" | "figures" | "words" | "colours" | "apart";
+
+/** Characters that a text of one line may have. */
+const LINE = 2000;
+
+/** What edits a field. */
+export function editorOf(spec: FieldSpec): Editor {
+  switch (spec.shape) {
+    case "number":
+    case "whole":
+      return "figure";
+    case "triple":
+      return "three";
+    case "flag":
+    case "word":
+      return spec.shape;
+    case "text":
+      return (spec.most ?? 0) > LINE ? "long-text" : "text";
+    case "object":
+      return spec.of === "Gauge" ? "gauge" : "apart";
+    case "list":
+      if (SHAPES[spec.of] === "number" || SHAPES[spec.of] === "whole") return "figures";
+      if (SHAPES[spec.of] === "triple") return "colours";
+      return words[spec.of] ? "words" : "apart";
+  }
+}
+
+/** Every field of the document's objects, as `Battery.series`. */
+export const everyField = (): [string, FieldSpec][] =>
+  Object.entries(objects).flatMap(([object, fields]) => Object.entries(fields).map(([name, spec]): [string, FieldSpec] => [`${object}.${name}`, spec]));
 
 /** A new object of this type: what leaving each field out is read as, and what such an object begins with. */
 function begun(type: string): Record<string, unknown> {

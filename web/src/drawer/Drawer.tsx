@@ -341,7 +341,9 @@ function Counted({ own, mayEdit }: { own: readonly Part[]; mayEdit: boolean }) {
 
 function CountField({ name, count, disabled, onPut }: { name: string; count: number; disabled: boolean; onPut: (count: number) => void }) {
   const [text, setText] = useState(String(count));
-  useEffect(() => setText(String(count)), [count]);
+  useEffect(() => {
+    setText(String(count));
+  }, [count]);
   const read = parseQuantity(text, unitOf(""));
   const settle = () => {
     if (read !== undefined && read >= 0 && read <= 1e6) onPut(read);

@@ -81,7 +81,9 @@ function Invitation({ devices }: { devices: number }) {
   const { mutate, data, error, isPending } = useMutation({
     mutationFn: async () => ({ ...(await answer(api.POST("/api/v1/garage/code"))), until: Date.now(), devices }),
   });
-  useEffect(() => mutate(), [mutate]);
+  useEffect(() => {
+    mutate();
+  }, [mutate]);
   const failed = error && (
     <Box role="alert" color="stop.fg">
       {problemOf(error).detail}

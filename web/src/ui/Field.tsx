@@ -1,7 +1,7 @@
 import { Button, Switch } from "@chakra-ui/react";
 import { type ReactNode, createContext, memo, useContext } from "react";
 import type { Build, Solved } from "../api/client";
-import { type FieldSpec, capital, clear, fieldAt, fieldOf, put, valueAt, wordsOf } from "../build/fields";
+import { type FieldSpec, capital, clear, editorOf, fieldAt, fieldOf, put, valueAt, wordsOf } from "../build/fields";
 import type { Edit } from "../build/useBuild";
 import { fieldText, millimetres, say, unitOf } from "../units";
 import { Choice, FieldGrid, GaugeField, LongTextField, NumberField, TextField } from "./fields";
@@ -89,9 +89,8 @@ const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps
       spec.shape === "number" || spec.shape === "whole",
     );
   const label = props.label ?? spec.label ?? "";
-  switch (spec.shape) {
-    case "number":
-    case "whole": {
+  switch (editorOf(spec)) {
+    case "figure": {
       const value = typeof held === "number" ? held : props.absent;
       return (
         <Figure
@@ -104,7 +103,7 @@ const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps
         />
       );
     }
-    case "triple":
+    case "three":
       return <Triple spec={spec} label={label} names={props.three ?? COLOURS} value={(held ?? [0, 0, 0]) as number[]} onChange={write} />;
     case "flag":
       return (
@@ -128,28 +127,133 @@ const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps
         />
       );
     }
-    case "text": {
-      const suggests = props.suggests ?? spec.suggests;
-      if ((spec.most ?? 0) > LINE) return <LongTextField label={label} most={spec.most} value={(held as string | undefined) ?? ""} onChange={write} />;
+    case "long-text":
+      return <LongTextField label={label} most={spec.most} value={(held as string | undefined) ?? ""} onChange={write} />;
+    case "text":
       return (
         <TextField
           label={label}
           most={spec.most}
           value={(held as string | null | undefined) ?? ""}
-          suggestions={suggests}
+          suggestions={props.suggests ?? spec.suggests}
           onChange={(text) => write(text === "" && spec.optional ? null : text)}
         />
       );
-    }
-    case "object":
-      return spec.of === "Gauge" ? <GaugeField label={label} term={spec.term} value={held as { awg: number } | { mm2: number }} onChange={write} /> : null;
-    case "list":
+    case "gauge":
+      return <GaugeField label={label} term={spec.term} value={held as { awg: number } | { mm2: number }} onChange={write} />;
+    case "figures":
+      return <Figures spec={spec} label={label} held={held as Figures} onChange={write} />;
+    case "words":
+      return <Words spec={spec} label={label} held={(held as string[] | null | undefined) ?? []} onChange={write} />;
+    case "colours":
+      return <Colours spec={spec} label={label} held={(held as number[][] | null | undefined) ?? []} onChange={write} />;
+    case "apart":
       return null;
   }
 });
 
-/** Characters that a text of one line may have. */
-const LINE = 2000;
+/** Figures in a row, or by name. */
+type Figures = readonly number[] | Record<string, number> | null | undefined;
+
+interface FiguresProps {
+  spec: FieldSpec;
+  label: string;
+  held: Figures;
+  onChange: (value: Figures) => void;
+}
+
+/** A row of figures that grows and shrinks; of figures by name, each under its name. */
+function Figures({ spec, label, held, onChange }: FiguresProps) {
+  const one: FieldSpec = { ...spec, shape: spec.of === "u32" ? "whole" : "number", optional: false, term: undefined };
+  if (held && !Array.isArray(held)) {
+    const named = held as Record<string, number>;
+    return (
+      <fieldset className="triple">
+        <legend>{label}</legend>
+        <div className="three">
+          {Object.entries(named).map(([name, value]) => (
+            <Figure key={name} spec={one} label={name} value={value} onChange={(next) => onChange({ ...named, [name]: next! })} />
+          ))}
+        </div>
+      </fieldset>
+    );
+  }
+  const row = (held ?? []) as readonly number[];
+  return (
+    <fieldset className="triple wide">
+      <legend>{label}</legend>
+      <div className="three">
+        {row.map((value, index) => (
+          <Figure
+            key={index}
+            spec={one}
+            label={`Number ${index + 1}`}
+            value={value}
+            onChange={(next) => onChange(row.map((old, at) => (at === index ? next! : old)))}
+          />
+        ))}
+      </div>
+      <div className="row-buttons">
+        <Button size="xs" variant="outline" disabled={row.length >= (spec.most ?? Infinity)} onClick={() => onChange([...row, row.at(-1) ?? spec.min ?? 0])}>
+          Add one
+        </Button>
+        {row.length > 0 && (
+          <Button size="xs" variant="ghost" onClick={() => onChange(row.length > 1 ? row.slice(0, -1) : spec.optional ? null : [])}>
+            Remove the last
+          </Button>
+        )}
+      </div>
+    </fieldset>
+  );
+}
+
+/** Any of a few words. */
+function Words({ spec, label, held, onChange }: { spec: FieldSpec; label: string; held: readonly string[]; onChange: (value: string[]) => void }) {
+  return (
+    <fieldset className="triple wide">
+      <legend>{label}</legend>
+      <div className="three">
+        {wordsOf(spec.of).map(([word, called]) => (
+          <Flag
+            key={word}
+            label={capital(called)}
+            on={held.includes(word)}
+            onChange={(on) => onChange(on ? [...held, word] : held.filter((known) => known !== word))}
+          />
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+/** A row of colours, each of three shares. */
+function Colours({ spec, label, held, onChange }: { spec: FieldSpec; label: string; held: readonly number[][]; onChange: (value: number[][] | null) => void }) {
+  return (
+    <fieldset className="triple wide">
+      <legend>{label}</legend>
+      {held.map((colour, index) => (
+        <Triple
+          key={index}
+          spec={spec}
+          label={`Colour ${index + 1}`}
+          names={COLOURS}
+          value={colour}
+          onChange={(next) => onChange(held.map((old, at) => (at === index ? next : old)))}
+        />
+      ))}
+      <div className="row-buttons">
+        <Button size="xs" variant="outline" onClick={() => onChange([...held, [...(held.at(-1) ?? [1, 1, 1])]])}>
+          Add one
+        </Button>
+        {held.length > 0 && (
+          <Button size="xs" variant="ghost" onClick={() => onChange(held.length > 1 ? held.slice(0, -1) : null)}>
+            Remove the last
+          </Button>
+        )}
+      </div>
+    </fieldset>
+  );
+}
 
 function hintOf(spec: FieldSpec, value: number | undefined, stand: number | undefined): string | undefined {
   if (value !== undefined) return undefined;

@@ -1,4 +1,4 @@
-import { Box } from "@chakra-ui/react";
+import { Box, chakra } from "@chakra-ui/react";
 import { memo, useRef } from "react";
 
 interface Props<T extends string> {
@@ -45,8 +45,8 @@ function Dial<T extends string>({ label, value, options, quiet, onChange }: Prop
         {options.map(([word, name]) => {
           const on = word === value;
           return (
-            <Box
-              as="button"
+            <chakra.button
+              type="button"
               key={word}
               role="radio"
               aria-checked={on}
@@ -64,7 +64,7 @@ function Dial<T extends string>({ label, value, options, quiet, onChange }: Prop
               _focusVisible={{ outlineOffset: "-3px", outlineColor: on ? "lantern.contrast" : undefined }}
             >
               {name}
-            </Box>
+            </chakra.button>
           );
         })}
       </Box>

@@ -6,6 +6,7 @@ import { type Build, type Solved, type SourceState, type StoredBuild, answer, ap
 import { useStepOf } from "../api/reference";
 import { useMayEdit } from "../garage/role";
 import { Failure } from "../ui/Failure";
+import { Guard } from "../ui/Guard";
 import { EditingProvider } from "../ui/Field";
 import { WorkingProvider } from "../ui/Figure";
 import { useAfterPaint } from "../ui/paint";
@@ -260,6 +261,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     circuit: opened >= 0 ? (search.circuit ?? null) : null,
     onCircuit,
   };
+  // What stands in a pane: its own step, view and part. Going to another of them begins anew.
+  const shownPane = [shownStep, view, bench, search.journal, search.circuit].join();
+  const leave = { title: "Go to Battery", act: () => go({ step: "battery", circuit: undefined }) };
   return (
     <SavingProvider value={editing.saver}>
       <div className="workbench">
@@ -287,53 +291,57 @@ function Workbench({ stored }: { stored: StoredBuild }) {
         <main>
           <StepRail current={step ? shownStep : null} shown={shownStep} stops={stops} onStep={goStep} />
           {making ? (
-            <Suspense fallback={<p className="quiet">Fetching the workshop …</p>}>
-              <MakeView step={shownStep} id={stored.id} editor={editor} onTrouble={onTrouble}>
-                {(own, view) => (
-                  <>
-                    <section
-                      aria-label={STEP_NAMES[shownStep]}
-                      className={step ? "pane editor" : "pane editor away"}
-                      // Where there is nothing in it to be focused, it is scrolled by itself.
-                      tabIndex={shownStep === "parts" ? 0 : undefined}
-                    >
-                      <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
-                        {own}
-                      </EditingProvider>
-                    </section>
-                    <section aria-label={MADE[shownStep]} className={step ? "pane drain" : "pane drain away"}>
-                      <div className="drain-body">{view}</div>
-                    </section>
-                  </>
-                )}
-              </MakeView>
-            </Suspense>
+            <Guard what="This step" of={shownPane} leave={leave}>
+              <Suspense fallback={<p className="quiet">Fetching the workshop …</p>}>
+                <MakeView step={shownStep} id={stored.id} editor={editor} onTrouble={onTrouble}>
+                  {(own, view) => (
+                    <>
+                      <section
+                        aria-label={STEP_NAMES[shownStep]}
+                        className={step ? "pane editor" : "pane editor away"}
+                        // Where there is nothing in it to be focused, it is scrolled by itself.
+                        tabIndex={shownStep === "parts" ? 0 : undefined}
+                      >
+                        <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
+                          {own}
+                        </EditingProvider>
+                      </section>
+                      <section aria-label={MADE[shownStep]} className={step ? "pane drain" : "pane drain away"}>
+                        <div className="drain-body">{view}</div>
+                      </section>
+                    </>
+                  )}
+                </MakeView>
+              </Suspense>
+            </Guard>
           ) : (
             <section aria-label={STEP_NAMES[shownStep]} className={step ? "pane editor" : "pane editor away"}>
-              <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
-                {shownStep === "bench" ? (
-                  <BenchStep
-                    {...editor}
-                    view={bench}
-                    onView={(next) => go({ bench: next })}
-                    fault={fault}
-                    onFault={setFault}
-                    pinching={pinching}
-                    practising={practising}
-                    id={stored.id}
-                    probed={probed.data}
-                    trouble={probed.error ? problemOf(probed.error).detail : null}
-                  />
-                ) : shownStep === "show" ? (
-                  <ShowStep {...editor} show={show} goScene={goScene} />
-                ) : shownStep === "journal" ? (
-                  <JournalStep id={stored.id} build={build} lived={lived} onTrouble={onTrouble} />
-                ) : shownStep === "trouble" ? (
-                  <TroubleStep build={build} scene={scene} known={known} onKnown={setKnown} onSelect={setSelected} />
-                ) : (
-                  <Editor step={shownStep} view={view} {...editor} />
-                )}
-              </EditingProvider>
+              <Guard what="The editor" of={shownPane} leave={leave}>
+                <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
+                  {shownStep === "bench" ? (
+                    <BenchStep
+                      {...editor}
+                      view={bench}
+                      onView={(next) => go({ bench: next })}
+                      fault={fault}
+                      onFault={setFault}
+                      pinching={pinching}
+                      practising={practising}
+                      id={stored.id}
+                      probed={probed.data}
+                      trouble={probed.error ? problemOf(probed.error).detail : null}
+                    />
+                  ) : shownStep === "show" ? (
+                    <ShowStep {...editor} show={show} goScene={goScene} />
+                  ) : shownStep === "journal" ? (
+                    <JournalStep id={stored.id} build={build} lived={lived} onTrouble={onTrouble} />
+                  ) : shownStep === "trouble" ? (
+                    <TroubleStep build={build} scene={scene} known={known} onKnown={setKnown} onSelect={setSelected} />
+                  ) : (
+                    <Editor step={shownStep} view={view} {...editor} />
+                  )}
+                </EditingProvider>
+              </Guard>
             </section>
           )}
           {shownStep === "drain" && (
@@ -349,9 +357,11 @@ function Workbench({ stored }: { stored: StoredBuild }) {
               </header>
               {view !== "vehicle" && (
                 <div className="drain-body">
-                  <Suspense fallback={<p className="quiet">Fetching the figures …</p>}>
-                    <DrainView build={build} scene={scene} view={view} edit={edit} onTake={editing.replace} />
-                  </Suspense>
+                  <Guard what="This view" of={shownPane} leave={leave}>
+                    <Suspense fallback={<p className="quiet">Fetching the figures …</p>}>
+                      <DrainView build={build} scene={scene} view={view} edit={edit} onTake={editing.replace} />
+                    </Suspense>
+                  </Guard>
                 </div>
               )}
             </section>
@@ -359,57 +369,67 @@ function Workbench({ stored }: { stored: StoredBuild }) {
           {shownStep === "bench" && bench === "list" && (
             <section aria-label="Check list" className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
-                <CheckList id={stored.id} build={build} state={state} onTake={editing.replace} />
+                <Guard what="This view" of={shownPane} leave={leave}>
+                  <CheckList id={stored.id} build={build} state={state} onTake={editing.replace} />
+                </Guard>
               </div>
             </section>
           )}
           {shownStep === "show" && (
             <section aria-label="The show" className={step ? "pane drain" : "pane drain away"}>
               <div className="drain-body">
-                <Suspense fallback={<p className="quiet">Fetching the stage …</p>}>
-                  <ShowView build={build} scene={scene} replace={editing.replace} selected={selected} onSelect={setSelected} show={show} />
-                </Suspense>
+                <Guard what="This view" of={shownPane} leave={leave}>
+                  <Suspense fallback={<p className="quiet">Fetching the stage …</p>}>
+                    <ShowView build={build} scene={scene} replace={editing.replace} selected={selected} onSelect={setSelected} show={show} />
+                  </Suspense>
+                </Guard>
               </div>
             </section>
           )}
           {opened >= 0 && (
             <section aria-label={`Workshop of ${search.circuit}`} className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
-                <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
-                  <Suspense fallback={<p className="quiet">Drawing it …</p>}>
-                    <CircuitWorkshop
-                      key={search.circuit}
-                      build={build}
-                      replace={editing.replace}
-                      index={opened}
-                      state={state}
-                      onClose={() => onCircuit(null)}
-                    />
-                  </Suspense>
-                </EditingProvider>
+                <Guard what="This view" of={shownPane} leave={leave}>
+                  <EditingProvider build={build} edit={edit} stands={solved?.stands ?? NO_STANDS}>
+                    <Suspense fallback={<p className="quiet">Drawing it …</p>}>
+                      <CircuitWorkshop
+                        key={search.circuit}
+                        build={build}
+                        replace={editing.replace}
+                        index={opened}
+                        state={state}
+                        onClose={() => onCircuit(null)}
+                      />
+                    </Suspense>
+                  </EditingProvider>
+                </Guard>
               </div>
             </section>
           )}
           {shownStep === "journal" && (
             <section aria-label="What it says back" className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
-                <Suspense fallback={<p className="quiet">Opening the journal …</p>}>
-                  <JournalView
-                    id={stored.id}
-                    build={build}
-                    lived={lived}
-                    part={search.journal ?? "now"}
-                    onPart={(next) => go({ journal: next })}
-                    onTake={editing.replace}
-                  />
-                </Suspense>
+                <Guard what="This view" of={shownPane} leave={leave}>
+                  <Suspense fallback={<p className="quiet">Opening the journal …</p>}>
+                    <JournalView
+                      id={stored.id}
+                      build={build}
+                      lived={lived}
+                      part={search.journal ?? "now"}
+                      onPart={(next) => go({ journal: next })}
+                      onTake={editing.replace}
+                    />
+                  </Suspense>
+                </Guard>
               </div>
             </section>
           )}
           {shownStep === "trouble" && (
             <section aria-label="What is wrong" className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
-                <TroubleView id={stored.id} build={build} scene={scene} state={state} known={known} onKnown={setKnown} onSelect={setSelected} />
+                <Guard what="This view" of={shownPane} leave={leave}>
+                  <TroubleView id={stored.id} build={build} scene={scene} state={state} known={known} onKnown={setKnown} onSelect={setSelected} />
+                </Guard>
               </div>
             </section>
           )}
@@ -418,33 +438,37 @@ function Workbench({ stored }: { stored: StoredBuild }) {
               aria-label="The build"
               className={`pane scene${shownStep === "drain" ? " below" : ""}${step && shownStep !== "drain" ? " away" : ""}${problem ? " faded" : ""}`}
             >
-              <Vehicle
-                kind={build.vehicle.kind}
-                variant={build.vehicle.variant}
-                picture={picture}
-                selected={selected}
-                onSelect={setSelected}
-                place={place}
-                onPlace={shownStep === "places" || shownStep === "lights" ? onPlace : undefined}
-                blink={prefs.blink}
-              />
-              <div className="river">
-                <River picture={picture} selected={selected} onSelect={setSelected} pinch={pinch} />
-              </div>
+              <Guard what="The drawing" of={shownPane}>
+                <Vehicle
+                  kind={build.vehicle.kind}
+                  variant={build.vehicle.variant}
+                  picture={picture}
+                  selected={selected}
+                  onSelect={setSelected}
+                  place={place}
+                  onPlace={shownStep === "places" || shownStep === "lights" ? onPlace : undefined}
+                  blink={prefs.blink}
+                />
+                <div className="river">
+                  <River picture={picture} selected={selected} onSelect={setSelected} pinch={pinch} />
+                </div>
+              </Guard>
             </section>
           )}
           <section aria-label="Verdict" className={step ? "pane verdict away" : "pane verdict"}>
-            <NewestVerdict
-              build={build}
-              drawn={solved}
-              remedies={remedies}
-              problem={problem}
-              scene={scene}
-              cautions={cautions}
-              selected={selected}
-              onSelect={openFinding}
-              onApply={editing.replace}
-            />
+            <Guard what="The verdict" of={shownPane}>
+              <NewestVerdict
+                build={build}
+                drawn={solved}
+                remedies={remedies}
+                problem={problem}
+                scene={scene}
+                cautions={cautions}
+                selected={selected}
+                onSelect={openFinding}
+                onApply={editing.replace}
+              />
+            </Guard>
           </section>
         </main>
       </div>

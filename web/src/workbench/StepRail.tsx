@@ -1,4 +1,4 @@
-import { Box } from "@chakra-ui/react";
+import { Box, chakra } from "@chakra-ui/react";
 import { Fragment, memo } from "react";
 import { GROUPS, STEPS, STEP_NAMES, type Step, groupOf } from "../build/steps";
 
@@ -70,8 +70,8 @@ interface StepButtonProps {
 function StepButton({ name, number, on, mdOn = on, count, hideFrom, onClick }: StepButtonProps) {
   const edge = { base: on ? "lantern.solid" : "transparent", md: mdOn ? "lantern.solid" : "transparent" };
   return (
-    <Box
-      as="button"
+    <chakra.button
+      type="button"
       hideFrom={hideFrom}
       aria-current={mdOn ? "step" : undefined}
       onClick={onClick}
@@ -117,6 +117,6 @@ function StepButton({ name, number, on, mdOn = on, count, hideFrom, onClick }: S
           {count} stop{count > 1 ? "s" : ""}
         </span>
       )}
-    </Box>
+    </chakra.button>
   );
 }

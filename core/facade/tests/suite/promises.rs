@@ -22,7 +22,9 @@ fn builds(count: u64) -> impl Iterator<Item = (u64, Build, Report)> {
     let count = count * more;
     (0..count).filter_map(|seed| {
         let build = parse_value(&random::Dice(seed).build()).expect("sound");
-        report(&build).ok().map(|report| (seed, build, report))
+        // Every scene and state of them has a balance; what has none is tried elsewhere.
+        let whole = |report: &Report| report.findings.iter().all(|finding| finding.code != "source.collapses");
+        report(&build).ok().filter(whole).map(|report| (seed, build, report))
     })
 }
 

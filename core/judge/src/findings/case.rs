@@ -8,7 +8,7 @@ use orthavis_model::states::Lit;
 pub(super) use orthavis_model::states::State;
 pub(super) use orthavis_model::working::{Quantity, Working, quantity};
 pub(super) use orthavis_physics::network::Solution;
-pub(super) use orthavis_physics::points::PointReport;
+pub(super) use orthavis_physics::points::{PointError, PointReport};
 pub(super) use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -93,6 +93,8 @@ pub(super) fn one_by_one(_: &Case<'_>, _: &[&Finding]) -> Vec<Proposal> {
 pub(super) struct Case<'a> {
     pub(super) build: &'a Build,
     pub(super) solved: &'a [PointReport],
+    /// Scenes and states without a steady state.
+    pub(super) collapsed: &'a [PointError],
 }
 
 impl<'a> Case<'a> {

@@ -1,11 +1,12 @@
 //! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
 
 use super::case::*;
-use orthavis_model::document::{Feed, FeedRef, Fuse, FuseStyle, Source};
+use orthavis_model::document::{Battery, Feed, FeedRef, Fuse, FuseStyle, Source};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
-use orthavis_model::laws::fuse::{HEADROOM, PROMPT_MULTIPLE};
+use orthavis_model::laws::fuse::{ARC_STAYS, BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, UNINTERRUPTED_S};
+use orthavis_model::laws::wire::{PVC_ALWAYS_C, PVC_HOURS_C, PVC_MOMENT_C};
 use orthavis_model::working::plain;
-use orthavis_physics::protection::{fault_a, seat, wants, way_ohm, zone, zone_by};
+use orthavis_physics::protection::{begins_at_supply, fault_a, most_fault_a, seat, zone, zone_by};
 use std::collections::HashMap;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
@@ -37,10 +38,17 @@ fn voltage(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Finding
     if within(most_v, limit) {
         return;
     }
-    let draft = Draft { code: "fuse.voltage", severity: Severity::Fix, subject: &feed.id, point: None, value: most_v, limit, excess: most_v / limit };
+    let severity = if above(most_v, ARC_STAYS * limit) { Severity::Stop } else { Severity::Fix };
+    let draft = Draft { code: "fuse.voltage", severity, subject: &feed.id, point: None, value: most_v, limit, excess: most_v / limit };
     found.add(draft, || Words {
         title: format!("{}: this fuse is not made for {}", feed.id, plain(most_v, "V")),
-        message: format!("A {} interrupts up to {}; where it sits there may be {}.", fuse.style.name(), plain(limit, "V"), plain(most_v, "V")),
+        message: format!(
+            "A {} interrupts up to {}; where it sits there may be {}.{}",
+            fuse.style.name(),
+            plain(limit, "V"),
+            plain(most_v, "V"),
+            if severity == Severity::Stop { " The arc in it may burn on after it has melted." } else { "" }
+        ),
         advice: None,
         given: vec![],
     });
@@ -50,7 +58,8 @@ fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
     let (_, limit) = fuse.style.stands();
     let current = seat(case.build, feed.feed).short_a(fuse);
     let severity = match current {
-        _ if above(current, 3.0 * limit) => Severity::Fix,
+        _ if above(current, BREAKS_BADLY.1 * limit) => Severity::Stop,
+        _ if above(current, BREAKS_BADLY.0 * limit) => Severity::Fix,
         _ if above(current, limit) => Severity::Note,
         _ => return,
     };
@@ -63,49 +72,55 @@ fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
             fuse.style.name(),
             plain(limit, "A")
         ),
-        advice: Some("A little more wire before the fuse lowers the current; a fuse of a style with a higher breaking capacity is the surer way."),
+        advice: Some("Use a fuse of a style that breaks more; a larger or smaller one of this style breaks no more."),
         given: vec![quantity("R_fuse", "the fuse itself, cold", fuse.cold_ohm(), "ohm")],
     });
 }
 
 fn missing(case: &Case<'_>, feed: &FeedRef<'_>, zone: &[FeedRef<'_>], found: &mut Findings) {
-    if !wants(case.build, feed, || zone.to_vec()) {
+    let build = case.build;
+    if !begins_at_supply(build, feed.feed) {
         return;
     }
-    let battery = feed.feed.from == "source" && matches!(case.build.source, Source::Battery(_));
-    let thinnest = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), f)).min_by(|a, b| a.0.total_cmp(&b.0));
-    let Some((ampacity, thin)) = thinnest else { return };
-    let fault = fault_a(case.build, feed.feed);
-    let draft = Draft { code: "fuse.missing", severity: Severity::Stop, subject: &feed.id, point: None, value: fault, limit: ampacity, excess: fault };
+    // A short at the far end of each wire that hangs on it heats that wire.
+    let heated = zone.iter().map(|far| {
+        let fault = most_fault_a(build, far.feed);
+        (far.feed.gauge.settled_c(far.feed.bundled, fault), fault, far)
+    });
+    let Some((degrees, fault, far)) = heated.max_by(|a, b| a.0.total_cmp(&b.0)).filter(|(degrees, ..)| above(*degrees, PVC_ALWAYS_C)) else { return };
+    let harmless = matches!(&build.source, Source::Battery(battery) if battery.is_harmless());
+    let severity = if above(degrees, PVC_HOURS_C) && !harmless { Severity::Stop } else { Severity::Fix };
+    let draft = Draft { code: "fuse.missing", severity, subject: &feed.id, point: None, value: degrees, limit: PVC_ALWAYS_C, excess: fault };
+    let battery: Option<&Battery> = if let Source::Battery(battery) = &build.source { Some(battery) } else { None };
     found.add(draft, || {
-        let (emf_v, source_ohm) = case.build.source.thevenin(if battery { State::Reserve } else { State::Rail });
+        let (at_battery, supply) = (feed.feed.from == "source" && battery.is_some(), feed.feed.from.as_str());
         Words {
-            title: if battery {
-                "No fuse at the battery".into()
-            } else {
-                format!("No fuse after {}", if feed.feed.from == "source" { "the rail" } else { &feed.feed.from })
+            title: match supply {
+                "source" if at_battery => "No fuse at the battery".into(),
+                "source" => format!("No fuse after the {}", build.source.called()),
+                _ => format!("No fuse after {supply}"),
             },
             message: format!(
-                "A pinched wire in feed `{}` would carry {}{}; the {} wire of `{}` may carry {}.",
-                feed.id,
+                "A pinched wire at the end of `{}` would carry {}{}; its {} wire would get {}.",
+                far.id,
                 plain(fault, "A"),
-                if battery { " even at reserve" } else { ", all that its supply gives" },
-                thin.feed.gauge.name(),
-                thin.id,
-                plain(ampacity, "A")
+                if at_battery { " from a full battery" } else { ", all that its supply gives" },
+                far.feed.gauge.name(),
+                hot(degrees)
             ),
             advice: None,
-            given: if battery {
-                vec![
-                    quantity("E", "battery at reserve, no load", emf_v, "V"),
-                    quantity("R_source", "battery", source_ohm, "ohm"),
-                    quantity("ΣR", "wires, switch and plugs, out and back", way_ohm(case.build, feed.feed), "ohm"),
-                ]
-            } else {
-                vec![quantity("I_limit", "what the supply gives", fault, "A")]
-            },
+            given: vec![
+                quantity("I_fault", format!("short at the end of {}", far.id), fault, "A"),
+                quantity("A", "cross-section of its wire", far.feed.gauge.area_mm2(), "mm²"),
+                quantity("n", "circuits in its bundle", f64::from(far.feed.bundled), "1"),
+            ],
         }
     });
+}
+
+/// A temperature of a wire as people say it: where copper melts, a figure says less than the word.
+fn hot(degrees: f64) -> String {
+    if degrees > 300.0 { "red hot: its insulation burns".into() } else { plain(degrees, "°C") }
 }
 
 fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
@@ -169,27 +184,45 @@ fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut
 }
 
 fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
-    let faults = zone.iter().map(|f| (fault_a(case.build, f.feed), f));
     let need = PROMPT_MULTIPLE * fuse.rating_a;
-    let Some((fault, far)) = faults.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(fault, _)| above(need, *fault)) else { return };
-    let opens = match fuse.opens_within_s(fault) {
-        _ if !fuse.style.is_blade() => String::new(),
-        Some(seconds) => format!(" It may take {}.", plain(seconds, "s")),
+    let slow: Vec<(f64, &FeedRef<'_>)> = zone.iter().map(|f| (fault_a(case.build, f.feed), f)).filter(|(fault, _)| above(need, *fault)).collect();
+    // How hot the wires on the way get until it opens, and the worst of the shorts in that.
+    let heat = |fault: f64, far: &FeedRef<'_>| {
+        let time_s = fuse.opens_s(fault).map_or(UNINTERRUPTED_S, |[_, latest]| latest);
+        way_within(case.build, zone, far).map(|wire| wire.feed.gauge.heated_c(wire.feed.bundled, fault, time_s)).fold(0.0, f64::max)
+    };
+    let hottest = slow.iter().map(|(fault, far)| (heat(*fault, far), *fault, *far)).max_by(|a, b| a.0.total_cmp(&b.0));
+    let Some((degrees, hot_fault, hot_far)) = hottest else { return };
+    let severity = if above(degrees, PVC_MOMENT_C) { Severity::Stop } else { Severity::Fix };
+    let least = slow.iter().copied().min_by(|a, b| a.0.total_cmp(&b.0));
+    let Some((fault, far)) = (if severity == Severity::Stop { Some((hot_fault, hot_far)) } else { least }) else { return };
+    let opens = match fuse.opens_s(fault) {
+        Some([_, latest]) => format!(" It may take {}.", plain(latest, "s")),
         None => " It may never open.".to_owned(),
     };
-    let draft = Draft { code: "fuse.slow", severity: Severity::Fix, subject: &feed.id, point: None, value: fault, limit: need, excess: need / fault.max(1e-9) };
+    let draft = Draft { code: "fuse.slow", severity, subject: &feed.id, point: None, value: fault, limit: need, excess: need / fault.max(1e-9) };
     found.add(draft, || Words {
         title: format!("{}: a short might not open the fuse", feed.id),
         message: format!(
-            "A short at the far end of `{}` draws {}; the {} fuse wants {} to open at once.{opens}",
+            "A short at the far end of `{}` draws {}; the {} fuse wants {} to open at once.{opens}{}",
             far.id,
             plain(fault, "A"),
             plain(fuse.rating_a, "A"),
-            plain(need, "A")
+            plain(need, "A"),
+            if severity == Severity::Stop { format!(" Until then a wire gets {}.", hot(degrees)) } else { String::new() }
         ),
         advice: Some("Behind a converter or a rail its own current limit is what protects; make sure that it has one."),
-        given: vec![quantity("I_rated", "fuse", fuse.rating_a, "A"), quantity("I_fault", format!("short at {}", far.id), fault, "A")],
+        given: vec![
+            quantity("I_rated", "fuse", fuse.rating_a, "A"),
+            quantity("I_fault", format!("short at {}", far.id), fault, "A"),
+            quantity("θ", "hottest wire until it opens", degrees, "°C"),
+        ],
     });
+}
+
+/// The feeds of a zone that lie on the way to the far end of one of them, that one included.
+fn way_within<'a, 'z>(build: &'a Build, zone: &'z [FeedRef<'a>], far: &'z FeedRef<'a>) -> impl Iterator<Item = &'z FeedRef<'a>> {
+    std::iter::successors(Some(far), move |wire| zone.iter().find(|above| above.consumer_id(build) == wire.feed.from && !std::ptr::eq(*above, *wire)))
 }
 
 /// Largest fuse that the wires and switches behind it allow, A.

@@ -18,7 +18,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         let Load::LedArray(array) = &light.load else { continue };
         let driven = is_driven(case.build, light);
         if !driven && array.resistor_ohm == 0.0 {
-            no_resistor(light, found);
+            no_resistor(case, light, array, found);
         }
         if !driven && array.led.if_a >= 0.3 {
             voltage_driven(light, array, found);
@@ -64,14 +64,33 @@ fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, poin
     });
 }
 
-fn no_resistor(light: &Light, found: &mut Findings) {
-    let draft = Draft { code: "led.no_resistor", severity: Severity::Stop, subject: &light.id, point: None, value: 0.0, limit: 0.0, excess: 1.0 };
+/// Drop of a source under its own load from which on it stands for a resistor, V.
+const OWN_DROP_V: f64 = 0.15;
+
+fn no_resistor(case: &Case<'_>, light: &Light, array: &LedArray, found: &mut Findings) {
+    let resists = source_resists(case, light, array);
+    let severity = if resists { Severity::Note } else { Severity::Stop };
+    let draft = Draft { code: "led.no_resistor", severity, subject: &light.id, point: None, value: 0.0, limit: 0.0, excess: 1.0 };
     found.add(draft, || Words {
-        title: format!("{}: nothing limits the current", light.id),
-        message: format!("The strings of `{}` have no resistor and no current driver: 0 ohm is between the LEDs and the supply.", light.id),
-        advice: None,
+        title: if resists { format!("{}: only the battery limits the current", light.id) } else { format!("{}: nothing limits the current", light.id) },
+        message: if resists {
+            format!("The strings of `{}` have no resistor: the small cells themselves keep their current below what they are made for.", light.id)
+        } else {
+            format!("The strings of `{}` have no resistor and no current driver: 0 ohm is between the LEDs and the supply.", light.id)
+        },
+        advice: resists.then_some("It holds for these cells only: larger or fresh ones of another kind give more, and then a resistor is needed."),
         given: vec![],
     });
+}
+
+/// Whether the source itself is the resistor of an array: its strings keep to what they are made for wherever it is on,
+/// and a full source drops enough of its own voltage.
+fn source_resists(case: &Case<'_>, light: &Light, array: &LedArray) -> bool {
+    let straight = light.feeds.iter().all(|feed| case.build.supplier(&feed.from) == "source");
+    let on: Vec<&PointReport> = case.asked(light).collect();
+    let keeps = |point: &&PointReport| point.lights.get(&light.id).and_then(|here| here.string_a).is_some_and(|string_a| within(string_a, array.led.if_a));
+    let full: Vec<f64> = on.iter().filter(|point| point.state == State::Full).map(|point| point.source.emf_v - point.source.terminal_v).collect();
+    straight && on.iter().all(keeps) && !full.is_empty() && full.iter().all(|drop_v| within(OWN_DROP_V, *drop_v))
 }
 
 fn voltage_driven(light: &Light, array: &LedArray, found: &mut Findings) {

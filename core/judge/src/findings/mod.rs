@@ -9,6 +9,7 @@ mod cards;
 mod case;
 mod checks;
 mod circuit;
+mod collapse;
 mod converter;
 mod fixing;
 mod follow;
@@ -26,6 +27,7 @@ mod soldered;
 mod source;
 mod strip;
 mod switching;
+mod track;
 mod wire;
 
 pub use cards::{Card, cards};

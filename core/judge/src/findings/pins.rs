@@ -1,10 +1,13 @@
 //! Controllers: what their pins carry, and whether pixels understand what they say.
 
 use super::case::*;
-use orthavis_model::document::{Controller, Load, Output, OutputKind, PinThrough, Pixels};
+use orthavis_model::document::{Controller, Converter, ConverterKind, Efficiency, Load, Output, OutputKind, PinThrough, Pixels};
+use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
+use orthavis_model::practice::{INPUT_V, rating_above};
 use orthavis_model::working::plain;
+use orthavis_physics::protection::way;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
@@ -14,12 +17,125 @@ const HIGH: f64 = 0.7;
 const BASE_V: f64 = 0.7;
 
 fn find(case: &Case<'_>, found: &mut Findings) {
+    flicker(case, found);
     for controller in &case.build.controllers {
         pins(case, controller, found);
+        supplied(case, controller, found);
         for output in controller.outputs.iter().filter(|output| output.kind == OutputKind::Data) {
             level(case, controller, output, found);
         }
     }
+}
+
+/// Pulses of light that can bring on a seizure, Hz.
+const SEIZURE_HZ: std::ops::RangeInclusive<f64> = 3.0..=70.0;
+/// A usual rate for what dims by pulses, Hz.
+const FASTER_HZ: f64 = 500.0;
+/// Slower pulses are seen to flicker, Hz.
+const STEADY_HZ: f64 = 100.0;
+
+/// Pins and dimmers that pulse too slowly for a light that is on.
+fn flicker(case: &Case<'_>, found: &mut Findings) {
+    let build = case.build;
+    let on = |light: &Light| build.scenes.iter().any(|scene| light.is_asked(&scene.lit(&light.id)));
+    let outputs = build.controllers.iter().flat_map(|controller| &controller.outputs).filter(|output| output.kind == OutputKind::Pin);
+    let pins = outputs.filter_map(|output| {
+        let light = build.lights.iter().find(|light| Some(&light.id) == output.light.as_ref() && on(light))?;
+        Some((light.id.clone(), output.hz?, format!("Pin {} pulses `{}`", output.pin, light.id)))
+    });
+    let dimmers = build.feeds().into_iter().filter_map(|feed| {
+        let dimmer = feed.feed.dimmer.as_ref()?;
+        let below = |light: &&Light| light.feeds.iter().any(|own| way(build, own).any(|above| std::ptr::eq(above, feed.feed)));
+        build.lights.iter().filter(below).any(on).then(|| (feed.id.clone(), dimmer.hz, format!("The dimmer in the wire to `{}` pulses it", feed.id)))
+    });
+    for (subject, hz, what) in pins.chain(dimmers).collect::<Vec<_>>() {
+        if within(STEADY_HZ, hz) || hz < *SEIZURE_HZ.start() {
+            continue;
+        }
+        let severity = if SEIZURE_HZ.contains(&hz) { Severity::Stop } else { Severity::Fix };
+        let draft = Draft { code: "flicker.slow", severity, subject: &subject, point: None, value: hz, limit: STEADY_HZ, excess: STEADY_HZ / hz };
+        found.add(draft, || Words {
+            title: format!("{subject}: {}", if severity == Severity::Stop { "flickers at a rate that can bring on a seizure" } else { "is seen to flicker" }),
+            message: format!("{what} {hz:.0} times a second; from {STEADY_HZ:.0} on light is steady for most people."),
+            advice: None,
+            given: vec![],
+        });
+    }
+}
+
+/// A controller outside its supply.
+fn supplied(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
+    for point in case.points() {
+        let Some(in_v) = point.controllers_v.get(&controller.id).copied() else { continue };
+        let (code, limit, excess) = if above(controller.min_in_v, in_v) {
+            ("controller.input_low", controller.min_in_v, controller.min_in_v - in_v)
+        } else if above(in_v, controller.max_in_v) {
+            ("controller.input_high", controller.max_in_v, in_v - controller.max_in_v)
+        } else {
+            continue;
+        };
+        let low = code == "controller.input_low";
+        let draft = Draft { code, severity: Severity::Stop, subject: &controller.id, point: Some(point), value: in_v, limit, excess };
+        found.add(draft, || Words {
+            title: format!("{}: its supply is too {}", controller.id, if low { "low" } else { "high" }),
+            message: format!(
+                "`{}` gets {} {}; it {} {}.",
+                controller.id,
+                plain(in_v, "V"),
+                moment(case.build, point),
+                if low { "works from" } else { "is rated for up to" },
+                plain(limit, "V")
+            ),
+            advice: Some("A controller wants a supply of its own voltage: a converter set to 5 V for most."),
+            given: vec![quantity("V_source", "terminal voltage of the source", point.source.terminal_v, "V")],
+        });
+    }
+}
+
+/// A supply inside a controller's range: one that is there already, or a converter of its own.
+fn other_supply(case: &Case<'_>, controller: &Controller) -> Vec<Proposal> {
+    let fits = |volts: f64| within(controller.min_in_v, volts) && within(volts, controller.max_in_v);
+    let there = case.build.converters.iter().filter(|one| one.set_v.is_some_and(fits) && one.id != controller.feed.from).filter_map(|converter| {
+        propose(case.build, format!("Feed it from {}", converter.id), |copy| {
+            let feed = &mut copy.controllers.iter_mut().find(|one| one.id == controller.id)?.feed;
+            feed.from.clone_from(&converter.id);
+            Some(())
+        })
+    });
+    let own = propose(case.build, "", |copy| {
+        let set_v = [5.0, 0.5 * (controller.min_in_v + controller.max_in_v)].into_iter().find(|volts| fits(*volts))?;
+        let states: Vec<f64> = copy.source.states().into_iter().map(|state| copy.source.thevenin(state).0).collect();
+        let (low, high) = states.iter().fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(*v), high.max(*v)));
+        let id = free_id(copy, "controller-supply");
+        let place = copy.controllers.iter().position(|one| one.id == controller.id)?;
+        let feed = copy.controllers[place].feed.clone();
+        copy.controllers[place].feed = plain_feed(&id, 0.1, feed.gauge);
+        let kind = if low > set_v + 1.5 { ConverterKind::Buck } else { ConverterKind::BuckBoost };
+        copy.converters.push(Converter {
+            id,
+            feed,
+            kind,
+            set_v: Some(set_v),
+            set_a: None,
+            min_in_v: (0.8 * low).min(set_v + 1.0),
+            max_in_v: rating_above(1.1 * high, &INPUT_V),
+            max_out_a: 1.0,
+            max_in_a: None,
+            dropout_v: 1.0,
+            pass_drop_v: 0.4,
+            efficiency: Efficiency::Constant(0.88),
+            idle_a: 0.004,
+            max_loss_w: None,
+            mass_g: 6.0,
+        });
+        Some(())
+    });
+    let own = own.map(|mut proposal| {
+        let set_v = proposal.build.converters.last().and_then(|one| one.set_v).unwrap_or(5.0);
+        proposal.title = format!("Give it a {} converter of its own", plain(set_v, "V"));
+        proposal
+    });
+    there.chain(own).collect()
 }
 
 /// Current out of a pin while it is high, A.
@@ -112,6 +228,21 @@ fn level(case: &Case<'_>, controller: &Controller, output: &Output, found: &mut 
 }
 
 fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    if finding.code == "flicker.slow" {
+        let faster = propose(case.build, format!("Pulse it {FASTER_HZ:.0} times a second"), |copy| {
+            let outputs = copy.controllers.iter_mut().flat_map(|one| &mut one.outputs);
+            let pins: Vec<_> = outputs.filter(|output| output.light.as_ref() == Some(&finding.subject) && output.hz.is_some()).collect();
+            let none = pins.is_empty();
+            pins.into_iter().for_each(|output| output.hz = Some(FASTER_HZ));
+            match feed_mut(copy, &finding.subject).and_then(|feed| feed.dimmer.as_mut()) {
+                Some(dimmer) => dimmer.hz = dimmer.hz.max(FASTER_HZ),
+                None if none => return None,
+                None => {}
+            }
+            Some(())
+        });
+        return faster.into_iter().collect();
+    }
     let Some(controller) = case.build.controllers.iter().find(|controller| controller.id == finding.subject) else { return Vec::new() };
     let edit = |title: String, change: &dyn Fn(&mut Controller)| {
         propose(case.build, title, |copy| {
@@ -121,6 +252,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     };
     let over = |output: &Output| output.kind == OutputKind::Pin && above(pin_a(case.build, controller, output), controller.pin_max_a);
     match finding.code {
+        "controller.input_low" | "controller.input_high" => other_supply(case, controller),
         "pin.over" => {
             let gates = edit("Let a MOSFET carry what is too much for its pin".into(), &|copy| {
                 for (output, own) in copy.outputs.iter_mut().zip(&controller.outputs).filter(|(_, own)| over(own)) {

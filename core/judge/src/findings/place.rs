@@ -11,11 +11,6 @@ const SLACK_M: f64 = 0.12;
 fn find(case: &Case<'_>, found: &mut Findings) {
     for light in &case.build.lights {
         let traits = case.build.traits_of(&light.place);
-        let noted = case.build.places.iter().any(|place| place.name == light.place);
-        // Only what the person said of the place is held against the wire; what is usual elsewhere is not.
-        if !noted {
-            continue;
-        }
         let Some(feed) = light.feeds.first() else { continue };
         let slack = feed.slack_m.unwrap_or(0.0);
         if traits.contains(&Trait::Moving) && slack < 0.05 {
@@ -23,7 +18,11 @@ fn find(case: &Case<'_>, found: &mut Findings) {
                 Draft { code: "place.slack", severity: Severity::Note, subject: &light.id, point: None, value: slack, limit: SLACK_M, excess: SLACK_M - slack };
             found.add(draft, || Words {
                 title: format!("{}: no slack where it moves", light.id),
-                message: format!("`{}` sits at {}, which moves; {:.0} cm of its wire are slack.", light.id, light.place, 100.0 * slack),
+                message: if slack > 0.0 {
+                    format!("`{}` sits at {}, which moves; only {:.0} cm of its wire are slack.", light.id, light.place, 100.0 * slack)
+                } else {
+                    format!("`{}` sits at {}, which moves; its wire has no slack.", light.id, light.place)
+                },
                 advice: None,
                 given: vec![],
             });
@@ -32,7 +31,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             let draft = Draft { code: "place.plug", severity: Severity::Note, subject: &light.id, point: None, value: 0.0, limit: 1.0, excess: 1.0 };
             found.add(draft, || Words {
                 title: format!("{}: no plug where it comes off", light.id),
-                message: format!("`{}` sits at {}, which must come off again; 0 plugs are in its wire.", light.id, light.place),
+                message: format!("`{}` sits at {}, which must come off again; its wire has no plug.", light.id, light.place),
                 advice: None,
                 given: vec![],
             });

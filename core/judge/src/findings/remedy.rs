@@ -6,6 +6,7 @@ use super::rules::{RULES, find, judged_near, solved_for_mending};
 use crate::effort::{effort, sizes_thicker};
 use orthavis_model::budget;
 use orthavis_model::document::{Gauge, Source, is_sound, parse_value};
+use orthavis_physics::points::{Solved, solved};
 
 /// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, shared by
 /// its cards; some ten milliseconds.
@@ -27,18 +28,19 @@ enum Outcome {
 pub struct Bench<'a> {
     build: &'a Build,
     points: &'a [PointReport],
+    collapsed: &'a [PointError],
     solutions: &'a [Solution],
     found: &'a [Finding],
 }
 
 impl<'a> Bench<'a> {
-    /// Points, their solutions and what is wrong with them.
-    pub fn new(build: &'a Build, points: &'a [PointReport], solutions: &'a [Solution], found: &'a [Finding]) -> Self {
-        Bench { build, points, solutions, found }
+    /// A solved build and what is wrong with it.
+    pub fn new(build: &'a Build, solved: &'a Solved, found: &'a [Finding]) -> Self {
+        Bench { build, points: &solved.points, collapsed: &solved.collapsed, solutions: &solved.solutions, found }
     }
 
     fn case(&self) -> Case<'a> {
-        Case { build: self.build, solved: self.points }
+        Case { build: self.build, solved: self.points, collapsed: self.collapsed }
     }
 
     /// What the rules propose for these findings of one code, the least effort first; nothing that a careful person
@@ -102,9 +104,9 @@ impl<'a> Bench<'a> {
         let mut now = self.build.clone();
         let mut titles: Vec<String> = Vec::new();
         for finding in findings {
-            let (points, solutions, found) = solved_for_mending(&now, self.solutions)?;
+            let (solved, found) = solved_for_mending(&now, self.solutions)?;
             let Some(here) = found.iter().find(|f| f.code == finding.code && f.subject == finding.subject) else { continue };
-            let bench = Bench::new(&now, &points, &solutions, &found);
+            let bench = Bench::new(&now, &solved, &found);
             let (mended, _) = bench.mend(&[here], 1, left.clamp(1, 4));
             left = left.saturating_sub(4);
             let step = mended.into_iter().next()?;
@@ -159,13 +161,13 @@ fn is_sensible(before: &Build, after: &Build, severity: Severity) -> bool {
 /// Solves what the rules propose and keeps what helps: remedies of each finding, and of each card as a whole. What
 /// nothing helps is given advice; what follows from another fault waits for that.
 ///
-/// `solutions` are those of the points, from which similar builds are solved faster.
-pub fn add_remedies(build: &Build, points: &[PointReport], solutions: &[Solution], findings: &mut [Finding], cards: &mut [Card]) {
-    let cost = cost(build, points.len());
+/// Similar builds are solved faster from its solutions.
+pub fn add_remedies(build: &Build, solved: &Solved, findings: &mut [Finding], cards: &mut [Card]) {
+    let cost = cost(build, solved.points.len() + solved.collapsed.len());
     // Every card has its best proposal tried, and as many more as its share of the work allows.
     let trials = (TRIALS / (cost * findings.len().max(1))).max(2);
     let known: Vec<Finding> = findings.to_vec();
-    let bench = Bench::new(build, points, solutions, &known);
+    let bench = Bench::new(build, solved, &known);
     let document = build.to_value();
     let work = |card: &Card| mend_card(&bench, &document, card, trials);
     let hands = std::thread::available_parallelism().map_or(1, usize::from).min(4);
@@ -265,7 +267,7 @@ fn advice(bench: &Bench<'_>, finding: &Finding, bare: bool, refused: Option<(Pro
     let why = match refused {
         // The new stop has no words yet: it was found in brief.
         Some((proposal, stop)) => {
-            let worded = orthavis_physics::points::points(&proposal.build).map(|points| find(&proposal.build, &points, false)).unwrap_or_default();
+            let worded = solved(&proposal.build, &[]).map(|solved| find(&proposal.build, &solved.points, &solved.collapsed, false)).unwrap_or_default();
             let title = worded.into_iter().find(|f| f.code == stop.code && f.subject == stop.subject).map_or(stop.code.to_owned(), |f| f.title);
             format!("\u{201c}{}\u{201d} would clear it but bring a new stop: {title}.", proposal.title)
         }

@@ -1,10 +1,12 @@
 //! The families of findings, and what they find together.
 
 use super::case::*;
-use super::{circuit, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, show, soldered, source, strip, switching, wire};
-use orthavis_physics::points::{PointError, solved};
+use super::{
+    circuit, collapse, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, show, soldered, source, strip, switching, track, wire,
+};
+use orthavis_physics::points::{PointError, Solved, solved};
 
-pub(super) const RULES: [Rule; 16] = [
+pub(super) const RULES: [Rule; 18] = [
     led::RULE,
     light::RULE,
     resistor::RULE,
@@ -14,9 +16,11 @@ pub(super) const RULES: [Rule; 16] = [
     fuse::RULE,
     switching::RULE,
     source::RULE,
+    collapse::RULE,
     frame::RULE,
     place::RULE,
     circuit::RULE,
+    track::RULE,
     soldered::RULE,
     pins::RULE,
     show::RULE,
@@ -24,18 +28,18 @@ pub(super) const RULES: [Rule; 16] = [
 ];
 
 /// All findings of a solved build, worst first; remedies are added by [`super::add_remedies`].
-pub fn findings(build: &Build, points: &[PointReport]) -> Vec<Finding> {
-    find(build, points, false)
+pub fn findings(build: &Build, points: &[PointReport], collapsed: &[PointError]) -> Vec<Finding> {
+    find(build, points, collapsed, false)
 }
 
 /// [`findings`] without words.
-pub fn brief(build: &Build, points: &[PointReport]) -> Vec<Finding> {
-    find(build, points, true)
+pub fn brief(build: &Build, points: &[PointReport], collapsed: &[PointError]) -> Vec<Finding> {
+    find(build, points, collapsed, true)
 }
 
-pub(super) fn find(build: &Build, points: &[PointReport], brief: bool) -> Vec<Finding> {
+pub(super) fn find(build: &Build, points: &[PointReport], collapsed: &[PointError], brief: bool) -> Vec<Finding> {
     let mut found = Findings { brief, ..Findings::default() };
-    let case = Case { build, solved: points };
+    let case = Case { build, solved: points, collapsed };
     for rule in &RULES {
         (rule.find)(&case, &mut found);
     }
@@ -48,20 +52,20 @@ pub(super) fn find(build: &Build, points: &[PointReport], brief: bool) -> Vec<Fi
 /// What is wrong with a build, in brief: which findings there are, and how bad.
 ///
 /// # Errors
-/// The first scene and state without a steady solution.
+/// When work was stopped.
 pub fn judged(build: &Build) -> Result<Vec<Finding>, PointError> {
     judged_near(build, &[])
 }
 
 /// [`judged`] in brief, started from the solutions of a similar build where they fit.
 pub fn judged_near(build: &Build, similar: &[Solution]) -> Result<Vec<Finding>, PointError> {
-    Ok(brief(build, &solved(build, similar)?.points))
+    let solved = solved(build, similar)?;
+    Ok(brief(build, &solved.points, &solved.collapsed))
 }
 
-/// Points, their solutions and what is wrong in brief, from which the build is mended; `None` where it has no steady
-/// state.
-pub fn solved_for_mending(build: &Build, similar: &[Solution]) -> Option<(Vec<PointReport>, Vec<Solution>, Vec<Finding>)> {
+/// A solved build and what is wrong in brief, from which it is mended; `None` where work was stopped.
+pub fn solved_for_mending(build: &Build, similar: &[Solution]) -> Option<(Solved, Vec<Finding>)> {
     let solved = solved(build, similar).ok()?;
-    let found = brief(build, &solved.points);
-    Some((solved.points, solved.solutions, found))
+    let found = brief(build, &solved.points, &solved.collapsed);
+    Some((solved, found))
 }

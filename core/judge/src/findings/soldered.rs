@@ -132,18 +132,24 @@ fn larger_resistor(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
 fn hold_up(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let bare = pixels_behind(case.build, &finding.subject);
     let [id] = bare[..] else { return Vec::new() };
-    let Some(light) = case.build.lights.iter().find(|light| light.id == id && light.feeds.len() == 1) else { return Vec::new() };
+    held_up(case, id, false).into_iter().collect()
+}
+
+/// A light behind a capacitor that carries it over a bounce, with a bridge before it or without.
+pub(super) fn held_up(case: &Case<'_>, id: &str, bridge: bool) -> Option<Proposal> {
+    let light = case.build.lights.iter().find(|light| light.id == id && light.feeds.len() == 1)?;
     let amps = case.worst(|point| Some(point.lights.get(id)?.current_a)).map_or(0.0, |(value, _)| value);
     let volts = case.worst(|point| Some(point.lights.get(id)?.highest_v)).map_or(0.0, |(value, _)| value);
     let most_a = case.build.source.max_current_a();
     let farad = 1e-12 * resistor::above(Series::E6, 1e12 * amps * BOUNCE.0 / BOUNCE.1);
-    let proposal = propose(case.build, format!("Put a hold-up of {} before `{id}`", plain(farad, "F")), |copy| {
+    let title = format!("Put a hold-up of {}{} before `{id}`", plain(farad, "F"), if bridge { " with a bridge" } else { "" });
+    propose(case.build, title, |copy| {
         let own = free_id(copy, &format!("{id}-hold-up"));
         let feed = feed_mut(copy, id)?;
         let (before, gauge) = (feed.clone(), feed.gauge);
         *feed = plain_feed(&own, 0.1, gauge);
         let parts = CircuitParts {
-            bridge: Some(false),
+            bridge: Some(bridge),
             charge_ohm: Some(resistor::above(Series::E24, (1.1 * volts / most_a).max(0.1))),
             c_f: Some(farad),
             c_rated_v: Some(capacitor_for(volts)?),
@@ -153,6 +159,5 @@ fn hold_up(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         let place = light.place.clone();
         copy.circuits.push(SmallCircuit { id: own, kind: CircuitKind::HoldUp, feed: before, drives: vec![id.to_owned()], parts, mass_g: 8.0, place });
         Some(())
-    });
-    proposal.into_iter().collect()
+    })
 }

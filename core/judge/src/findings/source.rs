@@ -2,12 +2,15 @@
 
 use super::case::*;
 use super::light;
-use orthavis_model::document::{Battery, Source, Tap};
+use orthavis_model::document::{Battery, Source, Switch, Tap};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
 use orthavis_model::working::plain;
-use orthavis_physics::protection;
+use orthavis_physics::{parked, protection};
+
+/// Share of its limit up to which a supply or a track is used.
+const SUPPLY_SHARE: f64 = 0.8;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
@@ -17,12 +20,16 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         Source::Rail(_) | Source::Track(_) => None,
     };
     let limits = [("source.over", Some(case.build.source.max_current_a())), ("tap.over", tap_limit)];
+    if !matches!(case.build.source, Source::Battery(_)) {
+        near_limit(case, found);
+    }
     for point in case.points() {
         for (code, limit) in limits {
             let Some(limit) = limit.filter(|limit| above(point.source.current_a.abs(), *limit)) else { continue };
             over(case, code, limit, point, found);
         }
     }
+    parked(case, found);
     if let Source::Battery(battery) = &case.build.source
         && matches!(battery.tap, Tap::BalanceLead | Tap::OneOfSeries)
     {
@@ -32,10 +39,89 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         if battery.is_lithium() && !battery.is_protected() {
             no_cutoff(battery, found);
         }
+        if battery.is_lithium() && battery.used_while_charging {
+            charging_lit(battery, found);
+        }
         if battery.used_while_charging && orthavis_model::laws::battery::cell_of(battery.chemistry).charge_v.is_none() {
             not_rechargeable(battery, found);
         }
     }
+}
+
+fn near_limit(case: &Case<'_>, found: &mut Findings) {
+    let limit = case.build.source.max_current_a();
+    let Some((current, point)) = case.worst(|point| Some(point.source.current_a.abs())) else { return };
+    if above(current, limit) || within(current, SUPPLY_SHARE * limit) {
+        return;
+    }
+    let called = case.build.source.called();
+    let draft = Draft { code: "source.near_limit", severity: Severity::Fix, subject: "source", point: Some(point), value: current, limit, excess: current };
+    found.add(draft, || Words {
+        title: format!("The {called} is close to its limit"),
+        message: format!(
+            "{} are drawn {}; the {called} gives {} at most, and is used up to {}.",
+            plain(current, "A"),
+            moment(case.build, point),
+            plain(limit, "A"),
+            plain(SUPPLY_SHARE * limit, "A")
+        ),
+        advice: Some("What else draws from it counts too: enter it as its other load."),
+        given: vec![quantity("I_max", "its limit", limit, "A")],
+    });
+}
+
+/// Intervals between outings that a parked battery outlasts.
+const INTERVALS: f64 = 2.0;
+
+fn parked(case: &Case<'_>, found: &mut Findings) {
+    // Without a balance nothing is known of it; that is another finding's to say.
+    let Ok(Some(parked)) = parked::parked(case.build, INTERVALS) else { return };
+    let limit = INTERVALS * parked.interval_d;
+    if within(limit, parked.days) {
+        return;
+    }
+    let draft =
+        Draft { code: "source.parked", severity: Severity::Fix, subject: "source", point: None, value: parked.days, limit, excess: limit / parked.days };
+    found.add(draft, || Words {
+        title: "Parked, the battery is harmed too soon".into(),
+        message: format!(
+            "With every light off {} flow all day: a full battery is harmed after {}, and it is used every {}.",
+            plain(parked.background_a, "A"),
+            plain(parked.days, "d"),
+            plain(parked.interval_d, "d")
+        ),
+        advice: Some("Disconnect the battery after every outing, or leave a charger on that is made to stay on. What must not be switched off (a gas alarm) needs the charger."),
+        given: vec![quantity("I", "in the background, mean of a day", parked.background_a, "A")],
+    });
+}
+
+/// A switch in every wire from the battery behind which something idles.
+fn switch_off(case: &Case<'_>) -> Option<Proposal> {
+    propose(case.build, "Put a switch at the battery before all that hangs on it", |copy| {
+        let bare = case.build.feeds().into_iter().filter(|feed| feed.feed.from == "source" && feed.feed.switch.is_none());
+        for feed in bare {
+            let carried = case.worst_current(&feed.id).map_or(0.0, |(current, _)| current);
+            feed_mut(copy, &feed.id)?.switch = Some(Switch { rating_a: super::switching::rating_a(carried) });
+        }
+        Some(())
+    })
+}
+
+/// Whether a lithium pack may be charged with its lights on: a question until someone answers it, a fault where the
+/// answer is no.
+fn charging_lit(battery: &Battery, found: &mut Findings) {
+    let severity = match battery.may_charge_lit {
+        Some(true) => return,
+        Some(false) => Severity::Fix,
+        None => Severity::Note,
+    };
+    let draft = Draft { code: "source.charging_lit", severity, subject: "source", point: None, value: 0.0, limit: 1.0, excess: 1.0 };
+    found.add(draft, || Words {
+        title: if severity == Severity::Fix { "Its maker forbids lights while it charges".into() } else { "May its lights be on while it charges?".into() },
+        message: "The lights may be on while this lithium pack charges. What they draw passes the charger and the protection board, which may then not see when the pack is full.".into(),
+        advice: Some("Ask its maker, or look in its manual, and answer at the battery. Without an answer, keep the lights off while it charges."),
+        given: vec![],
+    });
 }
 
 fn no_cutoff(battery: &Battery, found: &mut Findings) {
@@ -119,6 +205,19 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         })
     };
     match finding.code {
+        "source.charging_lit" => propose(case.build, "Keep the lights off while it charges", |copy| {
+            let Source::Battery(battery) = &mut copy.source else { return None };
+            battery.used_while_charging = false;
+            Some(())
+        })
+        .into_iter()
+        .collect(),
+        "source.parked" => switch_off(case).into_iter().collect(),
+        "source.near_limit" => {
+            let share = SUPPLY_SHARE * finding.limit / finding.value.max(1e-9);
+            let dimmer = [0.9, 0.8, 0.65, 0.5, 0.35, 0.2].into_iter().filter(|step| *step <= share).take(2);
+            dimmer.chain([0.1]).filter_map(|share| dim_all(case.build, share)).collect()
+        }
         "source.not_rechargeable" => propose(case.build, "Say that it is not charged", |copy| {
             let Source::Battery(battery) = &mut copy.source else { return None };
             battery.used_while_charging = false;

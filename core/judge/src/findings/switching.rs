@@ -44,7 +44,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
 }
 
 /// A switch or plug with a quarter to spare, A.
-fn rating_a(current_a: f64) -> f64 {
+pub(super) fn rating_a(current_a: f64) -> f64 {
     rating_above(1.25 * current_a, &RATINGS_A)
 }
 

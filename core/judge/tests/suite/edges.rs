@@ -58,7 +58,7 @@ fn edges() -> Vec<Edge> {
     vec![
         limit("deck-pixels", "/converters/0/feed/switch/rating_a", 0.01, "five", one(STOP, "switch.over")),
         limit("deck-pixels", "/converters/0/feed/contact_rating_a", 0.01, "five", one(STOP, "contact.over")),
-        limit("hex-rail", "/source/max_current_a", 0.01, "source", one(STOP, "source.over")),
+        limit("hex-rail", "/source/max_current_a", 0.01, "source", two(0.8, (FIX, "source.near_limit"), 1.0, (STOP, "source.over"))),
         limit("deck-pixels", "/source/max_current_a", 0.01, "source", one(STOP, "source.over")),
         limit("chair-24v", "/source/tap_limit_a", 0.01, "source", one(STOP, "tap.over")),
         limit("deck-pixels", "/converters/0/max_out_a", 0.01, "five", two(0.8, (FIX, "converter.near_limit"), 1.0, (STOP, "converter.overload"))),
@@ -102,11 +102,20 @@ fn edges() -> Vec<Edge> {
                 two(1.1, (FIX, "light.over_voltage"), 1.2, (STOP, "light.over_voltage")),
             )
         },
-        Edge { field: Field::Figure, ..limit("rail-thin-wire", "/source/max_current_a", 100.0, "step", one(STOP, "fuse.missing")) },
         Edge {
             first: json!([{ "op": "add", "path": "/lights/0/feeds/0/fuse", "value": { "style": "glass", "rating_a": 3.15 } }]),
             field: Field::Figure,
-            ..limit("rail-thin-wire", "/source/max_current_a", 5000.0, "step", two(1.0, (NOTE, "fuse.breaking"), 3.0, (FIX, "fuse.breaking")))
+            ..limit(
+                "rail-thin-wire",
+                "/source/max_current_a",
+                5000.0,
+                "step",
+                [
+                    two(1.0, (NOTE, "fuse.breaking"), 3.0, (FIX, "fuse.breaking")),
+                    vec![(9.999, Some((FIX, "fuse.breaking"))), (10.001, Some((STOP, "fuse.breaking")))],
+                ]
+                .concat(),
+            )
         },
     ]
 }
@@ -138,6 +147,46 @@ fn a_severity_changes_at_its_limit_and_nowhere_else() {
         }
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+/// A wire that no fuse protects is judged by how warm its supply can make it in the end.
+#[test]
+fn a_wire_without_a_fuse_is_judged_by_its_heat() {
+    let start = case("rail-thin-wire");
+    let feed = start.lights.iter().find(|light| light.id == "step").expect("a light").feeds[0].clone();
+    let ends_c = |amps: f64| feed.gauge.settled_c(feed.bundled, amps);
+    // The current that makes it just so warm, by halving.
+    let amps = |degrees: f64| {
+        (0..60).fold((0.0, 100.0), |(low, high), _| if ends_c(0.5 * (low + high)) < degrees { (0.5 * (low + high), high) } else { (low, 0.5 * (low + high)) }).0
+    };
+    let found = |amps: f64| {
+        let build = changed(&start, &json!([{ "op": "replace", "path": "/source/max_current_a", "value": amps }]));
+        let report = report(&build).expect("solved");
+        report.findings.into_iter().find(|finding| finding.code == "fuse.missing" && finding.subject == "step").map(|finding| (finding.severity, finding.value))
+    };
+    for (degrees, expected) in [(79.9, None), (80.1, Some(FIX)), (104.9, Some(FIX)), (105.1, Some(STOP)), (400.0, Some(STOP))] {
+        let found = found(amps(degrees));
+        assert_eq!(found.map(|(severity, _)| severity), expected, "{degrees} °C");
+        assert!(found.is_none_or(|(_, value)| (value - degrees).abs() < 0.01), "{degrees} °C: {found:?}");
+    }
+    assert!(amps(80.0) > feed.gauge.ampacity_a(feed.bundled), "ampacity is the careful figure");
+}
+
+/// Small packs of mild cells set nothing on fire: without a fuse they are a fix at most.
+#[test]
+fn mild_cells_want_a_fuse_and_are_no_danger() {
+    let pack = |chemistry: &str, series: u32, capacity_ah: f64| {
+        json!([{ "op": "replace", "path": "/source/chemistry", "value": chemistry }, { "op": "replace", "path": "/source/series", "value": series },
+            { "op": "replace", "path": "/source/capacity_ah", "value": capacity_ah }, { "op": "replace", "path": "/converters/0/feed/fuse", "value": null }])
+    };
+    let severity = |changes: &Value| {
+        let report = report(&changed(&case("trike-arrays"), changes)).expect("a report");
+        report.findings.into_iter().find(|f| f.code == "fuse.missing").map(|f| f.severity)
+    };
+    assert_eq!(severity(&pack("nimh", 6, 2.0)), Some(FIX), "17 Wh");
+    assert_eq!(severity(&pack("nimh", 10, 2.0)), Some(STOP), "28 Wh");
+    assert_eq!(severity(&pack("lipo", 3, 1.0)), Some(STOP), "lithium burns however small");
+    assert_eq!(severity(&pack("lithium_coin", 4, 0.22)), None, "a coin cell warms no wire");
 }
 
 /// The worst point is the one that is told: moving the limit past it silences the finding in every state and scene.

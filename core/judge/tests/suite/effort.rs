@@ -122,9 +122,9 @@ fn a_verdict_sums_up_its_findings() {
         assert_eq!((verdict.stops, verdict.fixes, verdict.notes), (count(Severity::Stop), count(Severity::Fix), count(Severity::Note)), "{name}");
         assert_eq!(verdict.safe, verdict.stops == 0 && !build.lights.is_empty(), "{name}");
         let expected = match (build.lights.is_empty(), verdict.stops, verdict.fixes) {
-            (true, ..) => "Nothing to judge yet",
+            (true, ..) => "Add a light to see if it is safe",
             (_, 1.., _) => "Not safe to build yet",
-            (_, 0, 1..) => "Safe, with things to mend",
+            (_, 0, 1..) => "Lights up, but mend these first",
             _ => "Nothing found against it",
         };
         assert_eq!(verdict.headline, expected, "{name}");

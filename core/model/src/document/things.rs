@@ -216,6 +216,8 @@ words! {
         Nimh = "nimh" called "nickel metal hydride",
         /// Primary alkaline.
         Alkaline = "alkaline",
+        /// Primary lithium button cells.
+        LithiumCoin = "lithium_coin" called "lithium coin cell",
     }
 }
 
@@ -493,6 +495,9 @@ record! {
         /// Whether something switches it off before its cells are harmed; `None`: by chemistry.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub protected: Option<bool> = thing().label("Something switches it off when it is empty"),
+        /// Whether its maker allows lights while it charges; `None`: nobody asked.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub may_charge_lit: Option<bool> = thing().label("Its maker allows lights while it charges").nothing("not asked yet"),
     }
 
     /// An existing regulated rail.
@@ -806,6 +811,17 @@ record! {
         /// What it goes over on its way to something that moves.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub moving: Option<Moving> = thing(),
+        /// What dims all that hangs on it, by pulses.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub dimmer: Option<Dimmer> = thing(),
+    }
+
+    /// What dims by switching fast.
+    pub struct Dimmer {
+        /// Pulses a second, Hz.
+        pub hz: f64 = number(Range::above_zero(1e6, "Hz")).label("Pulses a second"),
+        /// What it carries, A.
+        pub rating_a: f64 = number(AMP).label("A dimmer carries"),
     }
 
     /// What carries a feed over to something that turns, folds or slides.

@@ -23,6 +23,8 @@ pub struct Cell {
     pub nominal_v: f64,
 }
 
+/// Below this a pack of mild cells sets nothing on fire, Wh.
+const HARMLESS_WH: f64 = 20.0;
 /// What a glass or a resettable fuse still breaks, A.
 const SMALL_SHORT_A: f64 = 30.0;
 
@@ -37,6 +39,7 @@ const LEAD_FLOODED: Cell = cell(2.0, [1.893, 1.918, 1.943, 1.968, 1.993, 2.017, 
 const LEAD_AGM: Cell = cell(2.0, [1.920, 1.945, 1.967, 1.990, 2.012, 2.033, 2.055, 2.077, 2.098, 2.120, 2.142], 0.50, 1.10, Some(2.42), 0.050);
 const NIMH: Cell = cell(1.2, [1.00, 1.18, 1.21, 1.23, 1.24, 1.25, 1.26, 1.28, 1.30, 1.34, 1.40], 0.90, 1.05, Some(1.55), 0.060);
 const ALKALINE: Cell = cell(1.5, [0.90, 1.06, 1.13, 1.18, 1.22, 1.25, 1.29, 1.33, 1.38, 1.45, 1.58], 0.90, 1.15, None, 0.300);
+const LITHIUM_COIN: Cell = cell(3.0, [2.00, 2.60, 2.75, 2.84, 2.89, 2.92, 2.94, 2.96, 2.98, 3.00, 3.20], 0.90, 1.20, None, 4.400);
 
 /// Typical figures of a chemistry.
 pub fn cell_of(chemistry: Chemistry) -> &'static Cell {
@@ -48,13 +51,19 @@ pub fn cell_of(chemistry: Chemistry) -> &'static Cell {
         Chemistry::LeadAgm => &LEAD_AGM,
         Chemistry::Nimh => &NIMH,
         Chemistry::Alkaline => &ALKALINE,
+        Chemistry::LithiumCoin => &LITHIUM_COIN,
     }
 }
 
 impl Chemistry {
-    /// Discharge time that labels state a capacity for, h: 20 for lead (EN 50342), 5 for the others (IEC 61960).
+    /// Discharge time that labels state a capacity for, h: 20 for lead (EN 50342), some 1,000 for coin cells (IEC 60086),
+    /// 5 for the others (IEC 61960).
     pub fn rated_hours(self) -> f64 {
-        if matches!(self, Chemistry::LeadAgm | Chemistry::LeadFlooded) { 20.0 } else { 5.0 }
+        match self {
+            Chemistry::LeadAgm | Chemistry::LeadFlooded => 20.0,
+            Chemistry::LithiumCoin => 1000.0,
+            _ => 5.0,
+        }
     }
 }
 
@@ -111,6 +120,13 @@ impl Battery {
     pub fn is_small(&self) -> bool {
         let (volts, amps) = (self.emf_v(1.0), self.emf_v(1.0) / self.pack_ohm().max(1e-6));
         volts <= 15.0 && amps <= SMALL_SHORT_A
+    }
+
+    /// Cells of a toy or a hand lamp, of a chemistry that does not burn: a short warms what it flows through and ends by
+    /// itself.
+    pub fn is_harmless(&self) -> bool {
+        let mild = matches!(self.chemistry, Chemistry::Alkaline | Chemistry::Nimh | Chemistry::LithiumCoin);
+        mild && self.capacity_ah * self.emf_v(1.0) < HARMLESS_WH
     }
 
     /// Whether over-discharge makes its cells dangerous.

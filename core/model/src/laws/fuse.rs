@@ -1,13 +1,19 @@
 //! A fuse: standard ratings, cold resistance, and how fast it opens.
 //!
-//! Cold resistance `0.09 V / rating`. Latest opening of a blade fuse by the limits of ISO 8820-3, straight on
-//! log–log paper between them: 1.35 x 600 s, 2 x 5 s, 3.5 x 0.5 s, 6 x 0.1 s.
+//! Cold resistance `0.09 V / rating`. Opening lies between a fast and a slow limit: blade fuses after ISO 8820-3,
+//! cartridges quick-acting after IEC 60127-2, resettable ones representative.
 
 use crate::document::{Fuse, FuseStyle};
 use crate::practice::within;
 
 /// A bolted short must reach this multiple of the rating for the fuse to open within half a second.
 pub const PROMPT_MULTIPLE: f64 = 3.5;
+/// From this multiple of its voltage on the arc in a fuse may burn on.
+pub const ARC_STAYS: f64 = 1.5;
+/// Above these multiples of what a fuse breaks it will not do, and may burst.
+pub const BREAKS_BADLY: (f64, f64) = (3.0, 10.0);
+/// How long a current is reckoned with that a fuse may never interrupt, s.
+pub const UNINTERRUPTED_S: f64 = 3600.0;
 /// A fuse is chosen this much above the largest current it carries.
 pub const HEADROOM: f64 = 1.25;
 
@@ -16,8 +22,14 @@ const GLASS: [f64; 21] = [0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.
 const CERAMIC: [f64; 14] = [0.5, 1.0, 2.0, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0, 12.5, 16.0, 20.0, 25.0, 30.0];
 const PTC: [f64; 11] = [0.1, 0.2, 0.35, 0.5, 0.75, 1.1, 1.5, 2.0, 2.5, 3.0, 5.0];
 
-/// Multiple of the rating, latest opening in s.
-const BLADE_OPENS: [(f64, f64); 4] = [(1.35, 600.0), (2.0, 5.0), (3.5, 0.5), (6.0, 0.1)];
+/// Multiple of the rating, fast and slow limit of its opening, s.
+type Limits = [(f64, f64, f64)];
+/// ISO 8820-3.
+const BLADE_OPENS: &Limits = &[(1.35, 0.75, 600.0), (2.0, 0.15, 5.0), (3.5, 0.04, 0.5), (6.0, 0.02, 0.1)];
+/// Quick-acting, after IEC 60127-2.
+const CARTRIDGE_OPENS: &Limits = &[(2.1, 0.1, 1800.0), (2.75, 0.05, 2.0), (4.0, 0.01, 0.3), (10.0, 0.002, 0.02)];
+/// Representative.
+const RESETTABLE_OPENS: &Limits = &[(2.0, 1.0, 20.0), (5.0, 0.1, 3.0), (10.0, 0.02, 0.5)];
 
 /// Where a fuse sits: what it may have to interrupt.
 #[derive(Clone, Copy, Debug)]
@@ -47,7 +59,7 @@ impl Seat {
     /// Whether it can do it at all: a little more than it is made to break is a note, its voltage is not.
     pub fn can(&self, fuse: &Fuse) -> bool {
         let (most_v, most_a) = fuse.style.stands();
-        within(self.highest_v, most_v) && within(self.short_a(fuse), 3.0 * most_a)
+        within(self.highest_v, most_v) && within(self.short_a(fuse), BREAKS_BADLY.0 * most_a)
     }
 
     /// The fuses of these ratings by style that can do it here, those that suit before those that only can; a style
@@ -104,9 +116,12 @@ impl FuseStyle {
         }
     }
 
-    /// Whether it opens by the limits of a blade fuse.
-    pub fn is_blade(self) -> bool {
-        matches!(self, FuseStyle::Blade | FuseStyle::Blade58v)
+    fn limits(self) -> &'static Limits {
+        match self {
+            FuseStyle::Blade | FuseStyle::Blade58v => BLADE_OPENS,
+            FuseStyle::Glass | FuseStyle::Ceramic => CARTRIDGE_OPENS,
+            FuseStyle::Ptc => RESETTABLE_OPENS,
+        }
     }
 
     /// Smallest standard rating with headroom over `current_a`, if the style has one.
@@ -121,18 +136,24 @@ impl Fuse {
         0.09 / self.rating_a
     }
 
-    /// Latest opening time of a blade fuse, s; `None`: it may never open.
-    pub fn opens_within_s(&self, fault_a: f64) -> Option<f64> {
-        let multiple = fault_a / self.rating_a;
-        let above = BLADE_OPENS.iter().position(|(at, _)| multiple < *at).unwrap_or(BLADE_OPENS.len());
-        match above {
-            0 => None,
-            n if n == BLADE_OPENS.len() => Some(BLADE_OPENS[n - 1].1),
-            n => {
-                let ((m0, t0), (m1, t1)) = (BLADE_OPENS[n - 1], BLADE_OPENS[n]);
-                let share = (multiple / m0).ln() / (m1 / m0).ln();
-                Some(t0 * (t1 / t0).powf(share))
-            }
-        }
+    /// Fast and slow limit of its opening at a current, s; `None`: it may never open. Straight on log–log paper
+    /// between the points of its style; beyond the last, what it lets through (I²t) stays what it is there.
+    pub fn opens_s(&self, current_a: f64) -> Option<[f64; 2]> {
+        let limits = self.style.limits();
+        let multiple = current_a / self.rating_a;
+        let above = limits.iter().position(|(at, ..)| multiple < *at).unwrap_or(limits.len());
+        let (m0, fast0, slow0) = limits[above.checked_sub(1)?];
+        let Some(&(m1, fast1, slow1)) = limits.get(above) else {
+            let share = (m0 / multiple).powi(2);
+            return Some([fast0 * share, slow0 * share]);
+        };
+        let share = (multiple / m0).ln() / (m1 / m0).ln();
+        Some([fast0 * (fast1 / fast0).powf(share), slow0 * (slow1 / slow0).powf(share)])
+    }
+
+    /// Whether it interrupts a current at all: no more than its style breaks, at a voltage at which its arc goes out.
+    pub fn breaks(&self, current_a: f64, voltage_v: f64) -> bool {
+        let (most_v, most_a) = self.style.stands();
+        within(current_a, most_a) && within(voltage_v, ARC_STAYS * most_v)
     }
 }

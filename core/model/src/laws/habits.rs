@@ -35,6 +35,7 @@ const LEAD_FLOODED: Habits = habits([0.80, 0.90, 0.97, 1.0], [1.5, 1.25, 1.05, 1
 const LEAD_AGM: Habits = habits([0.83, 0.92, 0.98, 1.0], [1.4, 1.2, 1.05, 1.0], 1.75, 0.03, 0.2, [0.90, 2.5, 0.25]);
 const NIMH: Habits = habits([0.85, 0.94, 0.99, 1.0], [1.8, 1.35, 1.08, 1.0], 0.9, 0.15, 0.0, [0.70, 0.5, 0.5]);
 const ALKALINE: Habits = habits([0.60, 0.80, 0.95, 1.0], [2.5, 1.6, 1.1, 1.0], 0.8, 0.003, 0.0, [0.0, 0.0, 0.0]);
+const LITHIUM_COIN: Habits = habits([0.75, 0.88, 0.97, 1.0], [2.5, 1.6, 1.1, 1.0], 2.0, 0.001, 0.0, [0.0, 0.0, 0.0]);
 
 /// Typical behaviour of a chemistry.
 pub fn habits_of(chemistry: Chemistry) -> &'static Habits {
@@ -46,5 +47,6 @@ pub fn habits_of(chemistry: Chemistry) -> &'static Habits {
         Chemistry::LeadAgm => &LEAD_AGM,
         Chemistry::Nimh => &NIMH,
         Chemistry::Alkaline => &ALKALINE,
+        Chemistry::LithiumCoin => &LITHIUM_COIN,
     }
 }

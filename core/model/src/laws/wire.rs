@@ -5,6 +5,7 @@
 //! `I² t <= (115 A_mm2)²` (IEC 60364-5-54, copper under PVC, adiabatic).
 
 use crate::document::{Feed, Gauge, Return};
+use std::f64::consts::PI;
 use uom::si::area::{square_meter, square_millimeter};
 use uom::si::electric_current::ampere;
 use uom::si::electrical_resistance::ohm;
@@ -26,6 +27,33 @@ pub(crate) const AMPACITY: [(i32, f64); 13] =
 
 /// Metric sizes in common use, mm².
 pub(crate) const METRIC_MM2: [f64; 12] = [0.14, 0.22, 0.25, 0.34, 0.5, 0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0];
+
+/// Around a wire, and where its heating begins, °C.
+pub const AMBIENT_C: f64 = 30.0;
+/// What PVC stands for good, °C.
+pub const PVC_ALWAYS_C: f64 = 80.0;
+/// What PVC stands for hours, °C.
+pub const PVC_HOURS_C: f64 = 105.0;
+/// What PVC stands for a moment, °C (IEC 60364-5-54).
+pub const PVC_MOMENT_C: f64 = 160.0;
+/// Copper melts, °C: nothing is computed beyond it.
+pub const MELTS_C: f64 = 1083.0;
+/// Temperature coefficient of copper's resistance at 20 °C, 1/K (IEC 60028).
+const ALPHA: f64 = 0.00393;
+/// Heat that a cubic metre of copper takes, J/(m³·K).
+const COPPER_J_M3K: f64 = 3.45e6;
+/// Heat that leaves an insulated wire in still air, W/(m²·K); representative.
+const STILL_AIR_W_M2K: f64 = 20.0;
+
+/// Share of its free-air ampacity that a wire keeps among `bundled` loaded circuits.
+fn bundling(bundled: u32) -> f64 {
+    match bundled {
+        0 | 1 => 1.0,
+        2..=3 => 0.7,
+        4..=6 => 0.6,
+        _ => 0.5,
+    }
+}
 
 fn awg_area(number: i32) -> Area {
     let diameter = Length::new::<millimeter>(0.127 * 92f64.powf(f64::from(36 - number) / 39.0));
@@ -66,13 +94,7 @@ impl Gauge {
             Some((_, amps)) => *amps,
             None => AMPACITY[0].1 * area / awg_area(AMPACITY[0].0).get::<square_meter>(),
         };
-        let bundling = match bundled {
-            0 | 1 => 1.0,
-            2..=3 => 0.7,
-            4..=6 => 0.6,
-            _ => 0.5,
-        };
-        ElectricCurrent::new::<ampere>(free_air * bundling)
+        ElectricCurrent::new::<ampere>(free_air * bundling(bundled))
     }
 
     /// [`Self::ampacity`] in A.
@@ -84,6 +106,33 @@ impl Gauge {
     pub fn withstand(self, fault: ElectricCurrent) -> Time {
         let k_area = 115.0 * self.area_mm2();
         Time::new::<second>((k_area / fault.get::<ampere>()).powi(2))
+    }
+
+    /// Temperature of an insulated wire after `time_s` of a constant current, °C, from [`AMBIENT_C`]; at most
+    /// [`MELTS_C`]. Time may be infinite.
+    ///
+    /// Per metre `c dθ/dt = I² ρ(θ) / A − g (θ − 30)` with copper's resistivity rising linearly: exact, since it is
+    /// linear in θ. What a bundle keeps in goes with the square of its share of ampacity.
+    pub fn heated_c(self, bundled: u32, current_a: f64, time_s: f64) -> f64 {
+        let area = self.area().get::<square_meter>();
+        let diameter_m = (area / std::f64::consts::FRAC_PI_4).sqrt();
+        let wall_m = if diameter_m >= 1.3e-3 { 1.6e-3 } else { 0.8e-3 };
+        let loss = STILL_AIR_W_M2K * PI * (diameter_m + wall_m) * bundling(bundled).powi(2);
+        let power = current_a * current_a * COPPER_OHM_M / area;
+        let capacity = COPPER_J_M3K * area;
+        let rate = (loss - ALPHA * power) / capacity;
+        let slope = power * (1.0 + ALPHA * (AMBIENT_C - 20.0)) / capacity;
+        let rise = match rate * time_s {
+            decay if decay.is_nan() || decay.abs() < 1e-12 => slope * time_s,
+            decay => slope * -(-decay).exp_m1() / rate,
+        };
+        // Nothing heated for no time is as warm as the air.
+        if rise.is_nan() { AMBIENT_C } else { (AMBIENT_C + rise).min(MELTS_C) }
+    }
+
+    /// [`Self::heated_c`] in the end: what it comes to where nothing interrupts the current.
+    pub fn settled_c(self, bundled: u32, current_a: f64) -> f64 {
+        self.heated_c(bundled, current_a, f64::INFINITY)
     }
 
     /// Common sizes at least as thick as this one, in the same system, thinnest first.

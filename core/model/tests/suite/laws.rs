@@ -132,10 +132,31 @@ proptest! {
     #[test]
     fn a_fuse_opens_sooner_the_harder_it_is_pushed(at in 0usize..12, push in 1.0f64..12.0, harder in 1.0f64..3.0) {
         let fuse = Fuse { style: FuseStyle::Blade, rating_a: FuseStyle::Blade.ratings_a()[at] };
-        let (soon, sooner) = (fuse.opens_within_s(push * fuse.rating_a), fuse.opens_within_s(push * harder * fuse.rating_a));
+        let (soon, sooner) = (fuse.opens_s(push * fuse.rating_a), fuse.opens_s(push * harder * fuse.rating_a));
         prop_assert_eq!(soon.is_some(), push >= 1.35, "below 1.35 of its rating it may hold for good");
-        if let Some(soon) = soon {
-            prop_assert!(sooner.is_some_and(|sooner| sooner <= soon * (1.0 + 1e-12)) && soon <= 600.0 * (1.0 + 1e-9));
+        if let Some([fast, slow]) = soon {
+            let later = |time: f64| time * (1.0 + 1e-12);
+            prop_assert!(fast <= slow && slow <= 600.0 * (1.0 + 1e-9));
+            prop_assert!(sooner.is_some_and(|[sooner, latest]| sooner <= later(fast) && latest <= later(slow)));
+        }
+        // Beyond its table it lets the same heat through, however hard it is pushed.
+        let heat = |times: f64| times * times * fuse.opens_s(times * fuse.rating_a).map_or(0.0, |[_, slow]| slow);
+        prop_assert!((heat(6.0 * harder) / heat(6.0) - 1.0).abs() < 1e-9);
+    }
+
+    #[test]
+    fn a_wire_warms_with_current_and_time_and_cools_in_air(awg in 8i32..=30, bundled in 1u32..10, amps in 0.01f64..300.0, time in 0.001f64..5000.0) {
+        let gauge = Gauge::Awg(awg);
+        let here = gauge.heated_c(bundled, amps, time);
+        prop_assert!((30.0..=1083.0).contains(&here));
+        prop_assert!(gauge.heated_c(bundled, 1.1 * amps, time) >= here && gauge.heated_c(bundled, amps, 1.1 * time) >= here);
+        prop_assert!(gauge.heated_c(bundled + 1, amps, time) >= here && Gauge::Awg(awg - 2).heated_c(bundled, amps, time) <= here);
+        prop_assert!(here <= gauge.settled_c(bundled, amps), "nowhere warmer than in the end");
+        // Without time to lose heat it is what copper's own heat takes (IEC 60949), until the air takes some.
+        let free = 264.5 * (amps * amps * time / (226.0 * gauge.area_mm2()).powi(2)).exp() - 234.5;
+        prop_assert!(here <= free * 1.02 + 0.5, "{} against {}", here, free);
+        if time < 0.05 && free < 160.0 {
+            prop_assert!((here - free).abs() < 0.02 * (free - 30.0) + 0.01, "{} against {}", here, free);
         }
     }
 

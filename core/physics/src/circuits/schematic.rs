@@ -181,7 +181,7 @@ impl Schematic {
                 });
                 // The first transistor has just come on, and the other side's capacitor is as full as it gets.
                 s.circuit.add("c1", &["c2", "b1"], Element::Capacitor(c1, Some(0.0)));
-                s.circuit.add("c2", &["c1", "b2"], Element::Capacitor(c2, Some((volts - kept - KNEE_V).clamp(0.1 * volts, 6.0))));
+                s.circuit.add("c2", &["c1", "b2"], Element::Capacitor(c2, Some((volts - kept - KNEE_V).min(6.0).max(0.1 * volts))));
                 for (q, c, b) in [("q1", "c1", "b1"), ("q2", "c2", "b2")] {
                     s.circuit.add(q, &[c, b, "0"], Element::Bipolar(Bipolar::SMALL_NPN));
                     // Without them each would switch the other in no time at all, which nothing can follow.

@@ -77,11 +77,11 @@ fn a_fuse_is_wanted_where_the_supply_can_burn_a_wire() {
     let wants = |build: &Build, id: &str| wants_fuse(build, &build.feed(id).expect(id));
     assert!(!wants(&build, "block"), "it has one");
     assert!(!wants(&build, "bare"), "the trunk's fuse is before it");
-    // 28 AWG carries 1.4 A, the module gives 3 A.
-    assert!(wants(&build, "five"));
-    let mut thick = build.clone();
-    thick.lights[3].feeds[0].gauge = orthavis_model::document::Gauge::Awg(24);
-    assert!(!wants(&thick, "five"), "24 AWG carries 3.5 A");
+    // The module's 3 A warm 28 AWG to some 65 °C, and 32 AWG to far more than its insulation stands.
+    assert!(!wants(&build, "five"), "{} °C", orthavis_model::document::Gauge::Awg(28).settled_c(1, 3.0));
+    let mut thin = build.clone();
+    thin.lights[3].feeds[0].gauge = orthavis_model::document::Gauge::Awg(32);
+    assert!(wants(&thin, "five"));
     let mut bare = build;
     bare.junctions[0].feed.fuse = None;
     assert!(wants(&bare, "block"));

@@ -4,7 +4,7 @@
 use super::*;
 use orthavis_model::document::{Consumer, FuseStyle};
 use orthavis_model::edit::feed_mut;
-use orthavis_model::laws::fuse::{HEADROOM, PROMPT_MULTIPLE, Seat};
+use orthavis_model::laws::fuse::{BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, Seat};
 use orthavis_model::practice::{above, within as keeps};
 use orthavis_model::working::{Rule, fact, plain, quantity};
 use orthavis_physics::protection;
@@ -41,9 +41,9 @@ const FAULT: Rule = Rule {
     source: "Ohm's law",
 };
 const OPENS: Rule = Rule {
-    words: "How long a blade fuse may take at that current, at most.",
+    words: "How long a fuse of this style may take at that current, at most.",
     formula: "t(I_fault / I_rated), straight on log–log paper",
-    source: "Limits of ISO 8820-3",
+    source: "Slow limits of ISO 8820-3 (blade) and IEC 60127-2 (glass, ceramic); resettable ones representative",
 };
 
 /// One choice for each style.
@@ -72,7 +72,7 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
     let sizes = if ask.metric { Gauge::Mm2(0.1) } else { Gauge::Awg(29) }.thicker();
     let grow = if above(rating_a, ask.ampacity_a) { sizes.into_iter().find(|gauge| gauge.ampacity_a(ask.bundled) >= rating_a) } else { None };
     let fuse = orthavis_model::document::Fuse { style, rating_a };
-    let opens = fuse.opens_within_s(ask.fault_a);
+    let opens = fuse.opens_s(ask.fault_a);
     let (most_v, most_a) = style.stands();
     let short_a = ask.seat.short_a(&fuse);
     let first = grow.map_or(String::new(), |gauge| format!(" after the wire has grown to {}", gauge.name()));
@@ -88,7 +88,7 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
         choice.works = false;
         Some(format!("It interrupts up to {}; here there may be {}.", plain(most_v, "V"), plain(ask.seat.highest_v, "V")))
     } else if above(short_a, most_a) {
-        choice.works = keeps(short_a, 3.0 * most_a);
+        choice.works = keeps(short_a, BREAKS_BADLY.0 * most_a);
         Some(format!("It breaks {} at most; a short right behind it draws {}.", plain(most_a, "A"), plain(short_a, "A")))
     } else if above(PROMPT_MULTIPLE * rating_a, ask.fault_a) {
         Some("A short at the far end may draw too little to open it quickly: a converter limits it, or the wire is long and thin.".into())
@@ -111,9 +111,7 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
         .of_limit(1.0 / HEADROOM),
         fact("fault_a", "Short at the far end", "I_fault", ask.fault_a, "A", &FAULT, vec![quantity("I_rated", "rating", rating_a, "A")]),
     ];
-    if style.is_blade()
-        && let Some(seconds) = opens
-    {
+    if let Some([_, seconds]) = opens {
         choice.figures.push(fact(
             "opens_s",
             "It opens within",

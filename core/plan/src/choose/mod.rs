@@ -18,7 +18,7 @@ use orthavis_model::states::State;
 use orthavis_model::working::Fact;
 use orthavis_physics::network::SolveError;
 use orthavis_physics::offered;
-use orthavis_physics::points::{finished, points};
+use orthavis_physics::points::{finished, solved};
 use serde::Serialize;
 
 /// One way to do it.
@@ -192,7 +192,8 @@ const TRIED: usize = 8;
 /// Where there is no time for it: an untried choice must not pass for a good one.
 fn tried(build: &Build, choices: Vec<Choice>) -> Result<Vec<Choice>, ChooseError> {
     let stops = |build: &Build| -> Option<Vec<Finding>> {
-        let found = findings::findings(build, &points(build).ok()?);
+        let solved = solved(build, &[]).ok()?;
+        let found = findings::findings(build, &solved.points, &solved.collapsed);
         Some(found.into_iter().filter(|finding| finding.severity == Severity::Stop).collect())
     };
     let Some(before) = stops(build) else { return finished(build).map(|()| choices).map_err(ChooseError::from) };
@@ -207,7 +208,7 @@ fn tried(build: &Build, choices: Vec<Choice>) -> Result<Vec<Choice>, ChooseError
         if budget::stopped().is_some() {
             return None;
         }
-        let Some(after) = judged else { return Some("The build has no steady state with it.".to_owned()) };
+        let Some(after) = judged else { return Some("It was not tried: the computation was stopped.".to_owned()) };
         let new = after.iter().find(|stop| !before.iter().any(|known| known.code == stop.code && known.subject == stop.subject))?;
         Some(format!("With it comes a new stop: {}.", new.title))
     };

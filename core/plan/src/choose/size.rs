@@ -143,7 +143,10 @@ fn fuse_feed(sized: &mut Build, points: &[orthavis_physics::points::PointReport]
     let may = |choice: &&Choice| choice.works && part(choice).is_some_and(|fuse| ask.seat.can(&fuse));
     let theirs = |choice: &&Choice| part(choice).is_some_and(|fuse| Some(fuse.style) == style);
     let chosen = (choices.iter().filter(can).find(theirs)).or_else(|| choices.iter().find(can)).or_else(|| choices.iter().find(may));
-    let chosen = chosen.or_else(|| choices.iter().find(theirs)).or_else(|| choices.iter().find(|choice| part(choice).is_some()));
+    // A switch that is too small is exchanged; a fuse whose arc stays is not put in for it.
+    let sound = |choice: &&Choice| part(choice).is_some_and(|fuse| ask.seat.can(&fuse));
+    let chosen =
+        chosen.or_else(|| choices.iter().find(sound)).or_else(|| choices.iter().find(theirs)).or_else(|| choices.iter().find(|choice| part(choice).is_some()));
     if let Some(Pick::Fuse { fuse: Some(fuse), grow }) = chosen.map(|choice| choice.pick.clone()) {
         super::fuse::put(sized, id, &fuse, grow);
     }

@@ -1,54 +1,20 @@
 //! A wire pinched against its neighbour: what flows, which fuse opens and when, what the wire makes of it.
 //!
-//! Opening times lie between a fast and a slow limit, straight on log–log paper: blade fuses after ISO 8820-3, cartridges
-//! quick-acting after IEC 60127-2, resettable ones representative. A wire survives while `I² t <= (115 A_mm2)²`; until
-//! then it warms without losing heat, `θ = 264.5 exp(I² t / (226 A_mm2)²) − 234.5` °C from 30 °C (IEC 60949, copper).
+//! A fuse opens between the limits of its style (`laws::fuse`), where it can break that current at all. Until then the
+//! wires on the way warm and lose heat to the air (`laws::wire`); insulation survives up to 160 °C.
 
 use crate::BenchError;
 use crate::board::PINCH_OHM;
 use crate::spot::feed_index;
-use orthavis_model::document::{Build, Feed, FuseStyle, Source};
+use orthavis_model::document::{Build, Feed, Source};
+use orthavis_model::laws::wire::PVC_MOMENT_C;
+use orthavis_model::practice::within;
 use orthavis_model::states::State;
-use orthavis_physics::protection::converter_above;
+use orthavis_physics::protection::{converter_above, seat};
 use serde::Serialize;
 
-/// Multiple of the rating, fast and slow limit, s.
-type Limits = [(f64, f64, f64)];
-const BLADE: &Limits = &[(1.35, 0.75, 600.0), (2.0, 0.15, 5.0), (3.5, 0.04, 0.5), (6.0, 0.02, 0.1)];
-const CARTRIDGE: &Limits = &[(2.1, 0.1, 1800.0), (2.75, 0.05, 2.0), (4.0, 0.01, 0.3), (10.0, 0.002, 0.02)];
-const RESETTABLE: &Limits = &[(2.0, 1.0, 20.0), (5.0, 0.1, 3.0), (10.0, 0.02, 0.5)];
-
-/// Copper melts, °C: nothing is told beyond it.
-const MELTS_C: f64 = 1083.0;
-/// Ambient of both rules, °C, and what a wire at its ampacity is above it, K.
-const AMBIENT_C: f64 = 30.0;
-const AT_AMPACITY_K: f64 = 50.0;
 /// How long is told of where nothing opens, s.
 const WATCHED_S: f64 = 600.0;
-
-/// Fast and slow limit of a fuse's opening at a current, s; `None`: it may never open.
-pub fn opens_s(style: FuseStyle, rating_a: f64, current_a: f64) -> Option<[f64; 2]> {
-    let limits = match style {
-        FuseStyle::Blade | FuseStyle::Blade58v => BLADE,
-        FuseStyle::Glass | FuseStyle::Ceramic => CARTRIDGE,
-        FuseStyle::Ptc => RESETTABLE,
-    };
-    let multiple = current_a / rating_a;
-    let above = limits.iter().position(|(at, ..)| multiple < *at).unwrap_or(limits.len());
-    if above == 0 {
-        return None;
-    }
-    let (m0, fast0, slow0) = limits[above - 1];
-    let Some(&(m1, fast1, slow1)) = limits.get(above) else { return Some([fast0, slow0]) };
-    let share = (multiple / m0).ln() / (m1 / m0).ln();
-    Some([fast0 * (fast1 / fast0).powf(share), slow0 * (slow1 / slow0).powf(share)])
-}
-
-/// Temperature of a wire after a time, °C, without loss of heat.
-pub fn heated_c(area_mm2: f64, current_a: f64, time_s: f64) -> f64 {
-    let share = current_a * current_a * time_s / (226.0 * area_mm2).powi(2);
-    (264.5 * share.exp() - 234.5).min(MELTS_C)
-}
 
 /// A moment of a wire warming.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
@@ -74,7 +40,7 @@ pub struct Pinch {
     pub opens_s: Option<[f64; 2]>,
     /// Whether every wire on the way survives.
     pub survives: bool,
-    /// Temperature that the thinnest wire reaches, °C; at most that of melting copper.
+    /// Temperature that the hottest wire reaches, °C; at most that of melting copper.
     pub peak_c: f64,
     /// The feed with that wire.
     pub hottest: String,
@@ -115,9 +81,9 @@ fn way(build: &Build, index: usize, share: f64) -> Vec<Stretch<'_>> {
     let ohm = own.out_ohm() - (1.0 - share) * wire + share * own.back_ohm(frame);
     let mut way = vec![Stretch { id: feeds[index].id.clone(), feed: own, ohm }];
     let mut from = own.from.as_str();
-    while let Some(junction) = build.junctions.iter().find(|junction| junction.id == from) {
-        way.push(Stretch { id: junction.id.clone(), feed: &junction.feed, ohm: junction.feed.out_ohm() + junction.feed.back_ohm(frame) });
-        from = &junction.feed.from;
+    while let Some(feed) = build.passes(from) {
+        way.push(Stretch { id: from.to_owned(), feed, ohm: feed.out_ohm() + feed.back_ohm(frame) });
+        from = &feed.from;
     }
     way
 }
@@ -132,29 +98,22 @@ fn at_state(build: &Build, way: &[Stretch<'_>], state: State) -> Pinch {
     };
     let fuses = way.iter().filter_map(|stretch| {
         let fuse = stretch.feed.fuse.as_ref()?;
-        Some((stretch.id.clone(), opens_s(fuse.style, fuse.rating_a, fault_a)?))
+        let times = fuse.opens_s(fault_a).filter(|_| fuse.breaks(fault_a, seat(build, stretch.feed).highest_v))?;
+        Some((stretch.id.clone(), times))
     });
     let first = fuses.min_by(|a, b| a.1[1].total_cmp(&b.1[1]));
-    let area = |stretch: &&Stretch<'_>| stretch.feed.gauge.area_mm2();
-    let hottest = way.iter().min_by(|a, b| area(a).total_cmp(&area(b))).unwrap_or(&way[0]);
-    let area_mm2 = area(&hottest);
-    let ampacity_a = hottest.feed.gauge.ampacity_a(1);
-    let steady_c = AMBIENT_C + AT_AMPACITY_K * (fault_a / ampacity_a).powi(2);
-    let (survives, peak_c, until_s) = match &first {
-        Some((_, [_, slow])) => (fault_a * fault_a * slow <= (115.0 * area_mm2).powi(2), heated_c(area_mm2, fault_a, *slow), *slow),
-        // For as long as it lasts a wire within its ampacity only warms to what it is rated for.
-        None if fault_a <= ampacity_a => (true, steady_c, WATCHED_S),
-        None => (false, MELTS_C, WATCHED_S),
-    };
+    let until_s = first.as_ref().map_or(WATCHED_S, |(_, [_, slow])| *slow);
+    let after = |stretch: &Stretch<'_>, time_s: f64| stretch.feed.gauge.heated_c(stretch.feed.bundled, fault_a, time_s);
+    let hottest = way.iter().max_by(|a, b| after(a, until_s).total_cmp(&after(b, until_s))).unwrap_or(&way[0]);
+    let peak_c = after(hottest, until_s);
     let steps = 40;
     let warming = (0..=steps)
         .map(|step| {
             // From a thousandth of it on, evenly by factors: short times matter as much as long ones.
             let time_s = until_s * 10f64.powf(-3.0 * (1.0 - f64::from(step) / f64::from(steps)));
-            let free = heated_c(area_mm2, fault_a, time_s);
-            Warm { time_s, temperature_c: if first.is_none() && survives { free.min(steady_c) } else { free } }
+            Warm { time_s, temperature_c: after(hottest, time_s) }
         })
         .collect();
     let (fuse, opens_s) = first.map_or((None, None), |(id, times)| (Some(id), Some(times)));
-    Pinch { state, fault_a, fuse, opens_s, survives, peak_c, hottest: hottest.id.clone(), warming }
+    Pinch { state, fault_a, fuse, opens_s, survives: within(peak_c, PVC_MOMENT_C), peak_c, hottest: hottest.id.clone(), warming }
 }

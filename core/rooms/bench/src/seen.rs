@@ -4,7 +4,6 @@ use crate::BenchError;
 use crate::board::{Board, Shot};
 use crate::fault::{At, Fault, FaultKind};
 use crate::joints::Joint;
-use crate::pinch::opens_s;
 use orthavis_model::document::{Build, Consumer, Scene};
 use orthavis_model::states::State;
 use orthavis_physics::network::SolveError;
@@ -65,7 +64,7 @@ pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State
         // Of several the one that is quickest; of those alike the one that is overloaded most.
         let opens = (0..feeds.len()).filter(|feed| !blown.contains(feed)).filter_map(|feed| {
             let (fuse, current) = (feeds[feed].feed.fuse.as_ref()?, board.amps(&shot, feed));
-            let [_, slow] = opens_s(fuse.style, fuse.rating_a, current).filter(|[_, slow]| *slow < BY_NOW_S)?;
+            let [_, slow] = fuse.opens_s(current).filter(|[_, slow]| *slow < BY_NOW_S)?;
             Some((slow, -current / fuse.rating_a, feed))
         });
         let opens = opens.min_by(|a, b| a.0.total_cmp(&b.0).then(a.1.total_cmp(&b.1))).map(|(.., feed)| feed);

@@ -4,7 +4,6 @@
 //! LED driver more), wires left out: a usual evening, everything on, and nothing on. Beside the computed currents
 //! stand the measured ones.
 
-use super::rest::standing_a;
 use orthavis_model::document::{AuditBulb, Battery, Build, Draw, Gauge, Light, Load, Part, Scene, SceneLight, Source, What};
 use orthavis_model::laws::battery::cell_of;
 use orthavis_model::laws::conditions::conditioned;
@@ -15,7 +14,8 @@ use orthavis_model::states::State;
 use orthavis_model::working::{Fact, Rule, fact, quantity};
 use orthavis_physics::endurance::draw;
 use orthavis_physics::network::Network;
-use orthavis_physics::points::{PointError, finished, points};
+use orthavis_physics::parked::standing_a;
+use orthavis_physics::points::{PointError, finished, solved};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -192,7 +192,12 @@ struct Side {
 impl Side {
     fn of(build: &Build, battery: &Battery, bulbs: &[AuditBulb], replaced: bool) -> Result<Side, PointError> {
         let now = with_bulbs(build, bulbs, replaced);
-        let solved = points(&now)?;
+        // A figure of nothing would be no comparison.
+        let solved = solved(&now, &[])?;
+        if let Some(collapsed) = solved.collapsed.into_iter().next() {
+            return Err(collapsed);
+        }
+        let solved = solved.points;
         let at = |scene: &str| solved.iter().find(|point| point.scene == scene && point.state == State::Half);
         let case = |scene: &str| at(scene).map_or(0.0, |point| point.source.current_a);
         let each =

@@ -154,6 +154,9 @@ fn cautions(build: &Build, battery: &Battery) -> Vec<&'static str> {
         }
         Chemistry::Nimh => vec!["A charger that ends by itself; warm is fine, too hot to hold is not."],
         Chemistry::Alkaline => vec!["Primary cells are not recharged: they gas, leak and can burst. There is no charging time for them; replace them."],
+        Chemistry::LithiumCoin => {
+            vec!["Coin cells are not recharged: they burst. There is no charging time for them; replace them, and keep them from children."]
+        }
     };
     let limit_a = habits_of(battery.chemistry).charge_rate * battery.capacity_ah;
     if limit_a > 0.0 && build.usage.charger_a.is_some_and(|charger_a| charger_a > limit_a) {

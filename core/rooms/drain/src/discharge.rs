@@ -10,7 +10,7 @@ use orthavis_model::practice::DIM;
 use orthavis_model::states::Lit;
 use orthavis_model::states::margin;
 use orthavis_physics::network::{Network, Point, Solution};
-use orthavis_physics::points::{PointError, finished, points};
+use orthavis_physics::points::{PointError, finished};
 use serde::Serialize;
 
 /// Steps of the state of charge from full to empty.
@@ -89,7 +89,6 @@ pub struct Discharge {
 /// What solving the build refuses.
 pub fn discharge(build: &Build, scene: &str) -> Result<Option<Discharge>, PointError> {
     let build = &*orthavis_physics::circuits::flashing(build);
-    points(build)?;
     let found = followed(build, scene);
     finished(build)?;
     Ok(found)

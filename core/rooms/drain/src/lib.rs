@@ -22,7 +22,7 @@ use orthavis_model::laws::habits::habits_of;
 use orthavis_model::working::{Fact, Rule, fact, quantity};
 use orthavis_physics::endurance::{Draw, Ends, Run, draw};
 use orthavis_physics::network::{Network, Point, Solution};
-use orthavis_physics::points::{PointError, finished, points};
+use orthavis_physics::points::{PointError, finished};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -76,7 +76,8 @@ pub struct Drawn {
     /// `None` where nothing is drawn.
     run: Option<Run>,
     /// Mean power of the lights and what is lost on the way, standing loads left out, at half charge, W.
-    mean_w: f64,
+    /// `None` where the scene has no steady state.
+    mean_w: Option<f64>,
 }
 
 /// A scene on the half-charged battery or on the rail.
@@ -90,7 +91,6 @@ pub fn at_half(build: &Build, scene: &Scene) -> Point {
 /// The first scene without a steady solution at half charge.
 pub fn drain(build: &Build) -> Result<Drain, PointError> {
     let build = &*orthavis_physics::circuits::flashing(build);
-    points(build)?;
     let mut drain = drain_apart(build)?;
     let there = conditioned(build);
     if let Source::Battery(battery) = &there.source {
@@ -159,7 +159,7 @@ fn rail(build: &Build, network: &mut Network) -> Result<Drain, PointError> {
         name: scene.name.clone(),
         minutes: drawn.minutes,
         ends: Ends::Reserve,
-        facts: vec![power(drawn.mean_w)],
+        facts: drawn.mean_w.map(power).into_iter().collect(),
     });
     let flies = !motion.is_empty();
     Ok(Drain {
@@ -189,11 +189,15 @@ fn power(mean_w: f64) -> Fact {
     fact("mean_w", "Power, mean", "P", mean_w, "W", &RULE, vec![])
 }
 
-/// Mean power that a scene's lights take from the source, standing loads left out, W.
-fn power_w(build: &Build, network: &mut Network, scene: &Scene) -> Result<f64, PointError> {
+/// Mean power that a scene's lights take from the source, standing loads left out, W; `None` where it has no steady state.
+fn power_w(build: &Build, network: &mut Network, scene: &Scene) -> Result<Option<f64>, PointError> {
     let point = Point { standing_a: 0.0, ..at_half(build, scene) };
     let failed = |error| PointError { scene: scene.id.clone(), state: build.source.usual(), error };
-    let all = network.solve(&point, None).map_err(failed)?;
+    let all = match network.solve(&point, None) {
+        Ok(all) => all,
+        Err(error) if error.is_unfinished() => return Err(failed(error)),
+        Err(_) => return Ok(None),
+    };
     let watts = |network: &Network, solution: &Solution| {
         let (terminal_v, current_a) = network.source(solution);
         terminal_v * current_a
@@ -205,11 +209,15 @@ fn power_w(build: &Build, network: &mut Network, scene: &Scene) -> Result<f64, P
         if duty < 1.0 && point.lights[index].level > 0.0 {
             let mut without = point.clone();
             without.lights[index] = orthavis_model::states::Lit::OFF;
-            let rest = network.solve(&without, Some(&all)).map_err(failed)?;
+            let rest = match network.solve(&without, Some(&all)) {
+                Ok(rest) => rest,
+                Err(error) if error.is_unfinished() => return Err(failed(error)),
+                Err(_) => return Ok(None),
+            };
             mean_w -= (1.0 - duty) * (all_w - watts(network, &rest));
         }
     }
-    Ok(mean_w.max(0.0))
+    Ok(Some(mean_w.max(0.0)))
 }
 
 fn scene_use(battery: &Battery, scene: &Scene, drawn: &Drawn) -> SceneUse {
@@ -254,7 +262,7 @@ fn scene_use(battery: &Battery, scene: &Scene, drawn: &Drawn) -> SceneUse {
             facts.push(fact("of_all", "Of the whole battery per outing", "s", share * battery.usable(), "1", &OF_ALL, given));
         }
     }
-    facts.push(power(drawn.mean_w));
+    facts.extend(drawn.mean_w.map(power));
     SceneUse { scene: scene.id.clone(), name: scene.name.clone(), minutes: drawn.minutes, ends: drawn.run.map_or(Ends::Reserve, |run| run.ends), facts }
 }
 
@@ -389,7 +397,7 @@ impl Day {
         let why = if shares { "for the lights alone; the motor will ask sooner" } else { "before it comes to its reserve" };
         match battery.chemistry {
             Chemistry::LeadFlooded | Chemistry::LeadAgm => format!("{often}, {why}; a lead battery lives longer when it is charged after every outing."),
-            Chemistry::Alkaline => format!("New cells every {} days, {why}.", days.floor().max(1.0)),
+            Chemistry::Alkaline | Chemistry::LithiumCoin => format!("New cells every {} days, {why}.", days.floor().max(1.0)),
             _ => format!("{often}, {why}."),
         }
     }

@@ -74,7 +74,8 @@ pub(super) fn flight(build: &Build, drawn: &[Drawn]) -> Vec<Fact> {
     }
     let Some((hover_w, energy_wh)) = hover(build) else { return Vec::new() };
     let Some(most) = most_used(drawn) else { return Vec::new() };
-    let lights_w = if !matches!(build.source, Source::Battery(_)) { most.mean_w / RAIL_EFFICIENCY } else { most.mean_w };
+    let Some(mean_w) = most.mean_w else { return Vec::new() };
+    let lights_w = if !matches!(build.source, Source::Battery(_)) { mean_w / RAIL_EFFICIENCY } else { mean_w };
     let mass_kg = build.vehicle.mass_kg;
     let carried_w = hover_w * ((mass_kg + 0.001 * added_g(build)) / mass_kg).powf(1.5);
     let seconds = |watts: f64| 3600.0 * energy_wh / watts;

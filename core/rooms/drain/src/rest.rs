@@ -3,15 +3,13 @@
 //! Three ways to park: as it is (every switch closed, every light off), with the wires' switches open, and with the
 //! main disconnect open. `t = C (1 - soc_end) / (I + I_self)`, from full.
 
-use super::{Drawn, at_half, network_of, nothing_lit};
+use super::Drawn;
 use orthavis_model::document::{Battery, Build};
 use orthavis_model::laws::habits::habits_of;
-use orthavis_model::states::State;
 use orthavis_model::working::{Fact, Rule, fact, quantity};
-use orthavis_physics::network::Point;
+use orthavis_physics::parked::{days_to, idle_a, self_discharge_a, standing_a, switches_open};
 use orthavis_physics::points::PointError;
 use serde::Serialize;
-use std::collections::HashSet;
 
 /// A way to park.
 #[derive(Clone, Debug, Serialize)]
@@ -23,45 +21,6 @@ pub struct Parked {
     pub title: String,
     /// Current, days to the reserve and days to lasting harm; days are absent where nothing is lost.
     pub facts: Vec<Fact>,
-}
-
-const HOURS_A_MONTH: f64 = 24.0 * 30.4;
-
-/// What flows with every light off, A: idle converters and pixels, without the standing loads.
-fn idle_a(build: &Build) -> Result<f64, PointError> {
-    let dark = nothing_lit();
-    let mut network = network_of(build)?;
-    let point = Point { standing_a: 0.0, ..at_half(build, &dark) };
-    let solution = network.solve(&point, None).map_err(|error| PointError { scene: "every light off".into(), state: State::Half, error })?;
-    Ok(network.source(&solution).1.max(0.0))
-}
-
-/// The build without what sits behind an open switch.
-fn switches_open(build: &Build) -> Build {
-    let mut dead: HashSet<String> = HashSet::new();
-    let feeds = build.feeds();
-    // Suppliers stand in no particular order: repeat until nothing more falls silent.
-    loop {
-        let before = dead.len();
-        for feed in &feeds {
-            if feed.feed.switch.is_some() || dead.contains(&feed.feed.from) {
-                dead.insert(feed.id.split('#').next().unwrap_or_default().to_owned());
-            }
-        }
-        if dead.len() == before {
-            break;
-        }
-    }
-    let mut rest = build.clone();
-    rest.junctions.retain(|part| !dead.contains(&part.id));
-    rest.converters.retain(|part| !dead.contains(&part.id));
-    rest.lights.retain(|part| !dead.contains(&part.id));
-    rest
-}
-
-/// Standing loads over a whole day, A.
-pub(super) fn standing_a(build: &Build, ahead_only: bool) -> f64 {
-    build.standing.iter().filter(|load| !ahead_only || load.ahead_of_disconnect).map(|load| load.current_a * load.hours_per_day / 24.0).sum()
 }
 
 /// Mean current while nobody is there and every light is off, A.
@@ -115,8 +74,7 @@ fn way(battery: &Battery, way: &'static str, title: &str, current: Fact) -> Park
         source: "Charge balance; self-discharge as is usual for the chemistry at room temperature",
     };
     let habits = habits_of(battery.chemistry);
-    let self_a = battery.capacity_ah * habits.self_month / HOURS_A_MONTH;
-    let total_a = (current.value + self_a) * battery.peukert_factor(current.value);
+    let self_a = self_discharge_a(battery);
     let days = |key, label, soc: f64| {
         let given = vec![
             quantity("C", "capacity as it is", battery.capacity_ah, "Ah"),
@@ -124,10 +82,10 @@ fn way(battery: &Battery, way: &'static str, title: &str, current: Fact) -> Park
             quantity("I", "drawn", current.value, "A"),
             quantity("I_self", "lost by itself", self_a, "A"),
         ];
-        fact(key, label, "t", battery.capacity_ah * (1.0 - soc) / (total_a * 24.0), "d", &DAYS, given)
+        fact(key, label, "t", days_to(battery, current.value, soc), "d", &DAYS, given)
     };
     let mut facts = vec![];
-    if total_a > 0.0 {
+    if current.value + self_a > 0.0 {
         facts.push(days("reserve_days", "At its reserve after", battery.reserve_soc()));
         facts.push(days("harm_days", "Harmed after", habits.harm_soc.min(battery.reserve_soc())));
     }

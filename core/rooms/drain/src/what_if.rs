@@ -3,7 +3,7 @@
 use super::{Drain, drain_apart};
 use orthavis_model::document::{Build, Source, parse_value};
 use orthavis_model::working::Fact;
-use orthavis_physics::points::{PointError, finished, points};
+use orthavis_physics::points::{PointError, finished};
 use serde::Serialize;
 
 /// A change to try; each is relative to the plan.
@@ -92,7 +92,6 @@ impl WhatIf {
 /// # Errors
 /// A scene of either without a steady solution.
 pub fn what_if(build: &Build, scene: &str, change: &WhatIf) -> Result<Tried, PointError> {
-    points(build)?;
     let changed = change.apply(build);
     let (before, after) = (figures(&drain_apart(build)?, scene), figures(&drain_apart(&changed)?, scene));
     finished(build)?;

@@ -179,6 +179,10 @@ pub fn cuts(build: &Build) -> CutList {
             Load::Pixels(pixels) => (pixels.pitch_m, pixels.count),
             Load::LedArray(_) | Load::Module(_) => continue,
         };
+        // A piece without one whole segment is not cut from anything.
+        if count == 0 {
+            continue;
+        }
         strips.entry(name).or_insert_with(|| (step, Vec::new())).1.push((light.id.clone(), count));
     }
     all.extend(strips.into_iter().map(|(of, (step, wanted))| cut_strip(build, of, step, &wanted)));
@@ -230,7 +234,8 @@ fn lie(roll: &mut RollCut, piece: usize, length_m: f64) {
 
 /// Strip in whole segments; what is longer than a roll takes whole rolls first and is joined at a mark.
 fn cut_strip(build: &Build, of: String, step: f64, wanted: &[(String, u32)]) -> Cut {
-    let roll = roll_of(build, &of, wanted.iter().map(|(_, count)| f64::from(*count) * step).sum(), &STRIP_ROLLS_M);
+    // Where one segment is longer than any roll, a roll is a segment.
+    let roll = roll_of(build, &of, wanted.iter().map(|(_, count)| f64::from(*count) * step).sum(), &STRIP_ROLLS_M).max(step);
     let most = ((roll / step + 1e-9).floor() as u32).max(1);
     let mut pieces = Vec::new();
     let mut parts: Vec<(usize, u32)> = Vec::new();

@@ -67,6 +67,7 @@ fn stored(chemistry: Chemistry) -> (f64, f64) {
         Chemistry::LeadAgm => (1.0, 60.0),
         Chemistry::Nimh => (0.4, 180.0),
         Chemistry::Alkaline => (1.0, 90.0),
+        Chemistry::LithiumCoin => (1.0, 365.0),
     }
 }
 
@@ -188,6 +189,7 @@ fn charge_item(battery: &Battery, soc: f64, item: &dyn Fn(String, &'static str) 
             "Nickel cells forget nothing, but they dry out when hot and full.",
         ),
         Chemistry::Alkaline => item("Take the cells out.".into(), "They leak, and what leaks eats contacts."),
+        Chemistry::LithiumCoin => item("Take the coin cells out, and keep them from children.".into(), "A coin cell that is swallowed burns within hours."),
     }
 }
 

@@ -1,4 +1,4 @@
-import { Box, Button, IconButton } from "@chakra-ui/react";
+import { Box, Button, IconButton, chakra } from "@chakra-ui/react";
 import type { Build, Light, Strip } from "../../api/client";
 import { escaped } from "../../build/fields";
 import { useChange } from "../../build/useChange";
@@ -56,12 +56,12 @@ function LightCard(props: EditorProps & { light: Light; index: number }) {
   return (
     <Card
       title={
-        <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : light.id)}>
+        <chakra.button type="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : light.id)}>
           {light.id}
           <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
             {summary(light)} · {output > 0.005 ? `${Math.round(output * 100)} % bright` : "off here"}
           </Box>
-        </Box>
+        </chakra.button>
       }
       selected={open}
       aside={

@@ -39,7 +39,9 @@ export function CircuitWorkshop({ build, replace, index, state, onClose }: Props
   const [held, setHeld] = useState<Held | null>(null);
   const top = useRef<HTMLDivElement>(null);
   // On a phone it opens below everything else of the step.
-  useEffect(() => top.current?.scrollIntoView({ block: "start" }), []);
+  useEffect(() => {
+    top.current?.scrollIntoView({ block: "start" });
+  }, []);
   const [cursor, setCursor] = useState(120);
   const [node, setNode] = useState<string | null>(null);
   const [board, setBoard] = useState(false);

@@ -1,4 +1,4 @@
-import { Box, Button } from "@chakra-ui/react";
+import { Box, Button, chakra } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { type Build, type Fact, type Feed, answer, api, problemOf } from "../../api/client";
 import { called, put, valueAt } from "../../build/fields";
@@ -80,12 +80,12 @@ function FeedCard({ build, edit, replace, carried, selected, onSelect, here, oth
   return (
     <Card
       title={
-        <Box as="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : here.owner)}>
+        <chakra.button type="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : here.owner)}>
           {source} → {here.id}
           <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
             {gaugeName(feed.gauge)}, {feed.fuse ? `${read(of(feed.fuse, "rating_a"))} ${called("FuseStyle", feed.fuse.style)}` : "no fuse"}
           </Box>
-        </Box>
+        </chakra.button>
       }
       selected={open}
     >

@@ -80,6 +80,50 @@ fn fault_a(build: &Value, feed: &Value) -> f64 {
     emf / (ohm + way_ohm(build, feed))
 }
 
+/// A short at the far end of a feed of a full battery, over its resistance and that of the wires alone, A.
+fn bare_short_a(build: &Value, feed: &Value) -> f64 {
+    let (emf, ohm) = thevenin(build, "full");
+    let mut total = ohm;
+    let mut at = Some(feed);
+    while let Some(wire) = at {
+        let one = 1.724e-8 * number(wire, "length_m", 0.0) / (1e-6 * area_mm2(&wire["gauge"]));
+        let frame = build["vehicle"]["frame_return_ohm"].as_f64().filter(|_| text(wire, "return") == "frame");
+        total += one + frame.unwrap_or(one);
+        at = list(build, "junctions").iter().find(|junction| text(junction, "id") == text(wire, "from")).map(|junction| &junction["feed"]);
+    }
+    emf / total
+}
+
+/// Temperature of a wire after a time, by many small steps of its heat balance; in the end where time is infinite.
+fn end_c(feed: &Value, amps: f64, seconds: f64) -> f64 {
+    let mm2 = area_mm2(&feed["gauge"]);
+    let (area, diameter) = (1e-6 * mm2, (4.0 * mm2 / std::f64::consts::PI).sqrt());
+    let over_all = 1e-3 * (diameter + if diameter >= 1.3 { 1.6 } else { 0.8 });
+    let keeps = match number(feed, "bundled", 1.0) as u32 {
+        0 | 1 => 1.0,
+        2 | 3 => 0.49,
+        4..=6 => 0.36,
+        _ => 0.25,
+    };
+    let out = 20.0 * std::f64::consts::PI * over_all * keeps;
+    let into = |degrees: f64| amps * amps * 1.724e-8 * (1.0 + 0.00393 * (degrees - 20.0)) / area;
+    if seconds.is_infinite() {
+        let p = amps * amps * 1.724e-8 / area;
+        let end = (p * (1.0 - 0.0786) + 30.0 * out) / (out - 0.00393 * p);
+        return if out > 0.00393 * p && end < 1083.0 { end } else { 1083.0 };
+    }
+    let (mut degrees, steps) = (30.0f64, 200_000);
+    for _ in 0..steps {
+        let slope = |degrees: f64| (into(degrees) - out * (degrees - 30.0)) / (3.45e6 * area);
+        let (step, here) = (seconds / f64::from(steps), slope(degrees));
+        degrees += step * 0.5 * (here + slope(degrees + step * here));
+        if degrees > 1083.0 {
+            return 1083.0;
+        }
+    }
+    degrees
+}
+
 /// Every finding of the table, from points as the report gives them.
 pub fn findings(build: &Value, points: &[Value]) -> BTreeSet<Key> {
     let mut found = Found::default();
@@ -110,6 +154,8 @@ pub fn findings(build: &Value, points: &[Value]) -> BTreeSet<Key> {
         let drawn = number(&point["source"], "current_a", 0.0).abs();
         if over(drawn, number(&build["source"], "max_current_a", 1e300)) {
             found.add("source.over", "source", "stop");
+        } else if text(&build["source"], "kind") == "rail" && over(drawn, 0.8 * number(&build["source"], "max_current_a", 1e300)) {
+            found.add("source.near_limit", "source", "fix");
         }
         if over(drawn, number(&build["source"], "tap_limit_a", 1e300)) {
             found.add("tap.over", "source", "stop");
@@ -131,7 +177,15 @@ pub fn findings(build: &Value, points: &[Value]) -> BTreeSet<Key> {
     if !source["protected"].as_bool().unwrap_or(chemistry != "lipo") && ["li_ion", "lipo", "lifepo4"].contains(&chemistry) {
         found.add("source.no_cutoff", "source", "note");
     }
-    if chemistry == "alkaline" && source["used_while_charging"] == true {
+    found.keep_worse("source.over", "source.near_limit", "source");
+    if ["li_ion", "lipo", "lifepo4"].contains(&chemistry) && source["used_while_charging"] == true {
+        match source["may_charge_lit"].as_bool() {
+            Some(true) => {}
+            Some(false) => found.add("source.charging_lit", "source", "fix"),
+            None => found.add("source.charging_lit", "source", "note"),
+        }
+    }
+    if ["alkaline", "lithium_coin"].contains(&chemistry) && source["used_while_charging"] == true {
         found.add("source.not_rechargeable", "source", "fix");
     }
     found.0.into_iter().map(|((code, subject), severity)| (severity.to_owned(), code.to_owned(), subject)).collect()
@@ -155,7 +209,20 @@ fn of_light(build: &Value, light: &Value, point: &Value, scene: &Value, points: 
         }
         let ohm = number(load, "resistor_ohm", 0.0);
         if !driven && ohm == 0.0 {
-            found.add("led.no_resistor", id, "stop");
+            // The source itself is the resistor: every string keeps to its rating, and a full source drops 0.15 V.
+            let straight = list(light, "feeds").iter().all(|feed| supplier(build, text(feed, "from")) == "source");
+            let lit_at: Vec<&Value> = points
+                .iter()
+                .filter(|p| {
+                    let scene = list(build, "scenes").iter().find(|scene| scene["id"] == p["scene"]).expect("its scene");
+                    self::lit(scene, id).0 > 0.0
+                })
+                .collect();
+            let full = |p: &&&Value| text(p, "state") == "full";
+            let keeps = lit_at.iter().all(|p| !over(number(&p["lights"][id], "string_a", 0.0), rated));
+            let drops = lit_at.iter().filter(full).all(|p| !over(0.15, number(&p["source"], "emf_v", 0.0) - number(&p["source"], "terminal_v", 0.0)));
+            let note = straight && keeps && drops && lit_at.iter().filter(full).count() > 0;
+            found.add("led.no_resistor", id, if note { "note" } else { "stop" });
         }
         if !driven && rated >= 0.3 {
             found.add("emitter.voltage_driven", id, "fix");
@@ -322,9 +389,13 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
         let limit = converter.map_or(number(&build["source"], "max_current_a", 0.0), |c| number(c, "max_out_a", 0.0));
         if feed["fuse"].is_null() {
             let direct = from == "source" || converter.is_some_and(|c| text(c, "id") == from);
-            let thin = zone.iter().any(|(_, wire)| over(limit, ampacity_a(wire)));
-            if from == "source" && battery || direct && (converter.is_some() || !battery) && thin {
-                found.add("fuse.missing", name, "stop");
+            let short = |wire: &Value| if converter.is_some() || !battery { limit } else { bare_short_a(build, wire) };
+            let hottest = zone.iter().map(|(_, wire)| end_c(wire, short(wire), f64::INFINITY)).fold(0.0, f64::max);
+            let source = &build["source"];
+            let wh = number(source, "capacity_ah", 0.0) * thevenin(build, "full").0;
+            let mild = battery && ["alkaline", "nimh", "lithium_coin"].contains(&text(source, "chemistry")) && wh < 20.0;
+            if direct && over(hottest, 80.0) {
+                found.add("fuse.missing", name, if over(hottest, 105.0) && !mild { "stop" } else { "fix" });
             }
             continue;
         }
@@ -347,7 +418,7 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
             None => states(build).into_iter().map(|state| thevenin(build, state).0).fold(0.0, f64::max),
         };
         if over(highest, volts) {
-            found.add("fuse.voltage", name, "fix");
+            found.add("fuse.voltage", name, if over(highest, 1.5 * volts) { "stop" } else { "fix" });
         }
         let short = if converter.is_some() || !battery {
             limit
@@ -358,13 +429,42 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
             emf / (ohm + before + 0.09 / rating)
         };
         if over(short, breaks) {
-            found.add("fuse.breaking", name, if over(short, 3.0 * breaks) { "fix" } else { "note" });
+            found.add(
+                "fuse.breaking",
+                name,
+                match short / breaks {
+                    share if over(share, 10.0) => "stop",
+                    share if over(share, 3.0) => "fix",
+                    _ => "note",
+                },
+            );
         }
         if zone.iter().any(|(_, wire)| over(rating, ampacity_a(wire))) {
             found.add("fuse.above_wire", name, "stop");
         }
-        if zone.iter().any(|(_, wire)| over(3.5 * rating, fault_a(build, wire))) {
-            found.add("fuse.slow", name, "fix");
+        for (_, far) in &zone {
+            let fault = fault_a(build, far);
+            if !over(3.5 * rating, fault) {
+                continue;
+            }
+            // How long it flows, and what the wires on the way come to.
+            let table: &[(f64, f64)] = match text(&feed["fuse"], "style") {
+                "blade" | "blade_58v" => &[(1.35, 600.0), (2.0, 5.0), (3.5, 0.5)],
+                "glass" | "ceramic" => &[(2.1, 1800.0), (2.75, 2.0), (4.0, 0.3)],
+                _ => &[(2.0, 20.0), (5.0, 3.0)],
+            };
+            let times = fault / rating;
+            let seconds = table.windows(2).find(|pair| pair[0].0 <= times && times < pair[1].0).map_or(3600.0, |pair| {
+                let share = (times.ln() - pair[0].0.ln()) / (pair[1].0.ln() - pair[0].0.ln());
+                (pair[0].1.ln() + share * (pair[1].1.ln() - pair[0].1.ln())).exp()
+            });
+            let mut hot = false;
+            let mut at: Option<&Value> = Some(far);
+            while let Some(wire) = at {
+                hot |= over(end_c(wire, fault, seconds), 160.0);
+                at = zone.iter().find(|(consumer, above)| consumer.as_str() == text(wire, "from") && !std::ptr::eq(*above, wire)).map(|(_, above)| *above);
+            }
+            found.add("fuse.slow", name, if hot { "stop" } else { "fix" });
         }
     }
 }

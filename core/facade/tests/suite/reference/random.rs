@@ -131,8 +131,16 @@ impl Dice {
                 volts,
             );
         }
-        let (chemistry, cell) =
-            self.pick(&[("li_ion", 3.7), ("lipo", 3.8), ("lifepo4", 3.26), ("lead_flooded", 2.0), ("lead_agm", 2.03), ("nimh", 1.25), ("alkaline", 1.25)]);
+        let (chemistry, cell) = self.pick(&[
+            ("li_ion", 3.7),
+            ("lipo", 3.8),
+            ("lifepo4", 3.26),
+            ("lead_flooded", 2.0),
+            ("lead_agm", 2.03),
+            ("nimh", 1.25),
+            ("alkaline", 1.25),
+            ("lithium_coin", 2.92),
+        ]);
         let series = (self.between(5.0, 40.0) / cell).ceil();
         let capacity = self.between(1.0, 80.0);
         let battery = json!({ "kind": "battery", "chemistry": chemistry, "series": series as u64, "parallel": 1, "capacity_ah": capacity, "rated_hours": self.pick(&[1.0, 5.0, 20.0]),

@@ -117,7 +117,7 @@ fn an_effect_is_what_changed() {
     let moved: Vec<_> = effect.hours.iter().map(|change| change.scene.as_str()).collect();
     assert_eq!(moved, ["ride"]);
     assert!(effect.hours[0].after > effect.hours[0].before);
-    assert_eq!((effect.headline_before.as_str(), effect.headline_after.as_str()), ("Not safe to build yet", "Safe, with things to mend"));
+    assert_eq!((effect.headline_before.as_str(), effect.headline_after.as_str()), ("Not safe to build yet", "Lights up, but mend these first"));
 }
 
 #[test]

@@ -1,0 +1,66 @@
+//! A track whose polarity turns over: what has a plus and a minus needs a bridge before it.
+
+use super::case::*;
+use orthavis_model::document::{Build, CircuitKind, Feed, Source, TrackWave};
+use orthavis_physics::protection::way;
+
+pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+
+fn find(case: &Case<'_>, found: &mut Findings) {
+    let build = case.build;
+    let Source::Track(track) = &build.source else { return };
+    if track.wave == TrackWave::Dc {
+        return;
+    }
+    for (subject, what, why) in polarised(build) {
+        let draft = Draft { code: "track.polarised", severity: Severity::Stop, subject, point: None, value: 0.0, limit: 1.0, excess: 1.0 };
+        found.add(draft, || Words {
+            title: format!("{subject}: {what} on a track that turns its polarity over"),
+            message: format!("`{subject}` hangs on a {} track without a bridge: {why}.", track.wave.called()),
+            advice: Some("A keep-alight circuit with a bridge turns the track's current into direct current for all that hangs behind it."),
+            given: vec![],
+        });
+    }
+}
+
+/// Parts with a plus and a minus that no bridge protects: id, what it is, what happens.
+fn polarised(build: &Build) -> Vec<(&str, &'static str, &'static str)> {
+    let bridges = |id: &str| build.circuits.iter().any(|circuit| circuit.id == id && circuit.parts.bridge == Some(true));
+    let bare = |feed: &Feed| !way(build, feed).any(|feed| bridges(&feed.from)) && build.supplier(&feed.from) == "source";
+    let circuits = build.circuits.iter().filter(|circuit| circuit.parts.bridge != Some(true) && bare(&circuit.feed)).map(|circuit| {
+        let (what, why) = match circuit.kind {
+            CircuitKind::HoldUp => ("a capacitor", "its electrolytic capacitor is charged backwards half of the time, gets hot and can burst"),
+            CircuitKind::BatteryGauge => ("a gauge", "its base breaks down backwards, and what it shows means nothing"),
+            _ => ("a circuit with a plus and a minus", "its parts conduct backwards half of the time and get hot"),
+        };
+        (circuit.id.as_str(), what, why)
+    });
+    let lights = build.lights.iter().filter(|light| light.feeds.iter().any(bare)).filter_map(|light| {
+        let (what, why) = match &light.load {
+            Load::Strip(_) => ("a strip", "its LEDs take the whole voltage backwards half of the time, which ages them fast, and they flicker"),
+            Load::Pixels(_) => ("pixels", "their chips conduct backwards half of the time, and burn"),
+            Load::LedArray(_) | Load::Module(_) => return None,
+        };
+        Some((light.id.as_str(), what, why))
+    });
+    circuits.chain(lights).collect()
+}
+
+fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    if finding.code != "track.polarised" {
+        return Vec::new();
+    }
+    let id = finding.subject.as_str();
+    let bridge = propose(case.build, "Put a bridge before it", |copy| {
+        let circuit = copy.circuits.iter_mut().find(|circuit| circuit.id == id && circuit.kind == CircuitKind::HoldUp)?;
+        circuit.parts.bridge = Some(true);
+        Some(())
+    });
+    let before = super::soldered::held_up(case, id, true);
+    let without = propose(case.build, "Leave the gauge out: it shows a battery, and here is none", |copy| {
+        let at = copy.circuits.iter().position(|circuit| circuit.id == id && circuit.kind == CircuitKind::BatteryGauge && circuit.drives.is_empty())?;
+        copy.circuits.remove(at);
+        Some(())
+    });
+    bridge.into_iter().chain(before).chain(without).collect()
+}
