@@ -2,7 +2,7 @@ import "@fontsource-variable/inter/wght.css";
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider, notifyManager } from "@tanstack/react-query";
 import { Navigate, Outlet, RouterProvider, createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
-import { StrictMode } from "react";
+import { StrictMode, useEffect } from "react";
 import { createRoot } from "react-dom/client";
 import { STATES, STEPS, type Step } from "./build/steps";
 import { BENCH_VIEWS, type BenchView } from "./steps/bench/views";
@@ -11,7 +11,6 @@ import { VIEWS, type View } from "./steps/drain/views";
 import { Shelf } from "./shelf/Shelf";
 import type { SourceState } from "./api/client";
 import { fetchCore, onPlace, placeNow } from "./core/transport";
-import { Pairing } from "./garage/Pairing";
 import { useMe } from "./garage/role";
 import { Failure } from "./ui/Failure";
 import { Toasts, toaster } from "./ui/toasts";
@@ -20,12 +19,20 @@ import { applyTheme } from "./ui/theme-switch";
 
 applyTheme();
 
+/** A device that was shut out: the server has a page of its own for it. */
+function Door() {
+  useEffect(() => {
+    location.replace("/");
+  }, []);
+  return <Failure problem={{ title: "This device is not let in any more", detail: "Ask for a new code on the computer where Orthavis runs." }} />;
+}
+
 /** The view of the address, for who may see it. */
 function Root() {
   const me = useMe();
   return (
     <>
-      {me?.role === "stranger" ? <Pairing /> : me && <Outlet />}
+      {me?.role === "stranger" ? <Door /> : me && <Outlet />}
       <Toasts />
     </>
   );

@@ -1,10 +1,15 @@
 //! Questions to the core, off the executor: a few at a time, each on a budget, called off when nobody waits any more.
+//!
+//! Quick questions and long ones have a lane each, so that a search never keeps a keystroke waiting; in the long lane a
+//! client has one turn at a time, so that nobody keeps it from the others.
 
+use crate::devices::Who;
 use crate::problem::{Answer, Problem};
 use axum::extract::{FromRef, FromRequestParts};
 use axum::http::StatusCode;
 use axum::http::request::Parts;
 use orthavis_core::budget::{self, Budget};
+use std::collections::HashMap;
 use std::convert::Infallible;
 use std::sync::{Arc, Mutex, Weak};
 use std::time::Duration;
@@ -19,6 +24,10 @@ const PATIENCE: Duration = Duration::from_secs(15);
 /// Those that compute.
 pub struct Pool {
     turns: Arc<Semaphore>,
+    /// The lane of what takes long.
+    long: Arc<Semaphore>,
+    /// The one long turn of each client that has asked for one.
+    clients: Mutex<HashMap<Client, Weak<Semaphore>>>,
     /// What is being computed, to be called off when the server stops.
     running: Mutex<Vec<Weak<Budget>>>,
 }
@@ -27,7 +36,20 @@ impl Pool {
     /// As many as there are processors, and one more for the one that waits for memory.
     pub fn new() -> Arc<Self> {
         let hands = std::thread::available_parallelism().map_or(2, usize::from) + 1;
-        Arc::new(Pool { turns: Arc::new(Semaphore::new(hands)), running: Mutex::default() })
+        let lane = |size: usize| Arc::new(Semaphore::new(size));
+        Arc::new(Pool { turns: lane(hands), long: lane((hands - 1).max(1)), clients: Mutex::default(), running: Mutex::default() })
+    }
+
+    /// The one long turn of a client.
+    fn turn_of(&self, client: Client) -> Arc<Semaphore> {
+        let Ok(mut clients) = self.clients.lock() else { return Arc::new(Semaphore::new(1)) };
+        clients.retain(|_, turn| turn.strong_count() > 0);
+        let known = clients.get(&client).and_then(Weak::upgrade);
+        known.unwrap_or_else(|| {
+            let turn = Arc::new(Semaphore::new(1));
+            clients.insert(client, Arc::downgrade(&turn));
+            turn
+        })
     }
 
     /// Turns that nobody has.
@@ -38,6 +60,7 @@ impl Pool {
     /// Ends all that is being computed, and takes nothing more.
     pub fn close(&self) {
         self.turns.close();
+        self.long.close();
         if let Ok(running) = self.running.lock() {
             running.iter().filter_map(Weak::upgrade).for_each(|budget| budget.call_off());
         }
@@ -60,9 +83,16 @@ impl Drop for CallOff {
     }
 }
 
+fn busy() -> Problem {
+    Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Too much at once", "The server is busy or closing. Try again in a moment.")
+}
+
+/// Who asks, as far as turns go: the owner, or a device by its key.
+type Client = Option<i64>;
+
 /// Access to the pool, for a handler.
 #[derive(Clone)]
-pub struct Hands(pub Arc<Pool>);
+pub struct Hands(pub Arc<Pool>, Client);
 
 impl<S: Send + Sync> FromRequestParts<S> for Hands
 where
@@ -70,12 +100,29 @@ where
 {
     type Rejection = Infallible;
 
-    async fn from_request_parts(_: &mut Parts, state: &S) -> Result<Self, Infallible> {
-        Ok(Hands(Arc::from_ref(state)))
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Infallible> {
+        let client = match parts.extensions.get::<Who>() {
+            Some(Who::Let(device)) => Some(device.id),
+            _ => None,
+        };
+        Ok(Hands(Arc::from_ref(state), client))
     }
 }
 
 impl Hands {
+    /// The owner's own access, for what the server does by itself.
+    pub fn of(pool: Arc<Pool>) -> Self {
+        Hands(pool, None)
+    }
+
+    /// Long work on the usual budget, in its own lane.
+    pub async fn compute_long<T: Send + 'static>(&self, work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
+        let own = self.0.turn_of(self.1);
+        let mine = timeout(TURN, own.acquire_owned()).await.map_err(|_| busy())?.map_err(|_| busy())?;
+        let turn = timeout(TURN, self.0.long.clone().acquire_owned()).await.map_err(|_| busy())?.map_err(|_| busy())?;
+        self.carried_out(Budget::new(budget::USUAL), (mine, turn), work).await
+    }
+
     /// Work on the usual budget.
     pub async fn compute<T: Send + 'static>(&self, work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
         self.compute_within(budget::USUAL, work).await
@@ -88,8 +135,17 @@ impl Hands {
 
     /// Work on a budget that is there already.
     pub async fn compute_on<T: Send + 'static>(&self, budget: Arc<Budget>, work: impl FnOnce() -> Answer<T> + Send + 'static) -> Answer<T> {
-        let busy = || Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Too much at once", "The workshop is busy or closing. Try again in a moment.");
         let turn = timeout(TURN, self.0.turns.clone().acquire_owned()).await.map_err(|_| busy())?.map_err(|_| busy())?;
+        self.carried_out(budget, turn, work).await
+    }
+
+    /// Work that has its turn; the turn is given up when the work ends, not when nobody waits for it any more.
+    async fn carried_out<T: Send + 'static>(
+        &self,
+        budget: Arc<Budget>,
+        turn: impl Send + 'static,
+        work: impl FnOnce() -> Answer<T> + Send + 'static,
+    ) -> Answer<T> {
         self.0.register(&budget);
         let waiting = CallOff(budget.clone());
         let task = tokio::task::spawn_blocking(move || {

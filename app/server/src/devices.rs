@@ -1,8 +1,10 @@
 //! Devices of the local network: let in by a code, listed, allowed to edit, shut out; and what each may ask.
 
 use crate::door::{CLOSED_FOR, Door, GOOD_FOR, Knock};
+use crate::Peer;
 use crate::problem::{Answer, Problem};
 use crate::request::{Body, Id};
+use crate::seats::Seats;
 use crate::workshop::Workshop;
 use axum::Json;
 use axum::extract::{Extension, Request, State};
@@ -16,7 +18,7 @@ use qrcode::render::svg;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use std::sync::Arc;
-use std::time::Instant;
+use std::time::{Duration, Instant};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -27,7 +29,7 @@ const COOKIE: &str = "orthavis_device";
 const KEPT_S: u32 = 365 * 24 * 3600;
 /// Characters that a device may call itself by.
 const NAME: usize = 60;
-/// Devices at most: each has its row and its line on the page.
+/// Devices at most: each has its row and its line on the page. Where one more comes, the one that was not seen for longest leaves.
 const DEVICES: usize = 50;
 
 /// Who asks.
@@ -147,14 +149,10 @@ async fn pair(State(store): State<Store>, State(door): State<Arc<Door>>, Extensi
             return Ok(([(header::RETRY_AFTER, seconds.to_string())], problem).into_response());
         }
     }
-    if store.devices().await?.len() >= DEVICES {
-        let detail = format!("{DEVICES} devices are let in already; shut one out first.");
-        return Err(Problem::new(StatusCode::CONFLICT, "full", "Too many devices", detail));
-    }
     let mut bytes = [0u8; 32];
     getrandom::fill(&mut bytes).map_err(|_| Problem::internal())?;
     let token: String = bytes.iter().map(|byte| format!("{byte:02x}")).collect();
-    let device = store.let_in(name.to_owned(), hashed(&token)).await?;
+    let device = store.let_in(name.to_owned(), hashed(&token), DEVICES).await?;
     let cookie = format!("{COOKIE}={token}; Path=/; HttpOnly; SameSite=Strict; Max-Age={KEPT_S}");
     Ok((StatusCode::CREATED, [(header::SET_COOKIE, cookie)], Json(Me::from(Who::Let(device)))).into_response())
 }
@@ -246,8 +244,53 @@ fn may(device: &Device, method: &Method, path: &str) -> bool {
     reads || computes || writes_journal || device.may_edit
 }
 
+/// What is handed to a device that is not let in: a page of its own, small, and nothing of the workshop's.
+fn for_strangers(path: &str) -> Option<Response> {
+    let (kind, text) = match path {
+        "/pair.js" => ("text/javascript; charset=utf-8", include_str!("pairing/pair.js")),
+        "/pair.css" => ("text/css; charset=utf-8", include_str!("pairing/pair.css")),
+        _ if !path.rsplit('/').next().is_some_and(|name| name.contains('.')) => ("text/html; charset=utf-8", include_str!("pairing/pair.html")),
+        _ => return None,
+    };
+    Some(([(header::CONTENT_TYPE, kind), (header::CACHE_CONTROL, "no-store")], text).into_response())
+}
+
+/// How long a stranger's request may take, its body included.
+const STRANGER: Duration = Duration::from_secs(5);
+/// Bytes of a stranger's body: a code and a name.
+const STRANGER_BYTES: usize = 1024;
+
+/// A stranger's request: its own page, who it is, a code; never more than a moment.
+async fn of_a_stranger(request: Request, next: Next) -> Response {
+    let path = request.uri().path().to_owned();
+    let pairs = path == "/api/v1/garage/pair";
+    if !path.starts_with("/api/")
+        && (request.method() == Method::GET || request.method() == Method::HEAD)
+        && let Some(page) = for_strangers(&path)
+    {
+        return page;
+    }
+    if !pairs && path != "/api/v1/me" {
+        let detail = "This device is not let in. Ask for a code at the workshop's own screen and open it here.";
+        let mut response = Problem::new(StatusCode::UNAUTHORIZED, "unpaired", "Not let in", detail).into_response();
+        // Required with a 401; there is no scheme of HTTP's own for a cookie.
+        response.headers_mut().insert(header::WWW_AUTHENTICATE, HeaderValue::from_static("Cookie"));
+        return response;
+    }
+    let late = || Problem::new(StatusCode::REQUEST_TIMEOUT, "late", "Too slow", "The request did not arrive in time. Send it again.").into_response();
+    let answered = async {
+        let (parts, body) = request.into_parts();
+        match axum::body::to_bytes(body, STRANGER_BYTES).await {
+            Ok(bytes) => next.run(Request::from_parts(parts, bytes.into())).await,
+            Err(_) => Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "Send the code and a name, no more.").into_response(),
+        }
+    };
+    tokio::time::timeout(STRANGER, answered).await.unwrap_or_else(|_| late())
+}
+
 /// Lets a request from the local network through if whoever sends it may ask that.
-pub(crate) async fn from_the_network(State(store): State<Store>, mut request: Request, next: Next) -> Response {
+pub(crate) async fn from_the_network(State((store, seats)): State<(Store, Seats)>, mut request: Request, next: Next) -> Response {
+    let peer = request.extensions().get::<Peer>().map(|peer| peer.0);
     let who = match token(request.headers()) {
         None => Who::Stranger,
         Some(token) => match store.device(hashed(token)).await {
@@ -255,27 +298,22 @@ pub(crate) async fn from_the_network(State(store): State<Store>, mut request: Re
             Err(error) => return Problem::from(error).into_response(),
         },
     };
+    let Who::Let(device) = &who else {
+        if peer.is_some_and(|address| !seats.may_ask(address, Instant::now())) {
+            let detail = "This device asks too often. Wait a minute.";
+            return ([(header::RETRY_AFTER, "60")], Problem::new(StatusCode::TOO_MANY_REQUESTS, "often", "Too many requests", detail)).into_response();
+        }
+        request.extensions_mut().insert(who);
+        return of_a_stranger(request, next).await;
+    };
+    if let Some(address) = peer {
+        seats.know(address);
+    }
     let path = request.uri().path();
     let open = !path.starts_with("/api/") || matches!(path, "/api/v1/me" | "/api/v1/garage/pair");
-    let refused = match &who {
-        _ if open => None,
-        Who::Stranger => {
-            let detail = "This device is not let in. Ask for a code at the workshop's own screen and open it here.";
-            Some(Problem::new(StatusCode::UNAUTHORIZED, "unpaired", "Not let in", detail))
-        }
-        Who::Let(device) if !may(device, request.method(), path) => {
-            let detail = "This device may read builds, compute and write the journal. The owner may allow it to edit, at the workshop's own screen.";
-            Some(Problem::new(StatusCode::FORBIDDEN, "role", "Not for this device", detail))
-        }
-        _ => None,
-    };
-    if let Some(problem) = refused {
-        let mut response = problem.into_response();
-        if response.status() == StatusCode::UNAUTHORIZED {
-            // Required with a 401; there is no scheme of HTTP's own for a cookie.
-            response.headers_mut().insert(header::WWW_AUTHENTICATE, HeaderValue::from_static("Cookie"));
-        }
-        return response;
+    if !open && !may(device, request.method(), path) {
+        let detail = "This device may read builds, compute and write the journal. The owner may allow it to edit, at the workshop's own screen.";
+        return Problem::new(StatusCode::FORBIDDEN, "role", "Not for this device", detail).into_response();
     }
     request.extensions_mut().insert(who);
     next.run(request).await

@@ -2,6 +2,7 @@
 
 use crate::devices::{from_here, from_the_network};
 use crate::problem::Problem;
+use crate::seats::Seats;
 use crate::request_id::{Numbers, within};
 use axum::Router;
 use axum::extract::{DefaultBodyLimit, Request, State};
@@ -38,7 +39,7 @@ pub enum Side {
     /// A port of this machine alone, whose asker is the owner.
     Near(SocketAddr),
     /// An address on the local network, whose asker has to be let in.
-    Garage(SocketAddr, Store),
+    Garage(SocketAddr, Store, Seats),
 }
 
 impl Side {
@@ -46,7 +47,7 @@ impl Side {
     fn hosts(&self) -> Vec<String> {
         let (address, mut names) = match self {
             Side::Near(address) => (address, vec!["127.0.0.1".to_owned(), "localhost".into(), "[::1]".into()]),
-            Side::Garage(address, _) => (address, vec![if address.is_ipv6() { format!("[{}]", address.ip()) } else { address.ip().to_string() }]),
+            Side::Garage(address, ..) => (address, vec![if address.is_ipv6() { format!("[{}]", address.ip()) } else { address.ip().to_string() }]),
         };
         let port = address.port();
         let with_port: Vec<String> = names.iter().map(|name| format!("{name}:{port}")).collect();
@@ -68,7 +69,7 @@ pub fn guarded(router: Router, side: Side) -> Router {
     let allowed: Arc<[String]> = side.hosts().into();
     let router = match side {
         Side::Near(_) => router.layer(from_fn(from_here)),
-        Side::Garage(_, store) => router.layer(from_fn_with_state(store, from_the_network)),
+        Side::Garage(_, store, seats) => router.layer(from_fn_with_state((store, seats), from_the_network)),
     };
     let router = router.layer(DefaultBodyLimit::max(MAX_BYTES + 64 * 1024)).layer(from_fn_with_state(allowed, own_page_only));
     let router =

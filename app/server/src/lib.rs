@@ -24,6 +24,7 @@ mod rack;
 mod request;
 mod request_id;
 mod schema;
+mod seats;
 mod sheet;
 mod shelf;
 mod stock;
@@ -43,11 +44,12 @@ use axum::http::header;
 use axum::routing::get;
 use futures_util::future::join_all;
 use guard::Side;
+use seats::Seats;
 use hyper_util::rt::{TokioIo, TokioTimer};
 use hyper_util::server::graceful::GracefulShutdown;
 use hyper_util::service::TowerToHyperService;
 use orthavis_store::Store;
-use std::net::SocketAddr;
+use std::net::{IpAddr, SocketAddr};
 use std::sync::Arc;
 use std::time::Duration;
 use tokio::net::TcpListener;
@@ -63,7 +65,7 @@ pub fn app(store: Store, address: SocketAddr) -> Router {
 pub fn apps_with_door(store: Store, near: SocketAddr, garage: SocketAddr) -> (Router, Router) {
     let (pool, door, rack) = (Pool::new(), Arc::new(Door::at(vec![garage])), Arc::<Rack>::default());
     let owners = app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), Side::Near(near));
-    (owners, app_on(store.clone(), pool, door, rack, Side::Garage(garage, store)))
+    (owners, app_on(store.clone(), pool, door, rack, Side::Garage(garage, store, Seats::default())))
 }
 
 fn app_on(store: Store, pool: Arc<Pool>, door: Arc<Door>, rack: Arc<Rack>, side: Side) -> Router {
@@ -86,7 +88,11 @@ pub fn openapi() -> String {
     serde_json::to_string_pretty(&described).unwrap_or_default() + "\n"
 }
 
-/// Connections at a time; more wait to be accepted.
+/// Where a connection comes from.
+#[derive(Clone, Copy)]
+pub(crate) struct Peer(pub(crate) IpAddr);
+
+/// Connections of this machine at a time; more wait to be accepted.
 const CONNECTIONS: usize = 256;
 /// How long the head of a request may take to arrive.
 const HEAD: Duration = Duration::from_secs(10);
@@ -117,14 +123,18 @@ impl Listeners {
 /// When a listener fails.
 pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>, rack: Arc<Rack>) -> std::io::Result<()> {
     let pool = Pool::new();
+    let seats = Seats::default();
     let mut sides = vec![(Side::Near(listeners.near.local_addr()?), listeners.near)];
     for listener in listeners.garage {
-        sides.push((Side::Garage(listener.local_addr()?, store.clone()), listener));
+        sides.push((Side::Garage(listener.local_addr()?, store.clone(), seats.clone()), listener));
     }
     let graceful = GracefulShutdown::new();
     // Each side has its own, so that nobody on the network can take the owner's seats.
     let accepting =
-        sides.into_iter().map(|(side, listener)| accept(listener, app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), side), &graceful));
+        sides.into_iter().map(|(side, listener)| {
+            let seats = if let Side::Garage(_, _, seats) = &side { Some(seats.clone()) } else { None };
+            accept(listener, app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), side), seats, &graceful)
+        });
     tokio::select! { _ = join_all(accepting) => {}, () = asked_to_stop() => {} }
     pool.close();
     if tokio::time::timeout(ENDING, graceful.shutdown()).await.is_err() {
@@ -133,16 +143,16 @@ pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>, rack: Ar
     Ok(())
 }
 
-/// Takes connections for ever.
-async fn accept(listener: TcpListener, app: Router, graceful: &GracefulShutdown) {
+/// Takes connections for ever; on the local network as many as there are seats.
+async fn accept(listener: TcpListener, app: Router, seats: Option<Seats>, graceful: &GracefulShutdown) {
     let mut http = hyper::server::conn::http1::Builder::new();
     // A date is no use to a page on the same machine, and a clock before 1970 has none to give.
     http.timer(TokioTimer::new()).header_read_timeout(HEAD).auto_date_header(false);
     let room = Arc::new(Semaphore::new(CONNECTIONS));
     loop {
-        let seat = room.clone().acquire_owned().await;
-        let stream = match listener.accept().await {
-            Ok((stream, _)) => stream,
+        let seat = if seats.is_none() { room.clone().acquire_owned().await.ok() } else { None };
+        let (stream, peer) = match listener.accept().await {
+            Ok(accepted) => accepted,
             Err(error) => {
                 // Out of file handles, or a client that left: the next may do.
                 tracing::warn!(%error, "a connection was not accepted");
@@ -150,12 +160,18 @@ async fn accept(listener: TcpListener, app: Router, graceful: &GracefulShutdown)
                 continue;
             }
         };
-        let serving = graceful.watch(http.serve_connection(TokioIo::new(stream), TowerToHyperService::new(app.clone())));
+        let taken = seats.as_ref().map(|seats| seats.take(peer.ip()));
+        // One too many is turned away at once: it waits for nobody, and nobody for it.
+        if matches!(taken, Some(None)) {
+            continue;
+        }
+        let app = app.clone().layer(axum::Extension(Peer(peer.ip())));
+        let serving = graceful.watch(http.serve_connection(TokioIo::new(stream), TowerToHyperService::new(app)));
         tokio::spawn(async move {
             if let Err(error) = serving.await {
                 tracing::debug!(%error, "a connection ended early");
             }
-            drop(seat);
+            drop((seat, taken));
         });
     }
 }

@@ -44,7 +44,7 @@ use orthavis_operations::questions::{AddRequest, Applied, ApplyRequest, ChooseRe
 use orthavis_operations::reference::{LabelRequest, MeasuredRequest, Reference};
 use orthavis_operations::show::{ShowRequest, ShowView, SortRequest};
 use orthavis_operations::upkeep::{ChartRequest, JournalRequest, PackRequest, SaidRequest};
-use orthavis_operations::{Media, operation};
+use orthavis_operations::{Media, Pace, operation};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -130,7 +130,10 @@ async fn asked(hands: Hands, name: &'static str, request: Vec<u8>) -> Answer<Res
         Media::Svg => "image/svg+xml",
         Media::Text => "text/plain; charset=utf-8",
     };
-    let answer = hands.compute(move || Ok(operation.ask(&request)?)).await?;
+    let answer = match operation.pace(&request) {
+        Pace::Quick => hands.compute(move || Ok(operation.ask(&request)?)).await?,
+        Pace::Long => hands.compute_long(move || Ok(operation.ask(&request)?)).await?,
+    };
     Ok(([(header::CONTENT_TYPE, kind)], answer).into_response())
 }
 

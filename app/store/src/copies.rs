@@ -55,12 +55,34 @@ pub(crate) fn last_saved(connection: &Connection) -> Result<Option<String>, Stor
     Ok(connection.query_row("SELECT max(saved_at) FROM revisions", [], |row| row.get(0)).optional()?.flatten())
 }
 
+/// Numbers what a backup brings on from what is here: a page that was open before names a revision that is not the newest
+/// any more, and no build gets the number of one that was made after the backup.
+pub(crate) fn number_on(here: &Connection, there: &Connection) -> Result<(), StoreError> {
+    let mut query = here.prepare("SELECT id, revision FROM builds")?;
+    let ours: Vec<(i64, i64)> = query.query_map([], |row| Ok((row.get(0)?, row.get(1)?)))?.collect::<Result<_, _>>()?;
+    let last = ours.iter().map(|(id, _)| *id).max().unwrap_or(0);
+    for (id, revision) in ours {
+        let next = there.query_row("SELECT max(revision, ?2) + 1 FROM builds WHERE id = ?1", params![id, revision], |row| row.get::<_, i64>(0)).optional()?;
+        let Some(next) = next else { continue };
+        there.execute(
+            "INSERT INTO revisions (build_id, revision, saved_at, name, document) SELECT r.build_id, ?2, r.saved_at, r.name, r.document
+             FROM revisions r JOIN builds b ON b.id = r.build_id AND b.revision = r.revision WHERE b.id = ?1",
+            params![id, next],
+        )?;
+        there.execute("UPDATE builds SET revision = ?2 WHERE id = ?1", params![id, next])?;
+    }
+    // There is no row where nothing was ever made.
+    there.execute("INSERT INTO sqlite_sequence (name, seq) SELECT 'builds', 0 WHERE NOT EXISTS (SELECT 1 FROM sqlite_sequence WHERE name = 'builds')", [])?;
+    there.execute("UPDATE sqlite_sequence SET seq = max(seq, ?1) WHERE name = 'builds'", params![last])?;
+    Ok(())
+}
+
 /// Puts a backup in the place of an owned database; says where what was there is kept. Until the backup is copied whole,
 /// nothing is moved; what an earlier restore kept is never written over.
 ///
 /// # Errors
 /// [`StoreError::Newer`] where the database has something that was saved after the backup and it is not forced; when
-/// the backup is not ours or damaged.
+/// the backup is not ours, damaged, or was written by a newer version.
 pub fn restore(from: &Path, owner: &Owner, force: bool) -> Result<Option<PathBuf>, StoreError> {
     let backup = file::read_only(from)?;
     let here = if owner.is_there() {
@@ -78,11 +100,19 @@ pub fn restore(from: &Path, owner: &Owner, force: bool) -> Result<Option<PathBuf
     let part = file::beside(owner.path(), ".restoring");
     drop(std::fs::remove_file(&part));
     let mut copy = file::create(&part)?;
-    let copied = Backup::new(&backup, &mut copy).and_then(|backup| backup.run_to_completion(PAGES, Duration::ZERO, None));
+    let copied = (|| {
+        Backup::new(&backup, &mut copy)?.run_to_completion(PAGES, Duration::ZERO, None)?;
+        // One that a newer version wrote is refused here, before anything is moved.
+        crate::migrate(&mut copy)?;
+        if let Some(here) = &here {
+            number_on(here, &copy)?;
+        }
+        Ok::<_, StoreError>(())
+    })();
     drop(copy);
     if let Err(error) = copied {
         drop(std::fs::remove_file(&part));
-        return Err(error.into());
+        return Err(error);
     }
     let mut kept = None;
     if let Some(here) = here {

@@ -27,12 +27,15 @@ fn device(row: &Row<'_>) -> rusqlite::Result<Device> {
 }
 
 impl Store {
-    /// Lets a device in; `token` is the hash of what it will show.
+    /// Lets a device in; `token` is the hash of what it will show. Of more than `most` those that were not seen for longest
+    /// are shut out.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn let_in(&self, name: String, token: [u8; 32]) -> Result<Device, StoreError> {
+    pub async fn let_in(&self, name: String, token: [u8; 32], most: usize) -> Result<Device, StoreError> {
         self.run(move |t| {
+            let room = i64::try_from(most.saturating_sub(1)).unwrap_or(i64::MAX);
+            t.execute("DELETE FROM devices WHERE id NOT IN (SELECT id FROM devices ORDER BY seen_at DESC, id DESC LIMIT ?1)", [room])?;
             let sql = format!("INSERT INTO devices (name, token, paired_at, seen_at) VALUES (?1, ?2, {NOW}, {NOW}) RETURNING {COLUMNS}");
             Ok(t.query_row(&sql, params![name, token], device)?)
         })

@@ -1,7 +1,7 @@
 //! A whole workshop from the page: one file as a backup, a look at what restoring it would change, and everything as one
 //! text in open formats.
 
-use crate::copies::{FORMAT, Import, Incoming, PAGES, backup, folder, free_beside, last_saved, take_in};
+use crate::copies::{FORMAT, Import, Incoming, PAGES, backup, folder, free_beside, last_saved, number_on, take_in};
 use crate::{Carried, Photo, Store, StoreError, file, journal, photos, stock};
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
@@ -189,6 +189,7 @@ impl Store {
                     params![name, token, may_edit, paired_at, seen_at],
                 )?;
             }
+            number_on(here, &there)?;
             // In one go: nobody reads half of it.
             Backup::new(&there, here)?.run_to_completion(i32::MAX, Duration::ZERO, None)?;
             Ok(kept)

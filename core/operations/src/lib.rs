@@ -52,6 +52,46 @@ pub enum Media {
     Text,
 }
 
+/// How long a question may take.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Pace {
+    /// It is asked while a hand moves, and answered before the next key.
+    Quick,
+    /// It searches, tries or simulates: someone waits and sees that it goes on.
+    Long,
+}
+
+/// A request larger than this is no quick question, whatever it asks, bytes.
+const QUICK_BYTES: usize = 128 * 1024;
+/// What searches, tries many builds, or follows one over time.
+const LONG: [&str; 25] = [
+    "remedies",
+    "mend",
+    "report",
+    "choose",
+    "size",
+    "drain",
+    "discharge",
+    "what-if",
+    "what-if/csv",
+    "tables",
+    "csv",
+    "expect",
+    "diagnose",
+    "correct",
+    "drill",
+    "answer",
+    "make",
+    "make/csv",
+    "make/calendar",
+    "fit",
+    "circuit/choose",
+    "show/cards",
+    "journal",
+    "journal/pack",
+    "shopping",
+];
+
 /// One question.
 #[derive(Clone, Copy, Debug)]
 pub struct Operation {
@@ -63,6 +103,11 @@ pub struct Operation {
 }
 
 impl Operation {
+    /// How long it may take, by what it asks and of how much.
+    pub fn pace(&self, request: &[u8]) -> Pace {
+        if LONG.contains(&self.name) || request.len() > QUICK_BYTES { Pace::Long } else { Pace::Quick }
+    }
+
     /// Answers the question. It counts on the budget of the thread, if there is one.
     ///
     /// # Errors

@@ -161,7 +161,6 @@ export function TextField({
   suggestions,
   placeholder,
   most = 200,
-  code,
   onChange,
 }: {
   label: string;
@@ -170,8 +169,6 @@ export function TextField({
   placeholder?: string;
   /** Most characters. */
   most?: number;
-  /** Something to be copied from another screen, letter by letter. */
-  code?: boolean;
   onChange: (value: string) => void;
 }) {
   const id = useId();
@@ -180,7 +177,6 @@ export function TextField({
       <Label htmlFor={id}>{label}</Label>
       <input
         className="control"
-        {...(code && { autoComplete: "one-time-code", autoCapitalize: "characters", spellCheck: false })}
         id={id}
         list={suggestions && `${id}-list`}
         maxLength={most}

@@ -21,7 +21,7 @@ fn endless(begun: UnboundedSender<()>, ended: UnboundedSender<Stopped>) -> impl 
 
 #[tokio::test]
 async fn what_nobody_waits_for_ends_and_gives_its_turn_back() {
-    let hands = Hands(Pool::new());
+    let hands = Hands::of(Pool::new());
     let turns = hands.0.free();
     let ((begun, mut begins), (ended, mut ends)) = (unbounded_channel(), unbounded_channel());
     // More than there are turns: each of them has to come back.
@@ -37,7 +37,7 @@ async fn what_nobody_waits_for_ends_and_gives_its_turn_back() {
 
 #[tokio::test]
 async fn closing_ends_what_runs_and_takes_nothing_more() {
-    let hands = Hands(Pool::new());
+    let hands = Hands::of(Pool::new());
     let ((begun, mut begins), (ended, mut ends)) = (unbounded_channel(), unbounded_channel());
     let (asking, work) = (hands.clone(), endless(begun, ended));
     let asked = tokio::spawn(async move { asking.compute(work).await.is_ok() });
@@ -51,7 +51,7 @@ async fn closing_ends_what_runs_and_takes_nothing_more() {
 
 #[tokio::test]
 async fn a_panic_is_a_problem_and_costs_no_turn() {
-    let hands = Hands(Pool::new());
+    let hands = Hands::of(Pool::new());
     for _ in 0..2 * hands.0.free() {
         let broken = hands.compute(|| -> Answer<()> { panic!("on purpose") }).await.expect_err("a refusal");
         assert_eq!(broken.status, StatusCode::INTERNAL_SERVER_ERROR.as_u16());
@@ -61,8 +61,27 @@ async fn a_panic_is_a_problem_and_costs_no_turn() {
 
 #[tokio::test]
 async fn work_is_counted_on_its_own_budget() {
-    let hands = Hands(Pool::new());
+    let hands = Hands::of(Pool::new());
     let spent = hands.compute_within(10, || Ok((spend(6), spend(6)))).await.ok();
     assert_eq!(spent, Some((Ok(()), Err(Stopped::TooMuch))));
     assert_eq!(hands.compute(|| Ok(spend(11))).await.ok(), Some(Ok(())));
+}
+
+/// Searches keep no keystroke waiting, and one who asks for several has them one after the other.
+#[tokio::test]
+async fn long_questions_have_a_lane_of_their_own() {
+    let hands = Hands::of(Pool::new());
+    let ((begun, mut begins), (ended, _ends)) = (unbounded_channel(), unbounded_channel());
+    let searching: Vec<_> = (0..8)
+        .map(|_| {
+            let (hands, work) = (hands.clone(), endless(begun.clone(), ended.clone()));
+            tokio::spawn(async move { hands.compute_long(work).await })
+        })
+        .collect();
+    begins.recv().await.expect("one begins");
+    assert_eq!(hands.0.free(), Pool::new().free(), "quick turns are all free");
+    assert_eq!(hands.compute(|| Ok(7)).await.ok(), Some(7));
+    assert!(begins.try_recv().is_err(), "the others wait for theirs");
+    searching.iter().for_each(tokio::task::JoinHandle::abort);
+    hands.0.close();
 }

@@ -93,7 +93,15 @@ async fn a_stranger_sees_the_page_and_nothing_else() {
         }
     }
     assert_eq!(workshop.phone(None, "GET", "/api/v1/me", None).await.body, json!({ "role": "stranger" }));
-    assert_ne!(workshop.phone(None, "GET", "/pair", None).await.status, StatusCode::UNAUTHORIZED);
+    for page in ["/", "/pair", "/builds/1", "/pair.js", "/pair.css"] {
+        assert_eq!(workshop.phone(None, "GET", page, None).await.status, StatusCode::OK, "{page}");
+    }
+    // Nothing large, and nothing of the workshop's, before it is let in.
+    for file in ["/assets/index.js", "/core.wasm", "/favicon.ico", "/index.html"] {
+        assert_eq!(workshop.phone(None, "GET", file, None).await.status, StatusCode::UNAUTHORIZED, "{file}");
+    }
+    let long = json!({ "code": "A".repeat(2000), "name": "Phone" });
+    assert_eq!(workshop.phone(None, "POST", "/api/v1/garage/pair", Some(long)).await.status, StatusCode::PAYLOAD_TOO_LARGE);
     assert_eq!(workshop.owner("GET", "/api/v1/me", None).await.body, json!({ "role": "owner" }));
 }
 

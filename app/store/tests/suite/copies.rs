@@ -44,6 +44,47 @@ async fn a_backup_is_taken_while_the_workshop_is_open() {
     assert!(!folder.path().join("b.db").exists() && !folder.path().join("copy.db.part").exists());
 }
 
+/// What a newer version wrote is left alone: this one would read half of it.
+#[tokio::test]
+async fn a_restore_refuses_a_backup_of_a_newer_version() {
+    let folder = TempDir::new().expect("a folder");
+    let (database, copy) = (folder.path().join("builds.db"), folder.path().join("copy.db"));
+    Store::open(&database).expect("a store").create(build("one")).await.expect("created");
+    backup(&database, &copy).expect("a backup");
+    let newer = rusqlite::Connection::open(&copy).expect("the copy");
+    newer.pragma_update(None, "user_version", 999).expect("a version");
+    drop(newer);
+    let owner = Owner::take(&database).expect("ours");
+    assert!(matches!(restore(&copy, &owner, true), Err(StoreError::Migration(_))));
+    drop(owner);
+    assert_eq!(names(&database).await, ["one"], "nothing was moved");
+    assert!(!folder.path().join("builds.db.restoring").exists(), "nothing is left over");
+}
+
+/// Revisions go on counting: what was edited before a restore is never taken for an edit of what came back.
+#[tokio::test]
+async fn an_edit_from_before_a_restore_is_stale_after_it() {
+    let folder = TempDir::new().expect("a folder");
+    let (database, copy) = (folder.path().join("builds.db"), folder.path().join("copy.db"));
+    let store = Store::open(&database).expect("a store");
+    let first = store.create(build("as it was")).await.expect("created");
+    backup(&database, &copy).expect("a backup");
+    let edited = store.save(first.id, 1, build("edited")).await.expect("saved");
+    let later = store.create(build("made later")).await.expect("created");
+    drop(store);
+    let owner = Owner::take(&database).expect("ours");
+    restore(&copy, &owner, true).expect("restored");
+    drop(owner);
+    let store = Store::open(&database).expect("a store");
+    let back = store.open_build(first.id).await.expect("opened");
+    assert_eq!((back.build.name.as_str(), back.revision), ("as it was", edited.revision + 1));
+    for stale in [1, edited.revision] {
+        assert!(matches!(store.save(first.id, stale, build("over it")).await, Err(StoreError::Stale(_))), "revision {stale}");
+    }
+    assert!(matches!(store.save(later.id, 1, build("over it")).await, Err(StoreError::NotFound)));
+    assert!(store.create(build("new")).await.expect("created").id > later.id, "no build gets the number of another");
+}
+
 #[tokio::test]
 async fn a_restore_refuses_what_is_newer_and_keeps_what_was_there() {
     let folder = TempDir::new().expect("folder");

@@ -69,7 +69,11 @@ async fn a_backup_is_looked_at_and_restored_while_the_workshop_is_open() {
     assert!(looked.newer);
     assert!(matches!(store.restore_backup(backup.clone(), false).await, Err(StoreError::Newer { .. })));
     assert_eq!(store.all_events(one).await.expect("all").len(), 3, "nothing was changed");
+    let before: Vec<(i64, i64)> = store.list(None, 100, "").await.expect("the shelf").into_iter().map(|one| (one.id, one.revision)).collect();
     let kept = store.restore_backup(backup, true).await.expect("restored");
+    for entry in store.list(None, 100, "").await.expect("the shelf") {
+        assert!(before.iter().all(|(id, revision)| *id != entry.id || *revision < entry.revision), "revision {} again", entry.revision);
+    }
     assert_eq!(names(&store).await, ["two", "one"]);
     assert_eq!(store.all_events(one).await.expect("all"), [note(1)]);
     assert_eq!(store.photo(one, EVENT.into()).await.expect("a picture"), jpeg());
@@ -103,7 +107,7 @@ async fn who_is_let_in_stays_let_in() {
     let store = open(&folder, "builds.db");
     store.create(build("one")).await.expect("created");
     let backup = store.backup().await.expect("backed up");
-    store.let_in("Phone".into(), [7; 32]).await.expect("let in");
+    store.let_in("Phone".into(), [7; 32], 50).await.expect("let in");
     store.restore_backup(backup, true).await.expect("restored");
     assert_eq!(store.devices().await.expect("devices").len(), 1);
 }

@@ -2,11 +2,11 @@
 
 use orthavis_core::budget::{self, Budget};
 use orthavis_core::demo;
-use orthavis_operations::{Media, OPERATIONS, TABLES, ask, operation};
+use orthavis_operations::{Media, Pace, OPERATIONS, TABLES, ask, operation};
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
 
-fn builds() -> Vec<Value> {
+pub fn builds() -> Vec<Value> {
     demo::BUILDS.iter().map(|text| serde_json::from_str(text).expect("json")).collect()
 }
 
@@ -15,7 +15,7 @@ fn text(value: &Value, pointer: &str) -> String {
 }
 
 /// A good request for an operation on a build; `None` where the build has nothing to ask about.
-fn good(name: &str, build: &Value) -> Option<Value> {
+pub fn good(name: &str, build: &Value) -> Option<Value> {
     let scene = text(build, "/scenes/0/id");
     let light = text(build, "/lights/0/id");
     Some(match name {
@@ -118,6 +118,17 @@ fn every_question_is_answered_for_every_sample_build() {
     }
 }
 
+/// Every name among the long ones is one, and what is asked at every key is not.
+#[test]
+fn what_is_asked_while_a_hand_moves_is_quick() {
+    let long: BTreeSet<&str> = OPERATIONS.iter().chain(TABLES).filter(|known| known.pace(b"{}") == Pace::Long).map(|known| known.name).collect();
+    assert_eq!(long.len(), 25, "{long:?}");
+    for name in ["verdict", "solve", "apply", "add", "remove", "probe", "pinch", "show/frames", "label"] {
+        let known = operation(name).expect(name);
+        assert_eq!((known.pace(b"{}"), known.pace(&vec![b' '; 200 * 1024])), (Pace::Quick, Pace::Long), "{name}");
+    }
+}
+
 #[test]
 fn a_question_goes_by_one_name() {
     let names: BTreeSet<&str> = OPERATIONS.iter().chain(TABLES).map(|known| known.name).collect();
@@ -169,7 +180,7 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("shopping", json!({ "document": trike, "stock": { "cable tie": -1 } }), 422, "Give 0 or more"),
         ("make/csv", json!({ "of": { "document": trike }, "table": "banana" }), 422, "Name `steps`, `cuts`, `parts` or `fit`"),
         ("lesson", json!({ "lesson": "alchemy" }), 422, "there is no lesson `alchemy`"),
-        ("solve", json!({ "document": heavy }), 422, "Give it a supply that can carry it"),
+        ("netlist", json!({ "document": heavy, "scene": heavy["scenes"][0]["id"], "state": "half" }), 422, "Give it a supply that can carry it"),
         ("apply", json!({ "document": trike, "changes": [{ "op": "remove", "path": "/lights/9" }] }), 422, "take the change from a fresh report"),
         ("remove", json!({ "document": trike, "part": { "kind": "light", "id": "nobody" } }), 422, "name one of its own"),
         ("add", json!({ "document": trike, "part": { "kind": "junction", "from": "nowhere" } }), 422, "no supplier"),

@@ -16,6 +16,11 @@ const CONVERTER: f64 = 0.02;
 const WIRE: f64 = 0.20;
 const CELL: f64 = 0.01;
 
+/// How many [`variations`] there are at the most.
+pub fn count(build: &Build) -> usize {
+    build.junctions.len() + 2 * build.converters.len() + build.lights.iter().map(|light| 2 + light.feeds.len()).sum::<usize>()
+}
+
 /// Everything that may be off, one at a time: the plan with it as far off as it may be.
 pub fn variations(build: &Build) -> Vec<Build> {
     let mut all = Vec::new();

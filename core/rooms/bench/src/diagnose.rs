@@ -372,6 +372,9 @@ impl Bench {
     pub fn new(build: &Build, scene: &Scene, state: State) -> Result<Self, BenchError> {
         let mut sound = Board::new(build, &[])?;
         let shot = sound.shot(scene, state).map_err(|error| BenchError::new(&scene.id, error.to_string(), "Mend the plan first"))?;
+        let faults = hypotheses(build);
+        // A fault takes twice as long as a tolerance: fuses may open, and the network is solved again.
+        crate::affordable(build, 2 * faults.len() + crate::band::count(build))?;
         let wanted = candidates(build);
         let copies = variations(build);
         let mut like = Likeness::new(build, &copies)?;
@@ -380,7 +383,6 @@ impl Bench {
         let plan = Figures::of(&sound, &shot, &spots);
         let varied: Vec<Figures> = varied.iter().map(|(index, shot)| Figures::of(like.board(&sound, *index), shot, &spots)).collect();
         let light: Vec<Vec<f64>> = (0..build.lights.len()).map(|light| sound.brightness(&shot, light)).collect();
-        let faults = hypotheses(build);
         let mut counts = BTreeMap::new();
         for fault in &faults {
             *counts.entry(class(fault).0).or_insert(0usize) += 1;

@@ -122,6 +122,8 @@ pub fn expect(build: &Build, state: Option<State>) -> Result<Vec<Check>, BenchEr
     let states = build.source.states();
     let usual = states.iter().copied().find(|state| *state != State::Charging).unwrap_or(State::Full);
     let state = state.filter(|state| states.contains(state) && *state != State::Charging).unwrap_or(usual);
+    // Each light is tried alone, each scene as a whole, with every tolerance.
+    crate::affordable(build, (build.lights.len() + 2 * build.scenes.len() + 4) * crate::band::count(build))?;
     let mut list = without_power(build)?;
     let mut under_power = |drafts: Vec<Draft>, scene: &Scene, named: Option<&str>, state: State| -> Result<(), BenchError> {
         if drafts.is_empty() {
