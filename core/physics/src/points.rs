@@ -45,6 +45,9 @@ data! {
         /// The same scene and state at other moments of a show: those at which single lights take most.
         #[serde(skip)]
         pub beside: Vec<PointReport>,
+        /// The same scene and state while everything that is dimmed by pulses is on; absent where nothing is.
+        #[serde(skip)]
+        pub pulse: Option<Box<PointReport>>,
     }
 
     /// The source at one point.
@@ -131,6 +134,11 @@ impl PointReport {
     }
 }
 
+/// Points, each with what all that is dimmed by pulses does while it is on: what wires, fuses and supplies have to carry.
+pub fn peaks(points: &[PointReport]) -> impl Iterator<Item = &PointReport> {
+    points.iter().flat_map(|point| std::iter::once(point).chain(point.pulse.as_deref()))
+}
+
 /// A point that has no figures.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
 #[error("scene `{scene}`, {}: {error}", state.phrase())]
@@ -205,6 +213,12 @@ pub fn solved(build: &Build, similar: &[Solution]) -> Result<Solved, PointError>
                     let found = network.solve(&other, Some(&solution))?;
                     report.beside.push(point_report(build, &feeds, &network, &scene.id, state, &other, &found));
                 }
+                let pulse = pulsed(build, &point);
+                // What gives way to a pulse of a millisecond is carried by the capacitors there; then its mean is judged.
+                if let Some(found) = pulse.as_ref().and_then(|pulse| network.solve(pulse, Some(&solution)).ok()) {
+                    let pulse = pulse.as_ref().unwrap_or(&point);
+                    report.pulse = Some(Box::new(point_report(build, &feeds, &network, &scene.id, state, pulse, &found)));
+                }
                 Ok((report, solution))
             };
             match of_point() {
@@ -251,7 +265,24 @@ fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: 
         controllers_v: controllers_v(build, network, solution),
         apart_v: apart_v(build, network, solution),
         beside: Vec::new(),
+        pulse: None,
     }
+}
+
+/// A point with everything on that is dimmed by pulses: strips, lamps and arrays, but not what a driver feeds (its current
+/// is less), nor pixels (each pulses by itself). `None`: nothing is dimmed so.
+fn pulsed(build: &Build, point: &Point) -> Option<Point> {
+    let pulses = |index: usize| {
+        let (light, level) = (&build.lights[index], point.lights[index].level);
+        level > 0.0 && level < 1.0 && !matches!(light.load, Load::Pixels(_)) && !is_driven(build, light)
+    };
+    let dimmed: Vec<usize> = (0..build.lights.len()).filter(|index| pulses(*index)).collect();
+    if dimmed.is_empty() {
+        return None;
+    }
+    let mut peak = point.clone();
+    dimmed.into_iter().for_each(|index| peak.lights[index].level = 1.0);
+    Some(peak)
 }
 
 /// What each controller gets, V.

@@ -103,6 +103,11 @@ impl<'a> Case<'a> {
         self.solved.iter().flat_map(|point| std::iter::once(point).chain(&point.beside))
     }
 
+    /// Every point, and each with all that is dimmed by pulses on: what wires, fuses, switches and supplies carry at the most.
+    pub(super) fn peaks(&self) -> impl Iterator<Item = &'a PointReport> + use<'a> {
+        self.points().flat_map(|point| std::iter::once(point).chain(point.pulse.as_deref()))
+    }
+
     /// How a light is lit at a point.
     pub(super) fn lit(&self, point: &PointReport, light: &str) -> Lit {
         let index = self.build.lights.iter().position(|known| known.id == light);
@@ -116,7 +121,12 @@ impl<'a> Case<'a> {
 
     /// Largest current in a feed's plus conductor at any point, by size, A, and where.
     pub(super) fn worst_current(&self, feed: &str) -> Option<(f64, &'a PointReport)> {
-        self.worst(|point| Some(point.feeds.get(feed)?.current_a.abs()))
+        self.worst_peak(|point| Some(point.feeds.get(feed)?.current_a.abs()))
+    }
+
+    /// The largest of a figure over all points and pulses, and where.
+    pub(super) fn worst_peak(&self, figure: impl Fn(&PointReport) -> Option<f64>) -> Option<(f64, &'a PointReport)> {
+        self.peaks().filter_map(|point| Some((figure(point)?, point))).max_by(|a, b| a.0.total_cmp(&b.0))
     }
 
     /// The largest of a figure over all points, and where.

@@ -27,7 +27,7 @@ pub struct Check {
 }
 
 /// Every code that there is, in alphabetical order.
-pub const CHECKS: [Check; 75] = [
+pub const CHECKS: [Check; 76] = [
     Check {
         code: "chain.copies",
         step: Step::Show,
@@ -387,6 +387,16 @@ pub const CHECKS: [Check; 75] = [
         rule: "A fuse breaks at least the current that a short right behind it draws.",
         source: "Ohm's law; representative breaking capacities of the style for direct current",
         mend: "Use a style with a higher breaking capacity; another rating of the same style breaks no more.",
+    },
+    Check {
+        code: "fuse.inrush",
+        step: Step::Wires,
+        unit: "s",
+        why: "A fuse that opens whenever the lamps are switched on from cold is soon replaced by one that is too large.",
+        formula: "t_fast(10·I_bulbs) ≥ 0.05 s",
+        rule: "Cold filaments draw ten times their current for a twentieth of a second; the fuse before them holds that.",
+        source: "Resistance of tungsten cold and hot; fast limits of the style",
+        mend: "Use a larger fuse, and wire for it; or LEDs in place of the bulbs.",
     },
     Check {
         code: "fuse.missing",

@@ -21,6 +21,9 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             }
             back_fed(case, converter, here, point, found);
             hot(case, converter, here.loss_w, point, found);
+        }
+        for point in case.peaks() {
+            let Some(here) = point.converters.get(&converter.id) else { continue };
             let out = Load { current: here.out_a.abs(), limit: converter.max_out_a, side: "output", point };
             let into = converter.max_in_a.map(|limit| Load { current: here.in_a.abs(), limit, side: "input", point });
             for load in [Some(out), into].into_iter().flatten() {

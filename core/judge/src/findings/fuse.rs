@@ -1,12 +1,12 @@
 //! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
 
 use super::case::*;
-use orthavis_model::document::{Battery, Feed, FeedRef, Fuse, FuseStyle, Source};
+use orthavis_model::document::{Battery, Draw, Feed, FeedRef, Fuse, FuseStyle, Light, Load, Source};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::fuse::{ARC_STAYS, BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, UNINTERRUPTED_S};
 use orthavis_model::laws::wire::{PVC_ALWAYS_C, PVC_HOURS_C, PVC_MOMENT_C};
 use orthavis_model::working::plain;
-use orthavis_physics::protection::{begins_at_supply, fault_a, most_fault_a, seat, zone, zone_by};
+use orthavis_physics::protection::{begins_at_supply, fault_a, most_fault_a, protected, seat, siblings, way, zone_by};
 use std::collections::HashMap;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
@@ -18,14 +18,15 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         hanging.entry(feed.feed.from.as_str()).or_default().push(feed.clone());
     }
     for feed in &feeds {
-        let zone = zone_by(feed, |passing| hanging.get(passing.consumer_id(build)).cloned().unwrap_or_default());
+        let zone = zone_by(build, feed, |passing| hanging.get(passing.consumer_id(build)).cloned().unwrap_or_default());
         let Some(fuse) = &feed.feed.fuse else {
             missing(case, feed, &zone, found);
             continue;
         };
         nuisance(case, feed, fuse, found);
+        cold_bulbs(case, feed, fuse, found);
         odd(feed, fuse, found);
-        above_wire(feed, fuse, &zone, found);
+        above_wire(build, feed, fuse, &zone, found);
         slow(case, feed, fuse, &zone, found);
         voltage(case, feed, fuse, found);
         breaking(case, feed, fuse, found);
@@ -146,6 +147,42 @@ fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
     });
 }
 
+/// A cold filament draws this many times its current, for so long, s (usual for bulbs of this size).
+const COLD_FILAMENT: (f64, f64) = (10.0, 0.050);
+
+/// Largest current of the filaments behind a feed while they are cold, A.
+fn cold_a(case: &Case<'_>, feed: &FeedRef<'_>) -> f64 {
+    let build = case.build;
+    let filament = |light: &&Light| matches!(&light.load, Load::Module(module) if module.draw == Draw::Filament);
+    let behind = |light: &&Light| light.feeds.iter().any(|own| way(build, own).any(|above| std::ptr::eq(above, feed.feed)));
+    let bulbs: Vec<&Light> = build.lights.iter().filter(filament).filter(behind).collect();
+    let at = |point: &PointReport| {
+        let warm_a: f64 = bulbs.iter().filter(|light| light.is_asked(&case.lit(point, &light.id))).filter_map(|light| point.lights.get(&light.id)).map(|l| l.current_a).sum();
+        let all_a = point.feeds.get(&feed.id).map_or(0.0, |here| here.current_a.abs());
+        (warm_a > 0.0).then_some(all_a + (COLD_FILAMENT.0 - 1.0) * warm_a)
+    };
+    case.worst(at).map_or(0.0, |(amps, _)| amps)
+}
+
+fn cold_bulbs(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
+    let amps = cold_a(case, feed);
+    let Some([soonest, _]) = fuse.opens_s(amps).filter(|[soonest, _]| above(COLD_FILAMENT.1, *soonest)) else { return };
+    let draft = Draft { code: "fuse.inrush", severity: Severity::Fix, subject: &feed.id, point: None, value: soonest, limit: COLD_FILAMENT.1, excess: amps };
+    found.add(draft, || Words {
+        title: format!("{}: cold bulbs may open its fuse", feed.id),
+        message: format!(
+            "While they are cold, the bulbs behind `{}` draw {} for some {}; the {} fuse may open after {}.",
+            feed.id,
+            plain(amps, "A"),
+            plain(COLD_FILAMENT.1, "s"),
+            plain(fuse.rating_a, "A"),
+            plain(soonest, "s")
+        ),
+        advice: Some("LEDs draw no such surge: with them in place of the bulbs the small fuse is right."),
+        given: vec![quantity("I_cold", "cold filaments and all else behind it", amps, "A"), quantity("I_rated", "fuse", fuse.rating_a, "A")],
+    });
+}
+
 fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
     let ratings = fuse.style.ratings_a();
     if ratings.iter().any(|rating| (rating - fuse.rating_a).abs() < 1e-9) {
@@ -161,8 +198,10 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
     });
 }
 
-fn above_wire(feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
-    let ampacities = zone.iter().map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), f));
+fn above_wire(build: &Build, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
+    // Of a strip that is fed at several places each fuse protects all of its feeds.
+    let others: Vec<FeedRef<'_>> = zone.iter().flat_map(|wire| siblings(build, wire)).filter(|other| zone.iter().all(|wire| wire.id != other.id)).collect();
+    let ampacities = zone.iter().chain(&others).map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), f));
     let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| above(fuse.rating_a, *ampacity)) else {
         return;
     };
@@ -242,7 +281,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     }
     let Some(feed) = &case.build.feed(&finding.subject) else { return Vec::new() };
     let current = case.worst_current(&feed.id).map_or(0.0, |(current, _)| current);
-    let zone = zone(case.build, feed);
+    let zone = protected(case.build, feed);
     let limit = ceiling(&zone);
     let style = feed.feed.fuse.as_ref().map_or(FuseStyle::Blade, |fuse| fuse.style);
     let fault = zone.iter().map(|f| fault_a(case.build, f.feed)).fold(f64::MAX, f64::min);
@@ -253,6 +292,23 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     };
 
     let mut proposals = Vec::new();
+    if finding.code == "fuse.inrush" {
+        let cold = cold_a(case, feed);
+        let holds = |rating_a: &f64| Fuse { style, rating_a: *rating_a }.opens_s(cold).is_none_or(|[soonest, _]| soonest >= COLD_FILAMENT.1);
+        if let Some(rating) = style.ratings_a().iter().copied().find(holds) {
+            let thicker = if rating > limit { ", and thicker wire" } else { "" };
+            proposals.extend(propose(case.build, format!("Use a {} {}{thicker}", plain(rating, "A"), style.name()), |copy| {
+                for id in zone.iter().map(|f| f.id.clone()) {
+                    let feed = feed_mut(copy, &id)?;
+                    if feed.gauge.ampacity_a(feed.bundled) < rating {
+                        feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= rating)?;
+                    }
+                }
+                set(copy, style, rating)
+            }));
+        }
+        return proposals;
+    }
     let seat = seat(case.build, feed.feed);
     // The style that is there, then what is usual at this place; never one that cannot do it.
     let present = feed.feed.fuse.as_ref().map(|fuse| fuse.style);
@@ -330,7 +386,7 @@ fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
         return Vec::new();
     }
     // What they carry together at the same time.
-    let together = case.worst(|point| Some(feeds.iter().filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.current_a.abs()).sum()));
+    let together = case.worst_peak(|point| Some(feeds.iter().filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.current_a.abs()).sum()));
     let Some((current, _)) = together else { return Vec::new() };
     let proposal = propose(build, "", |copy| {
         let id = free_id(copy, "fuse-block");

@@ -23,7 +23,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     if !matches!(case.build.source, Source::Battery(_)) {
         near_limit(case, found);
     }
-    for point in case.points() {
+    for point in case.peaks() {
         for (code, limit) in limits {
             let Some(limit) = limit.filter(|limit| above(point.source.current_a.abs(), *limit)) else { continue };
             over(case, code, limit, point, found);
@@ -50,7 +50,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 
 fn near_limit(case: &Case<'_>, found: &mut Findings) {
     let limit = case.build.source.max_current_a();
-    let Some((current, point)) = case.worst(|point| Some(point.source.current_a.abs())) else { return };
+    let Some((current, point)) = case.worst_peak(|point| Some(point.source.current_a.abs())) else { return };
     if above(current, limit) || within(current, SUPPLY_SHARE * limit) {
         return;
     }

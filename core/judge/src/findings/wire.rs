@@ -17,7 +17,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             let here = point.feeds.get(&feed.id)?;
             Some(here.current_a.abs().max(if framed { 0.0 } else { here.back_a.abs() }))
         };
-        if let Some((current, point)) = case.worst(carried).filter(|(current, _)| above(*current, ampacity)) {
+        if let Some((current, point)) = case.worst_peak(carried).filter(|(current, _)| above(*current, ampacity)) {
             over(case, &feed, current, ampacity, point, found);
         }
         // What a circuit drops on purpose is no loss of a wire.
@@ -26,7 +26,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             continue;
         }
         let supply = case.build.supplier(&feed.feed.from);
-        for point in case.points() {
+        for point in case.peaks() {
             let end_v = match feed.consumer {
                 Consumer::Light(_) => point.lights.get(&feed.id).map(|l| l.voltage_v),
                 _ => point.converters.get(&feed.id).map(|c| c.in_v),

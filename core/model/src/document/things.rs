@@ -1297,7 +1297,8 @@ pub struct FeedRef<'a> {
 }
 
 impl<'a> FeedRef<'a> {
-    pub(super) fn new(id: &str, number: usize, consumer: Consumer, feed: &'a Feed) -> Self {
+    /// Of what it feeds by id, and which of its feeds it is.
+    pub fn new(id: &str, number: usize, consumer: Consumer, feed: &'a Feed) -> Self {
         let id = if number == 0 { id.to_owned() } else { format!("{id}#{number}") };
         FeedRef { id, number, consumer, feed }
     }

@@ -218,3 +218,20 @@ fn a_circuit_in_which_raising_the_sources_leads_nowhere_has_its_balance() {
         assert!(sum.abs() <= 1e-5 * most + 1e-9 + 1e-5 * within, "{}: {sum:e} A are left over", run.circuit.nodes[node]);
     }
 }
+
+/// What is dimmed by pulses draws all of it while it is on; wires and fuses carry that, the battery gives the mean.
+#[test]
+fn what_is_dimmed_by_pulses_has_a_peak() {
+    let mut build = orthavis_testing::case("eight-metres-one-end");
+    let scene = build.scenes[0].id.clone();
+    let full = orthavis_physics::points::points(&build).expect("solved");
+    let light = build.lights[0].id.clone();
+    build.scenes[0].lights.get_mut(&light).expect("lit").level = 0.5;
+    let half = orthavis_physics::points::points(&build).expect("solved");
+    for (full, half) in full.iter().zip(&half).filter(|(point, _)| point.scene == scene) {
+        assert!(full.pulse.is_none(), "nothing is dimmed");
+        let pulse = half.pulse.as_ref().expect("a pulse");
+        assert!((pulse.feeds[&light].current_a - full.feeds[&light].current_a).abs() < 1e-9, "all of it while it is on");
+        assert!(half.source.current_a < 0.6 * pulse.source.current_a, "the mean is some half of it");
+    }
+}

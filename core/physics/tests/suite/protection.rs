@@ -87,6 +87,27 @@ fn a_fuse_is_wanted_where_the_supply_can_burn_a_wire() {
     assert!(wants(&bare, "block"));
 }
 
+/// A step-up limits nothing: the battery feeds a short behind it through its diode, and the fuse before it is the one that
+/// opens.
+#[test]
+fn behind_a_step_up_a_short_is_the_batterys() {
+    let build = orthavis_testing::case("boost-and-driver");
+    let lift = build.converters.iter().find(|converter| converter.kind == orthavis_model::document::ConverterKind::Boost).expect("a step-up");
+    let behind = build.lights.iter().find(|light| light.feeds[0].from == lift.id).expect("a light behind it");
+    let frame = build.vehicle.frame_return_ohm;
+    let ohm = |feed: &orthavis_model::document::Feed| feed.out_ohm() + feed.back_ohm(frame);
+    let (emf, source) = build.source.thevenin(State::Reserve);
+    let want = (emf - lift.pass_drop_v) / (source + ohm(&lift.feed) + ohm(&behind.feeds[0]));
+    let found = fault_a(&build, &behind.feeds[0]);
+    assert!((found / want - 1.0).abs() < 1e-9, "through the diode: {found} A, not {want}");
+    assert!(want > lift.max_out_a, "more than it gives of its own");
+    let trunk = build.feed(&lift.id).expect("its feed");
+    assert!(zone(&build, &trunk).iter().any(|feed| feed.id == behind.id), "the fuse before it protects what is behind it");
+    let here = seat(&build, &behind.feeds[0]);
+    assert_eq!(here.highest_v, lift.set_v.expect("a setting").max(build.source.thevenin(State::Full).0));
+    assert!(here.battery.is_some());
+}
+
 #[test]
 fn suppliers_offer_what_their_source_lets_them() {
     let build = tree();

@@ -152,7 +152,7 @@ pub(super) fn put(build: &mut Build, id: &str, fuse: &orthavis_model::document::
 /// The feed and what it protects: through junctions, the unfused feeds below.
 fn zone<'a>(build: &'a Build, id: &str) -> Vec<(String, &'a orthavis_model::document::Feed)> {
     let Some(first) = build.feed(id) else { return Vec::new() };
-    protection::zone(build, &first).into_iter().map(|feed| (feed.id, feed.feed)).collect()
+    protection::protected(build, &first).into_iter().map(|feed| (feed.id, feed.feed)).collect()
 }
 
 pub(super) fn ask_of(build: &Build, points: &[orthavis_physics::points::PointReport], id: &str) -> Result<Ask, ChooseError> {
@@ -166,7 +166,7 @@ pub(super) fn ask_of(build: &Build, points: &[orthavis_physics::points::PointRep
         (from, _) => format!("Right after `{from}`, before the wire leaves"),
     };
     Ok(Ask {
-        current_a: points.iter().filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs()).fold(0.0, f64::max),
+        current_a: orthavis_physics::points::peaks(points).filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs()).fold(0.0, f64::max),
         ampacity_a: least(&mut zone.iter().map(|(_, feed)| feed.gauge.ampacity_a(feed.bundled))),
         parts_a: parts.is_finite().then_some(parts),
         fault_a: least(&mut zone.iter().map(|(_, feed)| protection::fault_a(build, feed))),

@@ -10,7 +10,7 @@ use orthavis_model::document::{Build, Feed, Source};
 use orthavis_model::laws::wire::PVC_MOMENT_C;
 use orthavis_model::practice::within;
 use orthavis_model::states::State;
-use orthavis_physics::protection::{converter_above, seat};
+use orthavis_physics::protection::{self, diodes_v, limiter_above, seat};
 use serde::Serialize;
 
 /// How long is told of where nothing opens, s.
@@ -80,18 +80,17 @@ fn way(build: &Build, index: usize, share: f64) -> Vec<Stretch<'_>> {
     let wire = own.gauge.ohm(own.length_m);
     let ohm = own.out_ohm() - (1.0 - share) * wire + share * own.back_ohm(frame);
     let mut way = vec![Stretch { id: feeds[index].id.clone(), feed: own, ohm }];
-    let mut from = own.from.as_str();
-    while let Some(feed) = build.passes(from) {
-        way.push(Stretch { id: from.to_owned(), feed, ohm: feed.out_ohm() + feed.back_ohm(frame) });
-        from = &feed.from;
-    }
+    let above = protection::way(build, own).zip(protection::way(build, own).skip(1));
+    way.extend(above.map(|(below, feed)| Stretch { id: below.from.clone(), feed, ohm: feed.out_ohm() + feed.back_ohm(frame) }));
     way
 }
 
 fn at_state(build: &Build, way: &[Stretch<'_>], state: State) -> Pinch {
     let (emf_v, source_ohm) = build.source.thevenin(state);
     let by_ohm = |volts: f64, ohm: f64| volts / (ohm + PINCH_OHM + way.iter().map(|stretch| stretch.ohm).sum::<f64>());
-    let fault_a = match (converter_above(build, way[0].feed), &build.source) {
+    // What the diode of a step-up keeps.
+    let emf_v = (emf_v - diodes_v(build, way[0].feed)).max(0.0);
+    let fault_a = match (limiter_above(build, way[0].feed), &build.source) {
         (Some(converter), _) => converter.max_out_a,
         (None, Source::Rail(_) | Source::Track(_)) => by_ohm(emf_v, source_ohm).min(build.source.max_current_a()),
         (None, Source::Battery(_)) => by_ohm(emf_v, source_ohm),

@@ -62,22 +62,39 @@ pub fn supplier(build: &Value, from: &str) -> String {
     }
 }
 
-fn way_ohm(build: &Value, feed: &Value) -> f64 {
+/// The feed of what lets a short through, a junction or the diode of a step-up, and what that diode keeps, V.
+fn through<'a>(build: &'a Value, from: &str) -> Option<(&'a Value, f64)> {
+    let junction = list(build, "junctions").iter().find(|junction| text(junction, "id") == from).map(|junction| (&junction["feed"], 0.0));
+    let boost = || list(build, "converters").iter().find(|c| text(c, "id") == from && text(c, "kind") == "boost");
+    junction.or_else(|| boost().map(|boost| (&boost["feed"], number(boost, "pass_drop_v", 0.4))))
+}
+
+/// Resistance of the way of a short, ohm, what diodes keep of its voltage, V, and the converter that limits it.
+fn short_way<'a>(build: &'a Value, feed: &Value) -> (f64, f64, Option<&'a Value>) {
     let (out, back) = feed_ohm(build, feed);
-    let above = list(build, "junctions").iter().find(|junction| text(junction, "id") == text(feed, "from"));
-    out + back + above.map_or(0.0, |junction| way_ohm(build, &junction["feed"]))
+    match through(build, text(feed, "from")) {
+        Some((above, kept)) => {
+            let (ohm, volts, limiter) = short_way(build, above);
+            (out + back + ohm, kept + volts, limiter)
+        }
+        None => (out + back, 0.0, list(build, "converters").iter().find(|c| text(c, "id") == text(feed, "from"))),
+    }
+}
+
+fn way_ohm(build: &Value, feed: &Value) -> f64 {
+    short_way(build, feed).0
 }
 
 fn fault_a(build: &Value, feed: &Value) -> f64 {
-    let above = supplier(build, text(feed, "from"));
-    if let Some(converter) = list(build, "converters").iter().find(|c| text(c, "id") == above) {
+    if let Some(converter) = short_way(build, feed).2 {
         return number(converter, "max_out_a", 0.0);
     }
     if text(&build["source"], "kind") == "rail" {
         return number(&build["source"], "max_current_a", 0.0);
     }
     let (emf, ohm) = thevenin(build, "reserve");
-    emf / (ohm + way_ohm(build, feed))
+    let (way, kept, _) = short_way(build, feed);
+    (emf - kept).max(0.0) / (ohm + way)
 }
 
 /// A short at the far end of a feed of a full battery, over its resistance and that of the wires alone, A.
@@ -89,9 +106,9 @@ fn bare_short_a(build: &Value, feed: &Value) -> f64 {
         let one = 1.724e-8 * number(wire, "length_m", 0.0) / (1e-6 * area_mm2(&wire["gauge"]));
         let frame = build["vehicle"]["frame_return_ohm"].as_f64().filter(|_| text(wire, "return") == "frame");
         total += one + frame.unwrap_or(one);
-        at = list(build, "junctions").iter().find(|junction| text(junction, "id") == text(wire, "from")).map(|junction| &junction["feed"]);
+        at = through(build, text(wire, "from")).map(|(above, _)| above);
     }
-    emf / total
+    (emf - short_way(build, feed).1).max(0.0) / total
 }
 
 /// Temperature of a wire after a time, by many small steps of its heat balance; in the end where time is infinite.
@@ -125,8 +142,9 @@ fn end_c(feed: &Value, amps: f64, seconds: f64) -> f64 {
 }
 
 /// Every finding of the table, from points as the report gives them.
-pub fn findings(build: &Value, points: &[Value]) -> BTreeSet<Key> {
+pub fn findings(build: &Value, points: &[Value], pulses: &[Value]) -> BTreeSet<Key> {
     let mut found = Found::default();
+    let peaks: Vec<&Value> = points.iter().chain(pulses).collect();
     for point in points {
         let scene = list(build, "scenes").iter().find(|scene| scene["id"] == point["scene"]).expect("its scene");
         for light in list(build, "lights") {
@@ -134,6 +152,11 @@ pub fn findings(build: &Value, points: &[Value]) -> BTreeSet<Key> {
         }
         for converter in list(build, "converters") {
             of_converter(converter, &point["converters"][text(converter, "id")], &mut found);
+        }
+    }
+    for point in &peaks {
+        for converter in list(build, "converters") {
+            loaded(converter, &point["converters"][text(converter, "id")], &mut found);
         }
         for (name, consumer, feed) in feeds(build) {
             let start = supplier(build, text(&feed, "from"));
@@ -161,7 +184,7 @@ pub fn findings(build: &Value, points: &[Value]) -> BTreeSet<Key> {
             found.add("tap.over", "source", "stop");
         }
     }
-    of_feeds(build, points, &mut found);
+    of_feeds(build, &peaks, &mut found);
     for light in list(build, "lights") {
         of_brightness(build, light, points, &mut found);
         // The worse of a pair is what counts.
@@ -305,6 +328,11 @@ fn of_converter(converter: &Value, here: &Value, found: &mut Found) {
         most if over(loss_w, 0.6 * most) => found.add("converter.hot", id, "fix"),
         _ => {}
     }
+}
+
+/// What a converter carries, also while all that is dimmed by pulses is on.
+fn loaded(converter: &Value, here: &Value, found: &mut Found) {
+    let id = text(converter, "id");
     for (current, limit) in [("out_a", "max_out_a"), ("in_a", "max_in_a")] {
         match number(here, current, 0.0).abs() / number(converter, limit, 1e300) {
             share if over(share, 1.0) => found.add("converter.overload", id, "stop"),
@@ -334,7 +362,7 @@ fn of_brightness(build: &Value, light: &Value, points: &[Value], found: &mut Fou
     }
 }
 
-fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
+fn of_feeds(build: &Value, points: &[&Value], found: &mut Found) {
     let all = feeds(build);
     for (name, consumer, feed) in &all {
         let most = |field: &str| points.iter().map(|point| number(&point["feeds"][name], field, 0.0).abs()).fold(0.0, f64::max);
@@ -374,8 +402,8 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
         let mut zone = vec![(consumer, feed)];
         let mut next = 0;
         while let Some((here, _)) = zone.get(next).copied() {
-            // A light or a converter's input ends the zone.
-            if list(build, "junctions").iter().any(|junction| text(junction, "id") == here) {
+            // A light or a converter's input ends the zone, but not that of a step-up.
+            if through(build, here).is_some() {
                 let below = all.iter().filter(|(_, _, below)| text(below, "from") == here && below["fuse"].is_null());
                 zone.extend(below.map(|(_, consumer, below)| (consumer, below)));
             }
@@ -384,11 +412,10 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
         let from = text(feed, "from");
         let battery = text(&build["source"], "kind") == "battery";
         // What a short gets from a rail or a converter.
-        let above = supplier(build, from);
-        let converter = list(build, "converters").iter().find(|c| text(c, "id") == above);
+        let converter = short_way(build, feed).2;
         let limit = converter.map_or(number(&build["source"], "max_current_a", 0.0), |c| number(c, "max_out_a", 0.0));
         if feed["fuse"].is_null() {
-            let direct = from == "source" || converter.is_some_and(|c| text(c, "id") == from);
+            let direct = through(build, from).is_none();
             let short = |wire: &Value| if converter.is_some() || !battery { limit } else { bare_short_a(build, wire) };
             let hottest = zone.iter().map(|(_, wire)| end_c(wire, short(wire), f64::INFINITY)).fold(0.0, f64::max);
             let source = &build["source"];
@@ -403,6 +430,38 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
         if over(1.25 * largest, rating) {
             found.add("fuse.nuisance", name, "fix");
         }
+        // Cold bulbs behind it: ten times their current for a twentieth of a second.
+        let behind = |light: &Value| {
+            let mut ways: Vec<&Value> = list(light, "feeds").iter().collect();
+            while let Some(wire) = ways.pop() {
+                if wire == feed {
+                    return true;
+                }
+                ways.extend(through(build, text(wire, "from")).map(|(above, _)| above));
+            }
+            false
+        };
+        let bulbs: Vec<&Value> = list(build, "lights").iter().filter(|light| text(&light["load"], "draw") == "filament" && behind(light)).collect();
+        let cold = points.iter().filter(|point| point["pulse"] != true).map(|point| {
+            let scene = list(build, "scenes").iter().find(|scene| scene["id"] == point["scene"]).expect("its scene");
+            let warm: f64 = bulbs.iter().filter(|light| lit(scene, text(light, "id")).0 > 0.0).map(|light| number(&point["lights"][text(light, "id")], "current_a", 0.0)).sum();
+            if warm > 0.0 { number(&point["feeds"][name], "current_a", 0.0).abs() + 9.0 * warm } else { 0.0 }
+        });
+        let times = cold.fold(0.0, f64::max) / rating;
+        let fast: &[(f64, f64)] = match text(&feed["fuse"], "style") {
+            "blade" | "blade_58v" => &[(1.35, 0.75), (2.0, 0.15), (3.5, 0.04), (6.0, 0.02)],
+            "glass" | "ceramic" => &[(2.1, 0.1), (2.75, 0.05), (4.0, 0.01), (10.0, 0.002)],
+            _ => &[(2.0, 1.0), (5.0, 0.1), (10.0, 0.02)],
+        };
+        let soonest = fast.windows(2).find(|pair| pair[0].0 <= times && times < pair[1].0).map(|pair| {
+            let share = (times / pair[0].0).ln() / (pair[1].0 / pair[0].0).ln();
+            pair[0].1 * (pair[1].1 / pair[0].1).powf(share)
+        });
+        let last = fast[fast.len() - 1];
+        let soonest = soonest.or((times >= last.0).then(|| last.1 * (last.0 / times).powi(2)));
+        if soonest.is_some_and(|soonest| over(0.05, soonest)) {
+            found.add("fuse.inrush", name, "fix");
+        }
         let (standard, volts, breaks) = match text(&feed["fuse"], "style") {
             "blade" => (BLADE_A, 32.0, 1000.0),
             "blade_58v" => (BLADE_A, 58.0, 1000.0),
@@ -413,9 +472,13 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
         if !standard.contains(&rating) {
             found.add("fuse.odd_rating", name, "note");
         }
-        let highest = match converter {
-            Some(converter) => number(converter, "set_v", 0.0),
-            None => states(build).into_iter().map(|state| thevenin(build, state).0).fold(0.0, f64::max),
+        let source_v = states(build).into_iter().map(|state| thevenin(build, state).0).fold(0.0, f64::max);
+        let nearest = supplier(build, from);
+        let set_v = list(build, "converters").iter().find(|c| text(c, "id") == nearest).map(|c| number(c, "set_v", 0.0));
+        let highest = match (set_v, converter) {
+            (Some(set_v), Some(_)) => set_v,
+            (Some(set_v), None) => set_v.max(source_v),
+            (None, _) => source_v,
         };
         if over(highest, volts) {
             found.add("fuse.voltage", name, if over(highest, 1.5 * volts) { "stop" } else { "fix" });
@@ -424,8 +487,7 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
             limit
         } else {
             let (emf, ohm) = thevenin(build, "full");
-            let before =
-                list(build, "junctions").iter().find(|junction| text(junction, "id") == from).map_or(0.0, |junction| way_ohm(build, &junction["feed"]));
+            let before = through(build, from).map_or(0.0, |(above, _)| way_ohm(build, above));
             emf / (ohm + before + 0.09 / rating)
         };
         if over(short, breaks) {
@@ -439,7 +501,10 @@ fn of_feeds(build: &Value, points: &[Value], found: &mut Found) {
                 },
             );
         }
-        if zone.iter().any(|(_, wire)| over(rating, ampacity_a(wire))) {
+        // Every feed of a strip that is fed at several places is in the way of a short in any of them.
+        let also = all.iter().filter(|(other, into, _)| other != name && zone.iter().any(|(reached, _)| *reached == into) && through(build, into).is_none());
+        let also = also.filter(|(_, into, _)| list(build, "lights").iter().any(|light| text(light, "id") == into));
+        if zone.iter().map(|(_, wire)| *wire).chain(also.map(|(_, _, wire)| wire)).any(|wire| over(rating, ampacity_a(wire))) {
             found.add("fuse.above_wire", name, "stop");
         }
         for (_, far) in &zone {
