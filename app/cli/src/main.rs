@@ -12,7 +12,7 @@ use orthavis_core::budget::{self, Budget};
 use orthavis_core::document::{Build, DocumentError, parse, parse_value, patched};
 use orthavis_core::findings::{Finding, Severity};
 use orthavis_core::journal::Event;
-use orthavis_core::mend::everything;
+use orthavis_core::mend::{Until, everything};
 use orthavis_core::moment::Moment;
 use orthavis_core::points::PointError;
 use orthavis_core::report::{Report, report};
@@ -78,6 +78,9 @@ enum Command {
         /// Write the mended build to this file
         #[arg(long)]
         out: Option<PathBuf>,
+        /// And everything else: what is wrong without being a danger, too
+        #[arg(long)]
+        all: bool,
     },
     /// Write every result of a build file as tables
     ///
@@ -227,7 +230,7 @@ fn main() -> ExitCode {
     let outcome = match Cli::parse().command {
         Command::Solve { file } => counted(&|| solve(&file)),
         Command::Check { file } => counted(&|| check(&file)),
-        Command::Mend { file, out } => counted(&|| mend(&file, out.as_deref())),
+        Command::Mend { file, out, all } => counted(&|| mend(&file, out.as_deref(), if all { Until::Sound } else { Until::Safe })),
         Command::Tables { file, out } => counted(&|| tables(&file, &out)),
         Command::Sheet { file, out } => counted(&|| sheet(&file, &out)),
         Command::Bench(bench) => counted(&|| bench::run(&bench)),
@@ -345,16 +348,16 @@ fn check(file: &Path) -> Result<ExitCode, String> {
     Ok(if report.verdict.stops > 0 { ExitCode::FAILURE } else { ExitCode::SUCCESS })
 }
 
-fn mend(file: &Path, out: Option<&Path>) -> Result<ExitCode, String> {
+fn mend(file: &Path, out: Option<&Path>, until: Until) -> Result<ExitCode, String> {
     let (build, _) = read(file)?;
-    let mended = everything(&build).map_err(|error| refused(&file.display().to_string(), &error))?;
+    let mended = everything(&build, until).map_err(|error| refused(&file.display().to_string(), &error))?;
     let mut text = format!("{}: {}\n", build.name, if mended.steps.is_empty() { "nothing was changed" } else { "mended like this" });
     for step in &mended.steps {
         text += &format!("  {step}\n");
     }
     text += &format!("Then: {}\n", mended.effect.headline_after);
     for left in &mended.left {
-        text += &format!("STOP  {}\n      {}\n", left.title, left.advice);
+        text += &format!("LEFT  {}\n      {}\n", left.title, left.advice);
     }
     print(&text)?;
     if let Some(out) = out {

@@ -13,7 +13,7 @@ use axum::response::{IntoResponse, Response};
 use futures_util::stream::{self, StreamExt};
 use orthavis_core::budget::{self, Budget};
 use orthavis_core::document::{Build, parse};
-use orthavis_core::mend::everything;
+use orthavis_core::mend::{Until, everything};
 use orthavis_operations::{Refusal, word_of};
 use serde::Deserialize;
 use serde_json::value::RawValue;
@@ -52,6 +52,9 @@ struct Task {
     kind: String,
     #[schema(value_type = Build)]
     document: Box<RawValue>,
+    /// Mending: whether what is wrong without being a danger is mended too.
+    #[serde(default)]
+    and_fixes: bool,
 }
 
 /// Takes work in; it goes on whether or not anyone looks.
@@ -59,6 +62,7 @@ struct Task {
 async fn take_in(State(jobs): State<Arc<Jobs>>, hands: Hands, Body(task): Body<Task>) -> Answer<Response> {
     let TaskKind::Mend = word_of("kind", &task.kind, TaskKind::WORDS)?;
     let build = parse(task.document.get())?;
+    let until = if task.and_fixes { Until::Sound } else { Until::Safe };
     let taken = jobs.book(|book| {
         if book.known.len() >= MOST {
             let ended = book.known.iter().find(|(_, job)| job.state.borrow().has_ended()).map(|(id, _)| *id)?;
@@ -68,7 +72,7 @@ async fn take_in(State(jobs): State<Arc<Jobs>>, hands: Hands, Body(task): Body<T
         let id = book.last;
         let (tell, state) = watch::channel(Job::Running { id, done: 0, of: 0 });
         let now = state.borrow().clone();
-        let task = tokio::spawn(work(hands, id, build, tell)).abort_handle();
+        let task = tokio::spawn(work(hands, id, build, until, tell)).abort_handle();
         book.known.insert(id, Known { state, task });
         Some(now)
     });
@@ -79,10 +83,10 @@ async fn take_in(State(jobs): State<Arc<Jobs>>, hands: Hands, Body(task): Body<T
     Ok((StatusCode::ACCEPTED, [(header::LOCATION, format!("/api/v1/jobs/{id}"))], Json(job)).into_response())
 }
 
-async fn work(hands: Hands, id: i64, build: Build, tell: watch::Sender<Job>) {
+async fn work(hands: Hands, id: i64, build: Build, until: Until, tell: watch::Sender<Job>) {
     let heard = tell.clone();
     let listener = Box::new(move |done, of| drop(heard.send(Job::Running { id, done, of })));
-    let outcome = hands.compute_on(Budget::heard(budget::USUAL, listener), move || Ok(everything(&build).map_err(Refusal::from)?)).await;
+    let outcome = hands.compute_on(Budget::heard(budget::USUAL, listener), move || Ok(everything(&build, until).map_err(Refusal::from)?)).await;
     let ended = match outcome {
         Ok(answer) => Job::Done { id, answer: Arc::new(answer) },
         Err(problem) => Job::Failed { id, problem: Arc::new(problem) },

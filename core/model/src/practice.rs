@@ -1,5 +1,25 @@
 //! Figures of good practice that several rules share, and how a figure is held against a limit.
 
+use crate::document::{Gauge, VehicleKind};
+
+/// Thinnest wire that a hand can trust on a vehicle, mm²: what survives vibration, tugs and stripping. Common practice of
+/// the trades: 0.75 mm² in campers, 22 AWG on boards, cycles and chairs, 26 AWG on what is light. A person may choose less.
+pub fn least_wire_mm2(kind: VehicleKind) -> f64 {
+    match kind {
+        VehicleKind::Rv => 0.75,
+        VehicleKind::Bicycle | VehicleKind::Skateboard | VehicleKind::Wheelchair => Gauge::Awg(22).area_mm2(),
+        VehicleKind::RcModel | VehicleKind::Drone | VehicleKind::Other => Gauge::Awg(26).area_mm2(),
+    }
+}
+
+/// Currents that drivers for LEDs are sold for, A.
+pub const DRIVER_A: [f64; 7] = [0.3, 0.35, 0.5, 0.7, 1.0, 1.5, 3.0];
+
+/// The largest usual driver current up to what LEDs are rated for; that itself where it is below all of them.
+pub fn driver_for(rated_a: f64) -> f64 {
+    DRIVER_A.into_iter().rev().find(|amps| within(*amps, rated_a)).unwrap_or(rated_a)
+}
+
 /// Part of a limit by which a figure may exceed it and still count as meeting it: rounding, not physics.
 const TIE: f64 = 1e-9;
 

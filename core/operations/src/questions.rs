@@ -10,7 +10,7 @@ use orthavis_core::document::stands::{Stand, stands};
 use orthavis_core::document::{Build, Chemistry, CircuitKind, Draw, VehicleKind, What, parse, parse_part, parse_value, patched, read_strict};
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Card, Finding, Remedy};
-use orthavis_core::mend::{MendedAll, everything};
+use orthavis_core::mend::{MendedAll, everything, Until};
 use orthavis_core::picture::{self, Picture, picture};
 use orthavis_core::points::PointReport;
 use orthavis_core::propose::{self, LightWish, PrintedBulb, Wish};
@@ -150,8 +150,27 @@ pub fn remedies(request: DocumentRequest) -> Answer<Vec<Mending>> {
 
 /// A short list of changes after which nothing stands against building it, and what only the person can do for the
 /// rest.
-pub fn mend(request: DocumentRequest) -> Answer<MendedAll> {
-    Ok(everything(&request.build()?)?)
+pub fn mend(request: MendRequest) -> Answer<MendedAll> {
+    Ok(everything(&parse(request.document.get())?, request.until())?)
+}
+
+/// A document that is to be mended.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct MendRequest {
+    /// The build.
+    #[cfg_attr(feature = "schema", schema(value_type = Build))]
+    pub document: Box<RawValue>,
+    /// Whether what is wrong without being a danger is mended too.
+    #[serde(default)]
+    pub and_fixes: bool,
+}
+
+impl MendRequest {
+    /// How far it goes.
+    pub fn until(&self) -> Until {
+        if self.and_fixes { Until::Sound } else { Until::Safe }
+    }
 }
 
 /// The whole report `orthavis.report/1` of a document.

@@ -31,7 +31,7 @@ pub struct MendedAll {
     pub left: Vec<Left>,
 }
 
-/// A stop that no change here clears.
+/// What no change here clears.
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Left {
@@ -67,65 +67,93 @@ impl Place {
         self.found.iter().filter(|f| f.severity == Severity::Stop).count()
     }
 
+    /// Stops, and where it is to be sound fixes too.
+    fn wrong(&self, until: Until) -> (usize, usize) {
+        let fixes = self.found.iter().filter(|f| f.severity == Severity::Fix).count();
+        (self.stops(), if until == Until::Sound { fixes } else { 0 })
+    }
+
     /// What is wrong, in the currency of effort: a stop outweighs any work.
     fn weight(&self, from: &Build) -> f64 {
         let fixes = self.found.iter().filter(|f| f.severity == Severity::Fix).count();
         1000.0 * self.stops() as f64 + 40.0 * fixes as f64 + effort(from, &self.build).score()
     }
 
-    /// Cards that stop, causes before what follows from them; what follows only where nothing else is left.
-    fn cards(&self) -> Vec<Card> {
+    /// Cards of a severity, causes before what follows from them; what follows only where nothing else is left.
+    fn cards(&self, severity: Severity) -> Vec<Card> {
         let mut all = cards(&self.build, &self.found);
-        all.retain(|card| card.severity == Severity::Stop);
+        all.retain(|card| card.severity == severity);
         if all.iter().any(|card| card.follows.is_none()) {
             all.retain(|card| card.follows.is_none());
         }
         all
     }
+
+    /// Fixes that may be the cause of a stop, or lie on its way: what mends them may clear the stop too.
+    fn beside_stops(&self) -> Vec<Card> {
+        let owner = |subject: &str| subject.split('#').next().unwrap_or(subject).to_owned();
+        let supplier = |subject: &str| self.build.feed(subject).map(|feed| self.build.supplier(&feed.feed.from).to_owned());
+        let near = |finding: &Finding| [Some(owner(&finding.subject)), supplier(&finding.subject)];
+        let stops: Vec<String> = self.found.iter().filter(|f| f.severity == Severity::Stop).flat_map(near).flatten().collect();
+        let mut all = self.cards(Severity::Fix);
+        all.retain(|card| card.findings.iter().any(|index| near(&self.found[*index]).iter().flatten().any(|part| stops.contains(part))));
+        all
+    }
+}
+
+/// How far a search goes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Until {
+    /// Nothing stands against building it.
+    Safe,
+    /// What is wrong without being a danger is mended too.
+    Sound,
 }
 
 /// Searches the changes.
 ///
 /// # Errors
 /// When work was stopped.
-pub fn everything(build: &Build) -> Result<MendedAll, PointError> {
+pub fn everything(build: &Build, until: Until) -> Result<MendedAll, PointError> {
     let before = report_at_once(build)?;
     let mut steps: Vec<String> = Vec::new();
     let mut here = Place::of(build.clone(), &[]);
     let small = orthavis_judge::findings::parts(build) < 500;
     let mut left = if small { TRIED.min(orthavis_judge::findings::affordable(build) * 4).max(40) } else { 30 };
     let mut seen: Vec<Build> = Vec::new();
-    let (mut sideways, mut best) = (0, None::<(usize, usize, Build)>);
+    let (mut sideways, mut best) = (0, None::<((usize, usize), usize, Build)>);
     let begun = here.as_ref().map_or(0, Place::stops);
     while let Some(place) = &here {
         let stops = place.stops();
+        let wrong = place.wrong(until);
         budget::progress(begun.saturating_sub(stops) as u64, begun as u64);
-        if best.as_ref().is_none_or(|(fewest, ..)| stops < *fewest) {
-            best = Some((stops, steps.len(), place.build.clone()));
+        if best.as_ref().is_none_or(|(fewest, ..)| wrong < *fewest) {
+            best = Some((wrong, steps.len(), place.build.clone()));
         }
-        if stops == 0 || steps.len() == STEPS || left == 0 || budget::stopped().is_some() {
+        if wrong == (0, 0) || steps.len() == STEPS || left == 0 || budget::stopped().is_some() {
             break;
         }
         seen.push(place.build.clone());
-        let Some((title, next)) = step(place, &seen, &mut left) else { break };
-        sideways = if next.stops() < stops { 0 } else { sideways + 1 };
+        let Some((title, next)) = step(place, &seen, &mut left, until) else { break };
+        sideways = if next.wrong(until) < wrong { 0 } else { sideways + 1 };
         if sideways > SIDEWAYS {
             break;
         }
         steps.push(title);
         here = Some(next);
     }
-    let (_, count, mended) = best.unwrap_or((0, 0, build.clone()));
+    let (_, count, mended) = best.unwrap_or(((0, 0), 0, build.clone()));
     steps.truncate(count);
     // What is handed out has passed the whole grammar.
     let value = mended.to_value();
     let mended = parse_value(&value).unwrap_or_else(|_| build.clone());
     // What mends the rest is looked for only where something is left.
     let mut after = report_at_once(&mended)?;
-    if after.verdict.stops > 0 {
+    let remains = |f: &&Finding| f.follows.is_none() && (f.severity == Severity::Stop || until == Until::Sound && f.severity == Severity::Fix);
+    if after.findings.iter().any(|finding| remains(&finding)) {
         after = report(&mended)?;
     }
-    let left = after.findings.iter().filter(|f| f.severity == Severity::Stop && f.follows.is_none()).map(|f| Left {
+    let left = after.findings.iter().filter(remains).map(|f| Left {
         title: f.title.clone(),
         advice: f.advice.clone().unwrap_or_else(|| f.remedies.first().map_or(String::new(), |remedy| format!("{}.", remedy.title))),
     });
@@ -134,7 +162,7 @@ pub fn everything(build: &Build) -> Result<MendedAll, PointError> {
 }
 
 /// The best change from here.
-fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Place)> {
+fn step(place: &Place, seen: &[Build], left: &mut usize, until: Until) -> Option<(String, Place)> {
     let bench = Bench::new(&place.build, &place.solved, &place.found);
     let mut best: Option<(f64, String, Place)> = None;
     let mut offer = |title: String, next: Place| {
@@ -143,13 +171,19 @@ fn step(place: &Place, seen: &[Build], left: &mut usize) -> Option<(String, Plac
             best = Some((weight, title, next));
         }
     };
-    if place.found.iter().any(|f| f.severity == Severity::Stop && in_wires(f)) {
+    let counts = |f: &&Finding| f.severity == Severity::Stop || until == Until::Sound && f.severity == Severity::Fix;
+    if place.found.iter().any(|f| counts(&f) && in_wires(f)) {
         *left = left.saturating_sub(4);
         if let Some(next) = sized(place) {
             offer("Size wires, fuses, switches and plugs for what they carry".into(), next);
         }
     }
-    for card in place.cards() {
+    let dangers = place.cards(Severity::Stop);
+    let mut all = if dangers.is_empty() && until == Until::Sound { place.cards(Severity::Fix) } else { dangers };
+    if place.stops() > 0 {
+        all.extend(place.beside_stops());
+    }
+    for card in all {
         if *left == 0 || budget::stopped().is_some() {
             break;
         }

@@ -10,7 +10,7 @@ export interface Progress {
 /** Long work on the server: told of as it goes on, called off when it is not wanted any more. */
 export async function work(task: Task, signal: AbortSignal, onProgress: (progress: Progress) => void): Promise<MendedAll> {
   // With the core in the page the search runs here; it can be called off, but says nothing on the way.
-  const here = await askHere("mend", new TextEncoder().encode(JSON.stringify({ document: task.document })), signal);
+  const here = await askHere("mend", new TextEncoder().encode(JSON.stringify({ document: task.document, and_fixes: task.and_fixes })), signal);
   if (here) {
     const said = JSON.parse(new TextDecoder().decode(here.answer)) as unknown;
     if (here.status === 200) return said as MendedAll;

@@ -192,6 +192,7 @@ function Drawn({ fact, scene, source }: { fact: Fact; scene: string; source: str
 /** The whole set of changes that makes it safe, shown before it is done. */
 function MendEverything({ build, onApply }: { build: Build; onApply: (document: Build) => void }) {
   const [progress, setProgress] = useState<Progress>({ done: 0, of: 0 });
+  const [andFixes, setAndFixes] = useState(false);
   const calling = useRef(new AbortController());
   // Nobody waits for it once the panel is gone.
   useEffect(() => () => calling.current.abort(), []);
@@ -199,7 +200,7 @@ function MendEverything({ build, onApply }: { build: Build; onApply: (document: 
     mutationFn: async (): Promise<{ mended: MendedAll; applied: Applied }> => {
       calling.current = new AbortController();
       setProgress({ done: 0, of: 0 });
-      const mended = await work({ kind: "mend", document: build }, calling.current.signal, setProgress);
+      const mended = await work({ kind: "mend", document: build, and_fixes: andFixes }, calling.current.signal, setProgress);
       return { mended, applied: await answer<Applied>(api.POST("/api/v1/apply", { body: { document: build, changes: mended.changes } })) };
     },
   });
@@ -215,9 +216,15 @@ function MendEverything({ build, onApply }: { build: Build; onApply: (document: 
             </button>
           </>
         ) : (
-          <button type="button" onClick={() => search.mutate()}>
-            Mend everything …
-          </button>
+          <>
+            <button type="button" onClick={() => search.mutate()}>
+              Mend everything …
+            </button>
+            <label className="tick">
+              <input type="checkbox" checked={andFixes} onChange={(event) => setAndFixes(event.target.checked)} />
+              and what is no danger, too
+            </label>
+          </>
         )}
         {search.error && !calling.current.signal.aborted && <p role="alert">{problemOf(search.error).detail}</p>}
       </div>

@@ -24,7 +24,7 @@ fn a_build_without_scenes_is_judged_all_the_same() {
     assert!(report.points.is_empty() && report.endurance.is_empty());
     let missing = report.findings.iter().find(|f| f.code == "fuse.missing").expect("no scene is needed to see that");
     assert!(!missing.remedies.is_empty());
-    assert!(drain(&bare).is_ok() && tables(&bare).is_ok() && orthavis_core::mend::everything(&bare).is_ok());
+    assert!(drain(&bare).is_ok() && tables(&bare).is_ok() && orthavis_core::mend::everything(&bare, orthavis_core::mend::Until::Safe).is_ok());
 }
 
 /// Report, discharge and findings share one notion of darkness: at a level of a tenth pixels that get their voltage

@@ -247,7 +247,9 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
                 c.max_out_a = out;
                 c.max_in_a = into;
             }));
-            proposals.extend([0.8, 0.65, 0.5, 0.3].into_iter().find_map(|share| source::dim_all(build, share)));
+            // Less light brings it to four fifths, not to just below its limit.
+            let share = 0.8 * finding.limit / finding.value.max(1e-9);
+            proposals.extend([0.8, 0.65, 0.5, 0.3].into_iter().find(|step| *step <= share).and_then(|share| source::dim_all(build, share)));
         }
         _ => {}
     }

@@ -1,7 +1,7 @@
 //! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
 
 use super::case::*;
-use orthavis_model::document::{Battery, Draw, Feed, FeedRef, Fuse, FuseStyle, Light, Load, Source};
+use orthavis_model::document::{Battery, Consumer, ControllerKind, Draw, Feed, FeedRef, Fuse, FuseStyle, Light, Load, Source};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::fuse::{ARC_STAYS, BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, UNINTERRUPTED_S};
 use orthavis_model::laws::wire::{PVC_ALWAYS_C, PVC_HOURS_C, PVC_MOMENT_C};
@@ -109,7 +109,9 @@ fn missing(case: &Case<'_>, feed: &FeedRef<'_>, zone: &[FeedRef<'_>], found: &mu
                 far.feed.gauge.name(),
                 hot(degrees)
             ),
-            advice: None,
+            advice: flies_by(build, feed).then_some(
+                "No fuse in a flight controller's own lead: where it opens the craft falls. Keep this lead as short as a finger, insulated and tied down, and feed the lights by another.",
+            ),
             given: vec![
                 quantity("I_fault", format!("short at the end of {}", far.id), fault, "A"),
                 quantity("A", "cross-section of its wire", far.feed.gauge.area_mm2(), "mm²"),
@@ -264,6 +266,11 @@ fn way_within<'a, 'z>(build: &'a Build, zone: &'z [FeedRef<'a>], far: &'z FeedRe
     std::iter::successors(Some(far), move |wire| zone.iter().find(|above| above.consumer_id(build) == wire.feed.from && !std::ptr::eq(*above, *wire)))
 }
 
+/// Whether a feed is the own lead of a flight controller: a fuse that opens there brings the craft down.
+fn flies_by(build: &Build, feed: &FeedRef<'_>) -> bool {
+    matches!(feed.consumer, Consumer::Controller(at) if build.controllers[at].kind == ControllerKind::FlightController)
+}
+
 /// Largest fuse that the wires and switches behind it allow, A.
 fn ceiling(zone: &[FeedRef<'_>]) -> f64 {
     zone.iter()
@@ -280,6 +287,9 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         return Vec::new();
     }
     let Some(feed) = &case.build.feed(&finding.subject) else { return Vec::new() };
+    if finding.code == "fuse.missing" && flies_by(case.build, feed) {
+        return Vec::new();
+    }
     let current = case.worst_current(&feed.id).map_or(0.0, |(current, _)| current);
     let zone = protected(case.build, feed);
     let limit = ceiling(&zone);

@@ -8,7 +8,7 @@ use orthavis_model::document::{ConverterKind, LedArray, Light, Load};
 use orthavis_model::edit::is_driven;
 use orthavis_model::edit::{free_id, plain_feed};
 use orthavis_model::laws::led::arrange;
-use orthavis_model::practice::rating_above;
+use orthavis_model::practice::{driver_for, rating_above};
 use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
@@ -211,11 +211,18 @@ fn shorter_driven(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Propo
 }
 
 fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {
-    let set_a = 0.75 * array.led.if_a * f64::from(array.parallel);
-    let title = format!("Put a {} current driver before it", plain(set_a, "A"));
+    let Some(voltage_v) = supply_v(case, light) else { return Vec::new() };
+    // Rows side by side share a driver's current badly: as many LEDs in one row as the lowest supply carries.
+    let lowest_v = case.points().filter_map(|point| point.lights.get(&light.id)).map(|l| l.lowest_v).filter(|v| *v > 0.0).fold(voltage_v, f64::min);
+    let total = array.series * array.parallel;
+    let most = (((lowest_v - DRIVER_DROP_V) / (1.05 * array.led.vf_v)).floor() as u32).clamp(1, total.max(1));
+    let series = (1..=most).rev().find(|series| total.is_multiple_of(*series)).unwrap_or(1);
+    let parallel = total / series;
+    let set_a = driver_for(array.led.if_a) * f64::from(parallel);
+    let rows = if series == array.series { String::new() } else { format!(", and its {total} LEDs in {}", rows(parallel, series)) };
+    let title = format!("Put a {} current driver before it{rows}", plain(set_a, "A"));
     let proposal = propose(case.build, title, |copy| {
-        let voltage_v = supply_v(case, light)?;
-        let string_v = f64::from(array.series) * array.led.vf_v;
+        let string_v = f64::from(series) * array.led.vf_v;
         let feed = light.feeds.first()?.clone();
         let id = free_id(copy, &format!("{}-driver", light.id));
         copy.converters.push(orthavis_model::document::Converter {
@@ -228,7 +235,7 @@ fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal>
             max_in_v: rating_above(1.1 * voltage_v, &[36.0, 60.0, 75.0, 100.0]),
             max_out_a: rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]),
             max_in_a: None,
-            dropout_v: 1.2,
+            dropout_v: DRIVER_DROP_V,
             pass_drop_v: 0.4,
             efficiency: orthavis_model::document::Efficiency::Constant(0.9),
             idle_a: 0.003,
@@ -238,10 +245,18 @@ fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal>
         let light = copy.lights.iter_mut().find(|l| l.id == light.id)?;
         light.feeds = vec![plain_feed(&id, 0.1, feed.gauge)];
         let Load::LedArray(array) = &mut light.load else { return None };
-        array.resistor_ohm = 0.0;
+        (array.resistor_ohm, array.series, array.parallel) = (0.0, series, parallel);
         Some(())
     });
     proposal.into_iter().collect()
+}
+
+/// What a step-down driver keeps of its input, V; usual for small ones.
+const DRIVER_DROP_V: f64 = 1.2;
+
+/// `one row of 3`, `2 rows of 3`.
+fn rows(parallel: u32, series: u32) -> String {
+    if parallel == 1 { format!("one row of {series}") } else { format!("{parallel} rows of {series}") }
 }
 
 /// Dim strings: a resistor for the lowest voltage that is there, or fewer LEDs in a row.

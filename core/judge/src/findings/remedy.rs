@@ -2,6 +2,7 @@
 
 use super::cards::Card;
 use super::case::*;
+use super::checks::check;
 use super::rules::{RULES, find, judged_near, solved_for_mending};
 use crate::effort::{effort, sizes_thicker};
 use orthavis_model::budget;
@@ -11,6 +12,10 @@ use orthavis_physics::points::{Solved, solved};
 /// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, shared by
 /// its cards; some ten milliseconds.
 const TRIALS: usize = 60_000;
+/// A change that leaves less than this of what is too much is worth naming.
+const NEARER: f64 = 0.9;
+/// Changes tried to clear what another change brought.
+const PAIRED: usize = 4;
 /// Below this much work another thread costs more than it saves.
 const ALONE: usize = 500;
 
@@ -20,8 +25,19 @@ enum Outcome {
     Helps(bool),
     /// It helps, but brings a new stop.
     Brings(Box<Finding>),
+    /// It stays; by this factor it is less far beyond its limit.
+    Nearer(f64),
     /// Nothing is won.
     Not,
+}
+
+/// What else was learnt from changes that clear nothing.
+#[derive(Default)]
+struct Tried {
+    /// The first that would clear it but brings a new stop, with that stop.
+    refused: Option<(Proposal, Finding)>,
+    /// The one that comes nearest, with what is left of the finding's value.
+    nearest: Option<(f64, String)>,
 }
 
 /// A solved build with what is wrong with it, against which changes are tried.
@@ -68,7 +84,10 @@ impl<'a> Bench<'a> {
         let Ok(after) = judged_near(edited, self.solutions) else { return Outcome::Not };
         let rest = |finding: &Finding| after.iter().find(|f| f.code == finding.code && f.subject == finding.subject);
         if findings.iter().any(|finding| rest(finding).is_some_and(|rest| rest.severity <= finding.severity)) {
-            return Outcome::Not;
+            // How far it still is from its limit, beside how far it was.
+            let far = |f: &Finding| (f.value - f.limit).abs();
+            let left = findings.iter().filter_map(|finding| Some(far(rest(finding)?) / far(finding).max(1e-12))).fold(0.0, f64::max);
+            return if left < NEARER { Outcome::Nearer(left) } else { Outcome::Not };
         }
         let stops = |list: &[Finding], f: &Finding| list.iter().any(|old| old.severity == Severity::Stop && old.code == f.code && old.subject == f.subject);
         match after.iter().find(|f| f.severity == Severity::Stop && !stops(self.found, f)) {
@@ -77,10 +96,10 @@ impl<'a> Bench<'a> {
         }
     }
 
-    /// The first few proposals that help, those that clear all of it before those that only ease it; and the first
-    /// that would bring a new stop, with that stop.
-    fn mend(&self, findings: &[&Finding], most: usize, mut left: usize) -> (Vec<Proposal>, Option<(Proposal, Finding)>) {
-        let (mut clear, mut ease, mut refused) = (Vec::new(), Vec::new(), None);
+    /// The first few proposals that help, those that clear all of it before those that only ease it; and what was learnt
+    /// from those that do not.
+    fn mend(&self, findings: &[&Finding], most: usize, mut left: usize) -> (Vec<Proposal>, Tried) {
+        let (mut clear, mut ease, mut tried) = (Vec::new(), Vec::new(), Tried::default());
         for proposal in self.proposals(findings) {
             // What there was no time to try is not offered.
             if clear.len() == most || left == 0 || budget::stopped().is_some() {
@@ -90,13 +109,25 @@ impl<'a> Bench<'a> {
             match self.tries(findings, &proposal.build) {
                 Outcome::Helps(true) => clear.push(proposal),
                 Outcome::Helps(false) => ease.push(proposal),
-                Outcome::Brings(stop) => refused = refused.or(Some((proposal, *stop))),
-                Outcome::Not => {}
+                Outcome::Brings(stop) => tried.refused = tried.refused.or(Some((proposal, *stop))),
+                Outcome::Nearer(rest) if tried.nearest.as_ref().is_none_or(|(best, _)| rest < *best) => tried.nearest = Some((rest, proposal.title)),
+                Outcome::Nearer(_) | Outcome::Not => {}
             }
         }
         clear.extend(ease);
         clear.truncate(most);
-        (clear, refused)
+        (clear, tried)
+    }
+
+    /// A change that would bring a new stop, together with one that clears that stop.
+    fn pair(&self, findings: &[&Finding], first: &Proposal, stop: &Finding) -> Option<Proposal> {
+        let (solved, found) = solved_for_mending(&first.build, self.solutions)?;
+        let here = found.iter().find(|f| f.code == stop.code && f.subject == stop.subject)?;
+        let bench = Bench::new(&first.build, &solved, &found);
+        let (second, _) = bench.mend(&[here], 1, PAIRED);
+        let second = second.into_iter().next()?;
+        let title = format!("{}; and for {}: {}", first.title, stop.subject, second.title);
+        matches!(self.tries(findings, &second.build), Outcome::Helps(_)).then_some(Proposal { title, build: second.build })
     }
 
     /// A change that mends every one of these findings, put together from what mends each.
@@ -224,9 +255,12 @@ fn mend_card(bench: &Bench<'_>, document: &serde_json::Value, card: &Card, trial
     let each: Vec<Helped> = members
         .iter()
         .map(|finding| {
-            let (found, refused) = bench.mend(&[finding], most, trials);
+            let (mut found, tried) = bench.mend(&[finding], most, trials);
+            if found.is_empty() && finding.severity == Severity::Stop && let Some((first, stop)) = &tried.refused {
+                found.extend(bench.pair(&[finding], first, stop));
+            }
             let remedies = offered(bench, document, found);
-            let advice = advice(bench, finding, remedies.is_empty(), refused);
+            let advice = advice(finding, remedies.is_empty(), tried);
             (remedies, advice)
         })
         .collect();
@@ -234,12 +268,12 @@ fn mend_card(bench: &Bench<'_>, document: &serde_json::Value, card: &Card, trial
         let whole = each[0].clone();
         return Mended { each, whole };
     }
-    let (mut found, refused) = bench.mend(&members, most, trials);
+    let (mut found, tried) = bench.mend(&members, most, trials);
     if found.len() < most {
         found.extend(bench.mend_each(&members, trials).filter(|each| found.iter().all(|known| known.build != each.build)));
     }
     let remedies = offered(bench, document, found);
-    let advice = advice(bench, members[0], remedies.is_empty(), refused);
+    let advice = advice(members[0], remedies.is_empty(), tried);
     Mended { each, whole: (remedies, advice) }
 }
 
@@ -260,11 +294,12 @@ fn offered(bench: &Bench<'_>, document: &serde_json::Value, found: Vec<Proposal>
 }
 
 /// What the finding says of its own, and where nothing helps why that is so.
-fn advice(bench: &Bench<'_>, finding: &Finding, bare: bool, refused: Option<(Proposal, Finding)>) -> Option<String> {
+fn advice(finding: &Finding, bare: bool, tried: Tried) -> Option<String> {
     if !bare {
         return finding.advice.clone();
     }
-    let why = match refused {
+    let usual = || check(finding.code).map_or(String::new(), |check| format!(" What usually does: {}", lower(check.mend)));
+    let why = match tried.refused {
         // The new stop has no words yet: it was found in brief.
         Some((proposal, stop)) => {
             let worded = solved(&proposal.build, &[]).map(|solved| find(&proposal.build, &solved.points, &solved.collapsed, false)).unwrap_or_default();
@@ -272,10 +307,18 @@ fn advice(bench: &Bench<'_>, finding: &Finding, bare: bool, refused: Option<(Pro
             format!("\u{201c}{}\u{201d} would clear it but bring a new stop: {title}.", proposal.title)
         }
         None if budget::stopped().is_some() => "The build is too large for every change to be tried: mend the others first, or divide it.".into(),
-        None if bench.found.len() > 1 => "No single change that was tried clears it: mend what else is wrong first, or feed this part in another way.".into(),
-        None => "No single change that was tried clears it: feed this part in another way.".into(),
+        None => match &tried.nearest {
+            Some((rest, title)) => format!("\u{201c}{title}\u{201d} comes nearest: {:.0} % of what is too much is left.{}", 100.0 * rest, usual()),
+            None => format!("No change that could be tried here clears it.{}", usual()),
+        },
     };
     Some(finding.advice.as_ref().map_or(why.clone(), |known| format!("{known} {why}")))
+}
+
+/// A sentence as the end of another.
+fn lower(sentence: &str) -> String {
+    let mut letters = sentence.chars();
+    letters.next().map_or(String::new(), |first| first.to_lowercase().chain(letters).collect())
 }
 
 /// What one trial costs, in taps times points.

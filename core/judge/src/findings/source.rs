@@ -2,7 +2,7 @@
 
 use super::case::*;
 use super::light;
-use orthavis_model::document::{Battery, Source, Switch, Tap};
+use orthavis_model::document::{Battery, Source, Switch, Tap, VehicleKind};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
@@ -190,7 +190,7 @@ fn unbalanced(tap: Tap, found: &mut Findings) {
     found.add(draft, || Words {
         title: "Wrong place to tap".into(),
         message: what.into(),
-        advice: Some("Tap the whole pack at its main leads, or an accessory output that is meant for it."),
+        advice: Some("Tap the whole pack at its main leads, or an accessory output that is meant for it. Then say at the battery how many cells the whole pack has in series."),
         given: vec![],
     });
 }
@@ -231,7 +231,8 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         },
         "source.over" | "tap.over" => {
             let mut proposals: Vec<Proposal> = Vec::new();
-            if finding.code == "tap.over" {
+            // The outlet of a wheelchair keeps its limit: what more it gives is its technician's to say.
+            if finding.code == "tap.over" && case.build.vehicle.kind != VehicleKind::Wheelchair {
                 proposals.extend(tap(Tap::Main, "Tap the main leads instead"));
             }
             proposals.extend([0.8, 0.65, 0.5, 0.35, 0.2].into_iter().filter_map(|share| dim_all(case.build, share)).map(|mut p| {

@@ -5,7 +5,7 @@
 
 use super::*;
 use orthavis_model::budget;
-use orthavis_model::document::{FeedRef, FuseStyle};
+use orthavis_model::document::{Consumer, ControllerKind, FeedRef, FuseStyle};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::laws::fuse::{HEADROOM, PROMPT_MULTIPLE};
 use orthavis_model::practice::within;
@@ -78,7 +78,9 @@ pub fn everything_of(build: &Build) -> Result<Build, ChooseError> {
         // From the ends towards the battery, so that a fuse sees the wires as they will be.
         for feed in feeds.iter().rev() {
             count(&before, work)?;
-            let unfused = sized.feed(&feed.id).is_some_and(|now| wants_fuse(&sized, &now));
+            // A fuse in the own lead of a flight controller would bring the craft down.
+            let flies = matches!(feed.consumer, Consumer::Controller(at) if before.controllers[at].kind == ControllerKind::FlightController);
+            let unfused = !flies && sized.feed(&feed.id).is_some_and(|now| wants_fuse(&sized, &now));
             if unfused || feed.feed.fuse.is_some() {
                 fuse_feed(&mut sized, &points, &feed.id)?;
             }

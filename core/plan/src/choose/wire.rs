@@ -2,6 +2,7 @@
 
 use super::*;
 use orthavis_model::laws::wire::COPPER_OHM_M;
+use orthavis_model::practice;
 use orthavis_model::working::{Rule, fact, plain, quantity};
 
 /// What is asked.
@@ -17,6 +18,8 @@ pub struct Ask {
     pub bundled: u32,
     /// mm² sizes rather than AWG.
     pub metric: bool,
+    /// Thinnest that a hand can trust there, mm².
+    pub least_mm2: f64,
     /// Resistance of a frame that carries the return, ohm.
     pub frame_ohm: Option<f64>,
     /// Fuse, switch and plugs, ohm.
@@ -45,7 +48,8 @@ pub fn wire(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
     within("the supply voltage", ask.supply_v, 0.0, 1000.0, "a voltage above 0 and at most 1000 V")?;
     within("the current", ask.current_a, -1e-12, 10_000.0, "a current from 0 to 10,000 A")?;
     within("the length", ask.length_m, -1e-12, 10_000.0, "a length from 0 to 10,000 m")?;
-    let sizes = if ask.metric { Gauge::Mm2(0.1) } else { Gauge::Awg(29) }.thicker();
+    let mut sizes = if ask.metric { Gauge::Mm2(0.1) } else { Gauge::Awg(29) }.thicker();
+    sizes.retain(|gauge| practice::within(ask.least_mm2, gauge.area_mm2()));
     let drop_v = |gauge: Gauge| ask.current_a * (gauge.ohm(ask.length_m) + ask.frame_ohm.unwrap_or_else(|| gauge.ohm(ask.length_m)) + ask.parts_ohm);
     let carries = |gauge: &Gauge| gauge.ampacity_a(ask.bundled) >= ask.current_a.max(ask.fuse_a.unwrap_or(0.0));
     let thinnest = |share: f64| sizes.iter().copied().filter(carries).find(|gauge| drop_v(*gauge) <= share * ask.supply_v);
@@ -119,6 +123,7 @@ pub(super) fn ask_of(build: &Build, points: &[orthavis_physics::points::PointRep
         supply_v: supply.fold(1000.0, f64::min),
         bundled: feed.bundled,
         metric: matches!(feed.gauge, Gauge::Mm2(_)),
+        least_mm2: practice::least_wire_mm2(build.vehicle.kind),
         frame_ohm: build.vehicle.frame_return_ohm.filter(|_| feed.return_path == orthavis_model::document::Return::Frame),
         parts_ohm: feed.out_ohm() - feed.gauge.ohm(feed.length_m),
         fuse_a: protecting_a(build, feed),
