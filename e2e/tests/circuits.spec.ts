@@ -35,6 +35,13 @@ test("a flasher is added, wished for, dragged, laid on a board and taken out aga
   await expect(workshop).not.toContainText(/Flashes every2 s/);
   await saved(page);
 
+  // The workshop is left and entered again, and the page stays.
+  await step(page, "Battery");
+  await expect(page.getByLabel("Capacity")).toBeVisible();
+  await expect(page.getByText("cannot be shown")).toHaveCount(0);
+  await step(page, "Power");
+  await expect(workshop.getByLabel("Capacitor")).toBeVisible();
+
   // Nothing blinks before somebody wants it to.
   await expect(workshop.locator(".schematic .shines")).toHaveCount(0);
   await workshop.getByRole("button", { name: "Let it blink" }).click();

@@ -165,3 +165,17 @@ test("a build file goes out and comes in", async ({ page }) => {
     .setInputFiles({ name: "bad.json", mimeType: "application/json", buffer: Buffer.from('{"format":"orthavis.build/1","nmae":"x"}') });
   await expect(page.getByText(/Did you mean `name`/)).toBeVisible();
 });
+
+test("choosing a form of a vehicle starts nothing", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("button", { name: /Start your first build|New build/ }).click();
+  const dialog = page.getByRole("dialog", { name: "What do you want to light?" });
+  await dialog.getByRole("radiogroup", { name: "Vehicle" }).getByText("RC model").click();
+  const forms = dialog.getByRole("radiogroup", { name: "Form" }).getByRole("radio");
+  for (const at of [1, 2, 0]) {
+    await forms.nth(at).click();
+    await expect(forms.nth(at)).toBeChecked();
+  }
+  await expect(dialog.getByRole("button", { name: "Start", exact: true })).toBeVisible();
+  expect(new URL(page.url()).pathname).toBe("/");
+});

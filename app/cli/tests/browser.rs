@@ -86,7 +86,7 @@ impl Drop for Server {
 fn journeys_from_an_empty_shelf() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
-    Server::start("serve", &folder).playwright(&["journey.spec.ts", "page.spec.ts", "saver.spec.ts", "send.spec.ts", "transport.spec.ts"]);
+    Server::start("serve", &folder).playwright(&["journey.spec.ts", "page.spec.ts", "saver.spec.ts", "send.spec.ts", "transport.spec.ts", "fields.spec.ts"]);
 }
 
 /// Whether this page was built with the core in it; where no compiler for it can be had, it asks the server.

@@ -1,7 +1,7 @@
 //! Devices of the local network: let in by a code, listed, allowed to edit, shut out; and what each may ask.
 
-use crate::door::{CLOSED_FOR, Door, GOOD_FOR, Knock};
 use crate::Peer;
+use crate::door::{CLOSED_FOR, Door, GOOD_FOR, Knock};
 use crate::problem::{Answer, Problem};
 use crate::request::{Body, Id};
 use crate::seats::Seats;

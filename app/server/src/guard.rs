@@ -2,8 +2,8 @@
 
 use crate::devices::{from_here, from_the_network};
 use crate::problem::Problem;
-use crate::seats::Seats;
 use crate::request_id::{Numbers, within};
+use crate::seats::Seats;
 use axum::Router;
 use axum::extract::{DefaultBodyLimit, Request, State};
 use axum::http::{HeaderMap, HeaderName, HeaderValue, StatusCode, header};

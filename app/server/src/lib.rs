@@ -44,11 +44,11 @@ use axum::http::header;
 use axum::routing::get;
 use futures_util::future::join_all;
 use guard::Side;
-use seats::Seats;
 use hyper_util::rt::{TokioIo, TokioTimer};
 use hyper_util::server::graceful::GracefulShutdown;
 use hyper_util::service::TowerToHyperService;
 use orthavis_store::Store;
+use seats::Seats;
 use std::net::{IpAddr, SocketAddr};
 use std::sync::Arc;
 use std::time::Duration;
@@ -130,11 +130,10 @@ pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>, rack: Ar
     }
     let graceful = GracefulShutdown::new();
     // Each side has its own, so that nobody on the network can take the owner's seats.
-    let accepting =
-        sides.into_iter().map(|(side, listener)| {
-            let seats = if let Side::Garage(_, _, seats) = &side { Some(seats.clone()) } else { None };
-            accept(listener, app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), side), seats, &graceful)
-        });
+    let accepting = sides.into_iter().map(|(side, listener)| {
+        let seats = if let Side::Garage(_, _, seats) = &side { Some(seats.clone()) } else { None };
+        accept(listener, app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), side), seats, &graceful)
+    });
     tokio::select! { _ = join_all(accepting) => {}, () = asked_to_stop() => {} }
     pool.close();
     if tokio::time::timeout(ENDING, graceful.shutdown()).await.is_err() {

@@ -10,7 +10,7 @@ use orthavis_core::document::stands::{Stand, stands};
 use orthavis_core::document::{Build, Chemistry, CircuitKind, Draw, VehicleKind, What, parse, parse_part, parse_value, patched, read_strict};
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Card, Finding, Remedy};
-use orthavis_core::mend::{MendedAll, everything, Until};
+use orthavis_core::mend::{MendedAll, Until, everything};
 use orthavis_core::picture::{self, Picture, picture};
 use orthavis_core::points::PointReport;
 use orthavis_core::propose::{self, LightWish, PrintedBulb, Wish};

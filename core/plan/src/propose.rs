@@ -139,6 +139,12 @@ impl LightWish {
     }
 }
 
+/// Pixels on a metre: strips are sold by whole numbers of them, and a pitch that was rounded means such a one.
+fn per_metre(pitch_m: f64) -> f64 {
+    let count = 1.0 / pitch_m;
+    if (count - count.round()).abs() < 0.005 * count { count.round() } else { count }
+}
+
 /// A piece of a strip or of pixels, whole segments of it; a sealed module as it is.
 pub fn piece(mut load: Load, count: Option<u32>, piece_m: Option<f64>, colour: String, mass_g: f64) -> LightWish {
     let mut mass_g = mass_g;
@@ -150,7 +156,7 @@ pub fn piece(mut load: Load, count: Option<u32>, piece_m: Option<f64>, colour: S
             mass_g *= strip.length_m;
         }
         Load::Pixels(pixels) => {
-            let by_length = piece_m.map(|length| ((length / pixels.pitch_m + 1e-9).floor() as u32).max(1));
+            let by_length = piece_m.map(|length| ((length * per_metre(pixels.pitch_m) + 1e-6).floor() as u32).max(1));
             pixels.count = count.or(by_length).unwrap_or(pixels.count);
             mass_g *= f64::from(pixels.count) * pixels.pitch_m;
         }
@@ -349,6 +355,8 @@ fn fitting_converter(build: &Build, need: &Need) -> Option<String> {
 }
 
 fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str>, wire_m: f64) -> Result<(), WishError> {
+    // The row that is left over where a number of LEDs does not divide into rows: a light beside the others.
+    let mut left_over: Option<LedArray> = None;
     let (load, colour, mass_g, base) = match what {
         LightWish::Leds { led, count } => {
             let emitter = led.if_a >= 0.3;
@@ -364,6 +372,13 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
             } else {
                 let too_low = || WishError::SupplyTooLow { from: from.clone(), supply_v, colour: led.colour.clone() };
                 arrange(&mut array, supply_v, 0.75).ok_or_else(too_low)?;
+                let rest = count % array.series;
+                if rest > 0 && *count > array.series {
+                    array.parallel = count / array.series;
+                    let mut row = LedArray { series: rest, parallel: 1, ..array.clone() };
+                    arrange(&mut row, supply_v, 0.75).ok_or_else(too_low)?;
+                    left_over = Some(row);
+                }
             }
             (Load::LedArray(array), None, 0.5 * f64::from(*count), (led.colour.clone(), Some(from)))
         }
@@ -398,6 +413,19 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
     }
     if from.is_none() && (driven || chosen.is_none()) {
         supply_light(build, &id, &need);
+    }
+    if let Some(row) = left_over {
+        let rest_id = free_id(build, &format!("{id}-rest"));
+        let Some(mut rest) = build.lights.iter().find(|light| light.id == id).cloned() else { return Ok(()) };
+        rest.mass_g = 0.5 * f64::from(row.series);
+        (rest.id, rest.load) = (rest_id.clone(), Load::LedArray(row));
+        if let Some(light) = build.lights.iter_mut().find(|light| light.id == id) {
+            light.mass_g -= rest.mass_g;
+        }
+        build.lights.push(rest);
+        for scene in &mut build.scenes {
+            scene.lights.insert(rest_id.clone(), SceneLight::FULL);
+        }
     }
     Ok(())
 }

@@ -159,7 +159,8 @@ fn cold_a(case: &Case<'_>, feed: &FeedRef<'_>) -> f64 {
     let behind = |light: &&Light| light.feeds.iter().any(|own| way(build, own).any(|above| std::ptr::eq(above, feed.feed)));
     let bulbs: Vec<&Light> = build.lights.iter().filter(filament).filter(behind).collect();
     let at = |point: &PointReport| {
-        let warm_a: f64 = bulbs.iter().filter(|light| light.is_asked(&case.lit(point, &light.id))).filter_map(|light| point.lights.get(&light.id)).map(|l| l.current_a).sum();
+        let warm_a: f64 =
+            bulbs.iter().filter(|light| light.is_asked(&case.lit(point, &light.id))).filter_map(|light| point.lights.get(&light.id)).map(|l| l.current_a).sum();
         let all_a = point.feeds.get(&feed.id).map_or(0.0, |here| here.current_a.abs());
         (warm_a > 0.0).then_some(all_a + (COLD_FILAMENT.0 - 1.0) * warm_a)
     };

@@ -256,7 +256,10 @@ fn mend_card(bench: &Bench<'_>, document: &serde_json::Value, card: &Card, trial
         .iter()
         .map(|finding| {
             let (mut found, tried) = bench.mend(&[finding], most, trials);
-            if found.is_empty() && finding.severity == Severity::Stop && let Some((first, stop)) = &tried.refused {
+            if found.is_empty()
+                && finding.severity == Severity::Stop
+                && let Some((first, stop)) = &tried.refused
+            {
                 found.extend(bench.pair(&[finding], first, stop));
             }
             let remedies = offered(bench, document, found);

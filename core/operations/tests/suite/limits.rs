@@ -59,7 +59,13 @@ fn spoiled(dice: &mut Dice, from: &Value) -> Value {
 fn every_question_near_the_limits_is_answered_or_refused() {
     let mut from: Vec<Value> = builds();
     from.extend(cases().into_iter().map(|(_, build)| build.to_value()));
-    from.extend(table().into_iter().map(|(_, build, _)| build).filter(|build| !build.circuits.is_empty() || !build.controllers.is_empty()).map(|build| build.to_value()));
+    from.extend(
+        table()
+            .into_iter()
+            .map(|(_, build, _)| build)
+            .filter(|build| !build.circuits.is_empty() || !build.controllers.is_empty())
+            .map(|build| build.to_value()),
+    );
     let hook = std::panic::take_hook();
     std::panic::set_hook(Box::new(|_| {}));
     let (mut wrong, mut asked, mut slowest) = (Vec::new(), 0, (Duration::ZERO, String::new()));
@@ -99,8 +105,11 @@ fn every_question_near_the_limits_is_answered_or_refused() {
 #[test]
 fn a_strip_without_a_whole_segment_is_no_work() {
     for (length_m, segment_m) in [(0.02, 0.05), (5.0, 6.0), (0.004, 10_000.0)] {
-        let build = changed(&orthavis_testing::case("van-strips"), &json!([
-            { "op": "remove", "path": "/lights/0/feeds/1" }, { "op": "replace", "path": "/lights/0/load/length_m", "value": length_m }, { "op": "replace", "path": "/lights/0/load/segment_m", "value": segment_m }]));
+        let build = changed(
+            &orthavis_testing::case("van-strips"),
+            &json!([
+            { "op": "remove", "path": "/lights/0/feeds/1" }, { "op": "replace", "path": "/lights/0/load/length_m", "value": length_m }, { "op": "replace", "path": "/lights/0/load/segment_m", "value": segment_m }]),
+        );
         let document = build.to_value();
         for operation in OPERATIONS.iter().chain(TABLES) {
             let Some(request) = good(operation.name, &document) else { continue };
@@ -109,7 +118,13 @@ fn a_strip_without_a_whole_segment_is_no_work() {
             assert!(begun.elapsed() < Duration::from_secs(20), "{} of {length_m} m", operation.name);
         }
         let cuts: Value = serde_json::from_slice(&ask("cuts", json!({ "document": document }).to_string().as_bytes()).expect("cuts")).expect("json");
-        let pieces: Vec<&Value> = cuts["cuts"].as_array().expect("cuts").iter().filter(|cut| cut["at_marks"] == true).flat_map(|cut| cut["pieces"].as_array().expect("pieces")).collect();
+        let pieces: Vec<&Value> = cuts["cuts"]
+            .as_array()
+            .expect("cuts")
+            .iter()
+            .filter(|cut| cut["at_marks"] == true)
+            .flat_map(|cut| cut["pieces"].as_array().expect("pieces"))
+            .collect();
         assert!(pieces.iter().all(|piece| piece["part"] != build.lights[0].id.as_str()), "{pieces:?}");
     }
 }

@@ -2,7 +2,7 @@
 
 use orthavis_core::budget::{self, Budget};
 use orthavis_core::demo;
-use orthavis_operations::{Media, Pace, OPERATIONS, TABLES, ask, operation};
+use orthavis_operations::{Media, OPERATIONS, Pace, TABLES, ask, operation};
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
 

@@ -118,7 +118,10 @@ pub(super) fn ask_of(build: &Build, points: &[orthavis_physics::points::PointRep
     let feed = build.feed(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?.feed;
     let supply = points.iter().map(|point| point.supply_v(build, &feed.from)).filter(|v| *v > 0.0);
     Ok(Ask {
-        current_a: orthavis_physics::points::peaks(points).filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs().max(f.back_a.abs())).fold(0.0, f64::max),
+        current_a: orthavis_physics::points::peaks(points)
+            .filter_map(|point| point.feeds.get(id))
+            .map(|f| f.current_a.abs().max(f.back_a.abs()))
+            .fold(0.0, f64::max),
         length_m: feed.length_m,
         supply_v: supply.fold(1000.0, f64::min),
         bundled: feed.bundled,

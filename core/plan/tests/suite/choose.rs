@@ -109,7 +109,8 @@ fn every_way_to_feed_five_volts() {
 
 #[test]
 fn the_thinnest_wire_that_will_do() {
-    let ask = wire::Ask { current_a: 2.0, length_m: 3.0, supply_v: 12.0, bundled: 1, metric: false, least_mm2: 0.0, frame_ohm: None, parts_ohm: 0.0, fuse_a: None };
+    let ask =
+        wire::Ask { current_a: 2.0, length_m: 3.0, supply_v: 12.0, bundled: 1, metric: false, least_mm2: 0.0, frame_ohm: None, parts_ohm: 0.0, fuse_a: None };
     let gauges = |ask: &wire::Ask| -> Vec<Gauge> {
         wire::wire(ask).expect("choices").iter().map(|c| if let Pick::Wire { gauge } = c.pick { gauge } else { panic!("{c:?}") }).collect()
     };

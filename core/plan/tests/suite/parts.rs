@@ -3,7 +3,7 @@
 use orthavis_model::demo;
 use orthavis_model::document::{Battery, Build, Chemistry, ConverterKind, Draw, Link, Load, Source, Tap, VehicleKind, What, library, parse, parse_value};
 use orthavis_model::edit::plain_feed;
-use orthavis_plan::propose::{LightWish, PrintedBulb, Wish, WishError, add, starter, usual_led};
+use orthavis_plan::propose::{LightWish, PrintedBulb, Wish, WishError, add, piece, starter, usual_led};
 use orthavis_plan::remove::{Removal, RemovalError, remove};
 use orthavis_testing::case;
 
@@ -236,4 +236,43 @@ fn a_new_controller_numbers_all_pixels_that_have_none() {
     let left = remove(&build, &Removal::Light("left-rail".into())).expect("gone");
     sound(&left);
     assert_eq!(left.controllers[0].outputs[0].links()[0].copies.as_deref(), Some(&["right-rail".to_owned()][..]));
+}
+
+/// As many as were asked for, in the rows there are: never one more without a word.
+#[test]
+fn a_number_of_leds_is_that_number() {
+    let build = case("trike-arrays");
+    for count in 1..=13u32 {
+        let wish = Wish::Light {
+            what: LightWish::Leds { led: usual_led("red").expect("red"), count },
+            place: "front".into(),
+            from: Some("twelve".into()),
+            wire_m: 0.8,
+        };
+        let with = add(&build, &wish).expect("added");
+        let leds = |build: &Build| -> u32 {
+            build.lights.iter().map(|light| if let Load::LedArray(array) = &light.load { array.series * array.parallel } else { 0 }).sum()
+        };
+        assert_eq!(leds(&with) - leds(&build), count);
+        assert_eq!(parse_value(&with.to_value()).expect("sound"), with);
+    }
+}
+
+/// Sixty to the metre are sixty on a metre, however the distance between them was rounded.
+#[test]
+fn pixels_by_the_metre_are_counted() {
+    for (pitch_m, per_metre) in [(0.0333, 30u32), (0.0167, 60), (1.0 / 60.0, 60), (0.00694, 144), (0.1, 10)] {
+        for (metres, share) in [(1.0, 1.0), (0.5, 0.5), (2.5, 2.5)] {
+            let mut pixels = usual_pixels();
+            pixels.pitch_m = pitch_m;
+            let LightWish::Load { load, .. } = piece(Load::Pixels(pixels), None, Some(metres), "white".into(), 0.0) else { panic!("a load") };
+            let Load::Pixels(cut) = *load else { panic!("pixels") };
+            assert_eq!(cut.count, (f64::from(per_metre) * share) as u32, "{per_metre}/m on {metres} m");
+        }
+    }
+}
+
+fn usual_pixels() -> orthavis_model::document::Pixels {
+    let build = case("deck-pixels");
+    build.lights.iter().find_map(|light| if let Load::Pixels(pixels) = &light.load { Some(pixels.clone()) } else { None }).expect("pixels")
 }

@@ -444,7 +444,11 @@ fn of_feeds(build: &Value, points: &[&Value], found: &mut Found) {
         let bulbs: Vec<&Value> = list(build, "lights").iter().filter(|light| text(&light["load"], "draw") == "filament" && behind(light)).collect();
         let cold = points.iter().filter(|point| point["pulse"] != true).map(|point| {
             let scene = list(build, "scenes").iter().find(|scene| scene["id"] == point["scene"]).expect("its scene");
-            let warm: f64 = bulbs.iter().filter(|light| lit(scene, text(light, "id")).0 > 0.0).map(|light| number(&point["lights"][text(light, "id")], "current_a", 0.0)).sum();
+            let warm: f64 = bulbs
+                .iter()
+                .filter(|light| lit(scene, text(light, "id")).0 > 0.0)
+                .map(|light| number(&point["lights"][text(light, "id")], "current_a", 0.0))
+                .sum();
             if warm > 0.0 { number(&point["feeds"][name], "current_a", 0.0).abs() + 9.0 * warm } else { 0.0 }
         });
         let times = cold.fold(0.0, f64::max) / rating;
