@@ -14,6 +14,8 @@ interface Props {
   selected: string | null;
   onSelect: (id: string | null) => void;
   /** A pinched wire, to be dragged along any reach. */
+  /** What is said in place of a drawing where there are no figures. */
+  empty?: string;
   pinch?: { feed: string; at: number; says: string; onPut: (feed: string, at: number) => void };
 }
 
@@ -41,7 +43,7 @@ function caption(reach: Reach): string {
 }
 
 /** The power's way from the battery to every light, as wide as its watts. */
-export const River = memo(function River({ picture, selected, onSelect, pinch }: Props) {
+export const River = memo(function River({ picture, selected, onSelect, pinch, empty }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const [size, setSize] = useState({ width: 540, height: 300 });
@@ -267,7 +269,7 @@ export const River = memo(function River({ picture, selected, onSelect, pinch }:
           </svg>
         ) : (
           <Box position="absolute" inset="0" display="grid" placeItems="center" color="fg.muted" px="6" textAlign="center">
-            The river starts to flow with the first light.
+            {empty ?? "Add a light to see where the power goes."}
           </Box>
         )}
       </Box>

@@ -261,6 +261,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     circuit: opened >= 0 ? (search.circuit ?? null) : null,
     onCircuit,
   };
+  // A scene and state without a balance has no figures; the verdict says why.
+  const collapsed = solved !== undefined && solved.picture === null && build.lights.length > 0;
+  const noFigures = collapsed ? "There are no figures for this scene at this charge: something cannot stay on. The verdict says what, and what helps." : undefined;
   // What stands in a pane: its own step, view and part. Going to another of them begins anew.
   const shownPane = [shownStep, view, bench, search.journal, search.circuit].join();
   const leave = { title: "Go to Battery", act: () => go({ step: "battery", circuit: undefined }) };
@@ -450,7 +453,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
                   blink={prefs.blink}
                 />
                 <div className="river">
-                  <River picture={picture} selected={selected} onSelect={setSelected} pinch={pinch} />
+                  <River picture={picture} selected={selected} onSelect={setSelected} pinch={pinch} empty={noFigures} />
                 </div>
               </Guard>
             </section>

@@ -100,13 +100,13 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
   return (
     <div>
       <h2 className={`headline ${tone}`} aria-live="polite">
-        <span aria-hidden>{verdict.stops > 0 ? "✕ " : verdict.safe ? "✓ " : ""}</span>
+        <span aria-hidden>{verdict.stops > 0 ? "✕ " : verdict.safe && verdict.fixes === 0 ? "✓ " : ""}</span>
         {verdict.headline}
       </h2>
       <p className="heard" aria-live="polite">
         {lit && `${verdict.stops} to stop for, ${verdict.fixes} to mend, ${verdict.notes} good to know`}
       </p>
-      {!lit && <p className="ink-muted">Add a light to see whether it is safe and how long the battery carries it.</p>}
+      {!lit && <p className="ink-muted">Then you see how long the battery lasts, too.</p>}
       {lit && cost && (
         <div className="costs">
           <div>
