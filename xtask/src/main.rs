@@ -187,6 +187,8 @@ fn deep() -> Result<(), String> {
         &["test", "--release", "--package", "orthavis-core", "--test", "suite", "--", "--nocapture", "circuits::"],
         &[("ORTHAVIS_CIRCUITS", "60")],
     )?;
+    // Panics show where arithmetic is checked; a release build would go on with what wrapped.
+    run_with(&cargo, &["test", "--package", "orthavis-operations", "--test", "suite", "--", "--nocapture", "limits::"], &[("ORTHAVIS_LIMITS", "10000")])?;
     run(&cargo, &["test", "--release", "--package", "orthavis", "--test", "times", "--", "--ignored", "--nocapture"])?;
     run(&cargo, &["test", "--quiet", "--package", "orthavis", "--test", "browser", "times", "--", "--ignored", "--nocapture"])?;
     run(&cargo, &["test", "--quiet", "--package", "orthavis-store", "--", "--ignored", "--nocapture"])?;

@@ -90,7 +90,9 @@ pub fn quantity(symbol: &'static str, label: impl Into<String>, value: f64, unit
 /// A figure in three significant digits with a prefix that people use, as in `184 mA`.
 pub fn plain(value: f64, unit: &str) -> String {
     let (scaled, prefix) = match value.abs() {
-        _ if matches!(unit, "%" | "1" | "h" | "m") => (value, ""),
+        _ if matches!(unit, "%" | "1" | "h" | "m" | "d" | "°C") => (value, ""),
+        // Nobody says millifarad.
+        size if unit == "F" && size < 1.0 => (value * 1e6, "µ"),
         size if size >= 1e6 => (value * 1e-6, "M"),
         size if size >= 1e3 => (value * 1e-3, "k"),
         size if size >= 1.0 || size == 0.0 => (value, ""),

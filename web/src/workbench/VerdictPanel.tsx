@@ -222,7 +222,7 @@ function MendEverything({ build, onApply }: { build: Build; onApply: (document: 
             </button>
             <label className="tick">
               <input type="checkbox" checked={andFixes} onChange={(event) => setAndFixes(event.target.checked)} />
-              and what is no danger, too
+              and everything else
             </label>
           </>
         )}

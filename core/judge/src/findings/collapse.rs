@@ -44,9 +44,9 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             Words {
                 title: format!("{place} cannot stay on {}", collapsed.state.phrase()),
                 message: format!(
-                    "In scene \u{201c}{scene}\u{201d} {} asks {}, and `{place}` cannot stay on. {happens}",
-                    collapsed.state.phrase(),
-                    asked(case, collapsed)
+                    "Scene \u{201c}{scene}\u{201d} asks {} {}: `{place}` cannot stay on. {happens}",
+                    asked(case, collapsed),
+                    collapsed.state.phrase()
                 ),
                 advice: Some("There are no figures for this scene and charge until then; the others hold."),
                 given: vec![quantity("share", "of what is asked, fed at the most", share, "1")],
@@ -94,7 +94,7 @@ fn asked(case: &Case<'_>, collapsed: &PointError) -> String {
         Source::Battery(battery) => emf_v * battery.max_current_a - ohm * battery.max_current_a.powi(2),
         other => emf_v * other.max_current_a(),
     };
-    format!("for {} of light from a {} that gives {} within its limit", plain(watts, "W"), case.build.source.called(), plain(there.max(0.0), "W"))
+    format!("for {} of light, from a {} that gives {} within its limit,", plain(watts, "W"), case.build.source.called(), plain(there.max(0.0), "W"))
 }
 
 fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {

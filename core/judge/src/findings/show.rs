@@ -137,7 +137,7 @@ fn pieces(build: &Build, all: &[Chain], found: &mut Findings) {
         let times = times.filter(|known| **known == index).count() as f64;
         if wired && times == 0.0 {
             found.add(Draft { code: "chain.missing", severity: Severity::Fix, subject: id, point: None, value: 0.0, limit: 1.0, excess: 1.0 }, || {
-                plainly(format!("{id}: no data reaches it"), format!("`{id}` is on 0 chains: nothing tells its pixels what to show, and they stay dark."))
+                plainly(format!("{id}: no data reaches it"), format!("No data wire reaches `{id}`: nothing tells its pixels what to show, and they stay dark."))
             });
         }
         if times > 1.0 {

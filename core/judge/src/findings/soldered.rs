@@ -39,10 +39,10 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             Words {
                 title: format!("{}: loses touch", feed.id),
                 message: format!(
-                    "`{}` goes over {} and loses touch for {} of the time: {what}.",
+                    "`{}` goes over {} and loses touch for {:.0} % of the time: {what}.",
                     feed.id,
                     moving.kind.called(),
-                    plain(moving.bounce_share, "1")
+                    100.0 * moving.bounce_share
                 ),
                 advice: Some(
                     "A sprung contact wants a clean ring and its own wire back: a bearing full of grease is none. Or give what turns a battery of its own.",

@@ -85,14 +85,24 @@ fn parked(case: &Case<'_>, found: &mut Findings) {
     found.add(draft, || Words {
         title: "Parked, the battery is harmed too soon".into(),
         message: format!(
-            "With every light off {} flow all day: a full battery is harmed after {}, and it is used every {}.",
+            "With every light off {} flow all day: a full battery is harmed after {}, and it is used about every {}.",
             plain(parked.background_a, "A"),
-            plain(parked.days, "d"),
-            plain(parked.interval_d, "d")
+            days(parked.days),
+            days(parked.interval_d).trim_start_matches("1 ")
         ),
         advice: Some("Disconnect the battery after every outing, or leave a charger on that is made to stay on. What must not be switched off (a gas alarm) needs the charger."),
         given: vec![quantity("I", "in the background, mean of a day", parked.background_a, "A")],
     });
+}
+
+/// Days as a person says them.
+fn days(count: f64) -> String {
+    match count {
+        count if count < 0.95 => format!("{:.0} hours", 24.0 * count),
+        count if count < 1.05 => "1 day".to_owned(),
+        count if count < 9.5 => format!("{count:.1} days"),
+        count => format!("{count:.0} days"),
+    }
 }
 
 /// A switch in every wire from the battery behind which something idles.

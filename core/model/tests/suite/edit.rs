@@ -109,3 +109,19 @@ proptest! {
         prop_assert!(number.trim_start_matches('-').chars().filter(char::is_ascii_digit).count() <= 4, "{text}");
     }
 }
+
+/// Units that nobody puts every prefix before.
+#[test]
+fn figures_are_said_as_people_say_them() {
+    for (value, unit, said) in [
+        (1.31e-3, "F", "1310 µF"),
+        (22e-6, "F", "22 µF"),
+        (1.5, "F", "1.5 F"),
+        (0.9, "d", "0.9 d"),
+        (1083.0, "°C", "1083 °C"),
+        (0.02, "A", "20 mA"),
+        (0.0, "ohm", "0 ohm"),
+    ] {
+        assert_eq!(plain(value, unit), said);
+    }
+}

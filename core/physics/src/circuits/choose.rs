@@ -379,7 +379,12 @@ fn gauges(build: &Build, index: usize, state: State, wanted: &Wanted) -> Result<
         let mut parts = own.clone();
         (parts.rs_ohm, parts.rb_ohm, parts.rc_ohm, parts.diodes) = (Some(rs), Some(rb), Some(rc), Some(diodes));
         let Some((begins, ends)) = thresholds(build, index, &parts, (low, good)) else { continue };
-        let title = format!("Rs {}, Rb {}, Rc {}, {diodes} diodes", ohms(rs), ohms(rb), ohms(rc));
+        let behind = match diodes {
+            0 => "no diode".to_owned(),
+            1 => "1 diode".to_owned(),
+            many => format!("{many} diodes"),
+        };
+        let title = format!("Rs {}, Rb {}, Rc {}, {behind}", ohms(rs), ohms(rb), ohms(rc));
         found.push(Candidate { off: share(begins, low) + share(ends, good), parts, title });
     }
     Ok(found)
