@@ -3,8 +3,8 @@
 //! Quick questions and long ones have a lane each, so that a search never keeps a keystroke waiting; in the long lane a
 //! client has one turn at a time, so that nobody keeps it from the others.
 
-use crate::devices::Who;
 use crate::problem::{Answer, Problem};
+use crate::who::Who;
 use axum::extract::{FromRef, FromRequestParts};
 use axum::http::StatusCode;
 use axum::http::request::Parts;

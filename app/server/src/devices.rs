@@ -1,10 +1,10 @@
 //! Devices of the local network: let in by a code, listed, allowed to edit, shut out; and what each may ask.
 
-use crate::Peer;
 use crate::door::{CLOSED_FOR, Door, GOOD_FOR, Knock};
 use crate::problem::{Answer, Problem};
 use crate::request::{Body, Id};
-use crate::seats::Seats;
+use crate::seats::{Peer, Seats};
+use crate::who::Who;
 use crate::workshop::Workshop;
 use axum::Json;
 use axum::extract::{Extension, Request, State};
@@ -31,17 +31,6 @@ const KEPT_S: u32 = 365 * 24 * 3600;
 const NAME: usize = 60;
 /// Devices at most: each has its row and its line on the page. Where one more comes, the one that was not seen for longest leaves.
 const DEVICES: usize = 50;
-
-/// Who asks.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub enum Who {
-    /// Someone at this machine.
-    Owner,
-    /// A device that was let in.
-    Let(Device),
-    /// Anyone else on the local network.
-    Stranger,
-}
 
 /// The paths of this module.
 pub(crate) fn router() -> OpenApiRouter<Workshop> {

@@ -29,6 +29,7 @@ mod sheet;
 mod shelf;
 mod stock;
 mod stored;
+mod who;
 mod whole;
 mod workshop;
 
@@ -48,8 +49,8 @@ use hyper_util::rt::{TokioIo, TokioTimer};
 use hyper_util::server::graceful::GracefulShutdown;
 use hyper_util::service::TowerToHyperService;
 use orthavis_store::Store;
-use seats::Seats;
-use std::net::{IpAddr, SocketAddr};
+use seats::{Peer, Seats};
+use std::net::SocketAddr;
 use std::sync::Arc;
 use std::time::Duration;
 use tokio::net::TcpListener;
@@ -87,10 +88,6 @@ pub fn openapi() -> String {
     }
     serde_json::to_string_pretty(&described).unwrap_or_default() + "\n"
 }
-
-/// Where a connection comes from.
-#[derive(Clone, Copy)]
-pub(crate) struct Peer(pub(crate) IpAddr);
 
 /// Connections of this machine at a time; more wait to be accepted.
 const CONNECTIONS: usize = 256;

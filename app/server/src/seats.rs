@@ -6,6 +6,10 @@ use std::net::IpAddr;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
+/// Where a connection comes from.
+#[derive(Clone, Copy)]
+pub(crate) struct Peer(pub(crate) IpAddr);
+
 /// Connections of all addresses that nobody was let in from.
 const STRANGERS: usize = 128;
 /// Connections of one such address.
