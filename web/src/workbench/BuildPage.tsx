@@ -263,7 +263,9 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   };
   // A scene and state without a balance has no figures; the verdict says why.
   const collapsed = solved !== undefined && solved.picture === null && build.lights.length > 0;
-  const noFigures = collapsed ? "There are no figures for this scene at this charge: something cannot stay on. The verdict says what, and what helps." : undefined;
+  const noFigures = collapsed
+    ? "There are no figures for this scene at this charge: something cannot stay on. The verdict says what, and what helps."
+    : undefined;
   // What stands in a pane: its own step, view and part. Going to another of them begins anew.
   const shownPane = [shownStep, view, bench, search.journal, search.circuit].join();
   const leave = { title: "Go to Battery", act: () => go({ step: "battery", circuit: undefined }) };

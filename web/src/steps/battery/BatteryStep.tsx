@@ -270,6 +270,7 @@ function Variant({ kind }: { kind: Build["vehicle"]["kind"] }) {
 }
 
 function BatteryCard() {
+  const { value: lit } = useField("/source/used_while_charging");
   return (
     <Card title="The pack">
       <FieldGrid>
@@ -280,6 +281,7 @@ function BatteryCard() {
         <Field at="/source/usable_fraction" />
         <Field at="/source/used_while_charging" />
         <Field at="/source/protected" />
+        {lit === true && <Field at="/source/may_charge_lit" />}
       </FieldGrid>
       <MoreFields>
         <Field at="/source/resistance_ohm" />
