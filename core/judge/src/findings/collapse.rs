@@ -131,7 +131,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
 /// What a light takes when it gets what it is made for, W.
 fn rated_w(load: &Load) -> f64 {
     match load {
-        Load::LedArray(array) => f64::from(array.series * array.parallel) * array.led.vf_v * array.led.if_a,
+        Load::LedArray(array) => f64::from(array.series) * f64::from(array.parallel) * array.led.vf_v * array.led.if_a,
         Load::Strip(strip) => strip.power_w_per_m * strip.length_m,
         Load::Pixels(pixels) => f64::from(pixels.count) * pixels.voltage_v * (pixels.channel_a.iter().sum::<f64>() + pixels.idle_a),
         Load::Module(module) => module.power_w,

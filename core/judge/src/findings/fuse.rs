@@ -1,7 +1,7 @@
 //! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
 
 use super::case::*;
-use orthavis_model::document::{Battery, Consumer, ControllerKind, Draw, Feed, FeedRef, Fuse, FuseStyle, Light, Load, Source};
+use orthavis_model::document::{Consumer, ControllerKind, Draw, Feed, FeedRef, Fuse, FuseStyle, Light, Load, Source};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::fuse::{ARC_STAYS, BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, UNINTERRUPTED_S};
 use orthavis_model::laws::wire::{PVC_ALWAYS_C, PVC_HOURS_C, PVC_MOMENT_C};
@@ -92,9 +92,9 @@ fn missing(case: &Case<'_>, feed: &FeedRef<'_>, zone: &[FeedRef<'_>], found: &mu
     let harmless = matches!(&build.source, Source::Battery(battery) if battery.is_harmless());
     let severity = if above(degrees, PVC_HOURS_C) && !harmless { Severity::Stop } else { Severity::Fix };
     let draft = Draft { code: "fuse.missing", severity, subject: &feed.id, point: None, value: degrees, limit: PVC_ALWAYS_C, excess: fault };
-    let battery: Option<&Battery> = if let Source::Battery(battery) = &build.source { Some(battery) } else { None };
     found.add(draft, || {
-        let (at_battery, supply) = (feed.feed.from == "source" && battery.is_some(), feed.feed.from.as_str());
+        let supply = feed.feed.from.as_str();
+        let at_battery = supply == "source" && matches!(build.source, Source::Battery(_));
         Words {
             title: match supply {
                 "source" if at_battery => "No fuse at the battery".into(),
