@@ -226,12 +226,18 @@ fn a_receiver_from_elsewhere_sees_the_same() {
     for (universe, output, first, count) in universes(&build) {
         let packets = &heard[&universe];
         assert!(packets.len() >= FRAMES, "{universe}: {}", packets.len());
+        // A player that a busy machine held up leaves frames out and keeps the show's time.
+        let mut next = 0;
         for (at, (sequence, codes)) in packets.iter().take(FRAMES).enumerate() {
             assert_eq!(usize::from(*sequence), at % 256, "a packet of universe {universe} was lost");
-            let expected = &show.frame(at as f64 / PLAYER_HZ, &Inputs::default()).codes[output][first..first + count];
             let got: Vec<u8> = (0..3 * count).map(|channel| u8::from_str_radix(&codes[2 * channel..2 * channel + 2], 16).expect("a code")).collect();
-            let apart = expected.iter().flatten().zip(&got).map(|(a, b)| a.abs_diff(*b)).max();
-            assert!(apart <= Some(1), "frame {at} of universe {universe}: {expected:?} {got:?}");
+            let alike = |frame: &usize| {
+                let expected = &show.frame(*frame as f64 / PLAYER_HZ, &Inputs::default()).codes[output][first..first + count];
+                expected.iter().flatten().zip(&got).all(|(a, b)| a.abs_diff(*b) <= 1)
+            };
+            let late = 3.0 * PLAYER_HZ;
+            let found = (next..next + late as usize).find(alike);
+            next = 1 + found.unwrap_or_else(|| panic!("packet {at} of universe {universe} is no frame from {next} on: {got:?}"));
         }
     }
 }
