@@ -29,7 +29,7 @@ impl OnBench {
     /// A build at its first scene and fullest state.
     pub fn of(build: Arc<Build>) -> Self {
         let scene = build.scenes.first().map_or_else(String::new, |scene| scene.id.clone());
-        let state = build.source.states()[0];
+        let state = build.states()[0];
         OnBench { build, scene, state, faults: Vec::new() }
     }
 }
@@ -103,7 +103,7 @@ pub(crate) fn quoted(text: &str) -> String {
 impl Bench {
     /// A build on the bench, its own source on, a meter with this serial number beside it.
     pub fn new(on: OnBench, serial: u64) -> Self {
-        let volts = on.build.source.thevenin(on.state).0;
+        let volts = on.build.thevenin(on.state).0;
         Bench {
             on,
             from: From::Own,
@@ -218,7 +218,7 @@ impl Bench {
 
     fn set_state(&mut self, unit: &Unit) -> Done {
         let word = only(unit, "a state of the source")?.text()?;
-        let states = self.on.build.source.states();
+        let states = self.on.build.states();
         let state = states.iter().find(|state| state.word().eq_ignore_ascii_case(word)).copied();
         let known: Vec<&str> = states.iter().map(|state| state.word()).collect();
         self.on.state = state.ok_or_else(|| Trouble::new(-224, format!("Illegal parameter value; no state {word}: use one of {}", known.join(", "))))?;

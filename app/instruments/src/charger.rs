@@ -28,7 +28,7 @@ impl Bench {
         self.looked = Instant::now();
         let battery = self.battery()?.clone();
         let soc = match self.on.state {
-            State::Reserve => battery.reserve_soc(),
+            State::Reserve | State::UnderWay => battery.reserve_soc(),
             State::Half => 0.5,
             State::Full | State::Charging | State::Rail | State::Track | State::Gap => 1.0,
         };

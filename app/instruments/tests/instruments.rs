@@ -79,7 +79,7 @@ fn the_meter_reads_what_the_core_says_at_every_point() {
     let desk = Workbench::with(case("trike-arrays"));
     let build = &*desk.build;
     let mut board = Board::new(build, &[]).expect("a board");
-    let shot = board.shot(&build.scenes[0], build.source.states()[0]).expect("a steady state");
+    let shot = board.shot(&build.scenes[0], build.states()[0]).expect("a steady state");
     let mut meter = desk.line(Kind::Meter);
     let points = meter.query("BENC:POIN?");
     let all = Spot::all(build);
@@ -180,7 +180,7 @@ fn an_edit_of_the_build_leaves_the_probes_where_they_still_have_a_place() {
 fn a_supply_holds_its_voltage_and_its_limit() {
     let desk = Workbench::with(case("van-strips"));
     let mut supply = desk.line(Kind::Supply);
-    let own = desk.build.source.thevenin(desk.build.source.states()[0]).0;
+    let own = desk.build.thevenin(desk.build.states()[0]).0;
     // Not connected it shows its voltage and gives nothing.
     supply.write(&format!("APPL {own:.2},5;:OUTP ON"));
     assert_eq!((supply.number("MEAS:CURR?"), supply.query("OUTP:MODE?").as_str()), (0.0, "CV"));
@@ -312,7 +312,7 @@ fn a_client_that_nobody_here_wrote_meets_the_same_figures() {
         assert!(said["names"][index].as_str().is_some_and(|text| text.starts_with(&format!("ORTHAVIS,{name},"))), "{}", said["names"]);
     }
     let mut board = Board::new(build, &[]).expect("a board");
-    let shot = board.shot(scene, build.source.states()[0]).expect("a steady state");
+    let shot = board.shot(scene, build.states()[0]).expect("a steady state");
     for red in ["source+".to_owned(), format!("{light}:to+"), format!("{light}:from+")] {
         let ideal = board.potential(&shot, Spot::parse(build, &red).expect("a point"));
         assert!((number(&format!("volts {red}")) - Serial(7).shows(Setting::Volts, ideal)).abs() < 1e-4, "{red}: {ideal}");
@@ -321,7 +321,7 @@ fn a_client_that_nobody_here_wrote_meets_the_same_figures() {
     let feed = build.feeds().iter().position(|feed| feed.id == light).expect("a feed");
     let meter = Fault::parse(build, &format!("weak_joint@{light}:from+=0.01")).expect("a fault");
     let mut with_meter = Board::new(build, &[meter]).expect("a board");
-    let there = with_meter.shot(scene, build.source.states()[0]).expect("a steady state");
+    let there = with_meter.shot(scene, build.states()[0]).expect("a steady state");
     let amps = with_meter.amps(&there, feed);
     assert!((number("amps in line") - amps).abs() <= 2.0 * Setting::Amps.error(amps), "{amps}");
     let all = board.source(&shot).1;

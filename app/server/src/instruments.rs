@@ -99,7 +99,7 @@ impl PutOnBench {
             on.scene = scene;
         }
         if let Some(word) = self.state {
-            let states = on.build.source.states();
+            let states = on.build.states();
             let state = states.iter().find(|state| state.word() == word);
             on.state = *state.ok_or_else(|| wrong(format!("This source has no state `{word}`. Name one of its own.")))?;
         }

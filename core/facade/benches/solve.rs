@@ -60,7 +60,7 @@ fn solving(c: &mut Criterion) {
     for count in [300, 3000] {
         let build = pixels(count);
         let mut network = Network::new(&build).expect("a network");
-        let point = Point::of(&build, &build.scenes[0], build.source.states()[0]);
+        let point = Point::of(&build, &build.scenes[0], build.states()[0]);
         c.bench_function(&format!("pixels_{count}"), |b| b.iter(|| black_box(network.solve(&point, None).expect("a solution"))));
         factorizations(c, count as usize);
     }
@@ -82,7 +82,7 @@ fn reports(c: &mut Criterion) {
     // What the meter shows of every point, once the board is there: strips of the stage have some hundreds of them.
     let spots = Spot::all(&stage);
     let mut board = Board::new(&stage, &[]).expect("a board");
-    let (scene, state) = (&stage.scenes[0], stage.source.states()[0]);
+    let (scene, state) = (&stage.scenes[0], stage.states()[0]);
     c.bench_function(&format!("{}_probes_stage", spots.len()), |b| {
         b.iter(|| {
             let shot = board.shot(scene, state).expect("a solution");

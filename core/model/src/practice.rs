@@ -23,6 +23,12 @@ pub fn driver_for(rated_a: f64) -> f64 {
 /// Part of a limit by which a figure may exceed it and still count as meeting it: rounding, not physics.
 const TIE: f64 = 1e-9;
 
+/// Share of its ampacity that PVC of 80 °C keeps in a hot place of 60 °C: the root of 20/50, the rise left over that in
+/// 30 °C.
+pub const HOT_SHARE: f64 = 0.63;
+/// Share of its absolute current that an LED keeps in a hot place: representative derating, from 30 °C to none at 105 °C.
+pub const HOT_LED: f64 = 0.6;
+
 /// Whether a figure is above a limit; what only rounding puts there is not.
 pub fn above(value: f64, limit: f64) -> bool {
     value > limit + TIE * limit.abs()

@@ -16,6 +16,8 @@ words! {
         Half = "half",
         /// What may be used is used.
         Reserve = "reserve",
+        /// At reserve, while the motor takes its share of the same battery.
+        UnderWay = "under_way",
         /// A regulated rail has one state.
         Rail = "rail",
         /// A track has contact.
@@ -33,6 +35,7 @@ impl State {
             State::Full => "on a full battery",
             State::Half => "at half charge",
             State::Reserve => "at reserve",
+            State::UnderWay => "under way at reserve",
             State::Rail => "on the rail",
             State::Track => "on the track",
             State::Gap => "without contact",
@@ -74,8 +77,15 @@ impl Lit {
     }
 }
 
+impl State {
+    /// Whether the battery has given what it may, at rest or under way.
+    pub fn is_reserve(self) -> bool {
+        matches!(self, State::Reserve | State::UnderWay)
+    }
+}
+
 impl Source {
-    /// The states this source is solved at, fullest first.
+    /// The states that this source has by itself, fullest first.
     pub fn states(&self) -> Vec<State> {
         match self {
             Source::Rail(_) => vec![State::Rail],
@@ -88,7 +98,7 @@ impl Source {
         }
     }
 
-    /// Open-circuit voltage, V, and resistance, ohm, in a state.
+    /// Open-circuit voltage, V, and resistance, ohm, in a state; what else draws is not counted.
     pub fn thevenin(&self, state: State) -> (f64, f64) {
         match self {
             Source::Rail(rail) => (rail.voltage_v, rail.resistance_ohm),
@@ -96,7 +106,7 @@ impl Source {
             Source::Battery(battery) => match state {
                 State::Charging => (battery.charging_v().unwrap_or_else(|| battery.emf_v(1.0)), 0.0),
                 State::Half => (battery.emf_v(0.5), battery.pack_ohm()),
-                State::Reserve => (battery.emf_v(battery.reserve_soc()), battery.pack_ohm()),
+                State::Reserve | State::UnderWay => (battery.emf_v(battery.reserve_soc()), battery.pack_ohm()),
                 State::Full | State::Rail | State::Track | State::Gap => (battery.emf_v(1.0), battery.pack_ohm()),
             },
         }
@@ -134,6 +144,30 @@ impl Scene {
 }
 
 impl Build {
+    /// The states a plan is solved at, fullest first; *under way* where the motor is on this battery.
+    pub fn states(&self) -> Vec<State> {
+        let mut states = self.source.states();
+        if matches!(self.source, Source::Battery(_)) && self.motor_w().is_some() {
+            states.push(State::UnderWay);
+        }
+        states
+    }
+
+    /// What the motor takes of this battery, W.
+    pub fn motor_w(&self) -> Option<f64> {
+        self.vehicle.propulsion.as_ref().map(|motor| motor.power_w).filter(|power_w| *power_w > 0.0)
+    }
+
+    /// Open-circuit voltage, V, and resistance, ohm, in a state. Under way the motor's current, its power over that
+    /// voltage, sags the pack by what its resistance takes of it; by half at most, where a source gives its most.
+    pub fn thevenin(&self, state: State) -> (f64, f64) {
+        let (emf_v, ohm) = self.source.thevenin(state);
+        match (state, self.motor_w()) {
+            (State::UnderWay, Some(power_w)) if emf_v > 0.0 => (emf_v - (power_w / emf_v * ohm).min(0.5 * emf_v), ohm),
+            _ => (emf_v, ohm),
+        }
+    }
+
     /// What is drawn at the source besides the lights, A.
     pub fn standing_a(&self) -> f64 {
         let other = match &self.source {

@@ -3,7 +3,8 @@
 //!
 //! One file a kind below `data/vehicles`; the page draws from the same files.
 
-use crate::document::{Build, Chemistry, Trait, VehicleKind};
+use crate::document::{Build, Chemistry, Consumer, FeedRef, Trait, VehicleKind};
+use crate::practice::HOT_SHARE;
 use serde::{Deserialize, Serialize};
 use std::sync::OnceLock;
 
@@ -210,6 +211,21 @@ impl Build {
     /// The form of its vehicle.
     pub fn form(&self) -> Option<&'static Variant> {
         form(self.vehicle.kind, self.vehicle.variant.as_deref())
+    }
+
+    /// Whether what a feed feeds sits in a hot place, and with it the end of its wire.
+    pub fn is_hot(&self, consumer: Consumer) -> bool {
+        matches!(consumer, Consumer::Light(at) if self.traits_of(&self.lights[at].place).contains(&Trait::Hot))
+    }
+
+    /// Share of its ampacity that a feed's wire keeps where it ends.
+    pub fn heat_share(&self, consumer: Consumer) -> f64 {
+        if self.is_hot(consumer) { HOT_SHARE } else { 1.0 }
+    }
+
+    /// What the wire of a feed may carry, in its bundle and in the heat of its place, A.
+    pub fn ampacity_a(&self, feed: &FeedRef<'_>) -> f64 {
+        feed.feed.gauge.ampacity_a(feed.feed.bundled) * self.heat_share(feed.consumer)
     }
 
     /// What a place does to a light and its wire: what was noted of it, else what such a place usually does.

@@ -119,7 +119,7 @@ pub(crate) fn scene_of<'a>(build: &'a Build, scene: &str) -> Answer<&'a Scene> {
 }
 
 pub(crate) fn state_of(build: &Build, word: Option<&str>) -> Answer<SourceState> {
-    let states = build.source.states();
+    let states = build.states();
     let Some(word) = word else { return Ok(states[0]) };
     let state = word_of("state", word, SourceState::WORDS)?;
     if states.contains(&state) {

@@ -112,7 +112,7 @@ pub fn judge(request: DocumentRequest) -> Answer<Judged> {
 fn solved(build: &Build, scene: Option<&str>, state: Option<&str>) -> Answer<Solved> {
     let state = state.map(|word| word_of("state", word, SourceState::WORDS)).transpose()?;
     let report = report_at_once(build)?;
-    let states = build.source.states().to_vec();
+    let states = build.states().to_vec();
     // A state that this source is not solved at, as after another battery was chosen, is shown as its fullest.
     let state = state.filter(|state| states.contains(state)).or(states.first().copied());
     let scene = build.scenes.iter().find(|s| Some(s.id.as_str()) == scene).or(build.scenes.first());

@@ -60,8 +60,9 @@ const STEPS: usize = 400;
 pub fn endurance(build: &Build, network: &mut Network, known: &[Solution]) -> Vec<Endurance> {
     let build = &*crate::circuits::flashing(build);
     let Source::Battery(battery) = &build.source else { return Vec::new() };
-    let of_scenes = known.chunks(build.source.states().len()).map(Some).chain(std::iter::repeat(None));
-    build.scenes.iter().zip(of_scenes).map(|(scene, known)| of_scene(build, battery, network, scene, known.unwrap_or_default())).collect()
+    // Those at rest come first; what the motor sags is a state of the moment.
+    let of_scenes = known.chunks(build.source.states().len()).chain(std::iter::repeat(&[][..]));
+    build.scenes.iter().zip(of_scenes).map(|(scene, known)| of_scene(build, battery, network, scene, known)).collect()
 }
 
 fn of_scene(build: &Build, battery: &Battery, network: &mut Network, scene: &Scene, known: &[Solution]) -> Endurance {

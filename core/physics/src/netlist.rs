@@ -15,6 +15,8 @@ use std::fmt::Write;
 /// Kelvin for each volt of thermal voltage (elementary charge over Boltzmann's constant, CODATA 2018).
 const KELVIN_PER_VOLT: f64 = 11_604.518;
 const LEAST_OHM: f64 = 1e-7;
+/// Node of a frame that is a way back.
+const FRAME: &str = "frame_return";
 
 /// Names that a simulator reads: letters, digits and underscores, no two alike.
 #[derive(Default)]
@@ -81,8 +83,9 @@ pub fn netlist(build: &Build, scene: &Scene, state: State) -> Result<String, Sol
         text.line(&format!("I_standing source_p 0 {}", point.standing_a));
     }
     text.guess("source_p", network.potential(&solution, Terminal::Source(Side::Plus)));
-    names.taken.insert("source".into());
+    names.taken.extend(["source".into(), FRAME.into()]);
 
+    let frame_ohm = build.vehicle.frame_return_ohm;
     let mut joins: BTreeMap<String, Vec<(f64, usize)>> = BTreeMap::new();
     for (index, feed) in build.feeds().iter().enumerate() {
         let from = if feed.feed.from == "source" { "source".to_owned() } else { names.of(&feed.feed.from) };
@@ -98,12 +101,17 @@ pub fn netlist(build: &Build, scene: &Scene, state: State) -> Result<String, Sol
             consumer
         };
         let out = feed.feed.out_ohm().max(LEAST_OHM);
-        let back = feed.feed.back_ohm(build.vehicle.frame_return_ohm).max(LEAST_OHM);
+        let by_frame = feed.feed.by_frame(frame_ohm);
+        let supply_m = if by_frame { FRAME.to_owned() } else { supply_m };
+        let back = if by_frame { LEAST_OHM } else { feed.feed.back_ohm(frame_ohm).max(LEAST_OHM) };
         let own = names.of(&format!("feed {}", feed.id));
         text.line(&format!("R_{own}_p {supply_p} {end}_p {out:e}"));
         text.line(&format!("R_{own}_m {end}_m {supply_m} {back:e}"));
         text.guess(&format!("{end}_p"), network.potential(&solution, Terminal::To(index, Side::Plus)));
         text.guess(&format!("{end}_m"), network.potential(&solution, Terminal::To(index, Side::Minus)));
+    }
+    if let Some(ohm) = frame_ohm.filter(|_| build.feeds().iter().any(|feed| feed.feed.by_frame(frame_ohm))) {
+        text.line(&format!("R_{FRAME} {FRAME} 0 {:e}", ohm.max(LEAST_OHM)));
     }
     for (index, part) in parts.iter().enumerate() {
         converter(&mut text, &names.of(&part.id), part, &network, &solution, index, driven_level(build, part, &point));

@@ -6,7 +6,7 @@ use orthavis_model::states::State;
 /// Voltage that a supplier offers with nothing drawn, in every state of the source, V; `None`: no such supplier.
 pub fn offered_v(build: &Build, from: &str) -> Option<Vec<(State, f64)>> {
     if from == "source" {
-        return Some(build.source.states().into_iter().map(|state| (state, build.source.thevenin(state).0)).collect());
+        return Some(build.states().into_iter().map(|state| (state, build.thevenin(state).0)).collect());
     }
     if let Some(junction) = build.junctions.iter().find(|j| j.id == from) {
         return offered_v(build, &junction.feed.from);

@@ -153,7 +153,7 @@ pub struct PointError {
 
 /// A solved build: its points, and the network with the solution of each.
 pub struct Solved {
-    /// Scenes in document order, fullest state first; without those that have no steady state.
+    /// Scenes in document order, fullest state first, then those under way; without those that have no steady state.
     pub points: Vec<PointReport>,
     /// The scenes and states that have none.
     pub collapsed: Vec<PointError>,
@@ -182,7 +182,7 @@ pub fn finished(build: &Build) -> Result<(), PointError> {
         Some(Stopped::TooMuch) => SolveError::TooMuch { size: format!("{} lights in {} scenes", build.lights.len(), build.scenes.len()) },
     };
     let scene = build.scenes.first().map_or(String::new(), |scene| scene.id.clone());
-    Err(PointError { scene, state: build.source.states()[0], error })
+    Err(PointError { scene, state: build.states()[0], error })
 }
 
 /// Solves every point. With solutions of a similar build the figures are only good for judging.
@@ -191,15 +191,17 @@ pub fn finished(build: &Build) -> Result<(), PointError> {
 /// When work was stopped, or the build is no network at all.
 pub fn solved(build: &Build, similar: &[Solution]) -> Result<Solved, PointError> {
     let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
-    let states = build.source.states();
+    let states = build.states();
     let feeds = build.feeds();
     let mut network = Network::new(build).map_err(|error| at("", states[0], error))?;
     if !similar.is_empty() {
         network.judge_only();
     }
     let (mut points, mut solutions, mut collapsed): (Vec<_>, Vec<Solution>, Vec<PointError>) = Default::default();
-    for scene in &build.scenes {
-        let extent = crate::show::extent(build, scene);
+    // Under way comes last, after every scene at rest.
+    let (at_rest, moving) = states.split_at(build.source.states().len());
+    let extents: Vec<_> = build.scenes.iter().map(|scene| crate::show::extent(build, scene)).collect();
+    for (states, (scene, extent)) in [at_rest, moving].into_iter().flat_map(|states| std::iter::repeat(states).zip(build.scenes.iter().zip(&extents))) {
         for (index, &state) in states.iter().enumerate() {
             let point = Point::of(build, scene, state);
             let twin = similar.get(points.len()).filter(|twin| twin.unknowns() == network.unknowns());

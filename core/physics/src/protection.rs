@@ -18,7 +18,7 @@ pub fn seat(build: &Build, feed: &Feed) -> Seat {
         let highest_v = set_above(build, feed).or(converter.set_v).unwrap_or(0.0);
         return Seat { highest_v, battery: None, limit_a: converter.max_out_a, small: false };
     }
-    let source_v = build.source.states().into_iter().map(|state| build.source.thevenin(state).0).fold(0.0, f64::max);
+    let source_v = build.states().into_iter().map(|state| build.thevenin(state).0).fold(0.0, f64::max);
     // Behind a step-up there is its setting; where that is below its input, the input comes through.
     let highest_v = set_above(build, feed).map_or(source_v, |set_v| set_v.max(source_v));
     match &build.source {
@@ -26,7 +26,7 @@ pub fn seat(build: &Build, feed: &Feed) -> Seat {
             Seat { highest_v, battery: None, limit_a: *max_current_a, small: false }
         }
         Source::Battery(battery) => {
-            let (emf_v, source_ohm) = build.source.thevenin(State::Full);
+            let (emf_v, source_ohm) = build.thevenin(State::Full);
             let before = carries_short(build, &feed.from).map_or(0.0, |above| way_ohm(build, above));
             Seat { highest_v, battery: Some((emf_v, source_ohm + before)), limit_a: f64::INFINITY, small: battery.is_small() }
         }
@@ -88,8 +88,16 @@ fn set_above(build: &Build, feed: &Feed) -> Option<f64> {
 
 /// Resistance from the source's terminals, or the converter that limits it, to the far end of a feed, out and back, ohm.
 pub fn way_ohm(build: &Build, feed: &Feed) -> f64 {
+    way(build, feed).map(Feed::out_ohm).sum::<f64>() + back_ohm(build, feed)
+}
+
+/// Resistance of the way back of a short at the far end of a feed, ohm: wires up to the source, or up to where the frame
+/// takes it straight there.
+pub fn back_ohm(build: &Build, feed: &Feed) -> f64 {
     let frame = build.vehicle.frame_return_ohm;
-    way(build, feed).map(|feed| feed.out_ohm() + feed.back_ohm(frame)).sum()
+    let mut framed = false;
+    // The frame itself is the last of the way.
+    way(build, feed).take_while(|feed| !std::mem::replace(&mut framed, feed.by_frame(frame))).map(|feed| feed.back_ohm(frame)).sum()
 }
 
 /// What the diodes of step-ups on the way of a short keep, V.
@@ -112,7 +120,7 @@ pub fn fault_a(build: &Build, feed: &Feed) -> f64 {
     match &build.source {
         Source::Rail(Rail { max_current_a, .. }) | Source::Track(Track { max_current_a, .. }) => *max_current_a,
         Source::Battery(battery) => {
-            let (emf_v, source_ohm) = build.source.thevenin(State::Reserve);
+            let (emf_v, source_ohm) = build.thevenin(State::Reserve);
             let ohm = source_ohm + way_ohm(build, feed);
             // Two ideal ends with nothing between: more than any fuse minds.
             if ohm > 0.0 { (emf_v - diodes_v(build, feed)).max(0.0) / ohm } else { 1e6 * battery.max_current_a }
@@ -127,9 +135,8 @@ pub fn most_fault_a(build: &Build, feed: &Feed) -> f64 {
     if limiter_above(build, feed).is_some() {
         return fault_a(build, feed);
     }
-    let (emf_v, source_ohm) = build.source.thevenin(State::Full);
-    let frame = build.vehicle.frame_return_ohm;
-    let wires: f64 = way(build, feed).map(|feed| feed.gauge.ohm(feed.length_m) + feed.back_ohm(frame)).sum();
+    let (emf_v, source_ohm) = build.thevenin(State::Full);
+    let wires = way(build, feed).map(|feed| feed.gauge.ohm(feed.length_m)).sum::<f64>() + back_ohm(build, feed);
     if source_ohm + wires > 0.0 { (emf_v - diodes_v(build, feed)).max(0.0) / (source_ohm + wires) } else { 1e6 * battery.max_current_a }
 }
 

@@ -13,7 +13,7 @@ fn steps_after_the_first_allocate_nothing() {
     for name in ["van-strips", "deck-pixels", "boost-and-driver", "chair-24v"] {
         let build = case(name);
         let mut network = Network::new(&build).expect("a network");
-        let point = Point::of(&build, &build.scenes[0], build.source.states()[0]);
+        let point = Point::of(&build, &build.scenes[0], build.states()[0]);
         let mut solved = |near: Option<&orthavis_physics::network::Solution>| {
             let before = network.steps();
             let region = Region::new(GLOBAL);

@@ -319,7 +319,7 @@ fn most_v(build: &Build, from: &str) -> Result<f64, WishError> {
 
 fn add_step_down(build: &mut Build, set_v: f64) {
     let id = free_id(build, &format!("step-down-{}v", (set_v * 10.0).round() / 10.0));
-    let most = build.source.states().into_iter().map(|state| build.source.thevenin(state).0).fold(0.0, f64::max);
+    let most = build.states().into_iter().map(|state| build.thevenin(state).0).fold(0.0, f64::max);
     build.converters.push(Converter {
         id,
         feed: plain_feed("source", 0.4, Gauge::Awg(20)),

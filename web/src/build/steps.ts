@@ -1,4 +1,4 @@
-import type { SourceState } from "../api/client";
+import type { Build, SourceState } from "../api/client";
 
 /** The order of the job, in its three parts. */
 export const STEPS = ["battery", "places", "lights", "power", "wires", "drain", "show", "bench", "steps", "parts", "diagram", "journal", "trouble"] as const;
@@ -26,4 +26,32 @@ export const GROUPS: readonly { name: string; steps: readonly Step[] }[] = [
 /** The part of the job that a step belongs to. */
 export const groupOf = (step: Step) => GROUPS.find((group) => group.steps.includes(step))!;
 
-export const STATES: readonly SourceState[] = ["charging", "full", "half", "reserve", "rail", "track"];
+export const STATES: readonly SourceState[] = ["charging", "full", "half", "reserve", "under_way", "rail", "track", "gap"];
+/** On a dial, and in a sentence. */
+export const STATE_NAMES: Record<SourceState, string> = {
+  charging: "charging",
+  full: "full",
+  half: "half",
+  reserve: "reserve",
+  under_way: "under way",
+  rail: "rail",
+  track: "track",
+  gap: "gap",
+};
+export const STATE_PHRASES: Record<SourceState, string> = {
+  charging: "while charging",
+  full: "on a full battery",
+  half: "at half charge",
+  reserve: "at reserve",
+  under_way: "under way at reserve",
+  rail: "on the rail",
+  track: "on the track",
+  gap: "without contact",
+};
+
+/** The states that a source most likely has, before the core has said which. */
+export function likelyStates({ source, vehicle }: Build): readonly SourceState[] {
+  if (source.kind !== "battery") return [source.kind];
+  const moves = (vehicle.propulsion?.power_w ?? 0) > 0;
+  return [...(source.used_while_charging ? ["charging" as const] : []), "full", "half", "reserve", ...(moves ? ["under_way" as const] : [])];
+}

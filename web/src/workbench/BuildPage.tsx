@@ -39,7 +39,7 @@ import type { EditorProps } from "../build/editor";
 import { type Command, Palette, ShortcutSheet } from "./Palette";
 import { River } from "../scene/River";
 import { StepRail } from "./StepRail";
-import { STEPS, STEP_NAMES, type Step } from "../build/steps";
+import { STATE_NAMES, STEPS, STEP_NAMES, type Step, likelyStates } from "../build/steps";
 import { SaveBanner, SavingProvider } from "./Saving";
 import { TopBar } from "./TopBar";
 import { Unreadable } from "./Unreadable";
@@ -61,8 +61,6 @@ const JournalView = lazy(() => fetchJournal().then((module) => ({ default: modul
 const CircuitWorkshop = lazy(() => import("../steps/power/CircuitWorkshop").then((module) => ({ default: module.CircuitWorkshop })));
 const MakeView = lazy(fetchMake);
 
-const BATTERY: readonly SourceState[] = ["full", "half", "reserve"];
-const CHARGED: readonly SourceState[] = ["charging", ...BATTERY];
 const NO_FEEDS: Solved["feeds"] = {};
 const NO_STANDS: Solved["stands"] = [];
 
@@ -114,7 +112,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
   const drawn = useAfterPaint(solved);
   const remedies = useRemedies(build);
   // Which states a source has is the core's to say; until its first answer the dial shows the likely ones, so that it need not move.
-  const likely = build.source.kind === "battery" ? (build.source.used_while_charging ? CHARGED : BATTERY) : [build.source.kind];
+  const likely = likelyStates(build);
   const states: readonly SourceState[] = solved?.states ?? likely;
   const state = states.find((known) => known === asked) ?? solved?.picture?.state ?? states[0]!;
 
@@ -232,7 +230,7 @@ function Workbench({ stored }: { stored: StoredBuild }) {
     ...JOURNAL_VIEWS.map((one) => ({ name: `Journal: ${JOURNAL_NAMES[one].toLowerCase()}`, act: () => go({ step: "journal", journal: one }) })),
     ...VIEWS.map((known) => ({ name: `Drain: ${VIEW_NAMES[known].toLowerCase()}`, act: () => go({ step: "drain", view: known }) })),
     ...build.scenes.map((known) => ({ name: `Scene: ${known.name}`, act: () => go({ scene: known.id }) })),
-    ...states.map((known) => ({ name: `Battery: ${known}`, act: () => go({ state: known }) })),
+    ...states.map((known) => ({ name: `Battery: ${STATE_NAMES[known]}`, act: () => go({ state: known }) })),
     ...[...build.converters, ...build.lights].map((part) => ({ name: `Open ${part.id}`, act: () => setSelected(part.id) })),
     { name: "Add a light", act: () => onPlace("", true) },
     { name: "Undo", keys: "Ctrl Z", act: undo },

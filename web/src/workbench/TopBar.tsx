@@ -106,7 +106,7 @@ export const TopBar = memo(function TopBar({
             </Box>
           </>
         )}
-        <Segments label="Battery at" value={state} options={states.map((known) => [known, known] as const)} onChange={(next) => go({ state: next })} />
+        <Segments label="Battery at" value={state} options={states.map((known) => [known, STATE_NAMES[known]] as const)} onChange={(next) => go({ state: next })} />
       </Box>
     </Box>
   );

@@ -28,7 +28,7 @@ proptest! {
     #[test]
     fn currents_balance_at_every_node(build in build()) {
         let mut network = Network::new(&build).expect("a network");
-        for state in build.source.states() {
+        for state in build.states() {
             let point = Point::of(&build, &build.scenes[0], state);
             // A build without a steady state gives an error and no figures; that is not this law's concern.
             if let Ok(solution) = network.solve(&point, None) {

@@ -10,7 +10,7 @@ use orthavis_testing::{cases, random, spice};
 fn largest(build: &Build) -> f64 {
     let mut worst = 0.0f64;
     for scene in &build.scenes {
-        for state in build.source.states() {
+        for state in build.states() {
             let Ok(text) = netlist(build, scene, state) else { continue };
             let theirs = spice::run(&text, "op\nprint all");
             let mut network = Network::new(build).expect("a network");
@@ -53,7 +53,7 @@ fn names_that_a_simulator_cannot_read_are_written_otherwise_and_stay_apart() {
     build.lights[0].id = "a b".into();
     build.lights[1].id = "a-b".into();
     build.name = "two\nlines".into();
-    let text = netlist(&build, &build.scenes[0], build.source.states()[0]).expect("a netlist");
+    let text = netlist(&build, &build.scenes[0], build.states()[0]).expect("a netlist");
     assert!(text.starts_with("* two lines: ") && text.contains(" a_b_p ") | text.contains(" a_b_f0_p ") && text.contains("a_b_2"));
     spice::run(&text, "op\nprint all");
 }

@@ -62,7 +62,7 @@ fn batteries_by_their_table() {
     close(pack.pack_ohm(), 10.0 * 0.110 / 14.0, "resistance");
     close(pack.peukert_factor(1.0), 1.0, "below its rated current");
     close(pack.peukert_factor(28.0), 10f64.powf(0.03), "ten times its rated current");
-    assert_eq!(build.source.states(), [State::Full, State::Half, State::Reserve]);
+    assert_eq!(build.states(), [State::Full, State::Half, State::Reserve]);
     let primary = starter("cells", orthavis_core::document::VehicleKind::Other, None, Chemistry::Alkaline, 4, 2.0);
     let Source::Battery(mut cells) = primary.source.clone() else { panic!("a battery") };
     cells.used_while_charging = true;
@@ -169,7 +169,7 @@ fn what_has_no_steady_state_is_a_stop_that_names_the_part() {
         assert!(finding.title.contains(place) && finding.message.contains("asks"), "{}: {}", finding.title, finding.message);
         assert!((0.0..1.0).contains(&finding.value) && finding.scene.is_some() && finding.state.is_some(), "{finding:?}");
         assert!(!finding.remedies.is_empty(), "{place}: nothing clears it");
-        assert_eq!(report.points.len() + collapsed.len(), build.scenes.len() * build.source.states().len(), "every point is shown or named");
+        assert_eq!(report.points.len() + collapsed.len(), build.scenes.len() * build.states().len(), "every point is shown or named");
     }
 }
 

@@ -27,7 +27,7 @@ pub struct Check {
 }
 
 /// Every code that there is, in alphabetical order.
-pub const CHECKS: [Check; 76] = [
+pub const CHECKS: [Check; 77] = [
     Check {
         code: "chain.copies",
         step: Step::Show,
@@ -477,6 +477,16 @@ pub const CHECKS: [Check; 76] = [
         rule: "A hold-up keeps more than half of the light for as long as was asked, or as the gaps of the track last.",
         source: "Transient simulation of the circuit",
         mend: "Take a larger capacitor, or fewer lights on it.",
+    },
+    Check {
+        code: "led.hot",
+        step: Step::Lights,
+        unit: "A",
+        why: "Beside a motor or in the sun an LED cannot get rid of its own heat: what it stands in cool air kills it there.",
+        formula: "I ≤ 0.6·I_max",
+        rule: "At about 60 °C six tenths of the absolute limit are left.",
+        source: "Representative derating of small LEDs: all of it up to 30 °C, nothing at 105 °C",
+        mend: "Use a larger resistor or set the driver lower, or put the light where it is cool.",
     },
     Check {
         code: "led.no_resistor",

@@ -21,7 +21,7 @@ fn shortest(parts: &CircuitParts) -> f64 {
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for (index, circuit) in case.build.circuits.iter().enumerate() {
-        for state in case.build.source.states() {
+        for state in case.build.states() {
             let point = case.points().find(|point| point.state == state);
             let mut add = |code: &'static str, severity: Severity, value: f64, limit: f64, title: String, message: String| {
                 let excess = (value - limit).abs();

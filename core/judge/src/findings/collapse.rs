@@ -89,7 +89,7 @@ fn asked(case: &Case<'_>, collapsed: &PointError) -> String {
             Some(scene.lit(&light.id).level * rated_w(&light.load))
         })
         .sum();
-    let (emf_v, ohm) = case.build.source.thevenin(collapsed.state);
+    let (emf_v, ohm) = case.build.thevenin(collapsed.state);
     let there = match &case.build.source {
         Source::Battery(battery) => emf_v * battery.max_current_a - ohm * battery.max_current_a.powi(2),
         other => emf_v * other.max_current_a(),

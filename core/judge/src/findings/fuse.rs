@@ -1,7 +1,7 @@
 //! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
 
 use super::case::*;
-use orthavis_model::document::{Consumer, ControllerKind, Draw, Feed, FeedRef, Fuse, FuseStyle, Light, Load, Source};
+use orthavis_model::document::{Consumer, ControllerKind, Draw, FeedRef, Fuse, FuseStyle, Gauge, Light, Load, Source};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::fuse::{ARC_STAYS, BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, UNINTERRUPTED_S};
 use orthavis_model::laws::wire::{PVC_ALWAYS_C, PVC_HOURS_C, PVC_MOMENT_C};
@@ -204,7 +204,7 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
 fn above_wire(build: &Build, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
     // Of a strip that is fed at several places each fuse protects all of its feeds.
     let others: Vec<FeedRef<'_>> = zone.iter().flat_map(|wire| siblings(build, wire)).filter(|other| zone.iter().all(|wire| wire.id != other.id)).collect();
-    let ampacities = zone.iter().chain(&others).map(|f| (f.feed.gauge.ampacity_a(f.feed.bundled), f));
+    let ampacities = zone.iter().chain(&others).map(|f| (build.ampacity_a(f), f));
     let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| above(fuse.rating_a, *ampacity)) else {
         return;
     };
@@ -273,14 +273,27 @@ fn flies_by(build: &Build, feed: &FeedRef<'_>) -> bool {
 }
 
 /// Largest fuse that the wires and switches behind it allow, A.
-fn ceiling(zone: &[FeedRef<'_>]) -> f64 {
+fn ceiling(build: &Build, zone: &[FeedRef<'_>]) -> f64 {
     zone.iter()
         .map(|f| {
             let switch = f.feed.switch.as_ref().map_or(f64::MAX, |s| s.rating_a);
             let contact = f.feed.contact_rating_a.filter(|_| f.feed.contacts > 0).unwrap_or(f64::MAX);
-            f.feed.gauge.ampacity_a(f.feed.bundled).min(switch).min(contact)
+            build.ampacity_a(f).min(switch).min(contact)
         })
         .fold(f64::MAX, f64::min)
+}
+
+/// Makes every wire of a zone thick enough for a fuse.
+fn grow(build: &mut Build, zone: &[FeedRef<'_>], rating_a: f64) -> Option<()> {
+    for wire in zone {
+        let share = build.heat_share(wire.consumer);
+        let feed = feed_mut(build, &wire.id)?;
+        let carries = |gauge: &Gauge| within(rating_a, gauge.ampacity_a(feed.bundled) * share);
+        if !carries(&feed.gauge) {
+            feed.gauge = feed.gauge.thicker().into_iter().find(carries)?;
+        }
+    }
+    Some(())
 }
 
 fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
@@ -293,7 +306,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     }
     let current = case.worst_current(&feed.id).map_or(0.0, |(current, _)| current);
     let zone = protected(case.build, feed);
-    let limit = ceiling(&zone);
+    let limit = ceiling(case.build, &zone);
     let style = feed.feed.fuse.as_ref().map_or(FuseStyle::Blade, |fuse| fuse.style);
     let fault = zone.iter().map(|f| fault_a(case.build, f.feed)).fold(f64::MAX, f64::min);
     let verb = if feed.feed.fuse.is_some() { "Use" } else { "Add" };
@@ -309,12 +322,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         if let Some(rating) = style.ratings_a().iter().copied().find(holds) {
             let thicker = if rating > limit { ", and thicker wire" } else { "" };
             proposals.extend(propose(case.build, format!("Use a {} {}{thicker}", plain(rating, "A"), style.name()), |copy| {
-                for id in zone.iter().map(|f| f.id.clone()) {
-                    let feed = feed_mut(copy, &id)?;
-                    if feed.gauge.ampacity_a(feed.bundled) < rating {
-                        feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= rating)?;
-                    }
-                }
+                grow(copy, &zone, rating)?;
                 set(copy, style, rating)
             }));
         }
@@ -330,12 +338,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         } else if rating > limit {
             // No fuse fits the wires there are: they grow first.
             proposals.extend(propose(case.build, format!("{title}, and thicker wire"), |copy| {
-                for id in zone.iter().map(|f| f.id.clone()) {
-                    let feed = feed_mut(copy, &id)?;
-                    if feed.gauge.ampacity_a(feed.bundled) < rating {
-                        feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= rating)?;
-                    }
-                }
+                grow(copy, &zone, rating)?;
                 set(copy, style, rating)
             }));
         } else {
@@ -344,12 +347,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     }
     if let ("fuse.above_wire", Some(fuse)) = (finding.code, &feed.feed.fuse) {
         proposals.extend(propose(case.build, format!("Use thicker wire behind the {} fuse", plain(fuse.rating_a, "A")), |copy| {
-            for id in zone.iter().map(|f| f.id.clone()) {
-                let feed = feed_mut(copy, &id)?;
-                if feed.gauge.ampacity_a(feed.bundled) < fuse.rating_a {
-                    feed.gauge = feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.bundled) >= fuse.rating_a)?;
-                }
-            }
+            grow(copy, &zone, fuse.rating_a)?;
             Some(())
         }));
         proposals.splice(0..0, branch_fuses(case, &zone, fuse.rating_a));
@@ -404,16 +402,12 @@ fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
         let mut trunk = plain_feed("source", 0.15, feeds[0].feed.gauge);
         let seat = seat(copy, &trunk);
         let fuse = seat.best(current)?;
-        let grown = |feed: &Feed| {
-            let sizes = std::iter::once(feed.gauge).chain(feed.gauge.thicker());
-            sizes.into_iter().find(|gauge| within(fuse.rating_a, gauge.ampacity_a(feed.bundled)))
-        };
-        trunk.gauge = grown(&trunk)?;
+        let sizes = std::iter::once(trunk.gauge).chain(trunk.gauge.thicker());
+        trunk.gauge = sizes.into_iter().find(|gauge| within(fuse.rating_a, gauge.ampacity_a(trunk.bundled)))?;
         trunk.fuse = Some(fuse.clone());
         for feed in &feeds {
-            let branch = feed_mut(copy, &feed.id)?;
-            branch.gauge = grown(branch)?;
-            branch.from.clone_from(&id);
+            grow(copy, std::slice::from_ref(*feed), fuse.rating_a)?;
+            feed_mut(copy, &feed.id)?.from.clone_from(&id);
         }
         copy.junctions.push(orthavis_model::document::Junction { id, feed: trunk });
         Some(())
@@ -426,12 +420,12 @@ fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
 
 /// A fuse of its own for every branch that is too thin for the fuse before it.
 fn branch_fuses(case: &Case<'_>, zone: &[FeedRef<'_>], rating_a: f64) -> Option<Proposal> {
-    let thin: Vec<_> = zone.iter().skip(1).filter(|f| f.feed.gauge.ampacity_a(f.feed.bundled) < rating_a).collect();
+    let thin: Vec<_> = zone.iter().skip(1).filter(|f| case.build.ampacity_a(f) < rating_a).collect();
     let names: Vec<&str> = thin.iter().map(|f| f.id.as_str()).collect();
     propose(case.build, format!("Fuse {} at the branch", names.join(" and ")), |copy| {
         for feed in &thin {
             let current = case.worst_current(&feed.id)?.0;
-            let ampacity = feed.feed.gauge.ampacity_a(feed.feed.bundled);
+            let ampacity = case.build.ampacity_a(feed);
             let rating_a = FuseStyle::Blade.smallest_for(current).filter(|rating| *rating <= ampacity)?;
             feed_mut(copy, &feed.id)?.fuse = Some(Fuse { style: FuseStyle::Blade, rating_a });
         }

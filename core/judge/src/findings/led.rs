@@ -4,11 +4,11 @@
 
 use super::case::*;
 use super::light;
-use orthavis_model::document::{ConverterKind, LedArray, Light, Load};
+use orthavis_model::document::{ConverterKind, LedArray, Light, Load, Trait};
 use orthavis_model::edit::is_driven;
 use orthavis_model::edit::{free_id, plain_feed};
 use orthavis_model::laws::led::arrange;
-use orthavis_model::practice::{driver_for, rating_above};
+use orthavis_model::practice::{HOT_LED, driver_for, rating_above};
 use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
@@ -37,30 +37,37 @@ fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, poin
         ("led.over_max", Severity::Stop, led.if_max_a)
     } else if above(string_a, 1.02 * led.if_a) {
         ("led.over_rated", Severity::Fix, led.if_a)
+    } else if above(string_a, HOT_LED * led.if_max_a) && is_hot(case.build, light) {
+        ("led.hot", Severity::Fix, HOT_LED * led.if_max_a)
     } else {
         return;
     };
     let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: string_a, limit, excess: string_a };
-    found.add(draft, || {
-        let stop = severity == Severity::Stop;
-        Words {
-            title: if stop { format!("{}: LEDs overdriven", light.id) } else { format!("{}: LEDs above their rating", light.id) },
-            message: format!(
-                "Each string of `{}` carries {} {}; the LED's {} is {}.",
-                light.id,
-                plain(string_a, "A"),
-                moment(case.build, point),
-                if stop { "absolute limit" } else { "rated current" },
-                plain(limit, "A"),
-            ),
-            advice: None,
-            given: vec![
-                quantity("V", "voltage at the light", point.lights.get(&light.id).map_or(0.0, |l| l.voltage_v), "V"),
-                quantity("N", "LEDs in a string", f64::from(array.series), "1"),
-                quantity("V_f", "forward voltage at rated current", led.vf_v, "V"),
-                quantity("R", "resistor of the string", array.resistor_ohm, "ohm"),
-            ],
-        }
+    found.add(draft, || Words {
+        title: match code {
+            "led.over_max" => format!("{}: LEDs overdriven", light.id),
+            "led.hot" => format!("{}: too much current for a hot place", light.id),
+            _ => format!("{}: LEDs above their rating", light.id),
+        },
+        message: format!(
+            "Each string of `{}` carries {} {}; the LED's {} is {}.",
+            light.id,
+            plain(string_a, "A"),
+            moment(case.build, point),
+            match code {
+                "led.over_max" => "absolute limit",
+                "led.hot" => "absolute limit in the heat of its place",
+                _ => "rated current",
+            },
+            plain(limit, "A"),
+        ),
+        advice: None,
+        given: vec![
+            quantity("V", "voltage at the light", point.lights.get(&light.id).map_or(0.0, |l| l.voltage_v), "V"),
+            quantity("N", "LEDs in a string", f64::from(array.series), "1"),
+            quantity("V_f", "forward voltage at rated current", led.vf_v, "V"),
+            quantity("R", "resistor of the string", array.resistor_ohm, "ohm"),
+        ],
     });
 }
 
@@ -143,11 +150,15 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let Some(light) = build.lights.iter().find(|light| light.id == id) else { return Vec::new() };
     let Load::LedArray(array) = &light.load else { return Vec::new() };
     match finding.code {
-        "led.over_max" | "led.over_rated" if is_driven(build, light) => set_driver(build, light, array),
-        "led.over_max" | "led.over_rated" | "led.no_resistor" | "led.uneven" => {
+        "led.over_max" | "led.over_rated" | "led.hot" if is_driven(build, light) => set_driver(build, light, array),
+        "led.over_max" | "led.over_rated" | "led.hot" | "led.no_resistor" | "led.uneven" => {
             let Some(voltage_v) = supply_v(case, light) else { return Vec::new() };
-            let mut proposals: Vec<Proposal> = [(0.75, "three quarters of rated"), (1.0, "full rated current")]
-                .into_iter()
+            let cool = HOT_LED * array.led.if_max_a / array.led.if_a;
+            let mut shares = vec![(0.75, "three quarters of rated"), (1.0, "full rated current")];
+            if finding.code == "led.hot" {
+                shares.insert(0, (0.95 * cool.min(1.0), "what the heat leaves"));
+            }
+            let mut proposals: Vec<Proposal> = (shares.into_iter())
                 .filter_map(|(share, words)| {
                     let mut proposal = propose(build, "", |copy| arrange(array_of(copy, id)?, voltage_v, share))?;
                     let sized = array_of(&mut proposal.build, id)?.clone();
@@ -173,6 +184,10 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     }
 }
 
+fn is_hot(build: &Build, light: &Light) -> bool {
+    build.traits_of(&light.place).contains(&Trait::Hot)
+}
+
 fn set_driver(build: &Build, light: &Light, array: &LedArray) -> Vec<Proposal> {
     let target = |share: f64| (share * array.led.if_a * f64::from(array.parallel) * 1e4).floor() / 1e4;
     let set = |share: f64, words: &str| {
@@ -182,7 +197,9 @@ fn set_driver(build: &Build, light: &Light, array: &LedArray) -> Vec<Proposal> {
             Some(())
         })
     };
-    [set(0.75, "three quarters of rated"), set(1.0, "full rated current")].into_iter().flatten().collect()
+    let cool = HOT_LED * array.led.if_max_a / array.led.if_a;
+    let first = if is_hot(build, light) && cool < 0.75 { set(0.95 * cool, "what the heat leaves") } else { set(0.75, "three quarters of rated") };
+    [first, set(1.0, "full rated current")].into_iter().flatten().collect()
 }
 
 /// Shorter rows behind a driver that has too little voltage for them, and the driver set for as many more rows.

@@ -55,7 +55,7 @@ fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
     let share_at = |point: &PointReport| light.share(&case.lit(point, &light.id), point.lights.get(&light.id)?.output);
     let shares: Vec<(f64, &PointReport)> = case.points().filter_map(|point| Some((share_at(point)?, point))).collect();
     let below = |limit: f64| shares.iter().filter(move |(share, _)| above(limit, *share));
-    let reserve = |limit: f64| below(limit).all(|(_, point)| point.state == State::Reserve);
+    let reserve = |limit: f64| below(limit).all(|(_, point)| point.state.is_reserve());
     let Some((share, point)) = shares.iter().min_by(|a, b| a.0.total_cmp(&b.0)).copied() else { return };
     let (code, severity, limit) = if above(DARK, share) {
         ("light.dark", if reserve(DARK) { Severity::Fix } else { Severity::Stop }, DARK)
@@ -275,7 +275,7 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
 pub fn fuse_behind(build: &mut Build, converter: &str) {
     let thin: Vec<String> = build.feeds_from(converter).filter(|feed| wants_fuse(build, feed)).map(|feed| feed.id).collect();
     for id in thin {
-        let Some(limit) = build.feed(&id).map(|feed| feed.feed.gauge.ampacity_a(feed.feed.bundled)) else { continue };
+        let Some(limit) = build.feed(&id).map(|feed| build.ampacity_a(&feed)) else { continue };
         let Some(seat) = build.feed(&id).map(|feed| protection::seat(build, feed.feed)) else { continue };
         let largest = |style: orthavis_model::document::FuseStyle| style.ratings_a().iter().rev().copied().find(|rating| within(*rating, limit));
         if let Some(fuse) = seat.fuses(None, largest).into_iter().next()

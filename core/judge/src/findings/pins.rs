@@ -104,7 +104,7 @@ fn other_supply(case: &Case<'_>, controller: &Controller) -> Vec<Proposal> {
     });
     let own = propose(case.build, "", |copy| {
         let set_v = [5.0, 0.5 * (controller.min_in_v + controller.max_in_v)].into_iter().find(|volts| fits(*volts))?;
-        let states: Vec<f64> = copy.source.states().into_iter().map(|state| copy.source.thevenin(state).0).collect();
+        let states: Vec<f64> = copy.states().into_iter().map(|state| copy.thevenin(state).0).collect();
         let (low, high) = states.iter().fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(*v), high.max(*v)));
         let id = free_id(copy, "controller-supply");
         let place = copy.controllers.iter().position(|one| one.id == controller.id)?;

@@ -166,8 +166,7 @@ const SHORT_M: f64 = 0.3;
 
 /// Whether a careful person would make this change at all.
 fn is_sensible(before: &Build, after: &Build, severity: Severity) -> bool {
-    let (low_v, full_v) =
-        after.source.states().into_iter().map(|state| after.source.thevenin(state).0).fold((f64::MAX, 0.0f64), |(l, h), v| (l.min(v), h.max(v)));
+    let (low_v, full_v) = after.states().into_iter().map(|state| after.thevenin(state).0).fold((f64::MAX, 0.0f64), |(l, h), v| (l.min(v), h.max(v)));
     let few_cells = full_v < FEW_CELLS_V && matches!(after.source, Source::Battery(_));
     let modules = after.converters.iter().all(|converter| {
         let known = before.converters.iter().any(|old| old.id == converter.id && old.max_out_a >= converter.max_out_a && old.kind == converter.kind);
@@ -331,7 +330,7 @@ fn cost(build: &Build, points: usize) -> usize {
 
 /// How many edited builds can be tried for the work that a report takes.
 pub fn affordable(build: &Build) -> usize {
-    TRIALS / cost(build, build.scenes.len().max(1) * build.source.states().len())
+    TRIALS / cost(build, build.scenes.len().max(1) * build.states().len())
 }
 
 /// Segments, pixels and single lights: what the size of the network goes with.

@@ -270,7 +270,7 @@ fn whole_pair(case: &Case<'_>, battery: &Battery) -> Vec<Proposal> {
     let title = format!("Tap both batteries at their main leads, with a {} step-down for all that hangs there", plain(set_v, "V"));
     let stepped = propose(case.build, title, |copy| {
         pair(copy)?;
-        let states: Vec<f64> = copy.source.states().into_iter().map(|state| copy.source.thevenin(state).0).collect();
+        let states: Vec<f64> = copy.states().into_iter().map(|state| copy.thevenin(state).0).collect();
         let (low, high) = states.iter().fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(*v), high.max(*v)));
         let drawn = case.worst(|point| {
             Some(point.feeds.iter().filter(|(id, _)| case.build.feed(id).is_some_and(|f| f.feed.from == "source")).map(|(_, f)| f.current_a.abs()).sum())

@@ -10,7 +10,7 @@ pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for feed in case.build.feeds() {
-        let ampacity = feed.feed.gauge.ampacity_a(feed.feed.bundled);
+        let ampacity = case.build.ampacity_a(&feed);
         // A measured frame is no wire; without a measurement it was solved as one.
         let framed = feed.feed.return_path == Return::Frame && case.build.vehicle.frame_return_ohm.is_some();
         let carried = |point: &PointReport| {
@@ -59,7 +59,12 @@ fn over(case: &Case<'_>, feed: &orthavis_model::document::FeedRef<'_>, current: 
             plain(current, "A"),
             if reverse { " the wrong way round" } else { "" },
             moment(case.build, point),
-            if feed.feed.bundled > 1 { "bundled with others" } else { "in free air" },
+            match (feed.feed.bundled > 1, case.build.is_hot(feed.consumer)) {
+                (true, true) => "bundled with others, in a hot place,",
+                (true, false) => "bundled with others",
+                (false, true) => "in a hot place",
+                (false, false) => "in free air",
+            },
             plain(ampacity, "A")
         ),
         advice: None,
@@ -132,7 +137,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     match finding.code {
         "wire.ampacity" => {
             let Some(feed) = case.build.feed(id) else { return Vec::new() };
-            let gauge = feed.feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.feed.bundled) >= finding.value);
+            let gauge = feed.feed.gauge.thicker().into_iter().find(|g| g.ampacity_a(feed.feed.bundled) * case.build.heat_share(feed.consumer) >= finding.value);
             let thicker = gauge.and_then(|gauge| propose(case.build, format!("Use {} wire", gauge.name()), |copy| set_gauge(copy, id, gauge)));
             let apart = propose(case.build, "Run it apart from the others", |copy| {
                 feed_mut(copy, id)?.bundled = 1;

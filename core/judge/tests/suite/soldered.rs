@@ -17,7 +17,7 @@ fn severity(build: &Build, code: &str) -> Option<Severity> {
 }
 
 fn told(build: &Build) -> CircuitFigures {
-    figures(build, 0, build.source.states()[0]).unwrap_or_else(|error| panic!("{error}"))
+    figures(build, 0, build.states()[0]).unwrap_or_else(|error| panic!("{error}"))
 }
 
 /// A finding with this code is there or not, and once there its proposals make it go away.

@@ -97,7 +97,7 @@ impl Gauge {
         ElectricCurrent::new::<ampere>(free_air * bundling(bundled))
     }
 
-    /// [`Self::ampacity`] in A.
+    /// [`Self::ampacity`] in A, in 30 °C.
     pub fn ampacity_a(self, bundled: u32) -> f64 {
         self.ampacity(bundled).get::<ampere>()
     }
@@ -183,7 +183,12 @@ impl Feed {
             + self.touch_ohm()
     }
 
-    /// Resistance of the way back, ohm. A frame that was never measured counts as a wire.
+    /// Whether its way back is a frame of known resistance: one conductor for all that go back by it.
+    pub fn by_frame(&self, frame_ohm: Option<f64>) -> bool {
+        self.return_path == Return::Frame && frame_ohm.is_some()
+    }
+
+    /// Resistance of the way back, ohm; of a frame, all of it, where nothing else flows there. A frame that was never measured counts as a wire.
     pub fn back_ohm(&self, frame_ohm: Option<f64>) -> f64 {
         match (self.return_path, frame_ohm) {
             (Return::Frame, Some(frame)) => frame,

@@ -109,8 +109,8 @@ fn a_track_has_contact_and_gaps() {
         })
     };
     let build = track(json!({ "every_s": 2, "length_s": 0.15 })).expect("sound");
-    assert_eq!((build.source.states(), build.source.usual(), build.source.called()), (vec![State::Track], State::Track, "track"));
-    assert_eq!((build.source.thevenin(State::Track), build.source.thevenin(State::Gap)), ((16.0, 0.0), (0.0, 0.0)));
+    assert_eq!((build.states(), build.source.usual(), build.source.called()), (vec![State::Track], State::Track, "track"));
+    assert_eq!((build.thevenin(State::Track), build.thevenin(State::Gap)), ((16.0, 0.0), (0.0, 0.0)));
     assert_eq!(build.source.max_current_a(), 0.5);
     assert!(matches!(&build.source, Source::Track(track) if track.frequency_hz == 50.0 && track.other_load_a == 0.0));
     assert!(track(json!(null)).is_ok(), "contact may never be lost");

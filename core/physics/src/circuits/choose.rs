@@ -134,7 +134,7 @@ struct Candidate {
 /// When something that its kind needs is not given or out of reach, or the circuit does not run at all.
 pub fn choose(build: &Build, index: usize, wanted: &Wanted) -> Result<Vec<Choice>, ChooseError> {
     let kind = build.circuits[index].kind;
-    let state = build.source.states()[0];
+    let state = build.states()[0];
     let mut candidates = match kind {
         CircuitKind::TimerFlasher => timers(build, index, state, wanted)?,
         CircuitKind::TransistorFlasher => pairs(build, index, state, wanted)?,

@@ -50,7 +50,7 @@ impl Fed {
         if let Some(set) = build.converters.iter().find(|part| part.id == from).and_then(|part| part.set_v) {
             return Fed { emf_v: set, ohm, hz: None };
         }
-        let (emf_v, source_ohm) = build.source.thevenin(state);
+        let (emf_v, source_ohm) = build.thevenin(state);
         let hz = match &build.source {
             Source::Track(track) if track.wave == TrackWave::Ac => Some(track.frequency_hz),
             _ => None,
@@ -61,7 +61,7 @@ impl Fed {
 
     /// The highest that it is ever fed with, and a tenth more, V.
     pub(super) fn highest(build: &Build, index: usize) -> f64 {
-        build.source.states().into_iter().map(|state| 1.1 * Fed::of(build, &build.circuits[index], state).emf_v).fold(0.0, f64::max)
+        build.states().into_iter().map(|state| 1.1 * Fed::of(build, &build.circuits[index], state).emf_v).fold(0.0, f64::max)
     }
 }
 

@@ -87,7 +87,7 @@ pub fn told(build: &Build, index: usize, state: State, found: Result<CircuitFigu
 
 /// What it does at every state of the source.
 pub fn at_states(build: &Build, index: usize) -> Vec<AtState> {
-    build.source.states().into_iter().map(|state| at_state(build, index, state)).collect()
+    build.states().into_iter().map(|state| at_state(build, index, state)).collect()
 }
 
 /// The same build with the parts of a circuit changed.

@@ -15,7 +15,7 @@ const NO_SETTING_V: f64 = 1e6;
 /// A part of the network that draws and drops what a circuit does while its lights are on.
 pub fn stand_in(build: &Build, circuit: &SmallCircuit) -> Converter {
     let parts = &circuit.parts;
-    let state = build.source.states()[0];
+    let state = build.states()[0];
     let index = build.circuits.iter().position(|known| known.id == circuit.id).unwrap_or(0);
     let fed = super::schematic::Fed::of(build, circuit, state);
     // The network knows an alternating supply by its effective value.
@@ -121,7 +121,7 @@ pub fn flashing(build: &Build) -> Cow<'_, Build> {
         return Cow::Borrowed(build);
     }
     let mut own = build.clone();
-    let state = build.source.states()[0];
+    let state = build.states()[0];
     for (index, circuit) in build.circuits.iter().enumerate().filter(|(_, circuit)| circuit.kind.flashes()) {
         let figures = super::figures(build, index, state).ok();
         let share = figures.and_then(|figures| figures.duty).unwrap_or(0.0);

@@ -204,6 +204,8 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
         .collect();
 
     let feeds = build.feeds();
+    let frame_ohm = build.vehicle.frame_return_ohm;
+    let frame = if feeds.iter().any(|feed| feed.feed.by_frame(frame_ohm)) { b.node("frame") } else { None };
     let branches: Vec<_> = feeds.iter().map(|_| (b.branch(), b.branch())).collect();
     let outputs: Vec<_> = parts.iter().map(|_| b.branch()).collect();
 
@@ -211,7 +213,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
     let size = nodes + b.branches;
     let mut pattern = Pattern::default();
     let source_stamp = branch_stamp(&mut pattern, source_plus, None, nodes + source_branch);
-    let (mut conductors, mut ohms, mut across) = (Vec::new(), Vec::new(), Vec::new());
+    let (mut conductors, mut ohms, mut across, mut supply_minus) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
     for (feed, (out, back)) in feeds.iter().zip(branches) {
         let (plus, minus) = supply.get(feed.feed.from.as_str()).copied().unwrap_or_default();
         let (to_plus, to_minus) = match feed.consumer {
@@ -221,13 +223,18 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
             Consumer::Controller(i) => inlets[build.controllers[i].id.as_str()],
             Consumer::Light(i) => placed[i].joins[feed.number],
         };
-        for (from, to, branch, ohm) in [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, minus, back, feed.feed.back_ohm(build.vehicle.frame_return_ohm))]
-        {
+        // What goes back by the frame meets there, wherever it comes from.
+        let (back_to, back_ohm) = if feed.feed.by_frame(frame_ohm) { (frame, 0.0) } else { (minus, feed.feed.back_ohm(frame_ohm)) };
+        supply_minus.push(minus);
+        for (from, to, branch, ohm) in [(plus, to_plus, out, feed.feed.out_ohm()), (to_minus, back_to, back, back_ohm)] {
             let branch = nodes + branch;
             ohms.push(ohm.max(LEAST_OHM));
             conductors.push(Conductor { from, to, branch, stamp: branch_stamp(&mut pattern, from, to, branch) });
         }
         across.push(quad(&mut pattern, to_plus, to_minus));
+    }
+    if frame.is_some() {
+        b.rails.push((frame, None, 1.0 / frame_ohm.unwrap_or(0.0).max(LEAST_OHM)));
     }
     let rails = b.rails.iter().map(|&(x, y, siemens)| Rail { a: x, b: y, siemens, quad: quad(&mut pattern, x, y) }).collect();
     let taps = b.taps.iter().map(|(plus, minus, own)| Tap { plus: *plus, minus: *minus, own: own.clone(), quad: quad(&mut pattern, *plus, *minus) }).collect();
@@ -323,6 +330,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
         source_branch: nodes + source_branch,
         source_stamp,
         conductors,
+        supply_minus,
         across,
         rails,
         taps,

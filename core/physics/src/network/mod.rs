@@ -48,7 +48,7 @@ pub struct Point {
 impl Point {
     /// A scene of a build at a state of its source.
     pub fn of(build: &Build, scene: &Scene, state: State) -> Self {
-        let (emf_v, source_ohm) = build.source.thevenin(state);
+        let (emf_v, source_ohm) = build.thevenin(state);
         Point { emf_v, source_ohm, standing_a: build.standing_a(), lights: crate::show::lit(build, scene) }
     }
 }
@@ -247,6 +247,8 @@ struct Wiring {
     source_stamp: BranchStamp,
     /// Two per feed, plus and minus, in the order of [`Build::feeds`].
     conductors: Vec<Conductor>,
+    /// Minus terminal of what supplies each feed; a minus conductor ends there or on the frame.
+    supply_minus: Vec<Node>,
     /// Between the terminals of what each feed feeds.
     across: Vec<Quad>,
     rails: Vec<Rail>,
@@ -442,10 +444,13 @@ impl Network {
     pub fn feed(&self, solution: &Solution, index: usize) -> FeedFlow {
         let (plus, minus) = (&self.wiring.conductors[2 * index], &self.wiring.conductors[2 * index + 1]);
         let (out, back) = (solution.x[plus.branch], solution.x[minus.branch]);
-        let between = |c: &Conductor| voltage(&solution.x, c.from) - voltage(&solution.x, c.to);
-        let (drop_out, drop_back) = (between(plus), between(minus));
-        let sent_w = voltage(&solution.x, plus.from) * out - voltage(&solution.x, minus.to) * back;
-        FeedFlow { current_a: out, back_a: back, drop_v: drop_out + drop_back, loss_w: drop_out * out + drop_back * back, sent_w }
+        let at = |node: Node| voltage(&solution.x, node);
+        let supply_minus = self.wiring.supply_minus[index];
+        let drop_v = at(plus.from) - at(plus.to) + at(minus.from) - at(supply_minus);
+        // What goes by the frame comes back at the source: each feed bears its part of the frame's loss.
+        let back_to = if minus.to == supply_minus { at(minus.to) } else { 0.0 };
+        let loss_w = (at(plus.from) - at(plus.to)) * out + (at(minus.from) - back_to) * back;
+        FeedFlow { current_a: out, back_a: back, drop_v, loss_w, sent_w: at(plus.from) * out - back_to * back }
     }
 
     /// A converter, by its place in the document.

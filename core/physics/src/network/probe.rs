@@ -40,7 +40,7 @@ impl Network {
         let ends = |feed: usize| self.wiring.conductors.get(2 * feed..2 * feed + 2);
         Some(match at {
             Terminal::Source(side) => of((self.wiring.source_plus, None), side),
-            Terminal::From(feed, side) => of(ends(feed).map(|pair| (pair[0].from, pair[1].to))?, side),
+            Terminal::From(feed, side) => of(ends(feed).map(|pair| (pair[0].from, self.wiring.supply_minus[feed]))?, side),
             Terminal::To(feed, side) => of(ends(feed).map(|pair| (pair[0].to, pair[1].from))?, side),
             Terminal::In(index, side) => of(self.wiring.converters.get(index).map(|net| (net.in_plus, net.minus))?, side),
             Terminal::Out(index, side) => of(self.wiring.converters.get(index).map(|net| (net.out_plus, net.minus))?, side),

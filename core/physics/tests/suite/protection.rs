@@ -58,12 +58,12 @@ fn a_short_draws_the_voltage_over_every_resistance_on_the_way() {
     let near = |a: f64, b: f64, what: &str| assert!((a / b - 1.0).abs() < 1e-12, "{what}: {a} against {b}");
     let way = ohm("block") + ohm("rear") + ohm("bare");
     near(way_ohm(&build, build.feed("bare").expect("bare").feed), way, "the way");
-    let (emf, source) = build.source.thevenin(State::Reserve);
+    let (emf, source) = build.thevenin(State::Reserve);
     near(fault_a(&build, build.feed("bare").expect("bare").feed), emf / (source + way), "from the battery");
     assert_eq!(fault_a(&build, build.feed("five").expect("five").feed), 3.0, "behind a module its own limit");
     // A fuse at the branch has the trunk before it, and meets the full battery.
     let here = seat(&build, build.feed("fused").expect("fused").feed);
-    let (full, source) = build.source.thevenin(State::Full);
+    let (full, source) = build.thevenin(State::Full);
     let (emf, before) = here.battery.expect("a battery");
     near(before, source + ohm("block") + ohm("rear"), "before the fuse");
     assert_eq!((emf, here.highest_v), (full, full));
@@ -96,7 +96,7 @@ fn behind_a_step_up_a_short_is_the_batterys() {
     let behind = build.lights.iter().find(|light| light.feeds[0].from == lift.id).expect("a light behind it");
     let frame = build.vehicle.frame_return_ohm;
     let ohm = |feed: &orthavis_model::document::Feed| feed.out_ohm() + feed.back_ohm(frame);
-    let (emf, source) = build.source.thevenin(State::Reserve);
+    let (emf, source) = build.thevenin(State::Reserve);
     let want = (emf - lift.pass_drop_v) / (source + ohm(&lift.feed) + ohm(&behind.feeds[0]));
     let found = fault_a(&build, &behind.feeds[0]);
     assert!((found / want - 1.0).abs() < 1e-9, "through the diode: {found} A, not {want}");
@@ -104,7 +104,7 @@ fn behind_a_step_up_a_short_is_the_batterys() {
     let trunk = build.feed(&lift.id).expect("its feed");
     assert!(zone(&build, &trunk).iter().any(|feed| feed.id == behind.id), "the fuse before it protects what is behind it");
     let here = seat(&build, &behind.feeds[0]);
-    assert_eq!(here.highest_v, lift.set_v.expect("a setting").max(build.source.thevenin(State::Full).0));
+    assert_eq!(here.highest_v, lift.set_v.expect("a setting").max(build.thevenin(State::Full).0));
     assert!(here.battery.is_some());
 }
 
@@ -112,7 +112,7 @@ fn behind_a_step_up_a_short_is_the_batterys() {
 fn suppliers_offer_what_their_source_lets_them() {
     let build = tree();
     let source = offered_v(&build, "source").expect("the source");
-    assert_eq!(source.iter().map(|(state, _)| *state).collect::<Vec<_>>(), build.source.states());
+    assert_eq!(source.iter().map(|(state, _)| *state).collect::<Vec<_>>(), build.states());
     assert_eq!(offered_v(&build, "rear"), Some(source), "a junction passes on");
     assert!(offered_v(&build, "module").expect("a module").iter().all(|(_, volts)| *volts == 5.0));
     assert_eq!(offered_v(&build, "bare"), None, "a light supplies nothing");

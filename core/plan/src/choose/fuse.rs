@@ -2,7 +2,7 @@
 //! and small enough that a short at the far end opens it at once.
 
 use super::*;
-use orthavis_model::document::{Consumer, FuseStyle};
+use orthavis_model::document::{Consumer, FeedRef, FuseStyle};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::laws::fuse::{BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, Seat};
 use orthavis_model::practice::{above, within as keeps};
@@ -24,6 +24,8 @@ pub struct Ask {
     pub metric: bool,
     /// Circuits in the tightest bundle of its zone.
     pub bundled: u32,
+    /// Share of its ampacity that its wire in the hottest place keeps.
+    pub heat_share: f64,
     /// Where it goes, in words.
     pub place: String,
     /// What it may have to interrupt there.
@@ -70,7 +72,7 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
         return none;
     };
     let sizes = if ask.metric { Gauge::Mm2(0.1) } else { Gauge::Awg(29) }.thicker();
-    let grow = if above(rating_a, ask.ampacity_a) { sizes.into_iter().find(|gauge| gauge.ampacity_a(ask.bundled) >= rating_a) } else { None };
+    let grow = if above(rating_a, ask.ampacity_a) { sizes.into_iter().find(|gauge| gauge.ampacity_a(ask.bundled) * ask.heat_share >= rating_a) } else { None };
     let fuse = orthavis_model::document::Fuse { style, rating_a };
     let opens = fuse.opens_s(ask.fault_a);
     let (most_v, most_a) = style.stands();
@@ -141,7 +143,7 @@ pub fn for_feed(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
 /// Puts the fuse in, after every wire of its zone that is too thin has grown.
 pub(super) fn put(build: &mut Build, id: &str, fuse: &orthavis_model::document::Fuse, grow: Option<Gauge>) -> Option<()> {
     if let Some(gauge) = grow {
-        for thin in zone(build, id).into_iter().filter(|(_, feed)| feed.gauge.ampacity_a(feed.bundled) < fuse.rating_a).map(|(id, _)| id).collect::<Vec<_>>() {
+        for thin in zone(build, id).into_iter().filter(|feed| build.ampacity_a(feed) < fuse.rating_a).map(|feed| feed.id).collect::<Vec<_>>() {
             feed_mut(build, &thin)?.gauge = gauge;
         }
     }
@@ -150,28 +152,31 @@ pub(super) fn put(build: &mut Build, id: &str, fuse: &orthavis_model::document::
 }
 
 /// The feed and what it protects: through junctions, the unfused feeds below.
-fn zone<'a>(build: &'a Build, id: &str) -> Vec<(String, &'a orthavis_model::document::Feed)> {
+fn zone<'a>(build: &'a Build, id: &str) -> Vec<FeedRef<'a>> {
     let Some(first) = build.feed(id) else { return Vec::new() };
-    protection::protected(build, &first).into_iter().map(|feed| (feed.id, feed.feed)).collect()
+    protection::protected(build, &first)
 }
 
-pub(super) fn ask_of(build: &Build, points: &[orthavis_physics::points::PointReport], id: &str) -> Result<Ask, ChooseError> {
+pub(super) fn ask_of(build: &Build, points: &[PointReport], id: &str) -> Result<Ask, ChooseError> {
     let feed = build.feed(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?;
     let zone = zone(build, id);
     let least = |values: &mut dyn Iterator<Item = f64>| values.fold(f64::INFINITY, f64::min);
-    let parts = least(&mut zone.iter().flat_map(|(_, feed)| feed.switch.iter().map(|s| s.rating_a).chain(feed.contact_rating_a.filter(|_| feed.contacts > 0))));
+    let parts = least(
+        &mut zone.iter().flat_map(|wire| wire.feed.switch.iter().map(|s| s.rating_a).chain(wire.feed.contact_rating_a.filter(|_| wire.feed.contacts > 0))),
+    );
     let place = match (feed.feed.from.as_str(), feed.consumer) {
         ("source", _) => "At the battery's plus, within a hand's width, before anything can be pinched".to_owned(),
         (from, Consumer::Light(_)) => format!("Right after `{from}`"),
         (from, _) => format!("Right after `{from}`, before the wire leaves"),
     };
     Ok(Ask {
-        current_a: orthavis_physics::points::peaks(points).filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs()).fold(0.0, f64::max),
-        ampacity_a: least(&mut zone.iter().map(|(_, feed)| feed.gauge.ampacity_a(feed.bundled))),
+        current_a: peaks(points).filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs()).fold(0.0, f64::max),
+        ampacity_a: least(&mut zone.iter().map(|wire| build.ampacity_a(wire))),
+        heat_share: least(&mut zone.iter().map(|wire| build.heat_share(wire.consumer))),
         parts_a: parts.is_finite().then_some(parts),
-        fault_a: least(&mut zone.iter().map(|(_, feed)| protection::fault_a(build, feed))),
+        fault_a: least(&mut zone.iter().map(|wire| protection::fault_a(build, wire.feed))),
         metric: matches!(feed.feed.gauge, Gauge::Mm2(_)),
-        bundled: zone.iter().map(|(_, feed)| feed.bundled).max().unwrap_or(1),
+        bundled: zone.iter().map(|wire| wire.feed.bundled).max().unwrap_or(1),
         place,
         seat: protection::seat(build, feed.feed),
     })

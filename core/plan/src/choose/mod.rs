@@ -18,7 +18,7 @@ use orthavis_model::states::State;
 use orthavis_model::working::Fact;
 use orthavis_physics::network::SolveError;
 use orthavis_physics::offered;
-use orthavis_physics::points::{finished, solved};
+use orthavis_physics::points::{PointReport, finished, peaks, solved};
 use serde::Serialize;
 
 /// One way to do it.

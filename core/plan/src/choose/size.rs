@@ -105,7 +105,7 @@ fn words(feed: &orthavis_model::document::Feed) -> String {
     format!("{}, {fuse}", feed.gauge.name())
 }
 
-fn size_feed(sized: &mut Build, before: &Build, points: &[orthavis_physics::points::PointReport], feed: &FeedRef<'_>) -> Result<(), ChooseError> {
+fn size_feed(sized: &mut Build, before: &Build, points: &[PointReport], feed: &FeedRef<'_>) -> Result<(), ChooseError> {
     let mut ask = super::wire::ask_of(before, points, &feed.id)?;
     // Room for the fuse that goes with it.
     let fused = FuseStyle::Blade.smallest_for(ask.current_a).filter(|_| feed.feed.fuse.is_some() || feed.feed.from == "source");
@@ -124,7 +124,7 @@ fn size_feed(sized: &mut Build, before: &Build, points: &[orthavis_physics::poin
     Ok(())
 }
 
-fn fuse_feed(sized: &mut Build, points: &[orthavis_physics::points::PointReport], id: &str) -> Result<(), ChooseError> {
+fn fuse_feed(sized: &mut Build, points: &[PointReport], id: &str) -> Result<(), ChooseError> {
     let ask = super::fuse::ask_of(sized, points, id)?;
     let present = feed_mut(sized, id).and_then(|feed| feed.fuse.clone());
     let style = present.as_ref().map(|fuse| fuse.style);

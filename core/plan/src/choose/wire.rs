@@ -16,12 +16,14 @@ pub struct Ask {
     pub supply_v: f64,
     /// Loaded circuits in the bundle.
     pub bundled: u32,
+    /// Share of its ampacity that a wire keeps where it ends: less than 1 in a hot place.
+    pub heat_share: f64,
     /// mm² sizes rather than AWG.
     pub metric: bool,
     /// Thinnest that a hand can trust there, mm².
     pub least_mm2: f64,
-    /// Resistance of a frame that carries the return, ohm.
-    pub frame_ohm: Option<f64>,
+    /// What a frame that carries the return keeps of the voltage, with the currents of all that goes back by it, V.
+    pub frame_v: Option<f64>,
     /// Fuse, switch and plugs, ohm.
     pub parts_ohm: f64,
     /// Rating of the fuse that protects it, A.
@@ -32,6 +34,11 @@ const DROP: Rule = Rule {
     words: "What the wire takes of the voltage on the way out and back, with fuse, switch and plugs.",
     formula: "ΔV = I·(2·ρ·L/A + R_parts)",
     source: "Ohm's law; annealed copper at 20 °C (IEC 60028)",
+};
+const FRAME_DROP: Rule = Rule {
+    words: "What the wire takes of the voltage on the way out, with fuse, switch and plugs, and the frame on the way back with all that it carries.",
+    formula: "ΔV = I·(ρ·L/A + R_parts) + V_frame",
+    source: "Ohm's law; annealed copper at 20 °C (IEC 60028); the frame as measured",
 };
 const SHARE: Rule = Rule { words: "Keep it to 3 % where that is easy, under 10 % always.", formula: "ΔV / V", source: "Budgets by common practice" };
 const AMPACITY: Rule = Rule {
@@ -50,8 +57,12 @@ pub fn wire(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
     within("the length", ask.length_m, -1e-12, 10_000.0, "a length from 0 to 10,000 m")?;
     let mut sizes = if ask.metric { Gauge::Mm2(0.1) } else { Gauge::Awg(29) }.thicker();
     sizes.retain(|gauge| practice::within(ask.least_mm2, gauge.area_mm2()));
-    let drop_v = |gauge: Gauge| ask.current_a * (gauge.ohm(ask.length_m) + ask.frame_ohm.unwrap_or_else(|| gauge.ohm(ask.length_m)) + ask.parts_ohm);
-    let carries = |gauge: &Gauge| gauge.ampacity_a(ask.bundled) >= ask.current_a.max(ask.fuse_a.unwrap_or(0.0));
+    let drop_v = |gauge: Gauge| {
+        let wire_v = ask.current_a * gauge.ohm(ask.length_m);
+        wire_v + ask.frame_v.unwrap_or(wire_v) + ask.current_a * ask.parts_ohm
+    };
+    let ampacity_a = |gauge: Gauge| gauge.ampacity_a(ask.bundled) * ask.heat_share;
+    let carries = |gauge: &Gauge| ampacity_a(*gauge) >= ask.current_a.max(ask.fuse_a.unwrap_or(0.0));
     let thinnest = |share: f64| sizes.iter().copied().filter(carries).find(|gauge| drop_v(*gauge) <= share * ask.supply_v);
     let mut choices: Vec<Choice> = Vec::new();
     for (limit, words) in [(0.03, "loses under 3 %"), (0.10, "loses under 10 %"), (f64::INFINITY, "carries the current, whatever it loses")] {
@@ -59,7 +70,7 @@ pub fn wire(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
         if choices.iter().any(|known| matches!(known.pick, Pick::Wire { gauge: same } if same == gauge)) {
             continue;
         }
-        let (drop, ampacity) = (drop_v(gauge), gauge.ampacity_a(ask.bundled));
+        let (drop, ampacity) = (drop_v(gauge), ampacity_a(gauge));
         let area = gauge.area_mm2();
         let share = drop / ask.supply_v;
         let mut choice = Choice::new(
@@ -71,15 +82,16 @@ pub fn wire(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
             choice.caution = Some("More than a tenth is lost: what it feeds is dimmer, and the wire warms.".into());
             choice.works = false;
         }
-        let given = vec![
+        let mut given = vec![
             quantity("I", "largest current", ask.current_a, "A"),
             quantity("ρ", "copper", COPPER_OHM_M, "ohm·m"),
             quantity("L", "length, one way", ask.length_m, "m"),
             quantity("A", "cross-section", area, "mm²"),
             quantity("R_parts", "fuse, switch and plugs", ask.parts_ohm, "ohm"),
         ];
+        given.extend(ask.frame_v.map(|frame_v| quantity("V_frame", "lost in the frame", frame_v, "V")));
         choice.figures = vec![
-            fact("drop_v", "Lost out and back", "ΔV", drop, "V", &DROP, given),
+            fact("drop_v", "Lost out and back", "ΔV", drop, "V", if ask.frame_v.is_some() { &FRAME_DROP } else { &DROP }, given),
             fact(
                 "drop_share",
                 "Of the supply",
@@ -114,20 +126,24 @@ pub fn for_feed(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
 }
 
 /// The question that a feed of a solved build puts.
-pub(super) fn ask_of(build: &Build, points: &[orthavis_physics::points::PointReport], id: &str) -> Result<Ask, ChooseError> {
-    let feed = build.feed(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?.feed;
+pub(super) fn ask_of(build: &Build, points: &[PointReport], id: &str) -> Result<Ask, ChooseError> {
+    let own = build.feed(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?;
+    let feed = own.feed;
+    let frame_v = |ohm: f64| {
+        let framed: Vec<_> = build.feeds().into_iter().filter(|feed| feed.feed.by_frame(Some(ohm))).collect();
+        let of = |point: &PointReport| framed.iter().filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.back_a).sum::<f64>().abs();
+        ohm * peaks(points).map(of).fold(0.0, f64::max)
+    };
     let supply = points.iter().map(|point| point.supply_v(build, &feed.from)).filter(|v| *v > 0.0);
     Ok(Ask {
-        current_a: orthavis_physics::points::peaks(points)
-            .filter_map(|point| point.feeds.get(id))
-            .map(|f| f.current_a.abs().max(f.back_a.abs()))
-            .fold(0.0, f64::max),
+        current_a: peaks(points).filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs().max(f.back_a.abs())).fold(0.0, f64::max),
         length_m: feed.length_m,
         supply_v: supply.fold(1000.0, f64::min),
         bundled: feed.bundled,
+        heat_share: build.heat_share(own.consumer),
         metric: matches!(feed.gauge, Gauge::Mm2(_)),
         least_mm2: practice::least_wire_mm2(build.vehicle.kind),
-        frame_ohm: build.vehicle.frame_return_ohm.filter(|_| feed.return_path == orthavis_model::document::Return::Frame),
+        frame_v: build.vehicle.frame_return_ohm.filter(|_| feed.return_path == orthavis_model::document::Return::Frame).map(frame_v),
         parts_ohm: feed.out_ohm() - feed.gauge.ohm(feed.length_m),
         fuse_a: protecting_a(build, feed),
     })

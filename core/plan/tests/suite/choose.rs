@@ -109,8 +109,18 @@ fn every_way_to_feed_five_volts() {
 
 #[test]
 fn the_thinnest_wire_that_will_do() {
-    let ask =
-        wire::Ask { current_a: 2.0, length_m: 3.0, supply_v: 12.0, bundled: 1, metric: false, least_mm2: 0.0, frame_ohm: None, parts_ohm: 0.0, fuse_a: None };
+    let ask = wire::Ask {
+        current_a: 2.0,
+        length_m: 3.0,
+        supply_v: 12.0,
+        bundled: 1,
+        heat_share: 1.0,
+        metric: false,
+        least_mm2: 0.0,
+        frame_v: None,
+        parts_ohm: 0.0,
+        fuse_a: None,
+    };
     let gauges = |ask: &wire::Ask| -> Vec<Gauge> {
         wire::wire(ask).expect("choices").iter().map(|c| if let Pick::Wire { gauge } = c.pick { gauge } else { panic!("{c:?}") }).collect()
     };
@@ -124,7 +134,17 @@ fn the_thinnest_wire_that_will_do() {
 
 #[test]
 fn a_fuse_between_current_and_wire() {
-    let ask = fuse::Ask { current_a: 2.0, ampacity_a: 10.0, parts_a: None, fault_a: 60.0, metric: false, bundled: 1, place: "here".into(), seat: SEAT };
+    let ask = fuse::Ask {
+        current_a: 2.0,
+        ampacity_a: 10.0,
+        parts_a: None,
+        fault_a: 60.0,
+        metric: false,
+        bundled: 1,
+        heat_share: 1.0,
+        place: "here".into(),
+        seat: SEAT,
+    };
     let of = |ask: &fuse::Ask, style: FuseStyle| {
         let choices = fuse::fuse(ask).expect("choices");
         let found = choices.into_iter().find(|c| matches!(&c.pick, Pick::Fuse { fuse: Some(f), .. } if f.style == style)).expect("a fuse");
@@ -277,7 +297,7 @@ proptest! {
 
     #[test]
     fn thicker_is_never_asked_for_less_current(amps in 0.01..20.0f64, more in 1.0..3.0f64, length in 0.1..10.0f64) {
-        let ask = |current_a: f64| wire::Ask { current_a, length_m: length, supply_v: 24.0, bundled: 1, metric: false, least_mm2: 0.0, frame_ohm: None, parts_ohm: 0.0, fuse_a: None };
+        let ask = |current_a: f64| wire::Ask { current_a, length_m: length, supply_v: 24.0, bundled: 1, heat_share: 1.0, metric: false, least_mm2: 0.0, frame_v: None, parts_ohm: 0.0, fuse_a: None };
         let thinnest = |current_a: f64| match wire::wire(&ask(current_a)).expect("sizes").last().map(|c| c.pick.clone()) {
             Some(Pick::Wire { gauge }) => gauge.area_mm2(),
             _ => f64::INFINITY,

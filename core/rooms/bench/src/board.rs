@@ -6,7 +6,7 @@
 
 use crate::BenchError;
 use crate::fault::{At, Fault, FaultKind, OPEN_OHM, TIRED};
-use crate::joints::{Joint, Piece, by_frame, pieces};
+use crate::joints::{Joint, Piece, pieces};
 use crate::spot::Spot;
 use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Draw, Feed, Junction, Led, LedArray, Load, Scene};
 use orthavis_model::laws::led::DiodeString;
@@ -164,8 +164,10 @@ impl<'a> Board<'a> {
                 if last.0 == last.1 && share < 1.0 {
                     let own = self.plan.feeds()[feed].feed.clone();
                     let left = -(1.0 - share);
-                    let wires = [(Side::Plus, own.gauge.ohm(own.length_m)), (Side::Minus, own.back_ohm(self.plan.vehicle.frame_return_ohm))];
-                    for (side, ohm) in wires {
+                    let wire = own.gauge.ohm(own.length_m);
+                    // A frame does not shorten with the wire beside it.
+                    let back = if own.by_frame(self.plan.vehicle.frame_return_ohm) { 0.0 } else { wire };
+                    for (side, ohm) in [(Side::Plus, wire), (Side::Minus, back)] {
                         self.network.change(&Change::InSeries { feed: last.0, side, ohm: left * ohm });
                     }
                 }
@@ -252,16 +254,6 @@ impl<'a> Board<'a> {
             let conducting = (0..strings.leds.len()).filter_map(|string| conducting(array, strings, string)).collect();
             self.network.change(&Change::Strings { light, strings: conducting });
         }
-        // A frame does not shorten with the wire beside it.
-        for (&feed, &first) in split {
-            let own = self.plan.feeds()[feed].feed.clone();
-            if by_frame(self.plan, &own) {
-                let frame = own.back_ohm(self.plan.vehicle.frame_return_ohm);
-                let share = self.opened.junctions[first].feed.length_m / own.length_m.max(1e-12);
-                self.network.change(&Change::InSeries { feed: first, side: Side::Minus, ohm: -frame * (1.0 - share) });
-                self.network.change(&Change::InSeries { feed: self.feeds[feed].1, side: Side::Minus, ohm: -frame * share });
-            }
-        }
     }
 
     /// Which of the opened feeds holds a piece of a feed of the plan.
@@ -296,7 +288,7 @@ impl<'a> Board<'a> {
 
     /// Voltage without load, V, and resistance, ohm, of the source as it is on this board.
     pub fn thevenin(&self, state: State) -> (f64, f64) {
-        let (emf_v, ohm) = self.plan.source.thevenin(state);
+        let (emf_v, ohm) = self.plan.thevenin(state);
         (emf_v, ohm * self.source_factor)
     }
 

@@ -119,7 +119,7 @@ pub fn lit(build: &Build, check: &Check) -> Scene {
 /// # Errors
 /// When the plan has no steady state.
 pub fn expect(build: &Build, state: Option<State>) -> Result<Vec<Check>, BenchError> {
-    let states = build.source.states();
+    let states = build.states();
     let usual = states.iter().copied().find(|state| *state != State::Charging).unwrap_or(State::Full);
     let state = state.filter(|state| states.contains(state) && *state != State::Charging).unwrap_or(usual);
     // Each light is tried alone, each scene as a whole, with every tolerance.

@@ -1,6 +1,6 @@
 //! What a feed consists of, from its supply on: joints and parts in a row, each with its resistance.
 
-use orthavis_model::document::{Build, Feed, Return};
+use orthavis_model::document::{Build, Feed};
 use orthavis_model::laws::wire::SWITCH_OHM;
 use orthavis_model::words;
 use orthavis_physics::network::Side;
@@ -71,9 +71,4 @@ pub fn pieces(build: &Build, feed: &Feed, side: Side) -> Vec<(Piece, f64)> {
     };
     row.extend([(Piece::Wire, wire), (Piece::Joint(Joint::To), 0.0)]);
     row
-}
-
-/// Whether a feed's way back is a frame of known resistance, which does not grow with its length.
-pub fn by_frame(build: &Build, feed: &Feed) -> bool {
-    feed.return_path == Return::Frame && build.vehicle.frame_return_ohm.is_some()
 }

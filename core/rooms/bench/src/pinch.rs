@@ -6,7 +6,7 @@
 use crate::BenchError;
 use crate::board::PINCH_OHM;
 use crate::spot::feed_index;
-use orthavis_model::document::{Build, Feed, Source};
+use orthavis_model::document::{Build, Feed, FeedRef, Source};
 use orthavis_model::laws::wire::PVC_MOMENT_C;
 use orthavis_model::practice::within;
 use orthavis_model::states::State;
@@ -52,8 +52,6 @@ pub struct Pinch {
 struct Stretch<'a> {
     id: String,
     feed: &'a Feed,
-    /// Out and back, ohm.
-    ohm: f64,
 }
 
 /// A pinch at a share of a feed's length, 0 at its supply to 1 at its end, at each state of the source.
@@ -68,26 +66,29 @@ pub fn pinch(build: &Build, feed: &str, share: f64) -> Result<Vec<Pinch>, BenchE
     if !(0.0..=1.0).contains(&share) {
         return Err(BenchError::new(feed, format!("{share} is no share of a length"), "Give 0 at the supply to 1 at the far end"));
     }
-    let way = way(build, index, share);
-    Ok(build.source.states().into_iter().map(|state| at_state(build, &way, state)).collect())
+    let feeds = build.feeds();
+    let way = way(build, &feeds[index]);
+    let ohm = PINCH_OHM + way_ohm(build, feeds[index].feed, share);
+    Ok(build.states().into_iter().map(|state| at_state(build, &way, ohm, state)).collect())
 }
 
 /// From the pinch up to the source or the converter that feeds it.
-fn way(build: &Build, index: usize, share: f64) -> Vec<Stretch<'_>> {
-    let frame = build.vehicle.frame_return_ohm;
-    let feeds = build.feeds();
-    let own = feeds[index].feed;
-    let wire = own.gauge.ohm(own.length_m);
-    let ohm = own.out_ohm() - (1.0 - share) * wire + share * own.back_ohm(frame);
-    let mut way = vec![Stretch { id: feeds[index].id.clone(), feed: own, ohm }];
-    let above = protection::way(build, own).zip(protection::way(build, own).skip(1));
-    way.extend(above.map(|(below, feed)| Stretch { id: below.from.clone(), feed, ohm: feed.out_ohm() + feed.back_ohm(frame) }));
-    way
+fn way<'a>(build: &'a Build, own: &FeedRef<'a>) -> Vec<Stretch<'a>> {
+    let above = protection::way(build, own.feed).zip(protection::way(build, own.feed).skip(1));
+    let above = above.map(|(below, feed)| Stretch { id: below.from.clone(), feed });
+    std::iter::once(Stretch { id: own.id.clone(), feed: own.feed }).chain(above).collect()
 }
 
-fn at_state(build: &Build, way: &[Stretch<'_>], state: State) -> Pinch {
-    let (emf_v, source_ohm) = build.source.thevenin(state);
-    let by_ohm = |volts: f64, ohm: f64| volts / (ohm + PINCH_OHM + way.iter().map(|stretch| stretch.ohm).sum::<f64>());
+/// Resistance out and back to a pinch at a share of a feed, ohm. The frame does not shorten with the wire beside it.
+fn way_ohm(build: &Build, own: &Feed, share: f64) -> f64 {
+    let frame = build.vehicle.frame_return_ohm;
+    let back = if own.by_frame(frame) { 0.0 } else { (1.0 - share) * own.back_ohm(frame) };
+    protection::way_ohm(build, own) - (1.0 - share) * own.gauge.ohm(own.length_m) - back
+}
+
+fn at_state(build: &Build, way: &[Stretch<'_>], ohm: f64, state: State) -> Pinch {
+    let (emf_v, source_ohm) = build.thevenin(state);
+    let by_ohm = |volts: f64, source_ohm: f64| volts / (source_ohm + ohm);
     // What the diode of a step-up keeps.
     let emf_v = (emf_v - diodes_v(build, way[0].feed)).max(0.0);
     let fault_a = match (limiter_above(build, way[0].feed), &build.source) {

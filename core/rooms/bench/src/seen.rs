@@ -82,7 +82,7 @@ pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State
             all.push(off(build, index));
             continue;
         }
-        let hot = (0..feeds.len()).filter(|feed| board.amps(&shot, *feed) > HOT * feeds[*feed].feed.gauge.ampacity_a(feeds[*feed].feed.bundled)).collect();
+        let hot = (0..feeds.len()).filter(|feed| board.amps(&shot, *feed) > HOT * build.ampacity_a(&feeds[*feed])).collect();
         return Ok(Seen { board, shot, faults: all, blown, tripped, hot });
     }
     Err(stopped(&SolveError::CalledOff))

@@ -141,7 +141,7 @@ pub fn nothing_lit() -> Scene {
 }
 
 fn network_of(build: &Build) -> Result<Network, PointError> {
-    Network::new(build).map_err(|error| PointError { scene: String::new(), state: build.source.states()[0], error })
+    Network::new(build).map_err(|error| PointError { scene: String::new(), state: build.states()[0], error })
 }
 
 /// A rail has no charge of its own; what counts is what its lights weigh and, where it flies, what they cost there.

@@ -33,7 +33,7 @@ impl<'a> Stage<'a> {
 
     /// The network with every light lit like this.
     pub(crate) fn point(&self, lights: Vec<orthavis_model::states::Lit>) -> Point {
-        let (emf_v, source_ohm) = self.build.source.thevenin(self.state);
+        let (emf_v, source_ohm) = self.build.thevenin(self.state);
         Point { emf_v, source_ohm, standing_a: self.build.standing_a(), lights }
     }
 

@@ -3,14 +3,14 @@
 //! Geometry is left to whoever draws. Every figure here carries its working.
 
 use orthavis_judge::report::Report;
-use orthavis_model::document::{Build, Consumer, Feed, Load};
+use orthavis_model::document::{Build, Consumer, Draw, Feed, FeedRef, Load};
 use orthavis_model::laws::wire::COPPER_OHM_M;
 use orthavis_model::practice::BOUNCE;
 use orthavis_model::states::Lit;
 use orthavis_model::states::State;
-use orthavis_model::working::{Fact, Rule, fact, power, quantity};
+use orthavis_model::working::{Fact, Quantity, Rule, fact, power, quantity};
 use orthavis_physics::circuits::flashing;
-use orthavis_physics::points::PointReport;
+use orthavis_physics::points::{LightReport, PointReport};
 use orthavis_physics::show::mean_lit;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -176,7 +176,7 @@ fn source(build: &Build, point: &PointReport) -> Reach {
         formula: "V = E − I·R",
         source: "Thevenin source; cell voltages are representative",
     };
-    let (_, ohm) = build.source.thevenin(point.state);
+    let (_, ohm) = build.thevenin(point.state);
     let given = vec![
         quantity("E", "without load", here.emf_v, "V"),
         quantity("I", "drawn", here.current_a, "A"),
@@ -231,35 +231,98 @@ fn way(build: &Build, point: &PointReport, first: &str) -> Way {
         sent += here.sent_w;
         unfused |= feed.feed.from == "source" && feed.feed.fuse.is_none() && matches!(build.source, orthavis_model::document::Source::Battery(_));
     }
-    Way { from: Some(own.feed.from.clone()), sent_w: sent, arrives_w: sent - lost, unfused, facts: carried(build, point, &own.id, own.feed) }
+    Way { from: Some(own.feed.from.clone()), sent_w: sent, arrives_w: sent - lost, unfused, facts: carried(build, point, own) }
 }
 
 /// Voltage a feed may lose before it is worth a word, as a share of what it starts with.
 const DROP_BUDGET: f64 = 0.03;
 
 /// What a feed carries and loses, each against what it may.
-fn carried(build: &Build, point: &PointReport, id: &str, feed: &Feed) -> Vec<Fact> {
+fn carried(build: &Build, point: &PointReport, own: &FeedRef<'_>) -> Vec<Fact> {
     const DROP: Rule = Rule {
         words: "What wire, fuse, switch and plugs take of the voltage, on the way out and back. Three hundredths of the supply is the usual budget.",
-        formula: "ΔV = I·(2·ρ·L/A + R_parts)",
+        formula: "ΔV = I·(ρ·L/A + R_parts) + I_back·ρ·L/A",
         source: "Ohm's law; annealed copper at 20 °C (IEC 60028)",
     };
-    let Some(here) = point.feeds.get(id) else { return Vec::new() };
+    const FRAME_DROP: Rule = Rule {
+        words: "What wire, fuse, switch and plugs take of the voltage on the way out, and the frame on the way back: it carries what everything there takes. Three hundredths of the supply is the usual budget.",
+        formula: "ΔV = I·(ρ·L/A + R_parts) + I_frame·R_frame − V_minus",
+        source: "Ohm's law; annealed copper at 20 °C (IEC 60028); the frame as measured",
+    };
+    let feed = own.feed;
+    let Some(here) = point.feeds.get(&own.id) else { return Vec::new() };
     let area = feed.gauge.area_mm2();
     let bundle = vec![quantity("A", "cross-section", area, "mm²"), quantity("n", "circuits in its bundle", f64::from(feed.bundled), "")];
-    let current = fact("feed_a", "Current in its wire", "I", here.current_a, "A", &KIRCHHOFF, bundle).of_limit(feed.gauge.ampacity_a(feed.bundled));
-    let given = vec![
+    let current = fact("feed_a", "Current in its wire", "I", here.current_a, "A", &KIRCHHOFF, bundle).of_limit(build.ampacity_a(own));
+    let mut given = vec![
         quantity("I", "current", here.current_a, "A"),
         quantity("ρ", "copper", COPPER_OHM_M, "ohm·m"),
         quantity("L", "length, one way", feed.length_m, "m"),
         quantity("A", "cross-section", area, "mm²"),
         quantity("R_parts", "fuse, switch and plugs", feed.out_ohm() - feed.gauge.ohm(feed.length_m), "ohm"),
     ];
-    let drop = fact("drop_v", "Lost in its wire, out and back", "ΔV", here.drop_v, "V", &DROP, given);
+    let frame_ohm = build.vehicle.frame_return_ohm.filter(|ohm| feed.by_frame(Some(*ohm)));
+    if let Some(frame_ohm) = frame_ohm {
+        let frame_a = frame_a(build, point);
+        let raised_v = frame_a * frame_ohm - (here.drop_v - here.current_a * feed.out_ohm());
+        given.extend([
+            quantity("I_frame", "current of all that goes back by the frame", frame_a, "A"),
+            quantity("R_frame", "the frame, measured", frame_ohm, "ohm"),
+            quantity("V_minus", "minus of what feeds it, above the source's", if raised_v.abs() < 1e-9 { 0.0 } else { raised_v }, "V"),
+        ]);
+    } else {
+        given.push(quantity("I_back", "current in its minus wire", here.back_a, "A"));
+    }
+    let rule = if frame_ohm.is_some() { &FRAME_DROP } else { &DROP };
+    let drop = fact("drop_v", "Lost in its wire, out and back", "ΔV", here.drop_v, "V", rule, given);
     let budget_v = DROP_BUDGET * point.supply_v(build, &feed.from);
     let mut facts = vec![current, if budget_v > 0.0 { drop.of_limit(budget_v) } else { drop }];
     facts.extend(moving(feed, here.current_a));
     facts
+}
+
+/// How the brightness of a light comes about.
+fn brightness(load: &Load, here: &LightReport, level: f64) -> (&'static Rule, Vec<Quantity>) {
+    const BY_CURRENT: Rule = Rule {
+        words: "Light is taken as proportional to the LEDs' current, relative to rated.",
+        formula: "output = I / I_rated",
+        source: "Linear model; temperature and droop are outside it",
+    };
+    const BY_POWER: Rule =
+        Rule { words: "A lamp with electronics of its own makes light of the power that it takes.", formula: "output = P / P_rated", source: "Linear model" };
+    const FILAMENT: Rule = Rule {
+        words: "A bulb's light falls steeply with its voltage.",
+        formula: "output = level·(V / V_rated)^3.4",
+        source: "Usual exponent of incandescent lamps",
+    };
+    const PIXELS: Rule = Rule {
+        words: "What the channels carry of what the scene asks of them, summed over the pixels.",
+        formula: "output = Σ I_c / Σ I_asked",
+        source: "Linear model of a pixel's regulator",
+    };
+    let by_current = |rated_a: f64| (&BY_CURRENT, vec![quantity("I", "current", here.current_a, "A"), quantity("I_rated", "rated current", rated_a, "A")]);
+    match load {
+        Load::LedArray(array) => by_current(f64::from(array.parallel) * array.led.if_a),
+        Load::Strip(strip) => {
+            let rows = strip.recut.as_ref().map_or(1.0, |recut| f64::from(recut.groups));
+            by_current(f64::from(strip.segments()) * rows * strip.power_w_per_m * strip.segment_m / strip.voltage_v)
+        }
+        Load::Pixels(_) => (&PIXELS, Vec::new()),
+        Load::Module(module) => match module.draw {
+            Draw::ConstantPower => (&BY_POWER, vec![quantity("P", "power", here.power_w, "W"), quantity("P_rated", "rated power", module.power_w, "W")]),
+            Draw::Filament => {
+                let volts = [quantity("V", "voltage", here.voltage_v, "V"), quantity("V_rated", "rated voltage", module.voltage_v, "V")];
+                (&FILAMENT, std::iter::once(quantity("level", "asked by the scene", level, "1")).chain(volts).collect())
+            }
+            Draw::ConstantCurrent | Draw::Resistive => by_current(module.power_w / module.voltage_v),
+        },
+    }
+}
+
+/// What goes back by the frame in all, A.
+fn frame_a(build: &Build, point: &PointReport) -> f64 {
+    let framed = build.feeds().into_iter().filter(|feed| feed.feed.by_frame(build.vehicle.frame_return_ohm));
+    framed.filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.back_a).sum()
 }
 
 /// What a feed that goes over to something that moves wants.
@@ -297,7 +360,7 @@ fn moving(feed: &Feed, current_a: f64) -> Vec<Fact> {
 /// Every feed by its id: the current against what its wire may carry in its bundle, the drop against 3 % of the
 /// supply.
 pub fn feeds(build: &Build, point: &PointReport) -> BTreeMap<String, Vec<Fact>> {
-    build.feeds().into_iter().map(|feed| (feed.id.clone(), carried(build, point, &feed.id, feed.feed))).collect()
+    build.feeds().into_iter().map(|feed| (feed.id.clone(), carried(build, point, &feed))).collect()
 }
 
 /// What a small circuit takes itself stays in it; the rest goes on to its lights.
@@ -412,12 +475,8 @@ fn light(build: &Build, point: &PointReport, index: usize, feed: &str) -> Reach 
             vec![],
         ),
     ];
-    const OUTPUT: Rule = Rule {
-        words: "Light is taken as proportional to the LEDs' current, relative to rated.",
-        formula: "output = I / I_rated",
-        source: "Linear model; temperature and droop are outside it",
-    };
-    facts.push(fact("output", "Brightness", "output", here.output, "1", &OUTPUT, vec![quantity("I", "current", here.current_a, "A")]));
+    let (rule, given) = brightness(&part.load, here, point.lit[index].level);
+    facts.push(fact("output", "Brightness", "output", here.output, "1", rule, given));
     if let (Load::LedArray(array), Some(string_a)) = (&part.load, here.string_a) {
         const STRING: Rule = Rule {
             words: "The current at which the LEDs' forward voltages and the resistor's share add up to the voltage there is.",

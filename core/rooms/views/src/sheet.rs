@@ -3,7 +3,7 @@
 use orthavis_model::document::{Battery, Build, Chemistry, Rail, Source, Tap, Track, VehicleKind};
 use orthavis_model::laws::battery::cell_of;
 use orthavis_model::states::State;
-use orthavis_model::working::{Fact, Rule, fact, quantity};
+use orthavis_model::working::{Fact, Quantity, Rule, fact, quantity};
 use serde::Serialize;
 
 /// What to know of a source.
@@ -71,14 +71,20 @@ pub struct Measured {
 
 const REST: Rule = Rule {
     words: "Cells in a row times the voltage of one, rested and with nothing drawn.",
-    formula: "E = N_s·ocv(soc)",
+    formula: "E = N_s·V_cell",
     source: "Representative cell voltages of the chemistry",
+};
+const UNDER_WAY: Rule = Rule {
+    words: "At reserve, less what the pack's own resistance takes of it while the motor draws its usual current.",
+    formula: "E = E_r − P/E_r·R",
+    source: "Ohm's law; the motor's mean power",
 };
 const CHARGING: Rule =
     Rule { words: "What the charger holds the terminals at in the end.", formula: "V = N_s·V_charge", source: "Usual end voltage of the chemistry" };
 const USABLE: Rule = Rule { words: "The share that may be used without harm.", formula: "Q = C·u", source: "Common practice for the chemistry" };
 const ENERGY: Rule = Rule { words: "Usable charge times the voltage at half.", formula: "W = Q·E_half", source: "Mean voltage taken as that at half charge" };
 const LIMIT: Rule = Rule { words: "What the pack, its protection board or its label allows.", formula: "I ≤ I_max", source: "As entered" };
+const MEASURED: Rule = Rule { words: "As it was measured or read from the pack's sheet.", formula: "R as entered", source: "As entered" };
 const RESISTANCE: Rule = Rule {
     words: "Cells in a row times that of one; larger cells have less.",
     formula: "R = N_s·k / C",
@@ -104,17 +110,32 @@ pub fn source_sheet(build: &Build) -> SourceSheet {
     }
 }
 
+/// What makes a pack sag under way.
+fn sagging(build: &Build) -> Vec<Quantity> {
+    let (emf_v, ohm) = build.thevenin(State::Reserve);
+    vec![
+        quantity("E_r", "at reserve", emf_v, "V"),
+        quantity("P", "the motor takes", build.motor_w().unwrap_or(0.0), "W"),
+        quantity("R", "resistance of the pack", ohm, "ohm"),
+    ]
+}
+
 fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
     let cells = || quantity("N_s", "cells in a row", f64::from(battery.series), "1");
     let mut facts = Vec::new();
-    for state in build.source.states() {
+    for state in build.states() {
         let (key, label, rule) = match state {
             State::Charging => ("charging_v", "While charging", &CHARGING),
             State::Full => ("full_v", "Full", &REST),
             State::Half => ("half_v", "Half", &REST),
+            State::UnderWay => ("under_way_v", "Under way, at reserve", &UNDER_WAY),
             _ => ("reserve_v", "At reserve", &REST),
         };
-        facts.push(fact(key, label, "E", build.source.thevenin(state).0, "V", rule, vec![cells()]));
+        let emf_v = build.thevenin(state).0;
+        let (symbol, one) = if state == State::Charging { ("V_charge", "end voltage of a cell") } else { ("V_cell", "rested cell at this charge") };
+        let of_cells = || vec![cells(), quantity(symbol, one, emf_v / f64::from(battery.series), "V")];
+        let given = if state == State::UnderWay { sagging(build) } else { of_cells() };
+        facts.push(fact(key, label, "E", emf_v, "V", rule, given));
     }
     let usable_ah = battery.usable() * battery.capacity_ah;
     let capacity = || vec![quantity("C", "capacity", battery.capacity_ah, "Ah"), quantity("u", "usable share", battery.usable(), "1")];
@@ -123,15 +144,11 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
     facts.push(fact("usable_wh", "Energy in that", "W", usable_ah * battery.emf_v(0.5), "Wh", &ENERGY, energy));
     facts.push(fact("limit_a", "Gives at most", "I_max", battery.max_current_a, "A", &LIMIT, vec![]));
     let k = quantity("k", "of one cell, per amp-hour", cell_of(battery.chemistry).ohm_ah, "ohm·Ah");
-    facts.push(fact(
-        "pack_ohm",
-        "Its own resistance",
-        "R",
-        battery.pack_ohm(),
-        "ohm",
-        &RESISTANCE,
-        vec![cells(), k, quantity("C", "capacity", battery.capacity_ah, "Ah")],
-    ));
+    let (rule, given) = match battery.resistance_ohm {
+        Some(_) => (&MEASURED, Vec::new()),
+        None => (&RESISTANCE, vec![cells(), k, quantity("C", "capacity", battery.capacity_ah, "Ah")]),
+    };
+    facts.push(fact("pack_ohm", "Its own resistance", "R", battery.pack_ohm(), "ohm", rule, given));
 
     let taps = [
         (Tap::Main, true, "The main leads carry whatever the pack gives. Put the fuse right there."),

@@ -305,7 +305,7 @@ function PinchCard({ pinch }: { pinch: Pinch }) {
         {say({ value: pinch.fault_a, unit: "A" })}
       </Box>
       <Box color="fg.muted" mb="2">
-        would flow {pinch.state === "charging" ? "while charging" : `with the battery at ${pinch.state}`}
+        would flow {STATE_PHRASES[pinch.state]}
       </Box>
       {pinch.fuse !== null && pinch.fuse !== undefined && pinch.opens_s ? (
         <Box>

@@ -1,6 +1,6 @@
 //! The findings of a build, judged a second time from the table of codes and the reference's own figures.
 
-use super::solver::{area_mm2, asked, feed_ohm, feeds, list, lit, number, states, text, thevenin};
+use super::solver::{area_mm2, asked, feed_ohm, feeds, frame_ohm, list, lit, number, states, text, thevenin};
 use serde_json::Value;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -41,6 +41,24 @@ impl Found {
     }
 }
 
+/// Whether a consumer is a light in a hot place: as noted, or else as the vehicle's form has it.
+fn is_hot(build: &Value, consumer: &str) -> bool {
+    let Some(light) = list(build, "lights").iter().find(|light| text(light, "id") == consumer) else { return false };
+    let named = |places: &[Value]| places.iter().find(|place| text(place, "name") == text(light, "place")).cloned();
+    let vehicle = &build["vehicle"];
+    let file = format!("{}/../model/data/vehicles/{}.json", env!("CARGO_MANIFEST_DIR"), text(vehicle, "kind"));
+    let forms: Value = serde_json::from_str(&std::fs::read_to_string(file).expect("its forms")).expect("json");
+    let forms = list(&forms, "variants");
+    let form = forms.iter().find(|form| form["id"] == vehicle["variant"]).or(forms.first());
+    let place = named(list(build, "places")).or_else(|| named(list(form?, "places")));
+    place.is_some_and(|place| list(&place, "traits").iter().any(|kind| kind == "hot"))
+}
+
+/// What the wire of a feed may carry where it ends, A.
+fn carries_a(build: &Value, consumer: &str, feed: &Value) -> f64 {
+    ampacity_a(feed) * if is_hot(build, consumer) { 0.63 } else { 1.0 }
+}
+
 fn ampacity_a(feed: &Value) -> f64 {
     let area = area_mm2(&feed["gauge"]);
     // The thickest known wire that is not thicker.
@@ -69,16 +87,19 @@ fn through<'a>(build: &'a Value, from: &str) -> Option<(&'a Value, f64)> {
     junction.or_else(|| boost().map(|boost| (&boost["feed"], number(boost, "pass_drop_v", 0.4))))
 }
 
-/// Resistance of the way of a short, ohm, what diodes keep of its voltage, V, and the converter that limits it.
+/// Resistance of the way of a short, the frame's at its end, ohm, what diodes keep of its voltage, V, and the converter that limits it.
 fn short_way<'a>(build: &'a Value, feed: &Value) -> (f64, f64, Option<&'a Value>) {
-    let (out, back) = feed_ohm(build, feed);
-    match through(build, text(feed, "from")) {
-        Some((above, kept)) => {
-            let (ohm, volts, limiter) = short_way(build, above);
-            (out + back + ohm, kept + volts, limiter)
-        }
-        None => (out + back, 0.0, list(build, "converters").iter().find(|c| text(c, "id") == text(feed, "from"))),
+    let (mut ohm, mut kept, mut at, mut framed) = (0.0, 0.0, feed.clone(), None);
+    loop {
+        let (out, back) = feed_ohm(build, &at);
+        // From where the frame takes it, what is above has no part in the way back.
+        ohm += out + if framed.is_none() { back } else { 0.0 };
+        framed = framed.or(frame_ohm(build, &at));
+        let Some((above, volts)) = through(build, text(&at, "from")) else { break };
+        kept += volts;
+        at = above.clone();
     }
+    (ohm + framed.unwrap_or(0.0), kept, list(build, "converters").iter().find(|c| text(c, "id") == text(&at, "from")))
 }
 
 fn way_ohm(build: &Value, feed: &Value) -> f64 {
@@ -100,12 +121,13 @@ fn fault_a(build: &Value, feed: &Value) -> f64 {
 /// A short at the far end of a feed of a full battery, over its resistance and that of the wires alone, A.
 fn bare_short_a(build: &Value, feed: &Value) -> f64 {
     let (emf, ohm) = thevenin(build, "full");
-    let mut total = ohm;
+    let (mut total, mut framed) = (ohm, None);
     let mut at = Some(feed);
     while let Some(wire) = at {
         let one = 1.724e-8 * number(wire, "length_m", 0.0) / (1e-6 * area_mm2(&wire["gauge"]));
-        let frame = build["vehicle"]["frame_return_ohm"].as_f64().filter(|_| text(wire, "return") == "frame");
-        total += one + frame.unwrap_or(one);
+        let frame = frame_ohm(build, wire);
+        total += one + if framed.is_some() { 0.0 } else { frame.unwrap_or(one) };
+        framed = framed.or(frame);
         at = through(build, text(wire, "from")).map(|(above, _)| above);
     }
     (emf - short_way(build, feed).1).max(0.0) / total
@@ -188,7 +210,9 @@ pub fn findings(build: &Value, points: &[Value], pulses: &[Value]) -> BTreeSet<K
     for light in list(build, "lights") {
         of_brightness(build, light, points, &mut found);
         // The worse of a pair is what counts.
-        found.keep_worse("led.over_max", "led.over_rated", text(light, "id"));
+        for (worse, milder) in [("led.over_max", "led.over_rated"), ("led.over_max", "led.hot"), ("led.over_rated", "led.hot")] {
+            found.keep_worse(worse, milder, text(light, "id"));
+        }
     }
     for converter in list(build, "converters") {
         found.keep_worse("converter.overload", "converter.near_limit", text(converter, "id"));
@@ -229,6 +253,8 @@ fn of_light(build: &Value, light: &Value, point: &Value, scene: &Value, points: 
             found.add("led.over_max", id, "stop");
         } else if on && over(string, 1.02 * rated) {
             found.add("led.over_rated", id, "fix");
+        } else if on && over(string, 0.6 * most) && is_hot(build, id) {
+            found.add("led.hot", id, "fix");
         }
         let ohm = number(load, "resistor_ohm", 0.0);
         if !driven && ohm == 0.0 {
@@ -352,7 +378,7 @@ fn of_brightness(build: &Value, light: &Value, points: &[Value], found: &mut Fou
         let here = lit(scene, id);
         if asked(load, here) {
             let output = number(&point["lights"][id], "output", 0.0);
-            low.push((if text(load, "kind") == "pixels" { output } else { output / here.0 }, text(point, "state") == "reserve"));
+            low.push((if text(load, "kind") == "pixels" { output } else { output / here.0 }, ["reserve", "under_way"].contains(&text(point, "state"))));
         }
     }
     let (dark, dim) = (low.iter().filter(|(share, _)| over(0.1, *share)), low.iter().filter(|(share, _)| over(0.5, *share)));
@@ -370,8 +396,9 @@ fn of_feeds(build: &Value, points: &[&Value], found: &mut Found) {
         let largest = most("current_a");
         let framed = text(feed, "return") == "frame" && !build["vehicle"]["frame_return_ohm"].is_null();
         let heaviest = if framed { largest } else { largest.max(most("back_a")) };
-        if over(heaviest, ampacity_a(feed)) {
-            found.add("wire.ampacity", name, if over(heaviest, 1.1 * ampacity_a(feed)) { "stop" } else { "fix" });
+        let may = carries_a(build, consumer, feed);
+        if over(heaviest, may) {
+            found.add("wire.ampacity", name, if over(heaviest, 1.1 * may) { "stop" } else { "fix" });
         }
         if over(largest, number(&feed["switch"], "rating_a", 1e300)) {
             found.add("switch.over", name, "stop");
@@ -509,7 +536,8 @@ fn of_feeds(build: &Value, points: &[&Value], found: &mut Found) {
         // Every feed of a strip that is fed at several places is in the way of a short in any of them.
         let also = all.iter().filter(|(other, into, _)| other != name && zone.iter().any(|(reached, _)| *reached == into) && through(build, into).is_none());
         let also = also.filter(|(_, into, _)| list(build, "lights").iter().any(|light| text(light, "id") == into));
-        if zone.iter().map(|(_, wire)| *wire).chain(also.map(|(_, _, wire)| wire)).any(|wire| over(rating, ampacity_a(wire))) {
+        let reached = zone.iter().map(|(into, wire)| (*into, *wire)).chain(also.map(|(_, into, wire)| (into, wire)));
+        if reached.into_iter().any(|(into, wire)| over(rating, carries_a(build, into, wire))) {
             found.add("fuse.above_wire", name, "stop");
         }
         for (_, far) in &zone {

@@ -29,16 +29,18 @@ fn compare(path: &str, reference: &Value, core: &Value, share: f64, wrong: &mut 
 
 /// Every point of a build, solved by the reference; `None` where one has no steady state.
 fn points(build: &Value, net: &Net) -> Option<Vec<Value>> {
-    let mut all = Vec::new();
+    let (mut all, mut moving) = (Vec::new(), Vec::new());
     for scene in list(build, "scenes") {
         let lights: Vec<_> = list(build, "lights").iter().map(|light| lit(scene, text(light, "id"))).collect();
         let mut near: Option<Solved> = None;
         for state in states(build) {
             let solved = net.solve(thevenin(build, state), &lights, near.as_ref())?;
-            all.push(net.report(text(scene, "id"), state, &solved, &lights));
+            let points = if state == "under_way" { &mut moving } else { &mut all };
+            points.push(net.report(text(scene, "id"), state, &solved, &lights));
             near = Some(solved);
         }
     }
+    all.extend(moving);
     Some(all)
 }
 
@@ -69,11 +71,11 @@ fn pulses(build: &Value, net: &Net) -> Vec<Value> {
 
 /// How many builds are drawn; of more the reference cannot solve a few (see [`UNSOLVED`]).
 fn count() -> u64 {
-    std::env::var("ORTHAVIS_BUILDS").ok().and_then(|count| count.parse().ok()).unwrap_or(400)
+    std::env::var("ORTHAVIS_BUILDS").ok().and_then(|count| count.parse().ok()).unwrap_or(300)
 }
 
-/// Builds that the reference finds no steady state of, one in four hundred: its Newton method is the plainer one.
-const UNSOLVED: f64 = 1.0 / 400.0;
+/// Builds that the reference finds no steady state of, one in three hundred: its Newton method is the plainer one.
+const UNSOLVED: f64 = 1.0 / 300.0;
 
 fn collapses(report: &orthavis_core::report::Report) -> bool {
     report.findings.iter().any(|finding| finding.code == "source.collapses")

@@ -62,7 +62,7 @@ impl Dice {
             ]);
             json!({ "style": style, "rating_a": dice.pick(&ratings) })
         });
-        json!({ "from": from, "at_m": at_m, "length_m": self.between(0.05, 4.0), "gauge": gauge, "return": if self.chance(0.1) { "frame" } else { "wire" }, "fuse": fuse,
+        json!({ "from": from, "at_m": at_m, "length_m": self.between(0.05, 4.0), "gauge": gauge, "return": if self.chance(0.2) { "frame" } else { "wire" }, "fuse": fuse,
             "switch": self.maybe(0.2, |dice| json!({ "rating_a": dice.pick(&[0.5, 1.0, 3.0, 10.0]) })), "contacts": self.upto(3), "moving": self.beside().maybe(0.1, |dice| json!({ "kind": "slip_ring", "resistance_ohm": dice.between(0.0, 0.15), "bounce_share": dice.between(0.0, 0.05) })),
             "contact_rating_a": self.maybe(0.3, |dice| json!(dice.pick(&[0.3, 1.0, 3.0, 10.0]))), "bundled": self.pick(&[1, 1, 1, 2, 4, 8]) })
     }
@@ -210,7 +210,8 @@ impl Dice {
                 let other = if self.chance(0.4) { self.pick(&twins) } else { from.clone() };
                 feeds.push(self.feed(&other, at));
             }
-            lights.push(json!({ "id": format!("light-{index}"), "feeds": feeds, "load": load, "mass_g": 5.0 }));
+            let place = if self.beside().chance(0.2) { "motor" } else { "rail" };
+            lights.push(json!({ "id": format!("light-{index}"), "place": place, "feeds": feeds, "load": load, "mass_g": 5.0 }));
         }
         let mut scenes = Vec::new();
         for index in 0..1 + self.upto(1) {
@@ -228,7 +229,12 @@ impl Dice {
             scenes.push(json!({ "id": format!("scene-{index}"), "lights": lit }));
         }
         let kind = self.pick(&["skateboard", "bicycle", "wheelchair", "rc_model", "drone", "rv", "other"]);
-        json!({ "format": "orthavis.build/1", "name": "any", "vehicle": { "kind": kind, "mass_kg": 10.0, "frame_return_ohm": self.maybe(0.5, |dice| json!(dice.between(0.01, 0.4))) }, "source": source,
+        // Up to what sags the pack by a tenth.
+        let of_source = |field: &str| source[field].as_f64().unwrap_or(0.0);
+        let most_w = of_source("series") * of_source("max_current_a");
+        let propulsion = self.beside().maybe(0.3, |dice| json!({ "power_w": dice.between(0.0, most_w), "speed_kmh": 12.0 }));
+        json!({ "format": "orthavis.build/1", "name": "any", "vehicle": { "kind": kind, "mass_kg": 10.0, "frame_return_ohm": self.maybe(0.5, |dice| json!(dice.between(0.01, 0.4))),
+            "propulsion": propulsion }, "places": [{ "name": "motor", "traits": ["hot"] }], "source": source,
             "junctions": junctions, "converters": converters, "lights": lights, "standing": [{ "id": "alarm", "current_a": self.between(0.0, 0.1), "hours_per_day": 24.0 }], "scenes": scenes })
     }
 }

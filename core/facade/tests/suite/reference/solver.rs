@@ -30,7 +30,12 @@ fn wire_ohm(feed: &Value) -> f64 {
     1.724e-8 * number(feed, "length_m", 0.0) / (area_mm2(&feed["gauge"]) * 1e-6)
 }
 
-/// Out and back, ohm.
+/// Resistance of the frame, where a feed goes back by it: one conductor for all that do.
+pub fn frame_ohm(build: &Value, feed: &Value) -> Option<f64> {
+    build["vehicle"]["frame_return_ohm"].as_f64().filter(|_| text(feed, "return") == "frame")
+}
+
+/// Out, and back where that is by wire, ohm.
 pub fn feed_ohm(build: &Value, feed: &Value) -> (f64, f64) {
     let mut out = wire_ohm(feed) + 0.01 * number(feed, "contacts", 0.0) + number(&feed["moving"], "resistance_ohm", 0.0);
     if !feed["fuse"].is_null() {
@@ -39,8 +44,7 @@ pub fn feed_ohm(build: &Value, feed: &Value) -> (f64, f64) {
     if !feed["switch"].is_null() {
         out += 0.01;
     }
-    let frame = build["vehicle"]["frame_return_ohm"].as_f64().filter(|_| text(feed, "return") == "frame");
-    (out, frame.unwrap_or_else(|| wire_ohm(feed)))
+    (out, if frame_ohm(build, feed).is_some() { 0.0 } else { wire_ohm(feed) })
 }
 
 /// All feeds with their names and consumers, in the order of the contract.
@@ -79,6 +83,12 @@ pub fn thevenin(build: &Value, state: &str) -> (f64, f64) {
         return (number(source, "voltage_v", 0.0), number(source, "resistance_ohm", 0.0));
     }
     let (_, usable, _, charge, _) = chemistry(text(source, "chemistry"));
+    if state == "under_way" {
+        // The motor's current through the pack takes its part, half of it at most.
+        let (emf, ohm) = thevenin(build, "reserve");
+        let sag = number(&build["vehicle"]["propulsion"], "power_w", 0.0) * ohm / emf;
+        return (emf - sag.min(0.5 * emf), ohm);
+    }
     let soc = match state {
         "charging" => return (number(source, "series", 0.0) * number(source, "charge_v", charge.unwrap_or(0.0)), 0.0),
         "full" => 1.0,
@@ -102,7 +112,9 @@ pub fn states(build: &Value) -> Vec<&'static str> {
         return vec!["rail"];
     }
     let charging = source["used_while_charging"] == json!(true) && chemistry(text(source, "chemistry")).3.is_some();
-    if charging { vec!["charging", "full", "half", "reserve"] } else { vec!["full", "half", "reserve"] }
+    let moves = number(&build["vehicle"]["propulsion"], "power_w", 0.0) > 0.0;
+    let all = [("charging", charging), ("full", true), ("half", true), ("reserve", true), ("under_way", moves)];
+    all.into_iter().filter_map(|(state, there)| there.then_some(state)).collect()
 }
 
 /// Level and colour of a light.
@@ -221,7 +233,8 @@ pub struct Net<'a> {
     build: &'a Value,
     nodes: usize,
     wires: Vec<(usize, usize, f64)>,
-    runs: Vec<(String, [usize; 4], f64, f64)>,
+    /// Each feed: its name, plus and minus of supply and consumer, ohm out and back, and where its way back ends.
+    runs: Vec<(String, [usize; 4], f64, f64, usize)>,
     lights: Vec<Light>,
     converters: Vec<Converter>,
 }
@@ -276,6 +289,12 @@ impl<'a> Net<'a> {
             takes.insert(text(light, "id").into(), json!(ends));
         }
         let mut seen: Map<String, Value> = Map::new();
+        // One frame for all.
+        let frame = feeds(build).iter().find_map(|(.., feed)| frame_ohm(build, feed)).map(|ohm| {
+            let node = net.node();
+            net.wire(node, 0, ohm);
+            node
+        });
         for (name, consumer, feed) in feeds(build) {
             let turn = seen.get(&consumer).and_then(Value::as_u64).unwrap_or(0);
             seen.insert(consumer.clone(), json!(turn + 1));
@@ -284,8 +303,9 @@ impl<'a> Net<'a> {
             let nodes = [at(from, 0), at(from, 1), at(to, 0), at(to, 1)];
             let (out, back) = feed_ohm(build, &feed);
             net.wire(nodes[0], nodes[2], out);
-            net.wire(nodes[3], nodes[1], back);
-            net.runs.push((name, nodes, out.max(1e-7), back.max(1e-7)));
+            let ends = frame.filter(|_| frame_ohm(build, &feed).is_some()).unwrap_or(nodes[1]);
+            net.wire(nodes[3], ends, back);
+            net.runs.push((name, nodes, out.max(1e-7), back.max(1e-7), ends));
         }
         net
     }
@@ -610,12 +630,13 @@ impl<'a> Net<'a> {
     pub fn report(&self, scene: &str, state: &str, solved: &Solved, lit: &[Lit]) -> Value {
         let x = &solved.x;
         let mut feeds = Map::new();
-        for (name, [from, from_minus, to, to_minus], out, back) in &self.runs {
-            let (there, here) = (x[*from] - x[*to], x[*to_minus] - x[*from_minus]);
-            feeds.insert(
-                name.clone(),
-                json!({ "current_a": there / out, "back_a": here / back, "drop_v": there + here, "loss_w": there * there / out + here * here / back }),
-            );
+        for (name, [from, from_minus, to, to_minus], out, back, ends) in &self.runs {
+            let (there, here) = (x[*from] - x[*to], x[*to_minus] - x[*ends]);
+            // Of the frame's loss each bears what its own current makes there.
+            let shared = if ends == from_minus { 0.0 } else { x[*ends] * here / back };
+            let loss_w = there * there / out + here * here / back + shared;
+            let figures = json!({ "current_a": there / out, "back_a": here / back, "drop_v": there + x[*to_minus] - x[*from_minus], "loss_w": loss_w });
+            feeds.insert(name.clone(), figures);
         }
         let mut converters = Map::new();
         for (index, converter) in self.converters.iter().enumerate() {
@@ -639,10 +660,10 @@ impl<'a> Net<'a> {
                 .collect();
             let sum = |of: fn(&(f64, f64, f64)) -> f64| taps.iter().map(of).sum::<f64>();
             let least = |of: fn(&(f64, f64, f64)) -> f64| taps.iter().map(of).fold(f64::INFINITY, f64::min);
-            let most = |of: fn(&(f64, f64, f64)) -> f64| taps.iter().map(of).fold(0.0, f64::max);
+            let most = |of: fn(&(f64, f64, f64)) -> f64| taps.iter().map(of).fold(f64::NEG_INFINITY, f64::max);
             let entry = x[light.entry.0] - x[light.entry.1];
             let mut figures = json!({ "voltage_v": entry, "current_a": sum(|t| t.1), "power_w": sum(|t| t.0 * t.1), "output": sum(|t| t.2) / taps.len().max(1) as f64,
-                "lowest_v": least(|t| t.0), "lowest_output": least(|t| t.2), "highest_v": most(|t| t.0).max(entry), "highest_output": most(|t| t.2) });
+                "lowest_v": least(|t| t.0), "lowest_output": least(|t| t.2), "highest_v": most(|t| t.0).max(entry), "highest_output": most(|t| t.2).max(0.0) });
             if ["strip", "pixels"].contains(&text(&light.load, "kind")) {
                 figures["rail_a"] = json!(light.rails.iter().map(|(a, b, ohm)| ((x[*a] - x[*b]) / ohm).abs()).fold(0.0, f64::max));
             }

@@ -60,7 +60,7 @@ fn without_a_fault_the_bench_is_the_plan() {
         let mut board = Board::new(&build, &[]).expect("a board");
         let mut network = Network::new(&build).expect("a network");
         for scene in &build.scenes {
-            for state in build.source.states() {
+            for state in build.states() {
                 let shot = board.shot(scene, state).expect("a solution");
                 // A meter reads what moves in the mean.
                 let point = Point { lights: mean_lit(&build, scene), ..Point::of(&build, scene, state) };
@@ -78,7 +78,7 @@ fn without_a_fault_the_bench_is_the_plan() {
 fn strings_fall_from_plus_to_minus() {
     for build in samples() {
         let mut board = Board::new(&build, &[]).expect("a board");
-        let shot = board.shot(&build.scenes[0], build.source.states()[0]).expect("a solution");
+        let shot = board.shot(&build.scenes[0], build.states()[0]).expect("a solution");
         for (light, part) in build.lights.iter().enumerate() {
             let Load::LedArray(array) = &part.load else { continue };
             let feed = build.feeds().iter().position(|feed| feed.consumer == Consumer::Light(light)).expect("its feed");
@@ -100,7 +100,7 @@ fn every_fault_of_every_sample_has_a_picture_or_a_reason() {
         let scene = &build.scenes[0];
         for fault in orthavis_bench::fault::every(&build) {
             let mut board = Board::new(&build, std::slice::from_ref(&fault)).expect("a board");
-            for state in build.source.states() {
+            for state in build.states() {
                 match board.shot(scene, state) {
                     Ok(shot) => {
                         for spot in Spot::all(&build) {

@@ -37,7 +37,7 @@ struct Walk {
 
 /// A person who answers what is asked, with a meter of their own.
 fn walk(build: &Build, bench: &Bench, fault: &Fault, scene: &Scene, serial: u64, slowest: &mut f64) -> Option<Walk> {
-    let state = build.source.states()[0];
+    let state = build.states()[0];
     let sound = Board::new(build, &[]).expect("a board");
     let shot = sound_shot(build, scene);
     let found = seen(&sound, std::slice::from_ref(fault), scene, state, None).ok()?;
@@ -76,7 +76,7 @@ fn reads(board: &Board<'_>, shot: &Shot, setting: Setting, probes: &Probes) -> O
 }
 
 fn sound_shot(build: &Build, scene: &Scene) -> Shot {
-    Board::new(build, &[]).expect("a board").shot(scene, build.source.states()[0]).expect("a solution")
+    Board::new(build, &[]).expect("a board").shot(scene, build.states()[0]).expect("a solution")
 }
 
 /// Two people without the program: volts of one point after another against the battery's minus. One goes down the list of
@@ -89,7 +89,7 @@ struct Rivals {
 
 impl Rivals {
     fn of(build: &Build, faults: &[Fault], scene: &Scene) -> Self {
-        let (state, spots) = (build.source.states()[0], Spot::all(build));
+        let (state, spots) = (build.states()[0], Spot::all(build));
         let sound = Board::new(build, &[]).expect("a board");
         let plan = sound_shot(build, scene);
         let one = |fault: &Fault| {
@@ -150,7 +150,7 @@ fn the_true_fault_leads_within_a_few_checks() {
         // A plan whose own fuses open is mended before anything is looked for in it.
         let sound = |build: &Build| {
             let board = Board::new(build, &[]).expect("a board");
-            seen(&board, &[], &all_on(build), build.source.states()[0], None).is_ok_and(|seen| seen.blown.is_empty())
+            seen(&board, &[], &all_on(build), build.states()[0], None).is_ok_and(|seen| seen.blown.is_empty())
         };
         let random = random::builds(8).into_iter().filter(sound);
         samples().into_iter().chain(cases().into_iter().map(|(_, build)| build)).chain(random).collect()
@@ -160,7 +160,7 @@ fn the_true_fault_leads_within_a_few_checks() {
         // Pixels that show a picture have something to lose.
         let scene = all_on(&build);
         let start = Instant::now();
-        let bench = Bench::new(&build, &scene, build.source.states()[0]).expect("a bench");
+        let bench = Bench::new(&build, &scene, build.states()[0]).expect("a bench");
         let made = start.elapsed().as_secs_f64();
         let faults = hypotheses(&build);
         let others = Rivals::of(&build, &faults, &scene);
@@ -222,7 +222,7 @@ fn the_true_fault_leads_within_a_few_checks() {
 fn a_sound_build_is_said_to_be_sound() {
     let build = &samples()[0];
     let scene = all_on(build);
-    let bench = Bench::new(build, &scene, build.source.states()[0]).expect("a bench");
+    let bench = Bench::new(build, &scene, build.states()[0]).expect("a bench");
     let mut known = Known::default();
     let (board, shot) = (Board::new(build, &[]).expect("a board"), sound_shot(build, &scene));
     while let Some(next) = bench.diagnose(&known).expect("a diagnosis").next {
@@ -244,7 +244,7 @@ fn a_sound_build_is_said_to_be_sound() {
 #[test]
 fn two_faults_are_found_when_pairs_are_asked_for() {
     let build = &samples()[3];
-    let (scene, state) = (all_on(build), build.source.states()[0]);
+    let (scene, state) = (all_on(build), build.states()[0]);
     let bench = Bench::new(build, &scene, state).expect("a bench");
     let (sound, plan) = (Board::new(build, &[]).expect("a board"), sound_shot(build, &scene));
     let lights: Vec<&str> = build.lights.iter().map(|light| light.id.as_str()).collect();
@@ -281,14 +281,14 @@ fn two_faults_are_found_when_pairs_are_asked_for() {
 fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
     let build = &samples()[7];
     let scene = all_on(build);
-    let bench = Bench::new(build, &scene, build.source.states()[0]).expect("a bench");
+    let bench = Bench::new(build, &scene, build.states()[0]).expect("a bench");
     let known = Known { seen: vec![Saw { light: None, symptom: Symptom::Hot, from: None }], read: Vec::new() };
     let next = bench.diagnose(&known).expect("a diagnosis").next.expect("a check");
     assert!(matches!(next.setting, Setting::Ohms | Setting::Diode | Setting::Look), "{next:?}");
     // What is read with the power off stays with what was seen, two faults at once included.
     let open = Probes::parse(build, &["tail:from+", "tail:to+"]).expect("probes");
     let known = Known { seen: Vec::new(), read: vec![(Setting::Ohms, open, None)] };
-    for asked in [bench.with_pairs(&known).expect("a bench"), Bench::new(build, &scene, build.source.states()[0]).expect("a bench")] {
+    for asked in [bench.with_pairs(&known).expect("a bench"), Bench::new(build, &scene, build.states()[0]).expect("a bench")] {
         let found = asked.diagnose(&known).expect("a diagnosis");
         let all: f64 = found.suspects.iter().map(|suspect| suspect.share).sum();
         assert!(found.suspects[0].fault.contains("@tail") && all > 0.5 && all < 1.0 + 1e-9, "{all}: {:?}", found.suspects);

@@ -47,7 +47,7 @@ fn every_build_has_a_list_in_the_order_of_a_careful_person() {
             assert_eq!(ids.contains(format!("way-round-{}", light.id).as_str()), matches!(light.load, Load::LedArray(_)), "{name}: {}", light.id);
         }
         assert!(ids.contains("no-short"), "{name}");
-        assert_eq!(ids.contains("charging"), build.source.states().contains(&State::Charging), "{name}");
+        assert_eq!(ids.contains("charging"), build.states().contains(&State::Charging), "{name}");
         for check in &list {
             assert!(!check.title.is_empty() && !check.how.is_empty(), "{name}: {}", check.id);
             assert!(check.low.is_some() || check.high.is_some(), "{name}: {} is fine whatever it reads", check.id);

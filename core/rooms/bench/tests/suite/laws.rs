@@ -19,7 +19,7 @@ fn builds() -> Vec<(String, Build)> {
 
 fn shot<'a>(build: &'a Build, faults: &[Fault]) -> Option<(Board<'a>, Shot)> {
     let mut board = Board::new(build, faults).ok()?;
-    let shot = board.shot(&build.scenes[0], build.source.states()[0]).ok()?;
+    let shot = board.shot(&build.scenes[0], build.states()[0]).ok()?;
     Some((board, shot))
 }
 
@@ -143,7 +143,7 @@ fn what_a_short_leaves_is_a_steady_state_with_something_open_or_hot() {
         let sound = Board::new(&build, &[]).expect("a board");
         for index in 0..build.feeds().len() {
             let short = Fault { kind: FaultKind::Short, at: At::Along(index, 1.0), size: None };
-            for state in build.source.states().into_iter().filter(|state| *state != State::Charging) {
+            for state in build.states().into_iter().filter(|state| *state != State::Charging) {
                 let Ok(found) = seen(&sound, std::slice::from_ref(&short), &build.scenes[0], state, None) else { continue };
                 let told = !found.blown.is_empty() || !found.tripped.is_empty() || !found.hot.is_empty();
                 let carried = found.board.amps(&found.shot, index);

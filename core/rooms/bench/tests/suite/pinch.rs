@@ -96,7 +96,7 @@ fn a_pinch_behind_a_circuit_sees_what_is_before_it() {
     let id = build.circuits[circuit].id.clone();
     let light = build.lights.iter().find(|light| light.feeds[0].from == id).expect("its light").id.clone();
     build.circuits[circuit].feed.fuse = Some(Fuse { style: FuseStyle::Ptc, rating_a: 0.1 });
-    let state = build.source.states()[0];
+    let state = build.states()[0];
     let found = at(&build, &light, 1.0, state);
     assert_eq!(found.fuse, Some(id), "{found:?}");
     assert!(found.fault_a <= build.source.max_current_a());
@@ -105,7 +105,7 @@ fn a_pinch_behind_a_circuit_sees_what_is_before_it() {
 #[test]
 fn a_battery_gives_what_its_way_lets_through() {
     let build = case("van-strips");
-    let (emf, source) = build.source.thevenin(State::Reserve);
+    let (emf, source) = build.thevenin(State::Reserve);
     let block = build.junctions.first().expect("a junction").feed.clone();
     let block_ohm = block.out_ohm() + block.back_ohm(None);
     let light = build.lights.iter().find(|light| light.feeds[0].from == build.junctions[0].id).expect("a light on it");

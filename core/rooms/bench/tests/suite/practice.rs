@@ -21,7 +21,7 @@ fn samples() -> Vec<Build> {
 fn every_level_can_be_dealt_in_the_samples_and_shows_something() {
     let mut dealt = [0; 6];
     for build in &samples() {
-        let (scene, state) = (&build.scenes[0], build.source.states()[0]);
+        let (scene, state) = (&build.scenes[0], build.states()[0]);
         for level in LEVELS {
             match Drill::deal(build, scene, state, level.number, 3) {
                 Ok(drill) => {
@@ -41,7 +41,7 @@ fn every_level_can_be_dealt_in_the_samples_and_shows_something() {
     assert!(dealt.iter().all(|count| *count >= 2), "{dealt:?}");
     let build = &samples()[7];
     assert!(faults_of(build, 1) > 0 && faults_of(build, 6) > 0);
-    let refused = Drill::deal(build, &build.scenes[0], build.source.states()[0], 7, 0).err().expect("a refusal");
+    let refused = Drill::deal(build, &build.scenes[0], build.states()[0], 7, 0).err().expect("a refusal");
     assert!(refused.to_string().contains("Give 1 to 6"));
 }
 
@@ -51,7 +51,7 @@ fn the_programs_own_search_finds_what_it_hides() {
     for build in &samples() {
         for level in LEVELS {
             for seed in 0..2 {
-                let Ok(drill) = Drill::deal(build, &build.scenes[0], build.source.states()[0], level.number, seed) else { continue };
+                let Ok(drill) = Drill::deal(build, &build.scenes[0], build.states()[0], level.number, seed) else { continue };
                 let checks = drill.search(5).expect("a search");
                 let seconds: f64 = checks.iter().map(|check| check.work_s).sum();
                 all += 1;
@@ -65,7 +65,7 @@ fn the_programs_own_search_finds_what_it_hides() {
 #[test]
 fn what_would_hurt_is_said() {
     let build = &samples()[7];
-    let drill = Drill::deal(build, &build.scenes[0], build.source.states()[0], 3, 1).expect("a drill");
+    let drill = Drill::deal(build, &build.scenes[0], build.states()[0], 3, 1).expect("a drill");
     let across = Place::Across(Spot::Source(Side::Plus), Spot::Source(Side::Minus));
     let mut meter = Meter::new(1);
     let (shown, _) = drill.read(&mut meter, true, Setting::Ohms, false, across).expect("a reading");
@@ -76,7 +76,7 @@ fn what_would_hurt_is_said() {
     assert_eq!(shown.event, None, "with the power off nothing is spoilt");
 
     let fused = &samples()[0];
-    let bridged = bridged(fused, fused.source.states()[0]);
+    let bridged = bridged(fused, fused.states()[0]);
     assert_eq!(bridged.len(), fused.feeds().iter().filter(|feed| feed.feed.fuse.is_some()).count());
     for one in bridged {
         assert!(one.fault_a > 10.0 && one.words.contains("never blows"), "{one:?}");

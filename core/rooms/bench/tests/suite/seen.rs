@@ -108,7 +108,7 @@ fn all() -> Vec<Build> {
 fn shorts_at_the_end_of_every_fused_run_end_with_something_open_or_a_hot_wire() {
     let (mut opened, mut hot, mut tried) = (0, 0, 0);
     for build in all() {
-        let (scene, state) = (&build.scenes[0], build.source.states()[0]);
+        let (scene, state) = (&build.scenes[0], build.states()[0]);
         let sound = Board::new(&build, &[]).expect("a board");
         for (index, feed) in build.feeds().iter().enumerate() {
             if feed.feed.fuse.is_none() {
@@ -149,7 +149,7 @@ proptest! {
             }
             let build = parse_value(&document).expect("sound");
             let sound = Board::new(&build, &[]).expect("a board");
-            let found = seen(&sound, &[], &build.scenes[0], build.source.states()[0], None).expect("a steady state");
+            let found = seen(&sound, &[], &build.scenes[0], build.states()[0], None).expect("a steady state");
             let own = |index: &usize| matches!(build.feeds()[*index].consumer, Consumer::Light(_));
             found.blown.iter().filter(|index| own(index)).count()
         };
