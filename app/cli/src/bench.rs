@@ -78,10 +78,10 @@ pub enum Bench {
         file: PathBuf,
         #[command(flatten)]
         at: At,
-        /// What was seen, as in `tail=dark` or `edge=part:17`; without a light, as in `blows`
+        /// What was seen, as in `tail=dark` or `edge=part:17`; without a light, as in `blows`, `hot` or, after that, `cold`
         #[arg(long, value_name = "LIGHT=SYMPTOM")]
         saw: Vec<String>,
-        /// What was read, as in `tail:to+ source- = 11.2 V`, `tail = 0.31 A` or, power off, `tail:from+ tail:to+ = 0.4 ohm`
+        /// What was read, as in `tail:to+ source- = 11.2 V`, `tail = 0.31 A`, `clamp tail = 0.3 A` or, power off, `tail:from+ tail:to+ = 0.4 ohm` or `diode tail:to+ tail:to- = 1.8 V`
         #[arg(long, value_name = "POINTS = VALUE")]
         read: Vec<String>,
         /// Hold two faults at once possible
@@ -266,12 +266,21 @@ fn saw_of(text: &str) -> Value {
 
 /// `tail:to+ source- = 11.2 V`.
 fn read_of(text: &str) -> Result<Value, String> {
-    let usage = || format!("`{text}` is no reading; write it as `tail:to+ source- = 11.2 V`, `tail = 0.31 A` or `tail:from+ tail:to+ = 0.4 ohm` (or `= open`)");
+    let usage = || {
+        format!(
+            "`{text}` is no reading; write it as `tail:to+ source- = 11.2 V`, `tail = 0.31 A`, `clamp tail = 0.3 A`, `diode tail:to+ tail:to- = 1.8 V` or `tail:from+ tail:to+ = 0.4 ohm` (or `= open`)"
+        )
+    };
     let (probes, value) = text.rsplit_once('=').ok_or_else(usage)?;
-    let probes: Vec<&str> = probes.split_whitespace().collect();
+    let mut probes: Vec<&str> = probes.split_whitespace().collect();
     let value = value.trim();
+    // The range of the meter may stand before the places.
+    let range = probes.first().copied().filter(|word| probes.len() > 1 && ["volts", "amps", "clamp", "ohms", "diode"].contains(word));
+    if range.is_some() {
+        probes.remove(0);
+    }
     if value == "open" && probes.len() == 2 {
-        return Ok(json!({ "setting": "ohms", "probes": probes, "value": null }));
+        return Ok(json!({ "setting": range.unwrap_or("ohms"), "probes": probes, "value": null }));
     }
     let split = value.find(|letter: char| letter.is_alphabetic()).unwrap_or(value.len());
     let (figure, unit) = value.split_at(split);
@@ -284,12 +293,17 @@ fn read_of(text: &str) -> Result<Value, String> {
         ("mA", 1) => ("amps", 1e-3),
         _ => return Err(usage()),
     };
+    let setting = match (setting, range) {
+        (_, None) => setting,
+        ("volts", Some(range @ ("volts" | "diode"))) | ("amps", Some(range @ ("amps" | "clamp"))) | ("ohms", Some(range @ "ohms")) => range,
+        _ => return Err(usage()),
+    };
     Ok(json!({ "setting": setting, "probes": probes, "value": figure * factor }))
 }
 
 fn told(found: &Value) -> String {
     let text = |value: &Value, name: &str| value[name].as_str().unwrap_or("").to_owned();
-    let mut words = String::new();
+    let mut words = found["first"].as_str().map_or_else(String::new, |first| format!("{first}\n"));
     for suspect in found["suspects"].as_array().into_iter().flatten().take(5) {
         words += &format!("{:>4.0} %  {}  [{}]\n", 100.0 * suspect["share"].as_f64().unwrap_or(0.0), text(suspect, "words"), text(suspect, "fault"));
     }

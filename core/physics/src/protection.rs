@@ -15,7 +15,8 @@ use orthavis_model::states::State;
 /// Where a fuse at the start of this feed sits.
 pub fn seat(build: &Build, feed: &Feed) -> Seat {
     if let Some(converter) = limiter_above(build, feed) {
-        let highest_v = set_above(build, feed).or(converter.set_v).unwrap_or(0.0);
+        // A driver gives what it takes to drive its current: up to its input.
+        let highest_v = set_above(build, feed).or(converter.set_v).unwrap_or_else(|| seat(build, &converter.feed).highest_v);
         return Seat { highest_v, battery: None, limit_a: converter.max_out_a, small: false };
     }
     let source_v = build.states().into_iter().map(|state| build.thevenin(state).0).fold(0.0, f64::max);

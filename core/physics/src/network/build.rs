@@ -179,7 +179,7 @@ fn meetings(build: &Build) -> Vec<Meeting> {
     found
 }
 
-pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveError> {
+pub(super) fn network(build: &Build, cuts: &[RailCut], swapped: &[usize]) -> Result<Network, SolveError> {
     let mut b = Builder::default();
     let source_plus = b.node("source");
     let source_branch = b.branch();
@@ -214,7 +214,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
     let mut pattern = Pattern::default();
     let source_stamp = branch_stamp(&mut pattern, source_plus, None, nodes + source_branch);
     let (mut conductors, mut ohms, mut across, mut supply_minus) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
-    for (feed, (out, back)) in feeds.iter().zip(branches) {
+    for (index, (feed, (out, back))) in feeds.iter().zip(branches).enumerate() {
         let (plus, minus) = supply.get(feed.feed.from.as_str()).copied().unwrap_or_default();
         let (to_plus, to_minus) = match feed.consumer {
             Consumer::Junction(i) => inlets[build.junctions[i].id.as_str()],
@@ -223,6 +223,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut]) -> Result<Network, SolveE
             Consumer::Controller(i) => inlets[build.controllers[i].id.as_str()],
             Consumer::Light(i) => placed[i].joins[feed.number],
         };
+        let (to_plus, to_minus) = if swapped.contains(&index) { (to_minus, to_plus) } else { (to_plus, to_minus) };
         // What goes back by the frame meets there, wherever it comes from.
         let (back_to, back_ohm) = if feed.feed.by_frame(frame_ohm) { (frame, 0.0) } else { (minus, feed.feed.back_ohm(frame_ohm)) };
         supply_minus.push(minus);

@@ -386,15 +386,16 @@ impl Network {
     /// # Errors
     /// When the equations cannot be ordered, which a parsed build does not cause.
     pub fn new(build: &Build) -> Result<Self, SolveError> {
-        build::network(build, &[])
+        build::network(build, &[], &[])
     }
 
-    /// The network of a build with places along its strips at which a rail is cut or corroded.
+    /// The network of a build with places along its strips at which a rail is cut or corroded, and feeds, by their place
+    /// in [`Build::feeds`], whose two wires are swapped where they join.
     ///
     /// # Errors
     /// As [`Self::new`].
-    pub fn opened(build: &Build, cuts: &[RailCut]) -> Result<Self, SolveError> {
-        build::network(build, cuts)
+    pub fn opened(build: &Build, cuts: &[RailCut], swapped: &[usize]) -> Result<Self, SolveError> {
+        build::network(build, cuts, swapped)
     }
 
     /// Another network of the same build, unchanged, with room of its own; nothing is ordered anew.

@@ -108,6 +108,17 @@ fn behind_a_step_up_a_short_is_the_batterys() {
     assert!(here.battery.is_some());
 }
 
+/// A fuse behind a current driver has to open against what goes into the driver.
+#[test]
+fn behind_a_driver_a_fuse_sees_its_input() {
+    let build = orthavis_testing::case("boost-and-driver");
+    let driver = build.converters.iter().find(|one| one.kind == orthavis_model::document::ConverterKind::CurrentDriver).expect("a driver");
+    let behind = build.lights.iter().find(|light| light.feeds[0].from == driver.id).expect("its light");
+    let before = seat(&build, &driver.feed).highest_v;
+    assert!(before > 0.0);
+    assert_eq!(seat(&build, &behind.feeds[0]).highest_v, before);
+}
+
 #[test]
 fn suppliers_offer_what_their_source_lets_them() {
     let build = tree();

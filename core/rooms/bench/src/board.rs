@@ -24,6 +24,8 @@ const LED_SHORT_OHM: f64 = 0.1;
 const BLEED_OHM: f64 = 1e6;
 /// What an LED the wrong way round lets through, A.
 const LEAK_A: f64 = 10e-6;
+/// What a meter's volts range takes, ohm.
+pub const METER_OHM: f64 = 10e6;
 /// Test current of the meter's ohms range, A, and the voltage that it cannot exceed, V.
 pub const OHMS_A: f64 = 0.5e-3;
 const OHMS_V: f64 = 3.0;
@@ -60,6 +62,8 @@ pub struct Board<'a> {
     strings: BTreeMap<usize, Strings>,
     /// Arrays that are the wrong way round.
     reversed: Vec<usize>,
+    /// Faults that swap plus and minus.
+    reversals: Vec<Fault>,
     /// Pixels from which on a chain is dark.
     dark_from: BTreeMap<usize, usize>,
     source_factor: f64,
@@ -117,9 +121,10 @@ impl<'a> Board<'a> {
                 _ => None,
             })
             .collect();
+        let swapped: Vec<usize> = swapped(plan, faults).into_iter().map(|feed| feeds[feed].1).collect();
         let network = match sound {
-            Some(sound) if split.is_empty() && cuts.is_empty() => sound.fork(),
-            _ => Network::opened(&opened, &cuts).map_err(no_network)?,
+            Some(sound) if split.is_empty() && cuts.is_empty() && swapped.is_empty() => sound.fork(),
+            _ => Network::opened(&opened, &cuts, &swapped).map_err(no_network)?,
         };
         let mut board = Board {
             plan,
@@ -129,6 +134,7 @@ impl<'a> Board<'a> {
             extra: Vec::new(),
             strings: BTreeMap::new(),
             reversed: Vec::new(),
+            reversals: faults.iter().filter(|fault| matches!(fault.at, At::Consumer(_))).cloned().collect(),
             dark_from: BTreeMap::new(),
             source_factor: 1.0,
         };
@@ -172,6 +178,8 @@ impl<'a> Board<'a> {
                     }
                 }
             }
+            // Swapped at one of several, it is in the wiring already.
+            At::Consumer(feed) if swaps(self.plan, feed) && !self.dead_by_reversal(feed) => {}
             At::Consumer(feed) => self.reverse(feed),
             At::String(light, string) => {
                 if let Some(strings) = self.strings_of(light) {
@@ -211,6 +219,14 @@ impl<'a> Board<'a> {
             // In the network's wiring already.
             At::Rail(..) => {}
         }
+    }
+
+    /// Whether every feed of a light that has several is swapped: then it is dark, and nothing is short.
+    fn dead_by_reversal(&self, feed: usize) -> bool {
+        let feeds = self.plan.feeds();
+        let own = |fault: &&Fault| matches!(fault.at, At::Consumer(other) if feeds[other].consumer == feeds[feed].consumer);
+        let all = feeds.iter().filter(|other| other.consumer == feeds[feed].consumer).count();
+        self.reversals.iter().filter(own).count() == all
     }
 
     /// Plus and minus swapped at what a feed feeds.
@@ -382,7 +398,8 @@ impl<'a> Board<'a> {
         let drop = |led: LedIs| match led {
             LedIs::Sound => {
                 if current > 0.0 {
-                    one.voltage(current)
+                    // What only leaks does not hold its voltage against the ten megohms of a meter.
+                    one.voltage(current).min(current * METER_OHM)
                 } else {
                     0.0
                 }
@@ -581,6 +598,22 @@ fn no_network(error: SolveError) -> BenchError {
 fn driven(build: &Build, feed: usize) -> bool {
     let from = &build.feeds()[feed].feed.from;
     build.converters.iter().any(|converter| converter.id == *from && converter.kind == ConverterKind::CurrentDriver)
+}
+
+/// Whether a feed is one of several of a strip or of pixels: swapped there, its supply is joined to the others' minus.
+pub fn swaps(build: &Build, feed: usize) -> bool {
+    match build.feeds()[feed].consumer {
+        Consumer::Light(light) => build.lights[light].feeds.len() > 1 && matches!(build.lights[light].load, Load::Strip(_) | Load::Pixels(_)),
+        _ => false,
+    }
+}
+
+/// The feeds that join a strip the wrong way round while another of it does not.
+fn swapped(build: &Build, faults: &[Fault]) -> Vec<usize> {
+    let at: Vec<usize> = faults.iter().filter_map(|fault| if let At::Consumer(feed) = fault.at { Some(feed) } else { None }).collect();
+    let feeds = build.feeds();
+    let mixed = |feed: usize| (0..feeds.len()).any(|other| feeds[other].consumer == feeds[feed].consumer && !at.contains(&other));
+    at.iter().copied().filter(|feed| swaps(build, *feed) && mixed(*feed)).collect()
 }
 
 /// Puts a junction part of the way along a feed: what is in the feed stays before it. Returns the junction's place.

@@ -3,7 +3,7 @@
 //! live circuit, amps across a supply.
 
 use crate::BenchError;
-use crate::board::{Board, Shot};
+use crate::board::{Board, METER_OHM, Shot};
 use crate::fault::{At, Fault, FaultKind};
 use crate::joints::Joint;
 use crate::meter::{Serial, Setting};
@@ -18,8 +18,6 @@ use orthavis_physics::network::{Side, SolveError};
 pub const AMPS: (f64, f64) = (0.01, 10.0);
 /// The same on milliamps.
 pub const MILLIAMPS: (f64, f64) = (1.0, 0.4);
-/// What a meter on volts puts across, ohm.
-const VOLTS_OHM: f64 = 10e6;
 /// The most that each setting shows.
 const MOST_V: f64 = 400.0;
 const MOST_CLAMP_A: f64 = 400.0;
@@ -224,7 +222,7 @@ impl<'a> Desk<'a> {
         let Some((shot, _)) = self.shot(&mut board, 0.0)? else { return Ok(Shown::plain(meter.serial.shows(Setting::Volts, 0.0))) };
         let open = board.potential(&shot, red) - board.potential(&shot, black);
         // What ten megohms take matters only where hardly anything conducts; inside a light there is no clip for them.
-        let loaded = board.loaded_volts(&shot, red, black, open / VOLTS_OHM).ok().flatten();
+        let loaded = board.loaded_volts(&shot, red, black, open / METER_OHM).ok().flatten();
         let volts = loaded.map_or(open, |loaded| if (open - loaded).abs() > 1e-12 { open * open / (2.0 * open - loaded) } else { open });
         let value = Some(meter.serial.shows(Setting::Volts, volts)).filter(|volts| volts.abs() <= MOST_V);
         Ok(Shown { value, beeps: false, event: None })

@@ -37,6 +37,8 @@ words! {
         Blows = "blows" called "a fuse blows",
         /// A wire gets hot.
         Hot = "hot" called "a wire gets hot",
+        /// The wire that was hot is cold again.
+        Cold = "cold" called "it is cold again",
         /// The battery is empty too soon.
         Empty = "empty" called "the battery is empty too soon",
     }
@@ -151,6 +153,9 @@ pub struct NextCheck {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Diagnosis {
+    /// What comes before any check, where someone can get hurt.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub first: Option<&'static str>,
     /// Likeliest first.
     pub suspects: Vec<Suspect>,
     /// Absent once one is sure, or nothing more can be told.
@@ -624,12 +629,23 @@ impl Bench {
                 }
             })
             .collect();
-        Ok(Diagnosis { suspects, next, found, hypotheses: self.hypotheses.len() })
+        Ok(Diagnosis { first: is_hot(known).then_some(HOT_FIRST), suspects, next, found, hypotheses: self.hypotheses.len() })
     }
 
     fn name(&self, index: usize) -> String {
         let names: Vec<String> = self.hypotheses[index].faults.iter().map(|fault| fault.name(&self.build)).collect();
         if names.is_empty() { "none".to_owned() } else { names.join(" + ") }
+    }
+
+    /// Whether two readings are of the same places, whatever they are called and whichever probe is where.
+    fn is_same(&self, one: &Probes, two: &Probes) -> bool {
+        match (one, two) {
+            (Probes::Between(red, black), Probes::Between(other_red, other_black)) => {
+                let [red, black, other_red, other_black] = [red, black, other_red, other_black].map(|spot| spot.terminal(&self.build));
+                (red, black) == (other_red, other_black) || (red, black) == (other_black, other_red)
+            }
+            (one, two) => one == two,
+        }
     }
 
     /// The check from which most is learnt for a second of work.
@@ -647,7 +663,7 @@ impl Bench {
         let powered = self.candidates.iter().filter(|_| !hot).map(|candidate| (candidate, &live));
         let unpowered = self.dead.iter().filter(|_| self.with_ohms(known, shares)).map(|candidate| (candidate, &few));
         for (candidate, among) in powered.chain(unpowered) {
-            if known.read.iter().any(|(setting, probes, _)| *setting == candidate.setting && *probes == candidate.probes) {
+            if known.read.iter().any(|(setting, probes, _)| *setting == candidate.setting && self.is_same(probes, &candidate.probes)) {
                 continue;
             }
             let values = among.iter().filter_map(|one| Some((self.read(&self.hypotheses[*one], candidate)?, shares[*one])));
@@ -664,7 +680,7 @@ impl Bench {
                 work_s,
             });
         }
-        for (light, part) in self.build.lights.iter().enumerate() {
+        for (light, part) in self.build.lights.iter().enumerate().filter(|_| !hot) {
             if known.seen.iter().any(|saw| saw.light == Some(light)) {
                 continue;
             }
@@ -697,6 +713,7 @@ impl Hypothesis {
         match (saw.symptom, saw.light) {
             (Symptom::Blows, _) => told(self.blows),
             (Symptom::Hot, _) => told(self.hot),
+            (Symptom::Cold, _) => 1.0,
             (Symptom::Empty, _) => told(kind(&[FaultKind::Tired, FaultKind::Short])),
             // What comes and goes is something that barely touches.
             (Symptom::Flickers, _) => told(kind(&[FaultKind::WeakJoint, FaultKind::Open, FaultKind::StuckOpen])),
@@ -781,9 +798,15 @@ impl Candidate {
     }
 }
 
+/// Whether a wire is hot and nobody has said since that it is cold: then nothing is asked that needs power.
 fn is_hot(known: &Known) -> bool {
-    known.seen.iter().any(|saw| saw.symptom == Symptom::Hot)
+    let said = |symptom: Symptom| known.seen.iter().any(|saw| saw.symptom == symptom);
+    said(Symptom::Hot) && !said(Symptom::Cold)
 }
+
+/// What comes before any check of a hot wire.
+const HOT_FIRST: &str =
+    "Battery off and disconnected, now. Touch nothing until it is cold; smoke or a swelling cell: leave, and call for help. What follows needs no power.";
 
 fn entropy(shares: &[f64]) -> f64 {
     let sum: f64 = shares.iter().sum();

@@ -327,7 +327,7 @@ pub fn every(build: &Build) -> Vec<Fault> {
             Consumer::Junction(_) | Consumer::Circuit(_) | Consumer::Controller(_) => false,
             Consumer::Converter(_) => true,
             // A strip with several feeds the wrong way round at one of them is a short.
-            Consumer::Light(light) => build.lights[light].feeds.len() == 1,
+            Consumer::Light(_) => true,
         };
         if alone {
             add(FaultKind::Reversed, At::Consumer(index), None);
@@ -368,7 +368,7 @@ pub fn every(build: &Build) -> Vec<Fault> {
     for (index, converter) in build.converters.iter().enumerate() {
         let set = converter.set_a.filter(|_| converter.kind == ConverterKind::CurrentDriver).or(converter.set_v).unwrap_or(0.0);
         for factor in [0.8, 1.2] {
-            add(FaultKind::WrongValue, At::Setting(index), Some(factor * set));
+            add(FaultKind::WrongValue, At::Setting(index), Some((factor * set * 1e9).round() / 1e9));
         }
     }
     if matches!(build.source, orthavis_model::document::Source::Battery(_)) {

@@ -1,7 +1,7 @@
 //! What a person finds some time after a fault has come: fuses that opened, modules that gave up, and what still shines.
 
 use crate::BenchError;
-use crate::board::{Board, Shot};
+use crate::board::{Board, Shot, swaps};
 use crate::fault::{At, Fault, FaultKind};
 use crate::joints::Joint;
 use orthavis_model::document::{Build, Consumer, Scene};
@@ -75,7 +75,7 @@ pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State
         }
         let gives_up = (0..build.converters.len()).find(|index| {
             let out_a = board.out_a(&shot, *index);
-            !tripped.contains(index) && out_a > GIVES_UP * build.converters[*index].max_out_a.max(1e-9) && shorted(faults)
+            !tripped.contains(index) && out_a > GIVES_UP * build.converters[*index].max_out_a.max(1e-9) && shorted(build, faults)
         });
         if let Some(index) = gives_up {
             tripped.push(index);
@@ -88,8 +88,8 @@ pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State
     Err(stopped(&SolveError::CalledOff))
 }
 
-fn shorted(faults: &[Fault]) -> bool {
-    faults.iter().any(|fault| matches!(fault.at, At::Along(..)))
+fn shorted(build: &Build, faults: &[Fault]) -> bool {
+    faults.iter().any(|fault| matches!(fault.at, At::Along(..)) || matches!(fault.at, At::Consumer(feed) if swaps(build, feed)))
 }
 
 fn stopped(error: &SolveError) -> BenchError {
@@ -114,7 +114,11 @@ enum Protector {
 /// What ends a short, by the rule for pinches.
 fn protector(build: &Build, faults: &[Fault], state: State, blown: &[usize], tripped: &[usize]) -> Option<Protector> {
     faults.iter().find_map(|fault| {
-        let At::Along(feed, share) = fault.at else { return None };
+        let (feed, share) = match fault.at {
+            At::Along(feed, share) => (feed, share),
+            At::Consumer(feed) if swaps(build, feed) => (feed, 1.0),
+            _ => return None,
+        };
         let feeds = build.feeds();
         let pinch = crate::pinch::pinch(build, &feeds[feed].id, share).ok()?.into_iter().find(|pinch| pinch.state == state)?;
         let fuse = pinch.fuse.as_ref().and_then(|id| feeds.iter().position(|feed| feed.id == *id)).filter(|feed| !blown.contains(feed));

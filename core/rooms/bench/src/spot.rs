@@ -2,7 +2,7 @@
 
 use crate::joints::{Joint, joints};
 use crate::{BenchError, or_list};
-use orthavis_model::document::{Build, Load};
+use orthavis_model::document::{Build, Consumer, Load};
 use orthavis_physics::network::Side;
 
 /// A place that a probe can touch. Feeds go by their place in [`Build::feeds`], parts by theirs in the document.
@@ -73,6 +73,27 @@ fn unknown(what: &str, problem: String) -> BenchError {
 }
 
 impl Spot {
+    /// The same terminal under one name: what supplies a feed and what it feeds have several.
+    pub(crate) fn terminal(self, build: &Build) -> Spot {
+        let feeds = build.feeds();
+        let fed = |consumer: Consumer| feeds.iter().position(|feed| feed.consumer == consumer);
+        match self {
+            Spot::From(feed, side) => {
+                let from = feeds[feed].feed.from.as_str();
+                let junction = || fed(Consumer::Junction(build.junctions.iter().position(|one| one.id == from)?));
+                match build.converters.iter().position(|one| one.id == from) {
+                    _ if from == "source" => Spot::Source(side),
+                    Some(index) => Spot::Out(index, side).terminal(build),
+                    None => junction().map_or(self, |feed| Spot::To(feed, side)),
+                }
+            }
+            // A converter's output shares its input's minus.
+            Spot::Out(index, Side::Minus) => Spot::In(index, Side::Minus).terminal(build),
+            Spot::In(index, side) => fed(Consumer::Converter(index)).map_or(self, |feed| Spot::To(feed, side)),
+            other => other,
+        }
+    }
+
     /// The place of this name.
     ///
     /// # Errors

@@ -75,7 +75,7 @@ export function TroubleStep({ build, scene, known, onKnown, onSelect }: Props) {
         </Card>
       )}
       <Card title="And otherwise">
-        {SIGNS.map(([sign, words]) => {
+        {SIGNS.filter(([sign]) => sign !== "cold" || known.saw.some((one) => one.symptom === "hot")).map(([sign, words]) => {
           const on = known.saw.some((one) => one.symptom === sign);
           return (
             <label key={sign} className="tick">

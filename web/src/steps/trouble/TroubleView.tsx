@@ -49,6 +49,11 @@ export function TroubleView({ id, build, scene, state, known, onKnown, onSelect 
   const stale = asked.isPlaceholderData;
   return (
     <Box display="grid" gap="4" aria-busy={stale} inert={stale} opacity={stale ? 0.6 : 1}>
+      {found.first && (
+        <Box role="alert" className="card" bg="stop.bg" borderColor="stop.solid" borderWidth="3px" fontWeight="semibold">
+          {found.first}
+        </Box>
+      )}
       {nothing && <Box color="fg.muted">Say what you see, light by light. Then one check after the other narrows it down.</Box>}
       {!nothing && found.found && first && (
         <Box as="section" aria-label="Found" className="card" borderColor="good.solid">

@@ -23,6 +23,7 @@ export type Look = (typeof LOOKS)[number][0];
 export const SIGNS = [
   ["blows", "A fuse blows"],
   ["hot", "A wire gets hot"],
+  ["cold", "The hot wire is cold again"],
   ["flickers", "It comes and goes"],
   ["empty", "The battery is empty too soon"],
 ] as const;

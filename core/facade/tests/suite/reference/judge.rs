@@ -389,6 +389,21 @@ fn of_brightness(build: &Value, light: &Value, points: &[Value], found: &mut Fou
     }
 }
 
+/// The highest voltage where a fuse at the start of a feed sits, V.
+fn highest_v(build: &Value, feed: &Value) -> f64 {
+    let source_v = states(build).into_iter().map(|state| thevenin(build, state).0).fold(0.0, f64::max);
+    let nearest = supplier(build, text(feed, "from"));
+    let part = list(build, "converters").iter().find(|part| text(part, "id") == nearest);
+    let set_v = part.and_then(|part| part["set_v"].as_f64());
+    match (set_v, short_way(build, feed).2, part) {
+        (Some(set_v), Some(_), _) => set_v,
+        (Some(set_v), None, _) => set_v.max(source_v),
+        // A driver lets out what goes in.
+        (None, Some(_), Some(driver)) => highest_v(build, &driver["feed"]),
+        (None, ..) => source_v,
+    }
+}
+
 fn of_feeds(build: &Value, points: &[&Value], found: &mut Found) {
     let all = feeds(build);
     for (name, consumer, feed) in &all {
@@ -504,14 +519,7 @@ fn of_feeds(build: &Value, points: &[&Value], found: &mut Found) {
         if !standard.contains(&rating) {
             found.add("fuse.odd_rating", name, "note");
         }
-        let source_v = states(build).into_iter().map(|state| thevenin(build, state).0).fold(0.0, f64::max);
-        let nearest = supplier(build, from);
-        let set_v = list(build, "converters").iter().find(|c| text(c, "id") == nearest).map(|c| number(c, "set_v", 0.0));
-        let highest = match (set_v, converter) {
-            (Some(set_v), Some(_)) => set_v,
-            (Some(set_v), None) => set_v.max(source_v),
-            (None, _) => source_v,
-        };
+        let highest = highest_v(build, feed);
         if over(highest, volts) {
             found.add("fuse.voltage", name, if over(highest, 1.5 * volts) { "stop" } else { "fix" });
         }

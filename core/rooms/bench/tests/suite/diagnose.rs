@@ -9,6 +9,7 @@ use orthavis_bench::seen::{Seen, seen};
 use orthavis_bench::spot::Spot;
 use orthavis_model::demo;
 use orthavis_model::document::{Build, Scene, SceneLight, parse};
+use orthavis_model::states::State;
 use orthavis_testing::{cases, random};
 use std::time::Instant;
 
@@ -284,7 +285,14 @@ fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
     let bench = Bench::new(build, &scene, build.states()[0]).expect("a bench");
     let known = Known { seen: vec![Saw { light: None, symptom: Symptom::Hot, from: None }], read: Vec::new() };
     let next = bench.diagnose(&known).expect("a diagnosis").next.expect("a check");
-    assert!(matches!(next.setting, Setting::Ohms | Setting::Diode | Setting::Look), "{next:?}");
+    assert!(matches!(next.setting, Setting::Ohms | Setting::Diode), "{next:?}");
+    let first = |seen: &[Symptom]| {
+        let seen = seen.iter().map(|symptom| Saw { light: None, symptom: *symptom, from: None }).collect();
+        bench.diagnose(&Known { seen, read: Vec::new() }).expect("a diagnosis").first
+    };
+    assert!(first(&[Symptom::Hot]).is_some_and(|first| first.starts_with("Battery off")));
+    assert_eq!(first(&[Symptom::Hot, Symptom::Cold]), None);
+    assert_eq!(first(&[Symptom::Blows]), None);
     // What is read with the power off stays with what was seen, two faults at once included.
     let open = Probes::parse(build, &["tail:from+", "tail:to+"]).expect("probes");
     let known = Known { seen: Vec::new(), read: vec![(Setting::Ohms, open, None)] };
@@ -295,4 +303,43 @@ fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
     }
     let live = Known { read: vec![(Setting::Volts, Probes::Source, None)], ..Known::default() };
     assert!(bench.diagnose(&live).is_err(), "volts are never open");
+}
+
+/// The same terminals under other names, or with the probes the other way round, are the same check.
+#[test]
+fn no_check_is_asked_twice() {
+    let build = orthavis_testing::case("trike-arrays");
+    let scene = all_on(&build);
+    let bench = Bench::new(&build, &scene, State::Half).expect("a bench");
+    let mut known = Known {
+        seen: [Symptom::Fine, Symptom::Dim].into_iter().enumerate().map(|(light, symptom)| Saw { light: Some(light), symptom, from: None }).collect(),
+        read: Vec::new(),
+    };
+    let next = bench.diagnose(&known).expect("a diagnosis").next.expect("a check");
+    let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
+    assert_eq!(names.len(), 2, "{next:?}");
+    let swapped = Probes::parse(&build, &[names[1], names[0]]).expect("probes");
+    known.read.push((next.setting, swapped, next.plan.map(|value| -value)));
+    let after = bench.diagnose(&known).expect("a diagnosis").next.expect("another check");
+    assert_ne!(after.probes, next.probes);
+    // What feeds the lights is the output of the module, and the input of the module is where its own feed arrives.
+    for (one, other) in [(["tail:from+", "tail:from-"], ["twelve:out+", "twelve:out-"]), (["twelve:to+", "twelve:to-"], ["twelve:in+", "twelve:in-"])] {
+        let [one, other] = [one, other].map(|names| Probes::parse(&build, &names).expect("probes"));
+        let at = |probes: Probes| bench.diagnose(&Known { seen: Vec::new(), read: vec![(Setting::Volts, probes, Some(1.0))] }).expect("a diagnosis");
+        assert_eq!(at(one).next.map(|next| next.probes), at(other).next.map(|next| next.probes));
+    }
+}
+
+/// A sound LED of a row that is broken elsewhere holds nothing against a meter.
+#[test]
+fn a_broken_row_reads_next_to_nothing() {
+    let build = orthavis_testing::case("trike-arrays");
+    let mut board = Board::new(&build, &[Fault::parse(&build, "burnt@tail/1.2").expect("a fault")]).expect("a board");
+    let shot = board.shot(&all_on(&build), State::Full).expect("a solution");
+    let at = |name: &str| board.potential(&shot, Spot::parse(&build, name).expect("a point"));
+    let sound = at("tail/1.0") - at("tail/1.1");
+    assert!((0.0..0.2).contains(&sound), "a sound LED reads {sound} V");
+    let row = at("tail:to+") - at("tail:to-");
+    assert!(at("tail/1.1") - at("tail/1.2") > 0.9 * row, "what is burnt holds nearly all of it");
+    assert!((at("tail/2.0") - at("tail/2.1") - 2.0).abs() < 0.2, "the other rows shine");
 }

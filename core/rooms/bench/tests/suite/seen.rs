@@ -156,3 +156,29 @@ proptest! {
         prop_assert!(with(rating * more) <= with(rating));
     }
 }
+
+/// Of a strip with two feeds one the wrong way round joins its supply to the other's minus; both so are dark, and draw nothing.
+#[test]
+fn one_of_two_feeds_reversed_is_a_short() {
+    let build = orthavis_testing::changed(
+        &orthavis_testing::case("van-strips"),
+        &json!([{ "op": "replace", "path": "/junctions/0/feed/fuse", "value": { "style": "blade", "rating_a": 10.0 } }]),
+    );
+    let light = build.lights.iter().position(|light| light.feeds.len() == 2).expect("a strip fed twice");
+    let id = build.lights[light].id.as_str();
+    let (one, both) = ([format!("reversed@{id}#1")], [format!("reversed@{id}"), format!("reversed@{id}#1")]);
+    let amps = |names: &[String]| {
+        let faults: Vec<Fault> = names.iter().map(|name| Fault::parse(&build, name).expect("a fault")).collect();
+        let mut board = Board::new(&build, &faults).expect("a board");
+        let shot = board.shot(&build.scenes[0], State::Full).expect("a solution");
+        board.source(&shot).1
+    };
+    assert!(amps(&one) > 5.0 * amps(&[]), "{} A", amps(&one));
+    assert!(amps(&both) < amps(&[]), "{} A", amps(&both));
+    let found = after(&build, &one.each_ref().map(String::as_str));
+    assert!(!found.blown.is_empty(), "what protects it opens");
+    assert_eq!(found.looks[light], Symptom::Dark);
+    assert!(after(&build, &both.each_ref().map(String::as_str)).blown.is_empty());
+    let every = orthavis_bench::fault::every(&build);
+    assert!(every.iter().any(|fault| fault.name(&build) == one[0]), "it is among the suspects");
+}
