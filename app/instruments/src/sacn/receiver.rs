@@ -27,6 +27,8 @@ struct Sender {
     sequence: u8,
     heard: Instant,
     channels: Vec<u8>,
+    /// Numbers that were passed over and may come late.
+    missing: Vec<u8>,
 }
 
 /// One universe as it is kept.
@@ -110,12 +112,18 @@ impl Memory {
                 let ahead = data.sequence.wrapping_sub(sender.sequence);
                 if ahead == 0 || ahead.wrapping_neg() < LATE {
                     kept.late += 1;
-                    // It was counted as lost when a later one came.
-                    kept.lost = kept.lost.saturating_sub(u64::from(ahead != 0));
+                    // It was counted as lost when a later one came; a second copy of it was not.
+                    if let Some(at) = sender.missing.iter().position(|number| *number == data.sequence) {
+                        sender.missing.swap_remove(at);
+                        kept.lost = kept.lost.saturating_sub(1);
+                    }
                     return;
                 }
                 // A sender that begins anew is no loss.
-                kept.lost += if ahead < 128 { u64::from(ahead) - 1 } else { 0 };
+                let passed = if ahead < 128 { ahead - 1 } else { 0 };
+                kept.lost += u64::from(passed);
+                sender.missing.extend((1..=passed).map(|step| sender.sequence.wrapping_add(step)));
+                sender.missing.retain(|number| (1..LATE).contains(&data.sequence.wrapping_sub(*number)));
                 (sender.sequence, sender.heard, sender.priority) = (data.sequence, now, data.priority);
                 sender.channels = data.channels;
             }
@@ -130,6 +138,7 @@ impl Memory {
                 sequence: data.sequence,
                 heard: now,
                 channels: data.channels,
+                missing: Vec::new(),
             }),
         }
         kept.received += 1;
@@ -236,7 +245,7 @@ mod tests {
         let (mut memory, now) = (Memory::default(), Instant::now());
         // By sequence: what came, then lost, late and what is shown.
         for (sequence, lost, late, shown) in
-            [(250, 0, 0, 250), (251, 0, 0, 251), (254, 2, 0, 254), (252, 1, 1, 254), (254, 1, 2, 254), (1, 3, 2, 1), (100, 101, 2, 100)]
+            [(250, 0, 0, 250), (251, 0, 0, 251), (254, 2, 0, 254), (252, 1, 1, 254), (252, 1, 2, 254), (254, 1, 3, 254), (1, 3, 3, 1), (100, 101, 3, 100)]
         {
             memory.heard(data(sequence, 1, 100, sequence), now);
             let told = &memory.told(now).universes[0];

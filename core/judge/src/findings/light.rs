@@ -5,6 +5,7 @@ use super::follow;
 use orthavis_model::document::{CircuitKind, Converter, ConverterKind, Efficiency, Gauge, Light, Load};
 use orthavis_model::edit::{feed_mut, free_id, is_driven, plain_feed};
 use orthavis_model::laws::led::DiodeString;
+use orthavis_model::laws::resistor::{self, Series};
 use orthavis_model::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
 use orthavis_model::working::plain;
@@ -41,12 +42,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         {
             over_voltage(case, light, voltage_v, limit, above(voltage_v, far), point, found);
         }
-        // Behind the resistors of a hold-up a light is as dim as somebody wanted it.
-        let chosen =
-            |feed: &orthavis_model::document::Feed| case.build.circuits.iter().any(|circuit| circuit.id == feed.from && circuit.kind == CircuitKind::HoldUp);
-        if !light.feeds.iter().any(chosen) {
-            dim(case, light, found);
-        }
+        dim(case, light, found);
     }
 }
 
@@ -120,6 +116,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             proposals.extend(other_supply(case, light));
             proposals.extend(set_voltage(case, light));
             if finding.code != "light.over_voltage" {
+                proposals.extend(less_held_back(case, light));
                 proposals.extend(other_kind(case, light));
             }
             if finding.code != "light.over_voltage" {
@@ -139,6 +136,28 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         }
         _ => Vec::new(),
     }
+}
+
+/// Behind a hold-up: less resistance between its capacitor and the lights. They shine brighter, and for a shorter time.
+fn less_held_back(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
+    let Some(from) = light.feeds.first().map(|feed| feed.from.as_str()) else { return Vec::new() };
+    let Some(circuit) = case.build.circuits.iter().find(|one| one.id == from && one.kind == CircuitKind::HoldUp) else { return Vec::new() };
+    let taps = circuit.parts.taps_ohm.clone().unwrap_or_default();
+    let nearer = circuit.parts.tap.filter(|tap| *tap > 1).and_then(|_| {
+        propose(case.build, format!("Take the lights of {from} from its first resistor"), |copy| {
+            copy.circuits.iter_mut().find(|one| one.id == from)?.parts.tap = Some(1);
+            Some(())
+        })
+    });
+    let smaller = [0.5, 0.2, 0.1, 0.05].into_iter().filter_map(|share| {
+        let taps: Vec<f64> = taps.iter().map(|ohm| resistor::above(Series::E12, share * ohm)).collect();
+        let words: Vec<String> = taps.iter().map(|ohm| plain(*ohm, "Ω")).collect();
+        propose(case.build, format!("Use smaller resistors behind the capacitor of {from}: {}", words.join(", ")), |copy| {
+            copy.circuits.iter_mut().find(|one| one.id == from)?.parts.taps_ohm = Some(taps);
+            Some(())
+        })
+    });
+    nearer.into_iter().chain(smaller).collect()
 }
 
 /// Feed it from a converter that is already set to its voltage.

@@ -296,6 +296,9 @@ fn gate() -> Element {
     Element::Switch { on_v: GATE_V, off_v: 0.95 * GATE_V, on_ohm: GATE_OHM, off_ohm: OFF_OHM }
 }
 
+/// What insulation and a hand's damp let through between a track and the rest, ohm.
+const LEAK_OHM: f64 = 1e6;
+
 fn rated_ohm(load: &Load) -> f64 {
     match load {
         Load::Module(module) => module.voltage_v * module.voltage_v / module.power_w.max(1e-6),
@@ -334,6 +337,10 @@ fn holding(build: &Build, own: &SmallCircuit, fed: &Fed, tap: usize, driven: &[&
             circuit.add(name, &[from, to], silicon(1.0));
         }
         circuit.add("charge", &["top", "held"], Element::Resistor(charge));
+        // While all four block nothing else would hold the supply in its place.
+        for (name, node) in [("leak1", "in"), ("leak2", "back")] {
+            circuit.add(name, &[node, "0"], Element::Resistor(LEAK_OHM));
+        }
     } else {
         circuit.add("charge", &["in", "held"], Element::Resistor(charge));
     }

@@ -207,9 +207,9 @@ fn its_netlist_and_its_waveforms_say_the_same_names() {
 
 #[test]
 fn a_hold_up_on_a_dirty_track_keeps_what_its_curve_says_at_the_end_of_a_gap() {
-    let track = |every: f64, length: f64| {
+    let on = |wave: &str, every: f64, length: f64| {
         let mut build = build("hold_up", 14.0, &json!({ "bridge": true, "c_f": 1e-3, "charge_ohm": 22, "taps_ohm": [470, 470], "tap": 2 }), &["a"]);
-        let source = json!({ "kind": "track", "wave": "digital", "voltage_v": 14.0, "max_current_a": 1.0, "gaps": { "every_s": every, "length_s": length } });
+        let source = json!({ "kind": "track", "wave": wave, "frequency_hz": 50.0, "voltage_v": 14.0, "max_current_a": 1.0, "gaps": { "every_s": every, "length_s": length } });
         build.source = serde_json::from_value::<Value>(source)
             .map(|source| {
                 let mut document = build.to_value();
@@ -220,6 +220,12 @@ fn a_hold_up_on_a_dirty_track_keeps_what_its_curve_says_at_the_end_of_a_gap() {
         let found = figures(&build, 0, State::Track).unwrap_or_else(|error| panic!("{error}"));
         found.taps["tap2"].clone()
     };
+    let track = |every: f64, length: f64| on("digital", every, length);
+    // An alternating track fills it nearly to its peak, through the same bridge.
+    let (digital, alternating) = (track(10.0, 0.2), on("ac", 10.0, 0.2));
+    let peaks = alternating.capacitor_v / digital.capacitor_v;
+    assert!((1.25..1.45).contains(&peaks), "{peaks} of what a square wave gives");
+    assert!(alternating.light_a > digital.light_a && alternating.gap_share.is_some_and(|share| (0.5..1.0).contains(&share)), "{alternating:?}");
     // At half of its time half of the light is left, where there is time to fill it again in between.
     let half = track(10.0, 0.2).half_s;
     let share = track(10.0, half).gap_share.expect("gaps");

@@ -1,5 +1,5 @@
 //! The steps of making a build, in an order in which a mistake is still cheap: cut before anything is glued, tested on
-//! the bench before it is out of reach, the fuse last.
+//! the bench before it is out of reach, the fuse last before power.
 
 use orthavis_model::document::{Build, Consumer, ConverterKind, FeedRef, Fixing, Light, Load, Return, Trait, VehicleKind};
 use orthavis_model::fixing::{Protection, Site, chosen, coat_min, curing, protection, workshop_c};
@@ -619,33 +619,33 @@ impl Gathered<'_> {
                 )
             })
             .collect();
-        self.add(Step {
-            how: "A bench supply in the battery's place, limited to a little more than the dimmest scene takes; or the battery itself through a bulb or a small fuse. Scene by scene.".into(),
-            why: "With a limit a mistake is a dim light, not smoke.",
-            tools: vec!["bench supply", METER],
-            after: vec!["continuity".into()],
-            checks: vec!["Nothing warm, nothing smells, each light does what it should.".into()],
-            caution: Some("One hand away from metal; off at the first smell.".into()),
-            ..step("first-power".into(), Phase::Power, "First power, with a limit".into(), 10.0)
-        });
         if !fuses.is_empty() {
             self.add(Step {
                 how: "Each of its own rating, and no other.".into(),
-                why: "Until everything else is done there is no way for the battery to do harm.",
+                why: "Until now there was no way for the battery to do harm; from the first volt on they have to be there.",
                 materials: fuses.clone(),
-                after: vec!["first-power".into()],
+                after: vec!["continuity".into()],
                 checks: vec![format!("The number on each fuse against this list: {}.", fuses.join("; "))],
                 caution: Some("Never a larger one, never a wire instead.".into()),
                 ..step("fuses".into(), Phase::Power, "Put the fuses in".into(), 1.0 + 1.0 * fused.len() as f64)
             });
         }
-        let before = if self.has("fuses") { "fuses" } else { "first-power" };
+        let before = if self.has("fuses") { "fuses" } else { "continuity" };
+        self.add(Step {
+            how: "A bench supply in the battery's place first, limited to a little more than the dimmest scene takes, scene by scene; without one, the battery through a bulb or a small fuse. Only then the battery itself.".into(),
+            why: "With a limit a mistake is a dim light, not smoke.",
+            tools: vec!["bench supply", METER],
+            after: vec![before.into()],
+            checks: vec!["Nothing warm, nothing smells, each light does what it should.".into()],
+            caution: Some("One hand away from metal; off at the first smell.".into()),
+            ..step("first-power".into(), Phase::Power, "First power, with a limit".into(), 10.0)
+        });
         self.add(Step {
             how: "The battery on. The readings of the bench's check list, each at its scene; then everything on for ten minutes, hand and meter again.".into(),
             why: "What reads as planned was built as planned.",
             tools: vec![METER],
             wait: Some(Wait { minutes: 10.0, what: "everything on, to see what gets warm".into() }),
-            after: vec![before.into()],
+            after: vec!["first-power".into()],
             checks: vec!["Every reading within its band; nothing too hot to hold.".into()],
             caution: Some(battery_caution(build)),
             ..step("measured".into(), Phase::Power, "Measure against what is expected".into(), 12.0 + 2.0 * build.lights.len() as f64)

@@ -86,7 +86,7 @@ fn what_sits_in_a_wire_is_put_there_and_the_fuse_goes_in_last() {
     let all = steps(&one(&module(), &own));
     let at = |id: &str| all.iter().position(|step| step.id == id).unwrap_or_else(|| panic!("{id}"));
     assert!(at("run:lamp") < at("plug:lamp") && at("plug:lamp") < at("inline:lamp") && at("inline:lamp") < at("continuity"));
-    assert!(at("continuity") < at("first-power") && at("first-power") < at("fuses") && at("fuses") < at("measured"));
+    assert!(at("continuity") < at("fuses") && at("fuses") < at("first-power") && at("first-power") < at("measured"), "no power without its fuse");
     let fuses = &all[at("fuses")];
     assert!(fuses.materials[0].contains("3 A") && fuses.caution.as_deref().is_some_and(|words| words.contains("Never a larger one")));
     assert_eq!(all[at("inline:lamp")].materials[0], "fuse holder and switch");
