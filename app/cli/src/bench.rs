@@ -171,17 +171,25 @@ pub fn run(bench: &Bench) -> Result<ExitCode, String> {
             }
             let probed = asked("probe", &question)?;
             let shows = |setting: Setting, value: f64| meter.map_or(value, |serial| Serial(serial).shows(setting, value));
+            // Of a show, which frame this is.
+            let frame = |mut told: Value| {
+                if let (Some(told), Some(at)) = (told.as_object_mut(), probed.get("frame_s")) {
+                    told.insert("frame_s".into(), at.clone());
+                }
+                told
+            };
+            let of_frame = probed["frame_s"].as_f64().map_or_else(String::new, |at| format!("at {at:.2} s of its show, where its pixels together take most\n"));
             if *all {
                 let volts: serde_json::Map<String, Value> = (probed["volts"].as_object().into_iter().flatten())
                     .map(|(point, volts)| (point.clone(), json!(shows(Setting::Volts, volts.as_f64().unwrap_or(f64::NAN)))))
                     .collect();
                 let lines = || volts.iter().map(|(point, volts)| format!("{:>12} V  {point}\n", number(volts))).collect::<String>();
-                return put(*json, &json!({ "volts": volts }), lines);
+                return put(*json, &frame(json!({ "volts": volts })), || lines() + &of_frame);
             }
             if let Some(feed) = amps {
                 let amps = probed["amps"].get(feed).and_then(Value::as_f64).ok_or_else(|| format!("there is no feed `{feed}`"))?;
                 let amps = shows(Setting::Amps, amps);
-                return put(*json, &json!({ "amps": amps }), || format!("{} A\n", figure(amps)));
+                return put(*json, &frame(json!({ "amps": amps })), || format!("{} A\n{of_frame}", figure(amps)));
             }
             if *ohms {
                 let ohms = probed["ohms"][0].clone();
@@ -194,7 +202,7 @@ pub fn run(bench: &Bench) -> Result<ExitCode, String> {
                 Ok::<f64, String>(probed["volts"][spot.name(&build)].as_f64().unwrap_or(0.0))
             };
             let volts = shows(Setting::Volts, spot(&red)? - spot(&black)?);
-            put(*json, &json!({ "volts": volts }), || format!("{} V\n", figure(volts)))
+            put(*json, &frame(json!({ "volts": volts })), || format!("{} V\n{of_frame}", figure(volts)))
         }
         Bench::Pinch { file, feed, at, state, json } => {
             let found = asked("pinch", &json!({ "document": document(file)?, "feed": feed, "at": at }))?;

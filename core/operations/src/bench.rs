@@ -95,6 +95,9 @@ impl LightLook {
 #[derive(Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Probed {
+    /// Of a show, when in it this is, s: the frame in which its pixels together take most, as the plan is solved.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub frame_s: Option<f64>,
     /// Every point against `source-`, V.
     pub volts: BTreeMap<String, f64>,
     /// Current into each feed, A.
@@ -136,7 +139,9 @@ pub fn probe(request: ProbeRequest) -> Answer<Probed> {
     let faults = request.faults.iter().map(|name| Fault::parse(&build, name)).collect::<Result<Vec<_>, _>>()?;
     let serial = request.meter.map(Serial);
     let shows = |setting: Setting, value: f64| serial.map_or(value, |serial| serial.shows(setting, value));
-    let mut sound = Board::new(&build, &[])?;
+    // The frame of a show that a plan is solved in.
+    let mut sound = Board::new(&build, &[])?.in_its_worst_frame();
+    let frame_s = sound.frame_s(scene);
     let plan = sound.shot(scene, state).map_err(BenchError::from)?;
     let (board, shot, blown, tripped, hot) = if request.aftermath {
         let seen = seen(&sound, &faults, scene, state, Some(&plan))?;
@@ -165,7 +170,7 @@ pub fn probe(request: ProbeRequest) -> Answer<Probed> {
         .collect();
     let tripped = tripped.into_iter().map(|index| build.converters[index].id.clone()).collect();
     let source_a = shows(Setting::Amps, value(&board, &shot, Setting::Amps, &Probes::Source));
-    Ok(Probed { volts, amps, source_a, ohms, lights, blown: named(blown), tripped, hot: named(hot) })
+    Ok(Probed { frame_s, volts, amps, source_a, ohms, lights, blown: named(blown), tripped, hot: named(hot) })
 }
 
 /// A pinch.

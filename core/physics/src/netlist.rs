@@ -74,9 +74,12 @@ pub fn netlist(build: &Build, scene: &Scene, state: State) -> Result<String, Sol
     let mut text = Text { out: String::new(), guesses: String::new() };
     let one_line = |words: &str| words.replace(['\n', '\r'], " ");
     text.line(&format!("* {}: {}, {}", one_line(&build.name), one_line(&scene.name), state.phrase()));
+    if let Some(extent) = crate::show::extent(build, scene) {
+        text.line(&format!("* the frame of its show at {:.2} s, in which its pixels together take most", extent.worst.time_s));
+    }
     text.line("* plus and minus of a part end in _p and _m, a converter's output in _o");
     let celsius = THERMAL_V * KELVIN_PER_VOLT - 273.15;
-    text.line(&format!(".options temp={celsius:.6} tnom={celsius:.6} gmin=1e-15 abstol=1e-13 reltol=1e-6 vntol=1e-9"));
+    text.line(&format!(".options temp={celsius:.6} tnom={celsius:.6} gmin=1e-15 abstol=1e-13 reltol=1e-6 vntol=1e-9 epsmin=1e-60"));
     text.line(&format!("V_source source_emf 0 {}", point.emf_v));
     text.line(&format!("R_source source_emf source_p {}", point.source_ohm.max(LEAST_OHM)));
     if point.standing_a > 0.0 {

@@ -45,6 +45,9 @@ data! {
         /// The same scene and state at other moments of a show: those at which single lights take most.
         #[serde(skip)]
         pub beside: Vec<PointReport>,
+        /// Of a show, when in it this is, s: the frame in which its pixels together take most.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub frame_s: Option<f64>,
         /// The same scene and state while everything that is dimmed by pulses is on; absent where nothing is.
         #[serde(skip)]
         pub pulse: Option<Box<PointReport>>,
@@ -210,6 +213,7 @@ pub fn solved(build: &Build, similar: &[Solution]) -> Result<Solved, PointError>
             let mut of_point = || {
                 let solution = network.solve(&point, near)?;
                 let mut report = point_report(build, &feeds, &network, &scene.id, state, &point, &solution);
+                report.frame_s = extent.as_ref().map(|extent| extent.worst.time_s);
                 for moment in extent.iter().flat_map(|extent| &extent.beside) {
                     let other = Point { lights: moment.lit.to_vec(), ..point.clone() };
                     let found = network.solve(&other, Some(&solution))?;
@@ -267,6 +271,7 @@ fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: 
         controllers_v: controllers_v(build, network, solution),
         apart_v: apart_v(build, network, solution),
         beside: Vec::new(),
+        frame_s: None,
         pulse: None,
     }
 }

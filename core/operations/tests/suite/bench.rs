@@ -133,3 +133,26 @@ fn a_list_is_asked_for_at_a_state_that_there_is() {
     let source = |list: &Value| list.as_array().expect("checks").iter().find(|check| check["id"] == "scene-ride-source").expect("a check")["expected"].clone();
     assert!(source(&at("reserve")).as_f64() > source(&at("full")).as_f64(), "the module takes more current from fewer volts");
 }
+
+/// Probes, the plan's figures and the netlist mean one frame of a show, and say which.
+#[test]
+fn one_frame_of_a_show_is_meant_everywhere() {
+    let mut seen = 0;
+    for text in demo::BUILDS {
+        let build = orthavis_core::document::parse(text).expect("a sample");
+        let document: Value = serde_json::from_str(text).expect("json");
+        for point in orthavis_core::report::report(&build).expect("a report").points.iter().filter(|point| point.frame_s.is_some()) {
+            let probed = answer("probe", &json!({ "document": document, "scene": point.scene, "state": point.state }));
+            assert_eq!(probed["frame_s"].as_f64(), point.frame_s);
+            for (light, here) in &point.lights {
+                let read = volts(&probed, &format!("{light}:to+"), &format!("{light}:to-"));
+                assert!((read - here.voltage_v).abs() < 1e-6, "{} {light}: {read} V, solved {} V", build.name, here.voltage_v);
+            }
+            let scene = build.scenes.iter().find(|scene| scene.id == point.scene).expect("its scene");
+            let netlist = orthavis_core::netlist::netlist(&build, scene, point.state).expect("a netlist");
+            assert!(netlist.contains(&format!("at {:.2} s", point.frame_s.unwrap_or(0.0))), "{netlist}");
+            seen += 1;
+        }
+    }
+    assert!(seen > 3, "{seen} frames");
+}

@@ -12,7 +12,7 @@ impl Circuit {
     pub fn spice(&self, title: &str, stop_s: f64, longest_s: f64, measures: &[String]) -> String {
         let celsius = THERMAL_V * KELVIN_PER_VOLT - 273.15;
         let mut out = format!(
-            "* {}\n.options temp={celsius:.6} tnom={celsius:.6} gmin=1e-12 reltol=1e-4 abstol=1e-12 vntol=1e-6 method=gear\n",
+            "* {}\n.options temp={celsius:.6} tnom={celsius:.6} gmin=1e-12 reltol=1e-4 abstol=1e-12 vntol=1e-6 epsmin=1e-60 method=gear\n",
             title.replace(['\n', '\r'], " ")
         );
         let mut models = String::new();

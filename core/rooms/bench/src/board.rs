@@ -13,6 +13,7 @@ use orthavis_model::laws::led::DiodeString;
 use orthavis_model::states::{Lit, State};
 use orthavis_physics::circuits::stand_ins;
 use orthavis_physics::network::{Change, Network, Point, RailCut, Side, Solution, SolveError, TapFlow, Terminal};
+use orthavis_physics::show;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -67,6 +68,8 @@ pub struct Board<'a> {
     /// Pixels from which on a chain is dark.
     dark_from: BTreeMap<usize, usize>,
     source_factor: f64,
+    /// Whether a show is met in the frame that a plan is judged by, rather than in its mean.
+    in_its_worst_frame: bool,
 }
 
 /// What is seen at one scene and state.
@@ -90,7 +93,15 @@ impl<'a> Board<'a> {
     /// # Errors
     /// As there.
     pub fn beside(sound: &Board<'a>, faults: &[Fault]) -> Result<Self, BenchError> {
-        Self::like(sound.plan, Some(&sound.network), faults)
+        let board = Self::like(sound.plan, Some(&sound.network), faults)?;
+        Ok(Board { in_its_worst_frame: sound.in_its_worst_frame, ..board })
+    }
+
+    /// The same, met where all pixels of a show together take most: the frame that a plan is solved in. A meter shows the
+    /// mean.
+    #[must_use]
+    pub fn in_its_worst_frame(self) -> Self {
+        Board { in_its_worst_frame: true, ..self }
     }
 
     fn like(plan: &'a Build, sound: Option<&Network>, faults: &[Fault]) -> Result<Self, BenchError> {
@@ -137,12 +148,18 @@ impl<'a> Board<'a> {
             reversals: faults.iter().filter(|fault| matches!(fault.at, At::Consumer(_))).cloned().collect(),
             dark_from: BTreeMap::new(),
             source_factor: 1.0,
+            in_its_worst_frame: false,
         };
         for fault in faults {
             board.put_in(fault);
         }
         board.finish(!faults.is_empty(), &split);
         Ok(board)
+    }
+
+    /// When in the show of a scene that frame is, s; `None` where frames say no more than the scene itself.
+    pub fn frame_s(&self, scene: &Scene) -> Option<f64> {
+        show::extent(self.plan, scene).filter(|_| self.in_its_worst_frame).map(|extent| extent.worst.time_s)
     }
 
     /// The build as planned.
@@ -313,7 +330,8 @@ impl<'a> Board<'a> {
     /// # Errors
     /// As there.
     pub fn shot_fed(&mut self, scene: &Scene, emf_v: f64, source_ohm: f64, near: Option<&Shot>) -> Result<Shot, SolveError> {
-        let mut point = Point { emf_v, source_ohm, standing_a: self.plan.standing_a(), lights: orthavis_physics::show::mean_lit(self.plan, scene) };
+        let lights = if self.in_its_worst_frame { show::lit(self.plan, scene) } else { show::mean_lit(self.plan, scene) };
+        let mut point = Point { emf_v, source_ohm, standing_a: self.plan.standing_a(), lights };
         for (&light, &from) in &self.dark_from {
             let lit = &point.lights[light];
             if let Load::Pixels(pixels) = &self.plan.lights[light].load {
