@@ -12,4 +12,5 @@ pub mod packing;
 pub mod parts;
 pub mod schedule;
 pub mod steps;
+mod sundries;
 pub mod tables;

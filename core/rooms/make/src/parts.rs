@@ -2,6 +2,7 @@
 
 use crate::cuts::{CutList, cuts};
 use crate::steps::Step;
+use crate::sundries::usual_price;
 use orthavis_model::document::{Build, CircuitKind, Converter, Draw, Fixing, FuseStyle, Led, Load, Part, PinThrough, Through, TimerKind, What};
 use orthavis_model::fixing::chosen;
 use orthavis_model::parts::library;
@@ -108,7 +109,7 @@ impl Counting<'_> {
             return;
         }
         let own = self.build.make.iter().flat_map(|make| &make.prices).find(|price| price.of == wanted.of);
-        let price = own.map(|own| own.price).or_else(|| known.and_then(|part| part.price_eur));
+        let price = own.map(|own| own.price).or_else(|| known.and_then(|part| part.price_eur)).or_else(|| usual_price(&wanted.of));
         self.lines.push(Line {
             have: self.stock.get(&wanted.of).copied().unwrap_or(0.0),
             currency: own.map_or_else(|| USUAL_CURRENCY.to_owned(), |own| own.currency.clone()),
@@ -312,6 +313,8 @@ fn wire(all: &mut Counting<'_>, list: &CutList) {
     }
 }
 
+const SILICONE: &str = "neutral silicone, cartridge";
+
 fn fixings(all: &mut Counting<'_>, steps: &[Step]) {
     let build = all.build;
     let ids = build.lights.iter().map(|one| &one.id).chain(build.converters.iter().map(|one| &one.id)).chain(build.junctions.iter().map(|one| &one.id));
@@ -325,12 +328,14 @@ fn fixings(all: &mut Counting<'_>, steps: &[Step]) {
             Fixing::Clamps => ("rubber-lined clamp", times, 1.0),
             Fixing::Clips => ("clip", 2.0 * times, 10.0),
             Fixing::Screws => ("screw with washer", 2.0 * times, 10.0),
+            Fixing::Silicone => (SILICONE, 1.0, 1.0),
             other => (other.called(), 1.0, 1.0),
         };
         all.add(piece(name.to_owned(), Group::Fixing, needed, 0.0, pack), None);
     }
-    if steps.iter().any(|step| step.id.starts_with("seal:")) {
-        all.add(piece("neutral silicone, cartridge".into(), Group::Fixing, 1.0, 0.0, 1.0), None);
+    // One cartridge holds and seals.
+    if steps.iter().any(|step| step.id.starts_with("seal:")) && all.lines.iter().all(|line| line.of != SILICONE) {
+        all.add(piece(SILICONE.into(), Group::Fixing, 1.0, 0.0, 1.0), None);
     }
     if steps.iter().any(|step| step.id.starts_with("coat-")) {
         all.add(piece("opaque paint".into(), Group::Fixing, 1.0, 0.0, 1.0), None);

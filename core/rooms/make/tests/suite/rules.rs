@@ -197,8 +197,22 @@ fn leds_and_resistors_are_counted_together_with_one_in_ten_more() {
     let resistor = line("resistor 330 ohms");
     assert_eq!((resistor.needed, resistor.spare, resistor.buy), (9.0, 1.0, 10.0));
     assert!(led.price.is_some() && (led.cost.expect("a cost") - led.price.expect("a price") * 30.0).abs() < 0.01);
-    assert!(list.unpriced >= 1, "what a resistor costs is not known, and is said");
+    assert_eq!((list.unpriced, resistor.price), (0, Some(0.05)), "a resistor costs little, but something");
     assert!(list.lines.windows(2).all(|pair| pair[0].group <= pair[1].group), "by group");
+}
+
+/// A cost with unknown things in it is no cost: every line of every sample, and every part of the library, has a price.
+#[test]
+fn everything_has_a_usual_price() {
+    let samples = orthavis_model::demo::BUILDS.iter().map(|text| orthavis_model::document::parse(text).expect("sound"));
+    for build in samples.chain(orthavis_testing::cases().into_iter().map(|(_, build)| build)) {
+        for line in parts(&build, &steps(&build), &BTreeMap::new()).lines {
+            assert!(line.price.is_some_and(|price| price > 0.0), "{}: {} has no price", build.name, line.of);
+        }
+    }
+    for part in orthavis_model::parts::library() {
+        assert!(part.price_eur.is_some_and(|price| price > 0.0), "{}", part.id);
+    }
 }
 
 #[test]
