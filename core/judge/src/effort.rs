@@ -74,6 +74,8 @@ pub fn effort(before: &Build, after: &Build) -> Effort {
                 let rewired = (old.series, old.parallel) != (new.series, new.parallel);
                 cost.add(0.0, rows * if rewired { 4.0 } else { 2.0 }, 0.05 * rows);
             }
+            // Another strip, taken off and put on.
+            (Some(Load::Strip(old)), Load::Strip(new)) if old.voltage_v != new.voltage_v => cost.add(1.0, 25.0, 4.0 + 6.0 * new.length_m),
             (Some(old), new) if old != new => cost.add(0.0, 10.0, 0.0),
             _ => {}
         }

@@ -83,6 +83,8 @@ pub const BOUNCE: (f64, f64) = (0.005, 0.5);
 pub const INPUT_V: [f64; 5] = [24.0, 36.0, 60.0, 75.0, 100.0];
 /// Output ratings of converters on sale, A.
 pub const OUTPUT_A: [f64; 9] = [1.0, 2.0, 3.0, 5.0, 8.0, 10.0, 15.0, 20.0, 30.0];
+/// What switches are sold for, A.
+pub const SWITCH_A: [f64; 8] = [1.0, 3.0, 5.0, 6.0, 10.0, 16.0, 20.0, 30.0];
 
 /// Smallest of the usual ratings at or above `need`; the need itself where none is.
 pub fn rating_above(need: f64, usual: &[f64]) -> f64 {

@@ -331,7 +331,12 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let seat = seat(case.build, feed.feed);
     // The style that is there, then what is usual at this place; never one that cannot do it.
     let present = feed.feed.fuse.as_ref().map(|fuse| fuse.style);
-    for Fuse { style, rating_a: rating } in seat.fuses(present, |style| style.smallest_for(current)) {
+    let breaking = finding.code == "fuse.breaking";
+    // What a style breaks is the same for every rating of it.
+    let least = feed.feed.fuse.as_ref().map_or(0.0, |fuse| fuse.rating_a);
+    let as_large = |style: FuseStyle| style.ratings_a().iter().copied().find(|rating| within(least, *rating));
+    let fuses = seat.fuses(present, |style| if breaking { as_large(style) } else { style.smallest_for(current) });
+    for Fuse { style, rating_a: rating } in fuses.into_iter().filter(|fuse| !breaking || Some(fuse.style) != present) {
         let title = format!("{verb} a {} {}", plain(rating, "A"), style.name());
         if rating <= limit && fault >= PROMPT_MULTIPLE * rating {
             proposals.extend(propose(case.build, title.clone(), |copy| set(copy, style, rating)));

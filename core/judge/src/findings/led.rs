@@ -8,8 +8,11 @@ use orthavis_model::document::{ConverterKind, LedArray, Light, Load, Trait};
 use orthavis_model::edit::is_driven;
 use orthavis_model::edit::{free_id, plain_feed};
 use orthavis_model::laws::led::arrange;
-use orthavis_model::practice::{HOT_LED, driver_for, rating_above};
+use orthavis_model::practice::{HOT_LED, INPUT_V, OUTPUT_A, driver_for, rating_above};
 use orthavis_model::working::plain;
+
+/// From this current on an LED wants a current driver, A.
+const EMITTER_A: f64 = 0.3;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
@@ -20,7 +23,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         if !driven && array.resistor_ohm == 0.0 {
             no_resistor(case, light, array, found);
         }
-        if !driven && array.led.if_a >= 0.3 {
+        if !driven && array.led.if_a >= EMITTER_A {
             voltage_driven(light, array, found);
         }
         let strings = case.asked(light).filter_map(|point| Some((point.lights.get(&light.id)?.string_a?, point)));
@@ -102,7 +105,7 @@ fn source_resists(case: &Case<'_>, light: &Light, array: &LedArray) -> bool {
 
 fn voltage_driven(light: &Light, array: &LedArray, found: &mut Findings) {
     let if_a = array.led.if_a;
-    let draft = Draft { code: "emitter.voltage_driven", severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: 0.3, excess: if_a };
+    let draft = Draft { code: "emitter.voltage_driven", severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: EMITTER_A, excess: if_a };
     found.add(draft, || Words {
         title: format!("{}: high-power emitter without a driver", light.id),
         message: format!("`{}` is an emitter of {} fed from a set voltage; from 0.3 A on it wants a current driver.", light.id, plain(if_a, "A")),
@@ -152,6 +155,10 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     match finding.code {
         "led.over_max" | "led.over_rated" | "led.hot" if is_driven(build, light) => set_driver(build, light, array),
         "led.over_max" | "led.over_rated" | "led.hot" | "led.no_resistor" | "led.uneven" => {
+            // One large chip wants its driver, not a resistor.
+            if finding.code == "led.no_resistor" && array.led.if_a >= EMITTER_A {
+                return add_driver(case, light, array);
+            }
             let Some(voltage_v) = supply_v(case, light) else { return Vec::new() };
             let cool = HOT_LED * array.led.if_max_a / array.led.if_a;
             let mut shares = vec![(0.75, "three quarters of rated"), (1.0, "full rated current")];
@@ -179,6 +186,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         }
         "emitter.voltage_driven" => add_driver(case, light, array),
         "light.dim" | "light.dark" if is_driven(build, light) => shorter_driven(case, light, array).into_iter().chain(light::other_kind(case, light)).collect(),
+        "light.dim" | "light.dark" if array.led.if_a >= EMITTER_A => add_driver(case, light, array),
         "light.dim" | "light.dark" if !is_driven(build, light) => brighter(case, light, array),
         _ => Vec::new(),
     }
@@ -236,12 +244,49 @@ fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal>
     let series = (1..=most).rev().find(|series| total.is_multiple_of(*series)).unwrap_or(1);
     let parallel = total / series;
     let set_a = driver_for(array.led.if_a) * f64::from(parallel);
+    let string_v = f64::from(series) * array.led.vf_v;
+    let before_v = (1.05 * string_v + DRIVER_DROP_V + 1.0).ceil();
+    // A row that the supply cannot carry, as that of one large chip: a step-up goes before the driver.
+    let lifts = lowest_v < 1.05 * string_v + DRIVER_DROP_V;
+    let lifted_in_a = before_v * set_a / (STEP_UP_EFFICIENCY * lowest_v.max(1.0));
+    if lifts && (before_v <= voltage_v || before_v > STEP_UP_V) {
+        return Vec::new();
+    }
     let rows = if series == array.series { String::new() } else { format!(", and its {total} LEDs in {}", rows(parallel, series)) };
-    let title = format!("Put a {} current driver before it{rows}", plain(set_a, "A"));
+    let title = match lifts {
+        true => format!(
+            "Put a {} step-up and a {} current driver before it{rows}: up to {} from the supply",
+            plain(before_v, "V"),
+            plain(set_a, "A"),
+            plain(lifted_in_a, "A")
+        ),
+        false => format!("Put a {} current driver before it{rows}", plain(set_a, "A")),
+    };
     let proposal = propose(case.build, title, |copy| {
-        let string_v = f64::from(series) * array.led.vf_v;
-        let feed = light.feeds.first()?.clone();
+        let mut feed = light.feeds.first()?.clone();
         let id = free_id(copy, &format!("{}-driver", light.id));
+        if lifts {
+            let lift = free_id(copy, &format!("{}-step-up", light.id));
+            copy.converters.push(orthavis_model::document::Converter {
+                id: lift.clone(),
+                feed: feed.clone(),
+                kind: ConverterKind::Boost,
+                set_v: Some(before_v),
+                set_a: None,
+                min_in_v: (0.7 * lowest_v).clamp(0.9, 9.0),
+                max_in_v: rating_above(1.1 * voltage_v, &INPUT_V),
+                max_out_a: rating_above(set_a / 0.75, &OUTPUT_A),
+                max_in_a: None,
+                dropout_v: 0.0,
+                pass_drop_v: 0.4,
+                efficiency: orthavis_model::document::Efficiency::Constant(STEP_UP_EFFICIENCY),
+                idle_a: 0.005,
+                max_loss_w: None,
+                mass_g: 15.0,
+            });
+            feed = plain_feed(&lift, 0.1, feed.gauge);
+        }
+        let input_v = if lifts { before_v } else { voltage_v };
         copy.converters.push(orthavis_model::document::Converter {
             id: id.clone(),
             feed: feed.clone(),
@@ -249,7 +294,7 @@ fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal>
             set_v: None,
             set_a: Some(set_a),
             min_in_v: (string_v * 0.6).min(5.0),
-            max_in_v: rating_above(1.1 * voltage_v, &[36.0, 60.0, 75.0, 100.0]),
+            max_in_v: rating_above(1.1 * input_v, &[36.0, 60.0, 75.0, 100.0]),
             max_out_a: rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]),
             max_in_a: None,
             dropout_v: DRIVER_DROP_V,
@@ -267,6 +312,10 @@ fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal>
     });
     proposal.into_iter().collect()
 }
+
+/// Highest output of a small step-up, V, and how well it does.
+const STEP_UP_V: f64 = 60.0;
+const STEP_UP_EFFICIENCY: f64 = 0.88;
 
 /// What a step-down driver keeps of its input, V; usual for small ones.
 const DRIVER_DROP_V: f64 = 1.2;

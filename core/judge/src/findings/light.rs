@@ -2,12 +2,12 @@
 
 use super::case::*;
 use super::follow;
-use orthavis_model::document::{CircuitKind, Converter, ConverterKind, Efficiency, Gauge, Light, Load};
+use orthavis_model::document::{CircuitKind, Converter, ConverterKind, Efficiency, Gauge, Light, Load, Switch};
 use orthavis_model::edit::{feed_mut, free_id, is_driven, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
 use orthavis_model::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
-use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
+use orthavis_model::practice::{INPUT_V, OUTPUT_A, SWITCH_A, rating_above};
 use orthavis_model::working::plain;
 use orthavis_physics::protection::{self, wants_fuse};
 use std::collections::BTreeSet;
@@ -113,6 +113,12 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     match finding.code {
         "light.over_voltage" | "light.dim" | "light.dark" => {
             let mut proposals = Vec::new();
+            let exchanged = other_strip(case, light);
+            let exchanges = exchanged.is_some();
+            let over = finding.code == "light.over_voltage";
+            // What shines too brightly wants a step-down first: the strip itself is good.
+            let (before, after) = if over { (None, exchanged) } else { (exchanged, None) };
+            proposals.extend(before);
             proposals.extend(other_supply(case, light));
             proposals.extend(set_voltage(case, light));
             if finding.code != "light.over_voltage" {
@@ -122,7 +128,14 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             if finding.code != "light.over_voltage" {
                 proposals.extend(super::wire::thicker_path(case, light));
             }
-            proposals.extend([ConverterKind::Buck, ConverterKind::BuckBoost].into_iter().filter_map(|kind| own_converter(case, &[light], kind)));
+            // A step-up of more than that is dearer, hotter and harder to protect than the right strip.
+            let kinds = if exchanges && rated_w(case, light) > STEP_UP_W && !over {
+                &[ConverterKind::Buck][..]
+            } else {
+                &[ConverterKind::Buck, ConverterKind::BuckBoost]
+            };
+            proposals.extend(kinds.iter().filter_map(|kind| own_converter(case, &[light], *kind)));
+            proposals.extend(after);
             if finding.state == Some(State::Charging) {
                 proposals.extend(propose(case.build, "Keep the lights off while charging", |copy| {
                     match &mut copy.source {
@@ -222,6 +235,44 @@ fn wanted_a(case: &Case<'_>, light: &Light) -> f64 {
     currents.fold(0.0, f64::max).min(1.2 * rated_a).max(rated_a)
 }
 
+/// What a light takes at its rating, W.
+fn rated_w(case: &Case<'_>, light: &Light) -> f64 {
+    wanted_a(case, light) * rated_v(&light.load).unwrap_or(0.0)
+}
+
+/// From this much on a strip is exchanged rather than fed through a step-up, W.
+const STEP_UP_W: f64 = 25.0;
+/// What strips are made for, V.
+const STRIP_V: [f64; 4] = [24.0, 12.0, 6.0, 5.0];
+
+/// The same strip as it is sold for the voltage that is there: as bright, with the wire and the fuse that its current wants.
+fn other_strip(case: &Case<'_>, light: &Light) -> Option<Proposal> {
+    let Load::Strip(strip) = &light.load else { return None };
+    let first = light.feeds.first()?;
+    let offered = orthavis_physics::offered::offered_v(case.build, &first.from)?;
+    let (low, high) = offered.iter().fold((f64::MAX, 0.0f64), |(low, high), (_, v)| (low.min(*v), high.max(*v)));
+    let volts = STRIP_V.into_iter().find(|volts| high <= OVER_VOLTAGE * volts && low >= 0.8 * volts && (volts - strip.voltage_v).abs() > 0.5)?;
+    let leds = ((0.8 * volts / strip.led_vf_v) as u32).max(1);
+    propose(case.build, format!("Use a {} strip of the same kind in its place", plain(volts, "V")), |copy| {
+        let current_a = strip.power_w_per_m * strip.length_m / volts / light.feeds.len() as f64;
+        let light = copy.lights.iter_mut().find(|one| one.id == light.id)?;
+        let Load::Strip(own) = &mut light.load else { return None };
+        own.segment_m = strip.segment_m * f64::from(leds) / f64::from(strip.leds_per_segment);
+        (own.voltage_v, own.leds_per_segment, own.recut) = (volts, leds, None);
+        own.length_m = ((strip.length_m / own.segment_m + 1e-9).floor().max(1.0) * own.segment_m * 1e6).round() / 1e6;
+        for feed in &mut light.feeds {
+            feed.at_m = feed.at_m.min(own.length_m);
+            if let Some(fuse) = &mut feed.fuse {
+                fuse.rating_a = fuse.rating_a.max(fuse.style.smallest_for(current_a)?);
+            }
+            let carries = feed.fuse.as_ref().map_or(current_a, |fuse| fuse.rating_a.max(current_a));
+            let sizes = std::iter::once(feed.gauge).chain(feed.gauge.thicker());
+            feed.gauge = sizes.into_iter().find(|gauge| within(carries, gauge.ampacity_a(feed.bundled)))?;
+        }
+        Some(())
+    })
+}
+
 /// A converter between a supplier and these lights, which all want the same voltage.
 fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Option<Proposal> {
     let light = lights.first()?;
@@ -251,7 +302,9 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
         let gauge = [20, 18, 16, 14, 12, 10, 8].map(Gauge::Awg).into_iter().find(|g| g.ampacity_a(1) >= rating.max(out_a))?;
         let mut feed = plain_feed(&first.from, 0.2, gauge);
         feed.fuse = first.fuse.clone();
-        feed.switch = first.switch.clone().filter(|switch| switch.rating_a >= current_in);
+        // What switched the light switches the module, for its current.
+        let switch = |own: &Switch| Switch { rating_a: own.rating_a.max(rating_above(current_in, &SWITCH_A)) };
+        feed.switch = first.switch.as_ref().map(switch);
         (feed.contacts, feed.contact_rating_a) = (first.contacts, first.contact_rating_a.filter(|rating| *rating >= current_in));
         let seat = protection::seat(copy, &feed);
         if lights.len() > 1 || feed.fuse.is_some() {

@@ -156,3 +156,74 @@ fn a_refusal_names_the_stop_that_a_change_would_bring() {
     }
     assert!(named > 0, "no refusal in the table names a stop");
 }
+
+/// The remedy of a light's card whose title begins so, and what the build is after it.
+fn taken(build: &Build, code: &str, begins: &str) -> (String, Build) {
+    let report = solved(build);
+    let cards = card(&report, code);
+    let all = cards.iter().flat_map(|card| &card.remedies).collect::<Vec<_>>();
+    let remedy = all.iter().find(|remedy| remedy.title.starts_with(begins));
+    let remedy = remedy.unwrap_or_else(|| panic!("{code}: no `{begins}` among {:?}", all.iter().map(|remedy| &remedy.title).collect::<Vec<_>>()));
+    (remedy.title.clone(), changed(build, &json!(remedy.changes)))
+}
+
+/// A long strip for twice the voltage is not fed through a large step-up: the strip for this battery has the wire, the fuse
+/// and the switch that its current wants.
+#[test]
+fn a_strip_wrong_for_its_voltage_is_exchanged() {
+    let mut own = feed("source", 1.0, 14, json!({ "style": "ceramic", "rating_a": 5.0 }));
+    own["switch"] = json!({ "rating_a": 10.0 });
+    let mut long = strip("awning", &own, 24.0, 5.0);
+    long["load"]["leds_per_segment"] = json!(6);
+    long["load"]["segment_m"] = json!(0.1);
+    let there = build(lead(6, false), vec![long]);
+    let (title, after) = taken(&there, "light.dark", "Use a 12 V strip");
+    assert!(title.ends_with("in its place"), "{title}");
+    let (light, report) = (&after.lights[0], solved(&after));
+    assert!(light.feeds[0].switch.is_some() && light.feeds[0].fuse.as_ref().is_some_and(|fuse| fuse.rating_a >= 5.0));
+    assert!(card(&report, "light.dark").is_empty() && report.verdict.stops == 0, "{}", report.verdict.headline);
+    let cards = solved(&there).cards;
+    let offered: Vec<&str> = cards.iter().filter(|card| card.code == "light.dark").flat_map(titles).collect();
+    assert!(offered.iter().all(|title| !title.contains("step-up")), "48 W through a step-up: {offered:?}");
+    // What shines too brightly is good as it is, behind a step-down.
+    let bright = build(lead(12, false), vec![strip("awning", &own, 12.0, 1.0)]);
+    let report = solved(&bright);
+    assert!(titles(card(&report, "light.over_voltage")[0])[0].contains("step-down"));
+}
+
+/// A module before a light takes over its switch, large enough for what goes into it.
+#[test]
+fn a_module_keeps_the_switch() {
+    let mut own = feed("source", 1.0, 18, json!({ "style": "blade", "rating_a": 3.0 }));
+    own["switch"] = json!({ "rating_a": 1.0 });
+    let there = build(lead(12, false), vec![strip("rear", &own, 12.0, 1.0)]);
+    let (_, after) = taken(&there, "light.over_voltage", "Put a 12 V step-down");
+    assert!(after.converters[0].feed.switch.as_ref().is_some_and(|switch| switch.rating_a >= 1.0));
+}
+
+/// One large chip of thirty volts on twelve wants a step-up before its driver, and what that draws is said.
+#[test]
+fn a_large_chip_gets_a_step_up_before_its_driver() {
+    let chip = json!({ "id": "flood", "feeds": [feed("source", 1.0, 18, json!({ "style": "blade", "rating_a": 5.0 }))], "load": { "kind": "led_array",
+        "led": { "colour": "white", "vf_v": 30.0, "if_a": 0.35, "if_max_a": 0.7 }, "series": 1, "parallel": 1, "resistor_ohm": 0.0, "resistor_w": 0.25 } });
+    let there = build(lead(6, false), vec![chip]);
+    let (title, after) = taken(&there, "led.no_resistor", "Put a 34 V step-up and a 350 mA current driver");
+    assert!(title.contains("from the supply"), "{title}");
+    let report = solved(&after);
+    assert_eq!(report.verdict.stops, 0, "{}", report.verdict.headline);
+    let full = &report.points[0];
+    assert!((full.lights["flood"].string_a.expect("a string") - 0.35).abs() < 1e-3);
+    let said: f64 = title.split(": up to ").nth(1).and_then(|rest| rest.split(' ').next()).and_then(|figure| figure.parse().ok()).expect("a figure");
+    let drawn = report.points.iter().map(|point| point.source.current_a).fold(0.0, f64::max);
+    assert!(drawn <= said && said < 1.3 * drawn, "{drawn} A of at most {said} A");
+}
+
+/// What a fuse style breaks is the same for all of its ratings.
+#[test]
+fn a_fuse_that_cannot_break_is_exchanged_for_another_style() {
+    let own = feed("source", 1.0, 18, json!({ "style": "glass", "rating_a": 3.15 }));
+    let report = solved(&build(lead(6, false), vec![strip("rear", &own, 12.0, 1.0)]));
+    for remedy in card(&report, "fuse.breaking").iter().flat_map(|card| &card.remedies) {
+        assert!(!remedy.title.contains("glass"), "{}", remedy.title);
+    }
+}
