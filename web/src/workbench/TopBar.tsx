@@ -3,6 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { type ChangeEvent, memo } from "react";
 import { type Scene, type SourceState, type StoredBuild, answer, api, problemOf } from "../api/client";
+import { STATE_NAMES } from "../build/steps";
 import { useMayEdit } from "../garage/role";
 import { Icon } from "../ui/icons";
 import { Segments } from "../ui/Segments";
@@ -106,7 +107,12 @@ export const TopBar = memo(function TopBar({
             </Box>
           </>
         )}
-        <Segments label="Battery at" value={state} options={states.map((known) => [known, STATE_NAMES[known]] as const)} onChange={(next) => go({ state: next })} />
+        <Segments
+          label="Battery at"
+          value={state}
+          options={states.map((known) => [known, STATE_NAMES[known]] as const)}
+          onChange={(next) => go({ state: next })}
+        />
       </Box>
     </Box>
   );

@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import { type Build, type Pinch, type Probed, answer, api, problemOf } from "../../api/client";
 import { numberOf } from "../../build/useSolved";
 import type { EditorProps } from "../../build/editor";
+import { STATE_PHRASES } from "../../build/steps";
 import { Choices } from "../../ui/Choices";
 import { Choice } from "../../ui/fields";
 import { Prose } from "../../ui/Prose";
