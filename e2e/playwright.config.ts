@@ -8,8 +8,8 @@ export default defineConfig({
   retries: 0,
   reporter: "line",
   // A machine that is busy with something else is slow, not wrong.
-  timeout: 300_000,
-  expect: { timeout: 45_000 },
+  timeout: 120_000,
+  expect: { timeout: 20_000 },
   use: {
     baseURL: process.env.ORTHAVIS_URL,
     viewport: { width: 1280, height: 800 },

@@ -71,11 +71,11 @@ fn pulses(build: &Value, net: &Net) -> Vec<Value> {
 
 /// How many builds are drawn; of more the reference cannot solve a few (see [`UNSOLVED`]).
 fn count() -> u64 {
-    std::env::var("ORTHAVIS_BUILDS").ok().and_then(|count| count.parse().ok()).unwrap_or(300)
+    std::env::var("ORTHAVIS_BUILDS").ok().and_then(|count| count.parse().ok()).unwrap_or(400)
 }
 
-/// Builds that the reference finds no steady state of, one in three hundred: its Newton method is the plainer one.
-const UNSOLVED: f64 = 1.0 / 300.0;
+/// Builds that the reference finds no steady state of, one in four hundred: its Newton method is the plainer one.
+const UNSOLVED: f64 = 1.0 / 400.0;
 
 fn collapses(report: &orthavis_core::report::Report) -> bool {
     report.findings.iter().any(|finding| finding.code == "source.collapses")
