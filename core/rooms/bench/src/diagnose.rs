@@ -17,6 +17,9 @@ use orthavis_physics::network::Side;
 use serde::Serialize;
 use std::cell::OnceCell;
 use std::collections::BTreeMap;
+use std::rc::Rc;
+
+mod sizes;
 
 words! {
     /// What a person sees of a light, or of the build.
@@ -55,6 +58,9 @@ pub const SURE: f64 = 0.9;
 const NOTHING_BITS: f64 = 0.05;
 /// Places along one light at which faults are told apart.
 const PLACES: usize = 24;
+/// What the best is worth where a reading is this many spreads from it.
+const MISFIT: f64 = 0.5;
+const OUTSIDE: f64 = 5.0;
 /// Share of readings that are wrong altogether: a slipped probe, a misread figure.
 const SLIP: f64 = 0.01;
 
@@ -156,6 +162,9 @@ pub struct Diagnosis {
     /// What comes before any check, where someone can get hurt.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub first: Option<&'static str>,
+    /// Where nothing on the list fits within its bands: which reading, and what to do.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub unexplained: Option<String>,
     /// Likeliest first.
     pub suspects: Vec<Suspect>,
     /// Absent once one is sure, or nothing more can be told.
@@ -227,6 +236,8 @@ struct Hypothesis {
     /// Those, and what opened because of them.
     all: Vec<Fault>,
     prior: f64,
+    /// Whether it was made for one question alone.
+    passing: bool,
     /// With the power off, check by check in the order of [`Bench::dead`]; worked out when first asked for.
     dead: OnceCell<Vec<f64>>,
     /// Absent where there is no steady state.
@@ -253,7 +264,7 @@ struct Candidate {
 pub struct Bench {
     build: Build,
     spots: Vec<Spot>,
-    hypotheses: Vec<Hypothesis>,
+    hypotheses: Vec<Rc<Hypothesis>>,
     candidates: Vec<Candidate>,
     /// The checks with the power off.
     dead: Vec<Candidate>,
@@ -400,7 +411,7 @@ impl Bench {
         }));
         let (scene, build) = (scene.clone(), build.clone());
         let mut bench = Bench { build, spots, hypotheses: Vec::new(), candidates: Vec::new(), dead: Vec::new(), light, shot, scene, state, plan, varied };
-        bench.hypotheses = all.into_iter().map(|(faults, prior)| bench.simulated(&sound, faults, prior)).collect();
+        bench.hypotheses = all.into_iter().map(|(faults, prior)| Rc::new(bench.simulated(&sound, faults, prior))).collect();
         bench.candidates = wanted.into_iter().map(|(setting, probes)| bench.candidate(setting, &probes)).collect::<Result<_, _>>()?;
         bench.dead = dead_candidates(&bench.build, &sound);
         Ok(bench)
@@ -416,7 +427,7 @@ impl Bench {
         let blows = found.as_ref().is_none_or(|seen| !seen.blown.is_empty() || !seen.tripped.is_empty());
         let hot = found.as_ref().is_none_or(|seen| !seen.hot.is_empty());
         let all = found.map_or_else(|| faults.clone(), |seen| seen.faults);
-        Hypothesis { faults, all, prior, dead: OnceCell::new(), figures, looks, pinkish, blows, hot }
+        Hypothesis { faults, all, prior, passing: false, dead: OnceCell::new(), figures, looks, pinkish, blows, hot }
     }
 
     /// The same bench with pairs of faults among what is held possible: those single ones that explain most of what is
@@ -451,15 +462,18 @@ impl Bench {
                 }
             }
         }
-        let sum = |all: &[Hypothesis]| all.iter().map(|one| one.prior).sum::<f64>();
-        let mut hypotheses = self.hypotheses.clone();
-        let weight = SECOND / (1.0 - SECOND) * sum(&hypotheses) / sum(&pairs).max(f64::MIN_POSITIVE);
-        hypotheses.extend(pairs.into_iter().map(|pair| Hypothesis { prior: weight * pair.prior, ..pair }));
+        let single: f64 = self.hypotheses.iter().map(|one| one.prior).sum();
+        let weight = SECOND / (1.0 - SECOND) * single / pairs.iter().map(|pair| pair.prior).sum::<f64>().max(f64::MIN_POSITIVE);
+        Ok(self.and(pairs.into_iter().map(|pair| Hypothesis { prior: weight * pair.prior, ..pair })))
+    }
+
+    /// The same bench with more that is held possible.
+    fn and(&self, more: impl Iterator<Item = Hypothesis>) -> Bench {
         let Bench { build, spots, candidates, dead, light, shot, scene, plan, varied, .. } = self;
-        Ok(Bench {
+        Bench {
             build: build.clone(),
             spots: spots.clone(),
-            hypotheses,
+            hypotheses: self.hypotheses.iter().cloned().chain(more.map(Rc::new)).collect(),
             candidates: candidates.clone(),
             dead: dead.clone(),
             light: light.clone(),
@@ -468,11 +482,16 @@ impl Bench {
             state: self.state,
             plan: plan.clone(),
             varied: varied.clone(),
-        })
+        }
     }
 
     /// What a hypothesis reads with the power off.
     fn dead_reading(&self, one: &Hypothesis, check: usize) -> f64 {
+        // One that was made for this question alone is asked about what was read, not about all that could be.
+        if one.passing && one.dead.get().is_none() {
+            let board = Board::new(&self.build, &one.all);
+            return board.map_or_else(|_| self.dead[check].on_scale(None).unwrap_or(0.0), |board| dead_value(&board, &self.dead[check]));
+        }
         let worked_out = || {
             let board = Board::new(&self.build, &one.all);
             let read =
@@ -545,13 +564,8 @@ impl Bench {
             }
         }
         // Those with the power off last: what they would read of a suspect takes a while to work out.
-        let (off, on): (Vec<_>, Vec<_>) = known.read.iter().partition(|(setting, ..)| matches!(setting, Setting::Ohms | Setting::Diode));
-        for (setting, probes, read) in on.into_iter().chain(off) {
-            let candidate = self.candidate(*setting, probes)?;
-            let read = candidate.on_scale(*read).ok_or_else(|| {
-                let what = format!("{} {}", setting.word(), probes.names(&self.build).join(" "));
-                BenchError::new(&what, "only ohms and the diode test read open", "Type what the meter shows")
-            })?;
+        let (off, on): (Vec<_>, Vec<_>) = on_checks(self, known)?.into_iter().partition(|(candidate, _)| matches!(candidate.reads, Reads::Dead(_)));
+        for (candidate, read) in on.into_iter().chain(off) {
             let most = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
             for (log, one) in logs.iter_mut().zip(&self.hypotheses) {
                 let lost = matches!(candidate.reads, Reads::Dead(_)) && *log < most + LOST.ln();
@@ -570,9 +584,12 @@ impl Bench {
         is_hot(known) || shares.iter().filter(|share| **share > LIVES).count() * self.dead.len() <= FEW
     }
 
-    /// Whether no check tells two hypotheses apart.
+    /// Whether no check tells two hypotheses apart, or they differ in nothing but a size.
     fn alike(&self, a: usize, b: usize, with_ohms: bool) -> bool {
         let (one, two) = (&self.hypotheses[a], &self.hypotheses[b]);
+        if sizes::is_one_place(one, two) {
+            return true;
+        }
         let looks = one.looks.iter().zip(&two.looks).all(|(x, y)| x.symptom() == y.symptom() && x.dark_from == y.dark_from);
         let (Some(first), Some(second)) = (&one.figures, &two.figures) else { return looks && one.figures.is_none() == two.figures.is_none() };
         let same = |candidate: &Candidate| {
@@ -598,7 +615,18 @@ impl Bench {
     /// # Errors
     /// As [`Self::shares`].
     pub fn diagnose(&self, known: &Known) -> Result<Diagnosis, BenchError> {
-        let shares = self.shares(known)?;
+        let fitted = self.fitted(known)?;
+        if fitted.is_empty() { self.told(known) } else { self.and(fitted.into_iter()).told(known) }
+    }
+
+    /// [`Self::diagnose`] among what is held possible as it stands.
+    fn told(&self, known: &Known) -> Result<Diagnosis, BenchError> {
+        let mut shares = self.shares(known)?;
+        let unexplained = self.unexplained(known, &shares)?;
+        if unexplained.is_some() {
+            // What does not fit is not the whole truth, however much better it is than the rest.
+            shares.iter_mut().for_each(|share| *share *= MISFIT);
+        }
         let order = self.by_share(&shares);
         let with_ohms = self.with_ohms(known, &shares);
         // Those that look alike are one suspect under the likeliest of them.
@@ -629,7 +657,23 @@ impl Bench {
                 }
             })
             .collect();
-        Ok(Diagnosis { first: is_hot(known).then_some(HOT_FIRST), suspects, next, found, hypotheses: self.hypotheses.len() })
+        Ok(Diagnosis { first: is_hot(known).then_some(HOT_FIRST), unexplained, suspects, next, found, hypotheses: self.hypotheses.len() })
+    }
+
+    /// Where the likeliest of all is far outside the band of a reading, in words.
+    fn unexplained(&self, known: &Known, shares: &[f64]) -> Result<Option<String>, BenchError> {
+        let Some(best) = self.by_share(shares).first().copied() else { return Ok(None) };
+        for ((candidate, read), (setting, probes, _)) in on_checks(self, known)?.iter().zip(&known.read) {
+            let off = self.read(&self.hypotheses[best], candidate).map_or(f64::INFINITY, |value| (read - value).abs() / candidate.spread(value));
+            if off > OUTSIDE {
+                let places = probes.names(&self.build).join(" and ");
+                return Ok(Some(format!(
+                    "Nothing on the list explains what was read as {} at {places}: take that reading once more. If it stays, there may be two faults, or one that is not on the list.",
+                    setting.word()
+                )));
+            }
+        }
+        Ok(None)
     }
 
     fn name(&self, index: usize) -> String {
@@ -745,6 +789,23 @@ fn dead_candidates(build: &Build, sound: &Board<'_>) -> Vec<Candidate> {
         }
     }
     all
+}
+
+/// Every reading as a check with its value on that check's scale, in order.
+///
+/// # Errors
+/// A reading of a place that is not among the checks.
+fn on_checks(bench: &Bench, known: &Known) -> Result<Vec<(Candidate, f64)>, BenchError> {
+    let mut all = Vec::new();
+    for (setting, probes, read) in &known.read {
+        let candidate = bench.candidate(*setting, probes)?;
+        let read = candidate.on_scale(*read).ok_or_else(|| {
+            let what = format!("{} {}", setting.word(), probes.names(&bench.build).join(" "));
+            BenchError::new(&what, "only ohms and the diode test read open", "Type what the meter shows")
+        })?;
+        all.push((candidate, read));
+    }
+    Ok(all)
 }
 
 /// What a meter reads of a dead circuit, on the check's scale.

@@ -343,3 +343,77 @@ fn a_broken_row_reads_next_to_nothing() {
     assert!(at("tail/1.1") - at("tail/1.2") > 0.9 * row, "what is burnt holds nearly all of it");
     assert!((at("tail/2.0") - at("tail/2.1") - 2.0).abs() < 0.2, "the other rows shine");
 }
+
+/// Weak joints of any size, not only those that are simulated beforehand: the place is found, or one that no check tells
+/// from it, and its size.
+#[test]
+fn weak_joints_of_any_size_are_found() {
+    let count: usize = std::env::var("ORTHAVIS_FAULTS").ok().and_then(|text| text.parse().ok()).unwrap_or(40);
+    let builds: Vec<Build> = samples().into_iter().chain(cases().into_iter().map(|(_, build)| build)).collect();
+    let mut bits = 0x9e37_79b9_7f4a_7c15u64;
+    let mut share = move || {
+        bits ^= bits << 13;
+        bits ^= bits >> 7;
+        bits ^= bits << 17;
+        (bits >> 11) as f64 / (1u64 << 53) as f64
+    };
+    let (mut tried, mut right, mut quick, mut slowest) = (0, 0, 0, 0.0f64);
+    let mut wrong = Vec::new();
+    for build in &builds {
+        let scene = all_on(build);
+        let state = build.states()[0];
+        let sound = Board::new(build, &[]).expect("a board");
+        let plan = sound_shot(build, &scene);
+        let bench = Bench::new(build, &scene, state).expect("a bench");
+        let joints: Vec<Fault> = hypotheses(build).into_iter().filter(|fault| fault.name(build).starts_with("weak_joint@")).collect();
+        for number in 0..count.div_ceil(builds.len()) {
+            let size = 0.2 * 250f64.powf(share());
+            let fault = Fault { size: Some((1e3 * size).round() / 1e3), ..joints[(share() * joints.len() as f64) as usize].clone() };
+            // A module that goes on and off behind it has no one reading.
+            let Ok(found) = seen(&sound, std::slice::from_ref(&fault), &scene, state, None) else { continue };
+            let mut known = Known { seen: (0..build.lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), read: Vec::new() };
+            let place = fault.name(build).split('=').next().expect("a place").to_owned() + "=";
+            tried += 1;
+            for checks in 0..=20 {
+                let start = Instant::now();
+                let told = bench.diagnose(&known).expect("a diagnosis");
+                slowest = slowest.max(start.elapsed().as_secs_f64());
+                let lead = &told.suspects[0];
+                let Some(next) = told.next.filter(|next| next.setting != Setting::Look) else {
+                    // What takes so little that no reading shows it is not looked for.
+                    let unseen = lead.fault == "none" || lead.like.contains(&"none".to_owned());
+                    let is_right = unseen || lead.fault.starts_with(&place) || lead.like.iter().any(|name| name.starts_with(&place));
+                    right += usize::from(is_right);
+                    quick += usize::from(checks <= 6);
+                    if !is_right {
+                        wrong.push(format!("{}: {} taken for {} ({checks} checks, {number})", build.name, fault.name(build), lead.fault));
+                    }
+                    break;
+                };
+                let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
+                let probes = Probes::parse(build, &names).expect("probes");
+                let read = reads(&found.board, &found.shot, next.setting, &probes);
+                known.read.push((next.setting, probes, read.map(|read| Serial(7).shows(next.setting, read))));
+            }
+        }
+    }
+    println!("{right} of {tried} right, {quick} within six checks, slowest answer {:.0} ms\n{}", 1e3 * slowest, wrong.join("\n"));
+    assert!(100 * right >= 95 * tried && 4 * quick >= 3 * tried, "{right} of {tried} right, {quick} within six checks\n{}", wrong.join("\n"));
+}
+
+/// Readings that nothing on the list explains are said to be so, and nobody is sure of anything.
+#[test]
+fn what_does_not_fit_is_said() {
+    let build = orthavis_testing::case("trike-arrays");
+    let bench = Bench::new(&build, &all_on(&build), State::Half).expect("a bench");
+    let read = |names: [&str; 2], volts: f64| (Setting::Volts, Probes::parse(&build, &names).expect("probes"), Some(volts));
+    let strange = Known {
+        seen: Vec::new(),
+        read: vec![read(["source+", "source-"], 37.2), read(["twelve:out+", "twelve:out-"], 3.3), read(["tail:to+", "tail:to-"], 9.9)],
+    };
+    let told = bench.diagnose(&strange).expect("a diagnosis");
+    assert!(told.unexplained.is_some() && !told.found, "{:?}", told.suspects[0]);
+    assert!(told.suspects.iter().map(|suspect| suspect.share).sum::<f64>() <= 0.5 + 1e-9);
+    let plain = Known { seen: Vec::new(), read: vec![read(["source+", "source-"], 37.2)] };
+    assert_eq!(bench.diagnose(&plain).expect("a diagnosis").unexplained, None);
+}
