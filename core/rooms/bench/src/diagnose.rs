@@ -209,6 +209,12 @@ impl Figures {
         }
     }
 
+    /// The most volts that there are between any two places.
+    fn most_v(&self) -> f64 {
+        let (least, most) = self.volts.iter().fold((0.0f64, 0.0f64), |(least, most), volts| (least.min(*volts), most.max(*volts)));
+        most - least
+    }
+
     fn read(&self, at: Reads) -> f64 {
         match at {
             Reads::Between(red, black) => self.volts[red] - self.volts[black],
@@ -258,6 +264,8 @@ struct Candidate {
     reads: Reads,
     plan: f64,
     sigma: f64,
+    /// What a slipped probe may read at most.
+    scale: f64,
 }
 
 /// A build with everything that can be wrong with it simulated: made once for a scene and a state, asked often.
@@ -549,7 +557,8 @@ impl Bench {
         };
         let plan = self.plan.read(reads);
         let sigma = sigma(plan, setting, self.varied.iter().map(|figures| figures.read(reads)));
-        Ok(Candidate { setting, probes: probes.clone(), reads, plan, sigma })
+        let scale = if setting == Setting::Volts { self.plan.most_v() } else { self.plan.source_a.abs() }.max(plan.abs());
+        Ok(Candidate { setting, probes: probes.clone(), reads, plan, sigma, scale })
     }
 
     /// Shares of all hypotheses after what is known.
@@ -776,7 +785,8 @@ fn dead_candidates(build: &Build, sound: &Board<'_>) -> Vec<Candidate> {
     let mut all = Vec::new();
     let mut add = |setting: Setting, red: Spot, black: Spot| {
         let probes = Probes::Between(red, black);
-        let mut candidate = Candidate { setting, probes, reads: Reads::Dead(all.len()), plan: 0.0, sigma: 0.0 };
+        let mut candidate = Candidate { setting, probes, reads: Reads::Dead(all.len()), plan: 0.0, sigma: 0.0, scale: 0.0 };
+        candidate.scale = candidate.on_scale(None).unwrap_or(0.0);
         candidate.plan = dead_value(sound, &candidate);
         all.push(candidate);
     };
@@ -854,8 +864,8 @@ impl Candidate {
     fn likelihood(&self, simulated: f64, read: f64) -> f64 {
         let spread = self.spread(simulated);
         let normal = (-0.5 * ((read - simulated) / spread).powi(2)).exp() / spread;
-        // Whatever was read may be a slip, as likely anywhere on a scale of the plan's size.
-        (1.0 - SLIP) * normal + SLIP / (self.plan.abs() + 10.0 * spread)
+        // Whatever was read may be a slip, as likely anywhere on the scale.
+        (1.0 - SLIP) * normal + SLIP / (self.scale + 10.0 * spread)
     }
 }
 

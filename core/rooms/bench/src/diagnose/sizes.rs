@@ -21,10 +21,22 @@ const BEHIND: f64 = 100.0;
 const NARROW: f64 = 0.1;
 /// How far a reading between two simulated sizes may be off, as a share of the way between them.
 const BETWEEN: f64 = 0.03;
+/// The same beyond them, as a share of the way from them.
+const BEYOND: f64 = 0.1;
 /// A reading that is further off than so many spreads counts no more.
 const FAR: f64 = 10.0;
+/// Simulations of one place at most, beyond the first two.
+const STEPS: usize = 4;
 /// Sums of squares closer than this explain the same.
 const ALIKE: f64 = 4.0;
+
+/// From which simulated sizes another is told: those around it, or three on one side.
+#[derive(Clone, Copy)]
+enum From {
+    Both,
+    Smaller,
+    Larger,
+}
 
 /// One place whose fault has a size.
 struct Place {
@@ -64,6 +76,25 @@ fn between(points: [(f64, f64); 3], x: f64) -> f64 {
     let bend = (x2 - x1) / (second - first);
     let value = v0 + (x - x0) / (first + (x - x1) / bend);
     if value.is_finite() { value } else { straight }
+}
+
+/// Sum of squares, each no more than that of what is far off.
+fn squares(off: &[f64]) -> f64 {
+    off.iter().map(|off| off.abs().min(FAR).powi(2)).sum()
+}
+
+/// Where least squares would be, from what two places are off by: straight lines through both, with less weight for what
+/// is far off at the better place (least squares reweighted). `None` where nothing changes in between.
+fn better(other: (f64, &[f64]), best: (f64, &[f64])) -> Option<f64> {
+    let slope = |(off, at): (&f64, &f64)| (at - off) / (best.0 - other.0);
+    let (mut down, mut steep) = (0.0, 0.0);
+    for (at, slope) in best.1.iter().zip(other.1.iter().zip(best.1).map(slope)) {
+        let weight = 1.0 / (1.0 + (at / FAR).powi(2));
+        down += weight * slope * at;
+        steep += weight * slope * slope;
+    }
+    let step = down / steep;
+    step.is_finite().then_some(best.0 - step)
 }
 
 /// To three figures, as people write a size.
@@ -110,24 +141,38 @@ impl Bench {
     }
 
     /// What a check would read at a size, and how far that may be off.
-    fn at_size(&self, place: &Place, candidate: &Candidate, x: f64) -> Option<(f64, f64)> {
-        let right = place.nodes.iter().position(|(at, _)| *at >= x).unwrap_or(place.nodes.len() - 1).clamp(1, place.nodes.len() - 1);
-        let other = if right + 1 < place.nodes.len() { right + 1 } else { right.checked_sub(2)? };
+    fn at_size(&self, place: &Place, candidate: &Candidate, x: f64, from: From) -> Option<(f64, f64)> {
+        let last = place.nodes.len() - 1;
+        let right = place.nodes.iter().position(|(at, _)| *at >= x).unwrap_or(last).clamp(1, last);
         let node = |index: usize| Some((place.nodes[index].0, self.read(&self.hypotheses[place.nodes[index].1], candidate)?));
-        let (low, high, third) = (node(right - 1)?, node(right)?, node(other)?);
+        // Where something gives up at one end of the interval, only what lies on the other side of it tells.
+        let three = match from {
+            From::Both if right < last => [right - 1, right, right + 1],
+            From::Both => [right - 1, right, right.checked_sub(2)?],
+            From::Smaller => [right.checked_sub(3)?, right - 2, right - 1],
+            From::Larger => [Some(right).filter(|right| right + 2 <= last)?, right + 1, right + 2],
+        };
+        let [low, high, third] = [node(three[0])?, node(three[1])?, node(three[2])?];
         let inside = |value: f64| value >= low.1.min(high.1) - 1e-12 && value <= low.1.max(high.1) + 1e-12;
         let bent = between([low, high, third], x);
         // Where something starts or stops in between there is no such fraction.
         let value = if (low.0..=high.0).contains(&x) && !inside(bent) { low.1 + (high.1 - low.1) * (x - low.0) / (high.0 - low.0) } else { bent };
-        Some((value, BETWEEN * (high.1 - low.1).abs()))
+        let off = match from {
+            From::Both => BETWEEN * (high.1 - low.1).abs(),
+            From::Smaller | From::Larger => BEYOND * (value - low.1).abs().max((value - high.1).abs()),
+        };
+        Some((value, off))
     }
 
-    /// Sum of the squares by which the readings of a hypothesis miss what was read, in spreads.
+    /// By how many spreads each reading is off what a hypothesis reads.
+    fn off(&self, one: &Hypothesis, checks: &[(Candidate, f64)]) -> Vec<f64> {
+        let off = |(candidate, read): &(Candidate, f64)| self.read(one, candidate).map_or(FAR, |value| (read - value) / candidate.spread(value));
+        checks.iter().map(off).collect()
+    }
+
+    /// Sum of the squares of [`Self::off`].
     fn misses(&self, one: &Hypothesis, checks: &[(Candidate, f64)]) -> f64 {
-        let miss = |(candidate, read): &(Candidate, f64)| {
-            self.read(one, candidate).map_or(FAR, |value| ((read - value) / candidate.spread(value)).abs().min(FAR)).powi(2)
-        };
-        checks.iter().map(miss).sum()
+        squares(&self.off(one, checks))
     }
 
     /// The likeliest places of faults that have a size, each at the size that explains best what was read.
@@ -145,11 +190,14 @@ impl Bench {
             let sizes = (0..=GRID).map(|step| low * (high / low).powf(step as f64 / GRID as f64));
             let misses = |size: f64| {
                 let x = place.on_scale(size);
-                let miss = |(candidate, read): &(Candidate, f64)| match self.at_size(&place, candidate, x) {
-                    Some((value, off)) => ((read - value) / candidate.spread(value).hypot(off)).abs().min(FAR).powi(2),
-                    None => FAR * FAR,
+                let all = |from: From| {
+                    let miss = |(candidate, read): &(Candidate, f64)| match self.at_size(&place, candidate, x, from) {
+                        Some((value, off)) => ((read - value) / candidate.spread(value).hypot(off)).abs().min(FAR).powi(2),
+                        None => FAR * FAR,
+                    };
+                    checks.iter().map(miss).sum::<f64>()
                 };
-                checks.iter().map(miss).sum::<f64>()
+                [From::Both, From::Smaller, From::Larger].map(all).into_iter().fold(f64::INFINITY, f64::min)
             };
             let best = sizes.map(|size| (misses(size), size)).min_by(|a, b| a.0.total_cmp(&b.0));
             found.extend(best.map(|(misses, size)| (misses, size, place)));
@@ -164,33 +212,36 @@ impl Bench {
         let mut all = Vec::new();
         let least = ranked.first().map_or(0.0, |first| first.0);
         for (_, size, place) in ranked.into_iter().take_while(|(misses, ..)| *misses < least + BEHIND).take(REFINED) {
-            let mut tried: Vec<(f64, f64, Hypothesis)> = Vec::new();
             let (low, high) = place.range();
-            let mut attempt = |x: f64| {
+            let attempt = |x: f64| {
                 let size = rounded(x.exp().clamp(low, high));
                 let fault = Fault { kind: place.kind, at: place.at, size: Some(size) };
                 let one = Hypothesis { passing: true, ..self.simulated(&sound, vec![fault], NARROW * place.prior) };
-                let misses = self.misses(&one, &checks);
-                tried.push((misses, size.ln(), one));
-                misses
+                (size.ln(), self.off(&one, &checks), one)
             };
-            let mut x = size.ln();
-            let steps: [f64; 2] = if matches!(place.at, At::Setting(_)) { [0.02, 0.004] } else { [0.15, 0.03] };
-            for step in steps {
-                let [left, middle, right] = [x - step, x, x + step].map(&mut attempt);
-                // To the bottom of the parabola through the three, where it has one.
-                let bend = left - 2.0 * middle + right;
-                if bend > 1e-12 {
-                    x += (0.5 * step * (left - right) / bend).clamp(-3.0 * step, 3.0 * step);
-                    // Within a spread of every reading there is nothing left to gain.
-                    if attempt(x) < checks.len() as f64 {
-                        break;
-                    }
-                } else {
-                    x += if left < right { -step } else { step };
+            let step = if matches!(place.at, At::Setting(_)) { 0.01 } else { 0.1 };
+            let start = size.ln();
+            let mut last = attempt(start);
+            let mut best = attempt(if start + step > high.ln() { start - step } else { start + step });
+            if squares(&last.1) < squares(&best.1) {
+                std::mem::swap(&mut last, &mut best);
+            }
+            for _ in 0..STEPS {
+                // Within a spread of every reading there is nothing left to gain.
+                if squares(&best.1) < checks.len() as f64 {
+                    break;
+                }
+                let Some(x) = better((last.0, &last.1), (best.0, &best.1)) else { break };
+                let next = attempt(x.clamp(best.0 - 10.0 * step, best.0 + 10.0 * step));
+                if next.0 == best.0 || next.0 == last.0 {
+                    break;
+                }
+                last = next;
+                if squares(&last.1) < squares(&best.1) {
+                    std::mem::swap(&mut last, &mut best);
                 }
             }
-            let Some((misses, _, best)) = tried.into_iter().min_by(|a, b| a.0.total_cmp(&b.0)) else { continue };
+            let (misses, best) = (squares(&best.1), best.2);
             // A size that was simulated beforehand explains as much: then it is that one.
             let of_nodes = place.nodes.iter().filter(|(_, index)| self.hypotheses[*index].faults.first().is_some_and(|fault| fault.kind == place.kind));
             let least = of_nodes.map(|(_, index)| self.misses(&self.hypotheses[*index], &checks)).fold(f64::INFINITY, f64::min);
