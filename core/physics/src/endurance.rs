@@ -53,6 +53,8 @@ type Solved = (Sample, Option<Solution>);
 const CURRENT_SHARE: f64 = 1e-3;
 /// Intervals are not cut finer than this share of the whole range; a switching threshold is then placed to it.
 const FINEST: f64 = 1.0 / 512.0;
+/// Behind modules no interval is left longer than this share of the range.
+const COARSE: f64 = 1.0 / 16.0;
 /// Steps of the integral over the charge; each costs an interpolation, not a solve.
 const STEPS: usize = 400;
 
@@ -79,7 +81,9 @@ pub fn draw(build: &Build, battery: &Battery, network: &mut Network, scene: &Sce
 /// [`draw`], begun from what is known of the scene, fullest state first.
 fn draw_from(build: &Build, battery: &Battery, network: &mut Network, scene: &Scene, low_soc: f64, known: &[Solution]) -> Draw {
     let (low, high) = (battery.emf_v(low_soc), battery.emf_v(1.0));
-    let mut curve = Curve { build, battery, network, scene, samples: Vec::new(), finest_v: (high - low) * FINEST };
+    // A module may give way between two states at which it runs.
+    let coarse_v = if build.converters.is_empty() { f64::INFINITY } else { (high - low) * COARSE };
+    let mut curve = Curve { build, battery, network, scene, samples: Vec::new(), finest_v: (high - low) * FINEST, coarse_v };
     curve.build_up(low, high, known);
     Draw { samples: curve.samples }
 }
@@ -109,6 +113,7 @@ struct Curve<'a> {
     /// By rising voltage once built.
     samples: Vec<Sample>,
     finest_v: f64,
+    coarse_v: f64,
 }
 
 impl Curve<'_> {
@@ -133,7 +138,7 @@ impl Curve<'_> {
         let line = 0.5 * (a.0.mean_a + b.0.mean_a);
         let bent = (middle.0.mean_a - line).abs() > CURRENT_SHARE * middle.0.mean_a.abs() + 1e-9;
         let crosses = (a.0.margin < 1.0) != (b.0.margin < 1.0);
-        if bent || crosses {
+        if bent || crosses || (a.0.emf_v - b.0.emf_v).abs() > self.coarse_v {
             self.refine(a, &middle);
             self.refine(&middle, b);
         }

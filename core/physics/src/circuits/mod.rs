@@ -36,6 +36,9 @@ const STRIDE: usize = 32;
 const PERIODS: (f64, usize) = (6.0, 3);
 const OF_TWO: (f64, usize) = (2.2, 1);
 const FLASHES_OF_TWO: usize = 3;
+/// Where one half is far longer than the other it takes some periods until they repeat, and each is told less exactly: so
+/// many flashes, no longer than so many times as long, measured over so many of them.
+const UNEQUAL: (usize, f64, usize) = (10, 8.0, 6);
 /// A junction of a sketch holds this share of what its flasher's capacitors do.
 const SKETCHED_JUNCTION: f64 = 3e-4;
 /// Time that a saturated transistor takes to let go (representative), s, and charge of a small gate, C.
@@ -273,7 +276,18 @@ impl<'a> Workshop<'a> {
 
     fn periods(&self) -> (f64, usize) {
         let (periods, measured) = if self.own.kind == CircuitKind::TransistorFlasher { OF_TWO } else { PERIODS };
-        (self.flashes.map_or(periods, |flashes| f64::from(flashes) + 1.2), measured)
+        (self.flashes.map_or(periods, |flashes| f64::from(flashes) + 1.2), if self.settles() { UNEQUAL.2 } else { measured })
+    }
+
+    /// Whether it is followed until its halves repeat: one half of two transistors is more than twice as long as the other.
+    fn settles(&self) -> bool {
+        if self.accuracy != Accuracy::Full || self.own.kind != CircuitKind::TransistorFlasher {
+            return false;
+        }
+        let parts = &self.own.parts;
+        let half = |ohm: Option<f64>, farad: Option<f64>| ohm.zip(farad).map(|(ohm, farad)| ohm * farad);
+        let halves = half(parts.r1_ohm, parts.c1_f).zip(half(parts.r2_ohm, parts.c2_f));
+        halves.is_some_and(|(one, two)| one.max(two) > 2.0 * one.min(two))
     }
 
     /// The same, a flasher over so many flashes.
@@ -293,11 +307,14 @@ impl<'a> Workshop<'a> {
         let most =
             if self.own.kind == CircuitKind::TransistorFlasher { self.flashes.map_or(FLASHES_OF_TWO, |flashes| flashes as usize + 1) } else { usize::MAX };
         let seen = Cell::new((0, true));
-        let enough = |_: f64, x: &[f64]| {
+        let (settles, last) = (self.flashes.is_none() && self.settles(), stop);
+        let (most, stop) = if settles { (UNEQUAL.0, UNEQUAL.1 * stop) } else { (most, stop) };
+        let enough = |time_s: f64, x: &[f64]| {
             let (flashes, was_high) = seen.get();
             let high = x[watched] > self.schematic.level_v;
             seen.set((flashes + usize::from(high && !was_high), high));
-            seen.get().0 >= most
+            // One that does not swing is not waited for.
+            seen.get().0 >= most || (settles && seen.get().0 < 2 && time_s > last)
         };
         circuit.run_to(self.accuracy, stop, scale, &enough).map_err(|error| self.failed(error))
     }
@@ -453,37 +470,68 @@ impl<'a> Workshop<'a> {
         let mut bands: Vec<Band> = Vec::new();
         let steps = ((top - SWEEP.0) / SWEEP.1).round().max(0.0) as usize;
         let volts = |step: usize| (100.0 * (SWEEP.0 + SWEEP.1 * step as f64)).round() / 100.0;
-        let lit = |step: usize| {
+        let known: RefCell<BTreeMap<usize, [f64; 2]>> = RefCell::new(BTreeMap::new());
+        let currents = |step: usize| -> Result<[f64; 2], CircuitError> {
+            if let Some(amps) = known.borrow().get(&step) {
+                return Ok(*amps);
+            }
             let schematic = Schematic::of(build, self.own, &Fed { emf_v: volts(step), ohm: 0.0, ..self.fed.clone() }, 1);
             let run = schematic.circuit.rest().map_err(|error| self.failed(error))?;
-            let lit = |name: &str| run.current(name).value[0] >= LIT_A;
-            Ok(match (lit("led_good"), lit("led_low")) {
-                (false, false) => "none",
-                (false, true) => "low",
-                (true, true) => "good+low",
-                (true, false) => "good",
+            let amps = ["led_good", "led_low"].map(|name| run.current(name).value[0]);
+            known.borrow_mut().insert(step, amps);
+            Ok(amps)
+        };
+        let lit = |step: usize| {
+            Ok(match currents(step)?.map(|amps| amps >= LIT_A) {
+                [false, false] => "none",
+                [false, true] => "low",
+                [true, true] => "good+low",
+                [true, false] => "good",
             })
         };
-        // As the volts rise, what shines never comes back: where both ends of a stride are alike, so is all between.
+        // Where both ends of a stride are alike so is all between, unless a current has its most or its least in there.
+        let mut stops: Vec<usize> = (0..steps).step_by(STRIDE).chain([steps]).collect();
+        let amps: Vec<[f64; 2]> = stops.iter().map(|stop| currents(*stop)).collect::<Result<_, _>>()?;
+        for at in 1..stops.len() - 1 {
+            for (led, here) in amps[at].into_iter().enumerate() {
+                let [before, after] = [amps[at - 1][led], amps[at + 1][led]];
+                let sign = if here >= before && here >= after { 1.0 } else { -1.0 };
+                if here == before || here == after || (sign < 0.0 && (here > before || here > after)) {
+                    continue;
+                }
+                let (mut from, mut to) = (stops[at - 1], stops[at + 1]);
+                while to - from > 2 {
+                    let (one, two) = (from + (to - from) / 3, to - (to - from) / 3);
+                    if sign * currents(one)?[led] < sign * currents(two)?[led] { from = one } else { to = two }
+                }
+                stops.push((from + to) / 2);
+            }
+        }
+        stops.sort_unstable();
+        stops.dedup();
         let mut from = (0, lit(0)?);
         bands.push(Band { from_v: volts(0), to_v: volts(0), lit: from.1 });
-        while from.0 < steps {
-            let to = (from.0 + STRIDE).min(steps);
-            let mut next = (to, lit(to)?);
-            // The last step that is still like the beginning; beyond it the first that is not.
-            let mut alike = if next.1 == from.1 { to } else { from.0 };
-            while next.1 != from.1 && next.0 - alike > 1 {
-                let middle = alike + (next.0 - alike) / 2;
-                let words = lit(middle)?;
-                if words == from.1 { alike = middle } else { next = (middle, words) }
+        for to in stops.into_iter().skip(1) {
+            loop {
+                let mut next = (to, lit(to)?);
+                // The last step that is still like the beginning; beyond it the first that is not.
+                let mut alike = if next.1 == from.1 { to } else { from.0 };
+                while next.1 != from.1 && next.0 - alike > 1 {
+                    let middle = alike + (next.0 - alike) / 2;
+                    let words = lit(middle)?;
+                    if words == from.1 { alike = middle } else { next = (middle, words) }
+                }
+                if let Some(last) = bands.last_mut() {
+                    last.to_v = volts(alike);
+                }
+                if next.1 != from.1 {
+                    bands.push(Band { from_v: volts(next.0), to_v: volts(next.0), lit: next.1 });
+                }
+                from = next;
+                if from.0 == to {
+                    break;
+                }
             }
-            if let Some(last) = bands.last_mut() {
-                last.to_v = volts(alike);
-            }
-            if next.1 != from.1 {
-                bands.push(Band { from_v: volts(next.0), to_v: volts(next.0), lit: next.1 });
-            }
-            from = next;
         }
         let run = self.schematic.circuit.rest().map_err(|error| self.failed(error))?;
         let amps = run.current("supply").value[0];
@@ -535,8 +583,10 @@ impl<'a> Workshop<'a> {
                 let edge = |what: &str, which: usize| format!("v({node}) VAL={level:e} TD={from:e} {what}={which}");
                 measures.push(format!(".meas tran period_s TRIG {} TARG {}", edge("RISE", 1), edge("RISE", 2)));
                 let on = if s.on_when_low { (edge("FALL", 1), edge("RISE", 2)) } else { (edge("RISE", 1), edge("FALL", 1)) };
-                measures.push(format!(".meas tran on_s TRIG {} TARG {}", on.0, on.1));
-                measures.push(".meas tran duty param='on_s/period_s'".into());
+                measures.push(format!(".meas tran on_raw_s TRIG {} TARG {}", on.0, on.1));
+                // Where it swings a little sooner or later than here, the two edges may be of different periods.
+                measures.push(".meas tran duty param='on_raw_s/period_s-floor(on_raw_s/period_s)'".into());
+                measures.push(".meas tran on_s param='duty*period_s'".into());
                 // A simulator that switches at the end of a step needs short ones.
                 longest_s = high.min(length - high) / 100.0;
                 measures.push(format!(".meas tran drawn AVG i(Vsupply) FROM={from:e} TO={:e}", from + length));

@@ -2,7 +2,7 @@
 
 use orthavis_model::document::{Build, parse_value};
 use orthavis_model::states::State;
-use orthavis_physics::circuits::{CircuitFigures, Workshop, figures, flashing, formulas, output_limit_a, stand_in};
+use orthavis_physics::circuits::{CircuitFigures, LIT_A, Workshop, figures, flashing, formulas, output_limit_a, stand_in};
 use orthavis_physics::network::{Network, Point};
 use orthavis_physics::transient::Accuracy;
 use proptest::prelude::*;
@@ -151,6 +151,60 @@ fn a_gauge_turns_over_from_low_to_good() {
     let shifted = turns(2);
     // Two silicon diodes at little current: about half a volt each.
     assert!(shifted - plain > 0.7 && shifted - plain < 1.6, "{plain} V, {shifted} V");
+}
+
+/// Every ten millivolts by themselves: no band of a gauge is missed, however narrow.
+#[test]
+fn a_gauge_shows_its_narrow_bands() {
+    let led = |vf: f64| json!({ "colour": "any", "vf_v": vf, "if_a": 0.02, "if_max_a": 0.03 });
+    let mut narrow = 0;
+    for (rs, rb, rc, diodes, good_v, low_v) in [
+        (220, 1000, 470, 0, 2.0, 2.0),
+        (220, 150, 4700, 0, 2.0, 1.8),
+        (100, 100, 22_000, 1, 2.0, 2.9),
+        (220, 1000, 470, 0, 2.0, 2.5),
+        (220, 1000, 470, 0, 2.0, 2.6),
+        (220, 1000, 470, 0, 2.0, 2.65),
+    ] {
+        let parts = json!({ "rs_ohm": rs, "rb_ohm": rb, "rc_ohm": rc, "diodes": diodes, "led_good": led(good_v), "led_low": led(low_v) });
+        let at = |volts: f64| build("battery_gauge", volts, &parts, &[]);
+        let found = told(&at(9.0)).bands;
+        for step in 180..=900 {
+            let volts = f64::from(step) / 100.0;
+            let one = at(volts);
+            let shop = Workshop::of(&one, 0, State::Rail);
+            let run = shop.circuit().rest().expect("rests");
+            let [good, low] = ["led_good", "led_low"].map(|name| run.current(name).value[0]);
+            // A thousandth of an ampere-limit from the edge the supply's own milliohm decides.
+            if [good, low].iter().any(|amps| (amps / LIT_A - 1.0).abs() < 0.02) {
+                continue;
+            }
+            let lit = match (good >= LIT_A, low >= LIT_A) {
+                (false, false) => "none",
+                (false, true) => "low",
+                (true, true) => "good+low",
+                (true, false) => "good",
+            };
+            let band = found.iter().find(|band| band.from_v - 0.001 <= volts && volts <= band.to_v + 0.001).unwrap_or_else(|| panic!("{volts} V in {found:?}"));
+            assert_eq!(band.lit, lit, "{volts} V of {parts}: {found:?}");
+        }
+        narrow += usize::from(found.iter().any(|band| band.to_v - band.from_v < 0.1 && band.from_v > 1.8));
+    }
+    assert!(narrow > 0, "none of them has a narrow band");
+}
+
+/// Very unequal halves repeat only after some periods: what is said is what they come to.
+#[test]
+fn two_very_unequal_halves_are_followed_until_they_repeat() {
+    for (c1, c2) in [(1e-5, 3.3e-4), (2.2e-4, 1e-5), (1e-6, 1e-4), (4.7e-5, 1e-5)] {
+        let build = build("transistor_flasher", 6.0, &json!({ "r1_ohm": 6800, "r2_ohm": 4700, "c1_f": c1, "c2_f": c2 }), &["a", "b"]);
+        let long = Workshop::of(&build, 0, State::Rail).over(Some(30)).figures(&build).unwrap_or_else(|error| panic!("{error}"));
+        let short = told(&build);
+        for (one, other) in [(short.period_s, long.period_s), (short.on_s, long.on_s), (short.supply_mean_a, long.supply_mean_a)] {
+            let (one, other) = (one.expect("a figure"), other.expect("a figure"));
+            assert!((one / other - 1.0).abs() < 0.01, "{c1} F, {c2} F: {one}, followed longer {other}");
+        }
+    }
 }
 
 #[test]

@@ -146,20 +146,29 @@ impl Habit {
         if rides.len() < HABIT_RIDES {
             return Habit { minutes: plan(), way_km: None, a_week: build.usage.outings_per_week, temperature_c: build.usage.temperature_c, rides: 0 };
         }
-        let mut minutes = BTreeMap::new();
-        for (_, ride) in &rides {
-            for (scene, lit) in &ride.minutes {
-                *minutes.entry(scene.clone()).or_insert(0.0) += lit / rides.len() as f64;
-            }
+        let mut lit: BTreeMap<&String, Vec<f64>> = BTreeMap::new();
+        for (scene, minutes) in rides.iter().flat_map(|(_, ride)| &ride.minutes) {
+            lit.entry(scene).or_default().push(*minutes);
         }
+        let mut minutes: BTreeMap<String, f64> = lit.into_iter().map(|(scene, lit)| (scene.clone(), usual_sum(lit) / rides.len() as f64)).collect();
         minutes.retain(|scene, lit| *lit > 0.0 && build.scenes.iter().any(|known| known.id == *scene));
         let degrees: Vec<f64> = rides.iter().filter_map(|(_, ride)| ride.temperature_c).collect();
         let temperature_c = (!degrees.is_empty()).then(|| degrees.iter().sum::<f64>() / degrees.len() as f64);
         let ways: Vec<f64> = rides.iter().filter_map(|(_, ride)| ride.distance_km).collect();
-        let way_km = (!ways.is_empty()).then(|| ways.iter().sum::<f64>() / ways.len() as f64);
+        let way_km = (!ways.is_empty()).then(|| ways.len() as f64).map(|count| usual_sum(ways) / count);
         let since = (now.s - rides[0].0.s).max(7 * DAY_S) as f64 / DAY_S as f64;
         Habit { minutes, way_km, a_week: 7.0 * rides.len() as f64 / since, temperature_c, rides: rides.len() }
     }
+}
+
+/// A figure beyond so many times the usual one is taken for a slip of the pen.
+const SLIP: f64 = 4.0;
+
+/// Sum of figures, slips taken for the usual one.
+fn usual_sum(mut figures: Vec<f64>) -> f64 {
+    figures.sort_by(f64::total_cmp);
+    let usual = figures.get(figures.len() / 2).copied().unwrap_or(0.0);
+    figures.iter().map(|figure| if *figure > SLIP * usual { usual } else { *figure }).sum()
 }
 
 /// Days looked ahead.

@@ -4,7 +4,7 @@
 //! What scatters is `Δs`, not `Q`, so `Δs·f(ϑ) = Q·η / C` is fitted for `C`, which may change evenly with time; the
 //! other way round scatter would make every pack look smaller than it is. Charges that lie far off count less.
 
-use crate::needs::Needs;
+use crate::needs::{CURVE, Needs};
 use crate::told::{Told, What};
 use orthavis_model::document::date_of;
 use orthavis_model::laws::conditions::resistance_factor;
@@ -25,6 +25,10 @@ const COUNT: f64 = 0.02;
 const FULL: f64 = 0.01;
 /// Of the voltage at which the charger holds it: from here on it is full.
 const HELD: f64 = 0.985;
+/// What a meter may be wrong by all the time, as a share of what it shows: half of its printed accuracy.
+const METER: f64 = 0.0025;
+/// What the counter of a charger may be wrong by all the time.
+const COUNTER: f64 = 0.01;
 /// Growth of the capacity in a year before anything is known, relative, and how far that may be off.
 const AGES: (f64, f64) = (-0.05, 0.15);
 /// The same of the resistance.
@@ -128,6 +132,8 @@ struct Point {
     give: f64,
     /// The charge that moved it, `y = q / C`; `None`: `y` is the figure itself.
     q: Option<f64>,
+    /// How far `y` is off, as a share, where the meter, the counter and the curve are wrong all the time.
+    lasting: f64,
     /// The figure by itself.
     alone: f64,
     alone_give: f64,
@@ -154,13 +160,16 @@ struct Line {
     var: [f64; 3],
     mid_s: f64,
     long: bool,
+    /// What stays off however many observations there are, as a share.
+    lasting: f64,
 }
 
 impl Line {
     /// Value and standard deviation.
     fn at(&self, s: i64) -> (f64, f64) {
         let tau = (s as f64 - self.mid_s) / YEAR_S;
-        (self.g + self.h * tau, (self.var[0] + 2.0 * tau * self.var[1] + tau * tau * self.var[2]).max(0.0).sqrt())
+        let (value, scatter) = (self.g + self.h * tau, (self.var[0] + 2.0 * tau * self.var[1] + tau * tau * self.var[2]).max(0.0));
+        (value, scatter.sqrt().hypot(self.lasting * value))
     }
 }
 
@@ -174,7 +183,7 @@ fn fitted(points: &[Point], growth: (f64, f64)) -> Option<Line> {
     let level = alone[alone.len() / 2];
     let weights = points.iter().map(|point| 1.0 / point.beside(level).1.powi(2));
     let mid_s = points.iter().zip(weights.clone()).map(|(point, weight)| weight * point.at.s as f64).sum::<f64>() / weights.sum::<f64>();
-    let mut line = Line { g: level, h: 0.0, var: [0.0; 3], mid_s, long };
+    let mut line = Line { g: level, h: 0.0, var: [0.0; 3], mid_s, long, lasting: 0.0 };
     let (mut far, mut swell) = (vec![1.0; points.len()], 1.0);
     for _ in 0..ROUNDS {
         let sure = if long { 1.0 } else { 1e6 };
@@ -213,6 +222,8 @@ fn fitted(points: &[Point], growth: (f64, f64)) -> Option<Line> {
             *far = (FAR * swell.sqrt() / off).powi(2).min(1.0);
         }
     }
+    let weights = || points.iter().zip(&far).map(|(point, far)| far / (point.give / point.y).powi(2));
+    line.lasting = weights().zip(points).map(|(weight, point)| weight * point.lasting).sum::<f64>() / weights().sum::<f64>();
     (line.g > 0.0).then_some(line)
 }
 
@@ -252,7 +263,12 @@ fn charges(needs: &Needs, told: &[Told<'_>]) -> Vec<Point> {
                 if kept <= 0.0 || moved < TOO_SMALL || q > 3.0 * needs.battery.capacity_ah {
                     continue;
                 }
-                let give = (needs.give(from_v).powi(2) + to_give.powi(2) + (COUNT * moved).powi(2)).sqrt();
+                let from = to - moved;
+                let give = (needs.give_at(from).powi(2) + to_give.powi(2) + (COUNT * moved).powi(2)).sqrt();
+                // A meter that shows too much does so before and after; what the charger fills is full whatever it shows.
+                let after = if to_give > FULL { needs.per_volt(to) * to_v } else { 0.0 };
+                let wrong = METER * (needs.per_volt(from) * from_v - after);
+                let lasting = (wrong / moved).hypot(CURVE / moved).hypot(COUNTER);
                 let alone = q / (moved * cold);
                 points.push(Point {
                     id: one.event.id.clone(),
@@ -260,6 +276,7 @@ fn charges(needs: &Needs, told: &[Told<'_>]) -> Vec<Point> {
                     q: Some(q),
                     y: moved * cold,
                     give: give * cold,
+                    lasting,
                     alone,
                     alone_give: alone * give / moved,
                 });
@@ -284,7 +301,7 @@ fn resistances(needs: &Needs, told: &[Told<'_>]) -> Vec<Point> {
         let worth = reading.temperature_c.map_or(1.0, |degrees| resistance_factor(needs.battery.chemistry, degrees, 1.0));
         let (ohm, give) = ((resting_v - loaded_v) / need.mean_a / worth, count_v(resting_v) / need.mean_a / worth);
         if ohm > 0.0 {
-            points.push(Point { id: one.event.id.clone(), at: one.at, q: None, y: ohm, give, alone: ohm, alone_give: give });
+            points.push(Point { id: one.event.id.clone(), at: one.at, q: None, y: ohm, give, lasting: METER, alone: ohm, alone_give: give });
         }
     }
     points

@@ -1,4 +1,5 @@
-//! What the plan should learn from the journal: offered with what it rests on, never taken by itself.
+//! What the plan should learn from the journal: offered with what it rests on, never taken by itself, and only where two
+//! kinds of evidence agree.
 
 use crate::course::{HABIT_RIDES, Habit};
 use crate::health::Health;
@@ -34,6 +35,10 @@ pub struct Offer {
 
 /// A figure moves that is off by this many standard deviations, and by this share.
 const MOVES: (f64, f64) = (2.0, 0.04);
+/// Outings with both voltages that make an evidence.
+const OUTINGS: usize = 4;
+/// Two figures agree that are no further apart than this many standard deviations.
+const AGREES: f64 = 2.5;
 /// A habit differs by this share.
 const HABIT: f64 = 0.2;
 
@@ -50,7 +55,12 @@ fn rounded(value: f64, digits: i32) -> f64 {
 pub fn offers(build: &Build, needs: &Needs, health: &Health, rides: &Rides, habit: &Habit) -> Vec<Offer> {
     let mut all = Vec::new();
     let differs = |from: f64, to: f64, give: f64| (to - from).abs() > MOVES.0 * give && (to - from).abs() > MOVES.1 * from.abs();
-    if let (Some(trend), Some(left)) = (&health.capacity, &health.left) {
+    // The same load, by the voltages of outings and by what the charges put in.
+    let load = rides.extra.as_ref().map(|extra| extra.value).zip(rides.extra_give).zip(rides.by_charges);
+    let load = load.filter(|((amps, give), (charged, off))| *charged > MOVES.0 * off && (amps - charged).abs() < AGREES * give.hypot(*off));
+    // Charges say what it holds; the outings agree where nothing of theirs is left to explain.
+    let outings = rides.compared >= OUTINGS && (rides.extra.is_none() || load.is_some());
+    if let (Some(trend), Some(left)) = (health.capacity.as_ref().filter(|_| outings), &health.left) {
         let give = trend.give / needs.battery.capacity_ah;
         let to = rounded(left.value.clamp(0.1, 1.0), 3);
         if differs(needs.left, left.value, give) && to != needs.left {
@@ -61,14 +71,21 @@ pub fn offers(build: &Build, needs: &Needs, health: &Health, rides: &Rides, habi
                 to,
                 give: Some(give),
                 unit: "1",
-                why: format!("{} charges with both voltages say that it holds {}.", health.charges, plain(trend.now.value, "Ah")),
+                why: format!(
+                    "{} charges with both voltages say that it holds {}, and {} outings took what that makes of the plan.",
+                    health.charges,
+                    plain(trend.now.value, "Ah"),
+                    rides.compared
+                ),
                 changes: vec![json!({ "op": "add", "path": "/usage/capacity_left", "value": to })],
             });
         }
     }
     if let Some(trend) = &health.resistance {
         let (from, to) = (needs.battery.pack_ohm(), rounded(trend.now.value, 3));
-        if differs(from, trend.now.value, trend.give) && matches!(build.source, Source::Battery(_)) {
+        // A pack that has aged holds less, too; one that only reads so has a bad joint on its way.
+        let aged = health.left.as_ref().is_some_and(|left| left.value < 1.0 - MOVES.1) == (trend.now.value > from);
+        if aged && differs(from, trend.now.value, trend.give) && matches!(build.source, Source::Battery(_)) {
             all.push(Offer {
                 at: "/source/resistance_ohm".into(),
                 words: "resistance of the battery".into(),
@@ -76,16 +93,19 @@ pub fn offers(build: &Build, needs: &Needs, health: &Health, rides: &Rides, habi
                 to,
                 give: Some(trend.give),
                 unit: "ohm",
-                why: format!("{} pairs of readings at rest and under load.", health.readings),
+                why: format!("{} pairs of readings at rest and under load; what the charges say of its age agrees.", health.readings),
                 changes: vec![json!({ "op": "add", "path": "/source/resistance_ohm", "value": to })],
             });
         }
     }
-    if let (Some(extra), Some(give)) = (&rides.extra, rides.extra_give) {
+    if let Some(((amps, give), (charged, off))) = load {
         // A load that runs while it is out, spread over the day: standing loads are told by their hours.
         let hours = (habit.minutes.values().sum::<f64>() / 60.0 * habit.a_week / 7.0).clamp(0.0, 24.0);
-        if extra.value > 0.0 && habit.rides >= HABIT_RIDES && hours > 0.0 {
-            let to = rounded(extra.value, 2);
+        if amps > 0.0 && habit.rides >= HABIT_RIDES && hours > 0.0 {
+            // Both together, each by how sure it is.
+            let (one, two) = (1.0 / (give * give), 1.0 / (off * off));
+            let give = 1.0 / (one + two).sqrt();
+            let to = rounded((one * amps + two * charged) / (one + two), 2);
             let taken = |id: &String| build.standing.iter().any(|load| load.id == *id);
             let id = (1..).map(|n| if n == 1 { "found".to_owned() } else { format!("found-{n}") }).find(|id| !taken(id)).unwrap_or_default();
             let load = json!({ "id": id, "current_a": to, "hours_per_day": rounded(hours, 2) });
@@ -96,7 +116,7 @@ pub fn offers(build: &Build, needs: &Needs, health: &Health, rides: &Rides, habi
                 to,
                 give: Some(give),
                 unit: "A",
-                why: "Outings take that much more than the plan computes, cold and age taken into account.".into(),
+                why: "Outings take that much more than the plan computes, cold and age taken into account, and the charges put it back.".into(),
                 changes: vec![json!({ "op": "add", "path": "/standing/-", "value": load })],
             });
         }

@@ -98,17 +98,25 @@ impl Needs {
         24.0 * self.idle_a / capacity_ah + 24.0 * habits_of(self.battery.chemistry).self_month / MONTH_H
     }
 
+    /// How far the state of charge moves for a volt, about a state.
+    pub fn per_volt(&self, soc: f64) -> f64 {
+        let (low, high) = ((soc - 0.03).max(0.0), (soc + 0.03).min(1.0));
+        (high - low) / (self.battery.emf_v(high) - self.battery.emf_v(low)).max(1e-9)
+    }
+
     /// How far off the state of charge may be that a rested voltage tells, one standard deviation.
     pub fn give(&self, volts: f64) -> f64 {
-        let soc = self.battery.soc_at(volts);
-        let (low, high) = ((soc - 0.03).max(0.0), (soc + 0.03).min(1.0));
-        let slope = (self.battery.emf_v(high) - self.battery.emf_v(low)).max(1e-9) / (high - low);
+        self.give_at(self.battery.soc_at(volts))
+    }
+
+    /// The same about a state.
+    pub fn give_at(&self, soc: f64) -> f64 {
         // A pack that was let rest, a hand-held meter that repeats itself, and a curve of the chemistry.
-        ((REST * volts / slope).powi(2) + CURVE * CURVE).sqrt().min(0.5)
+        (REST * self.battery.emf_v(soc) * self.per_volt(soc)).hypot(CURVE).min(0.5)
     }
 }
 
 /// Share by which a rested voltage scatters.
 const REST: f64 = 0.0015;
 /// What the curve of a chemistry is off by, as a share of the charge.
-const CURVE: f64 = 0.01;
+pub(crate) const CURVE: f64 = 0.01;

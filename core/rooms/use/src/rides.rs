@@ -1,7 +1,10 @@
 //! What each outing took, measured by rested voltages, against what the plan computes, and why they differ.
 
+use crate::health::{LEAST, filled_to, put_in};
 use crate::needs::Needs;
 use crate::told::{Told, What};
+use orthavis_model::laws::habits::habits_of;
+use orthavis_model::moment::{DAY_S, Moment};
 use orthavis_model::working::{Fact, Rule, fact, plain, quantity};
 use serde::Serialize;
 
@@ -41,6 +44,12 @@ pub struct Rides {
     pub extra: Option<Fact>,
     /// How far that may be off (one standard deviation).
     pub extra_give: Option<f64>,
+    /// Outings with both voltages that were held against the plan.
+    #[serde(skip)]
+    pub compared: usize,
+    /// What the charges say of such a current, A, and how far that may be off; absent where they cannot tell.
+    #[serde(skip)]
+    pub by_charges: Option<(f64, f64)>,
 }
 
 /// Outings that are held against the plan.
@@ -53,6 +62,17 @@ const MATTERS: f64 = 0.10;
 const MINUTES: f64 = 0.08;
 /// What the power of a motor scatters by, as a share.
 const WAY: f64 = 0.25;
+
+/// Rounds of the fit.
+const ROUNDS: usize = 16;
+/// Outings beyond this many standard deviations count less.
+const FAR: f64 = 2.5;
+/// Standard deviation over the median of the sizes of what is scattered so.
+const MEDIAN: f64 = 1.4826;
+/// What a charger's count, a full battery and days of standing scatter by, as shares.
+const COUNTED: f64 = 0.02;
+const FILLED: f64 = 0.015;
+const DAYS: f64 = 0.3;
 
 /// Outings together, and each with what it took, oldest first. `capacity_ah` is what the battery holds at 25 °C.
 pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<RideSeen>) {
@@ -125,7 +145,15 @@ pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<
         )
     };
     let extra_give = shows.map(|(_, give)| give);
-    (Rides { words, facts: counted(told), extra: shows.map(fact_of), extra_give }, seen)
+    let by_charges = balance(needs, told);
+    // What the voltages say alone may be age as well; both together are a load.
+    let words = match (&shows, by_charges) {
+        (Some((amps, _)), Some((charged, give))) if *amps > 0.0 && charged < DIFFERS * give => {
+            format!("{words} What the charges put in does not say so: measure once more before you change the plan.")
+        }
+        _ => words,
+    };
+    (Rides { words, facts: counted(told), extra: shows.map(fact_of), extra_give, compared: recent.len(), by_charges }, seen)
 }
 
 /// Hours of light and way of every outing.
@@ -149,7 +177,8 @@ pub fn counted(told: &[Told<'_>]) -> Vec<Fact> {
 
 /// Outings of a build that runs off a rail: counted, and no more.
 pub fn off_a_rail(told: &[Told<'_>]) -> Rides {
-    Rides { words: "Outings are counted; what they take is up to the battery behind the rail.".into(), facts: counted(told), extra: None, extra_give: None }
+    let words = "Outings are counted; what they take is up to the battery behind the rail.".into();
+    Rides { words, facts: counted(told), extra: None, extra_give: None, compared: 0, by_charges: None }
 }
 
 /// Mean current of the plan over the outings, A.
@@ -165,20 +194,72 @@ fn mean_a(needs: &Needs, seen: &[RideSeen], told: &[Told<'_>]) -> f64 {
     if seen.is_empty() || minutes <= 0.0 { 0.0 } else { charge / minutes }
 }
 
-/// Current and its standard deviation; `None` without outings that were measured.
+/// Current and its standard deviation; `None` without outings that were measured. What lies far off counts less, so that
+/// one wrong entry neither makes a load nor hides one.
 fn extra(rest: &[(f64, f64, f64)]) -> Option<(f64, f64)> {
-    let (mut top, mut bottom) = (0.0, 0.0);
-    for (charge, hours, give) in rest {
-        top += hours * charge / (give * give);
-        bottom += hours * hours / (give * give);
+    let mut alone: Vec<f64> = rest.iter().map(|(charge, hours, _)| charge / hours).collect();
+    alone.sort_by(f64::total_cmp);
+    let mut amps = *alone.get(alone.len() / 2)?;
+    let (mut bottom, mut swell) = (0.0, 1.0);
+    for _ in 0..ROUNDS {
+        let off = |(charge, hours, give): &(f64, f64, f64)| (charge - amps * hours).abs() / give;
+        let mut sizes: Vec<f64> = rest.iter().map(off).collect();
+        sizes.sort_by(f64::total_cmp);
+        let spread: f64 = MEDIAN * sizes[sizes.len() / 2];
+        swell = (spread * spread).max(1.0);
+        let mut top = 0.0;
+        bottom = 0.0;
+        for one in rest {
+            let (charge, hours, give) = one;
+            let weight = (FAR * swell.sqrt() / off(one)).powi(2).min(1.0) / (give * give);
+            top += weight * hours * charge;
+            bottom += weight * hours * hours;
+        }
+        amps = top / bottom;
     }
-    if bottom <= 0.0 {
-        return None;
+    amps.is_finite().then_some((amps, (swell / bottom).sqrt()))
+}
+
+/// What the charges say of a current that the plan does not have, A, and its standard deviation: between two full charges
+/// what went in is what outings and days took. No voltage and no capacity is in it.
+pub fn balance(needs: &Needs, told: &[Told<'_>]) -> Option<(f64, f64)> {
+    let kept = habits_of(needs.battery.chemistry).charge_efficiency;
+    let mut all = Vec::new();
+    // Charge computed and put in, hours of light, and the square of what they scatter by, since it was full.
+    let mut since: Option<(Moment, [f64; 4])> = None;
+    for one in told {
+        match &one.what {
+            What::Ride(ride) => {
+                let Some((_, [computed, _, hours, scatter])) = &mut since else { continue };
+                let (lights, way) = needs.parts(&ride.minutes, ride.distance_km);
+                let [lights, way] = [lights, way].map(|share| share * needs.battery.capacity_ah);
+                *computed += lights + way;
+                *hours += ride.hours();
+                *scatter += (MINUTES * lights).powi(2) + (WAY * way).powi(2);
+            }
+            What::Charge(charge) => {
+                let in_ah = put_in(needs, charge.ah, charge.wh);
+                let full = charge.to_v.is_some_and(|to_v| filled_to(needs, to_v).0 >= 1.0);
+                if let (Some((_, [_, put, ..])), Some(ah)) = (&mut since, in_ah) {
+                    *put += ah * kept;
+                } else {
+                    since = None;
+                }
+                if !full {
+                    continue;
+                }
+                if let Some((at, [computed, put, hours, scatter])) = since.filter(|(_, sums)| sums[2] > 0.0) {
+                    let days = (one.at.s - at.s) as f64 / DAY_S as f64;
+                    let standing = days * (needs.day(needs.battery.capacity_ah) * needs.battery.capacity_ah - needs.gain_ah);
+                    let give = scatter + (COUNTED * put).powi(2) + (FILLED * needs.battery.capacity_ah).powi(2) + (DAYS * standing).powi(2);
+                    all.push((put - computed - standing, hours, give.sqrt()));
+                }
+                since = Some((one.at, [0.0; 4]));
+            }
+            _ => {}
+        }
     }
-    let amps = top / bottom;
-    let chi: f64 = rest.iter().map(|(charge, hours, give)| ((charge - amps * hours) / give).powi(2)).sum();
-    let swell = (chi / (rest.len() as f64 - 1.0).max(1.0)).max(1.0);
-    Some((amps, (swell / bottom).sqrt()))
+    if all.len() < LEAST { None } else { extra(&all[all.len().saturating_sub(COMPARED)..]) }
 }
 
 /// Which of cold, age and a load that is not in the plan explains most of what was measured beyond the plan.

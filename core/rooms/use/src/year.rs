@@ -26,11 +26,15 @@ pub struct Truth {
     pub resistance: f64,
     /// A load that is not in the plan, A, while it is lit.
     pub extra_a: f64,
+    /// What the meter shows over what is there, all the time.
+    pub meter: f64,
+    /// What the charger counts over what goes in, all the time.
+    pub counter: f64,
 }
 
 impl Truth {
     /// A pack that aged as most do.
-    pub const USUAL: Truth = Truth { left: 0.86, left_before: 0.94, resistance: 1.35, extra_a: 0.0 };
+    pub const USUAL: Truth = Truth { left: 0.86, left_before: 0.94, resistance: 1.35, extra_a: 0.0, meter: 1.0, counter: 1.0 };
 }
 
 /// Share of the range that an outing takes at most.
@@ -118,8 +122,8 @@ impl Year<'_> {
             let before = self.soc;
             self.soc = (self.soc - took * (1.0 + 0.03 * self.dice.normal())).max(0.0);
             if measured {
-                from_v = Some(shown(needs.battery.emf_v(before), &mut self.dice));
-                to_v = Some(shown(needs.battery.emf_v(self.soc), &mut self.dice));
+                from_v = Some(shown(self.truth.meter * needs.battery.emf_v(before), &mut self.dice));
+                to_v = Some(shown(self.truth.meter * needs.battery.emf_v(self.soc), &mut self.dice));
             }
         }
         self.write(
@@ -143,13 +147,13 @@ impl Year<'_> {
         }
         let indoors = degrees.clamp(8.0, 25.0);
         let ah = (to - self.soc) * self.capacity_ah(&needs) * needs.cold(Some(indoors)) / habits.charge_efficiency;
-        let from_v = shown(needs.battery.emf_v(self.soc), &mut self.dice);
+        let from_v = shown(self.truth.meter * needs.battery.emf_v(self.soc), &mut self.dice);
         let end_v = if to >= 1.0 { needs.battery.charging_v().unwrap_or_else(|| needs.battery.emf_v(1.0)) } else { needs.battery.emf_v(to) };
         let minutes = self.build.usage.charger_a.map(|amps| (60.0 * ah / amps + if to >= 1.0 { 60.0 * habits.tail_h } else { 0.0 }).round());
         let data = json!({
             "from_v": from_v,
-            "to_v": shown(end_v, &mut self.dice),
-            "ah": cents(ah * (1.0 + 0.01 * self.dice.normal())),
+            "to_v": shown(self.truth.meter * end_v, &mut self.dice),
+            "ah": cents(self.truth.counter * ah * (1.0 + 0.01 * self.dice.normal())),
             "minutes": minutes,
             "temperature_c": indoors.round(),
         });

@@ -2,7 +2,7 @@
 
 use orthavis_model::demo::BUILDS;
 use orthavis_model::document::{Build, Source, parse, parse_value};
-use orthavis_model::journal::{Event, parse_event};
+use orthavis_model::journal::{Event, EventKind, parse_event};
 use orthavis_model::moment::{DAY_S, Moment};
 use orthavis_use::chart::svg;
 use orthavis_use::course::charged;
@@ -181,7 +181,7 @@ fn one_bad_charge_moves_the_capacity_little() {
 #[test]
 fn a_year_is_read_for_what_it_was() {
     let build = trike();
-    let truth = Truth { left: 0.78, left_before: 0.92, resistance: 1.6, extra_a: 0.0 };
+    let truth = Truth { left: 0.78, left_before: 0.92, resistance: 1.6, ..Truth::USUAL };
     let events = year(&build, truth, 3, now());
     let said = shown(&build, &events);
     let health = said.health.as_ref().expect("there");
@@ -216,6 +216,39 @@ fn a_load_that_is_not_in_the_plan_is_found_and_offered() {
     assert!(rides.words.contains("not in the plan"), "{}", rides.words);
     let plain = shown(&build, &year(&build, Truth::USUAL, 5, now())).rides;
     assert!(plain.extra.is_none(), "{:?}", plain.extra);
+}
+
+/// One entry that is ten times too large, whichever it is, hides no load of a third of the plan's, and changes no offer.
+#[test]
+fn one_slipped_point_hides_nothing_and_offers_nothing() {
+    // Without a motor on the same battery, which takes far more than any light.
+    let still = |build: &Build| Needs::of(build).is_some_and(|needs| needs.moving_per_h == 0.0 && needs.battery.charging_v().is_some());
+    let build = BUILDS.into_iter().map(|text| parse(text).expect("there")).find(still).expect("one without a motor");
+    let needs = Needs::of(&build).expect("there");
+    let usual = needs.scenes.values().map(|need| need.mean_a).fold(0.0, f64::max);
+    let offered = |events: &[Event]| -> Vec<String> { shown(&build, events).offers.into_iter().map(|offer| offer.at).collect() };
+    for (truth, seed) in
+        [(Truth { extra_a: usual / 3.0, ..Truth::USUAL }, 5), (Truth::USUAL, 5), (Truth { left: 0.98, left_before: 1.0, resistance: 1.0, ..Truth::USUAL }, 8)]
+    {
+        let events = year(&build, truth, seed, now());
+        let before = offered(&events);
+        let has_load = |all: &[String]| all.iter().any(|at| at == "/standing/-");
+        assert_eq!(has_load(&before), truth.extra_a > 0.0, "{before:?}");
+        for (kind, field) in [(EventKind::Ride, "minutes"), (EventKind::Charge, "ah")] {
+            let mut spoiled = 0;
+            for at in (0..events.len()).rev().filter(|at| events[*at].kind == kind).step_by(7) {
+                let mut slipped = events.clone();
+                match slipped[at].data.get_mut(field) {
+                    Some(Value::Object(scenes)) => scenes.values_mut().for_each(|minutes| *minutes = json!(10.0 * minutes.as_f64().expect("a number"))),
+                    Some(value) => *value = json!(10.0 * value.as_f64().expect("a number")),
+                    None => continue,
+                }
+                spoiled += 1;
+                assert_eq!(offered(&slipped), before, "{field} of {}", events[at].at);
+            }
+            assert!(spoiled > 3, "{field}: {spoiled}");
+        }
+    }
 }
 
 #[test]

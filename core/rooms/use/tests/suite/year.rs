@@ -1,5 +1,6 @@
 //! A year that was simulated from a known truth: what the room says back is held against that truth.
 
+use orthavis_model::chance::Dice;
 use orthavis_model::demo::BUILDS;
 use orthavis_model::document::{Build, parse};
 
@@ -39,4 +40,33 @@ fn the_capacity_of_a_simulated_year_is_found_within_five_percent() {
     }
     off.sort_by(f64::total_cmp);
     assert!(beyond * 20 <= off.len(), "{beyond} of {} lie beyond three standard deviations", off.len());
+}
+
+/// Meters and counters that are a little wrong all the time, each year another: the bands hold what is true.
+#[test]
+fn bands_hold_what_is_true() {
+    let mut sigmas = Vec::new();
+    let mut off = Vec::new();
+    let mut dice = Dice::new(11);
+    for build in charged() {
+        let needs = Needs::of(&build).expect("there");
+        for seed in 0..15 {
+            let (meter, counter) = (1.0 + 0.0025 * dice.normal(), 1.0 + 0.01 * dice.normal());
+            let truth = Truth { left: dice.between(0.75, 0.95), left_before: 0.97, meter, counter, ..Truth::USUAL };
+            let events = year(&build, truth, 300 + seed, now());
+            let capacity = health(&needs, &told(&events), now()).capacity.expect("a year of charges");
+            let real = needs.battery.capacity_ah * truth.left;
+            sigmas.push(((capacity.now.value - real) / capacity.give, build.name.clone(), capacity.give / real));
+            off.push(capacity.now.value / real - 1.0);
+        }
+    }
+    let beyond = sigmas.iter().filter(|(sigma, ..)| sigma.abs() > 2.0).count();
+    let mean = off.iter().sum::<f64>() / off.len() as f64;
+    println!("{beyond} of {} beyond two sigmas, mean {:+.2} %", off.len(), 100.0 * mean);
+    for build in charged() {
+        let of: Vec<f64> = sigmas.iter().zip(&off).filter(|((_, name, _), _)| *name == build.name).map(|(_, off)| *off).collect();
+        println!("{}: {:?}", build.name, of.iter().map(|off| (1000.0 * off).round() / 10.0).collect::<Vec<_>>());
+    }
+    assert!(10 * beyond <= off.len(), "{beyond} of {} lie beyond two standard deviations", off.len());
+    assert!(mean.abs() < 0.01, "{mean:+.3}");
 }
