@@ -6,6 +6,7 @@ use crate::request::Raw;
 use crate::workshop::Workshop;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
+use orthavis_core::arrives::Arrives;
 use orthavis_core::bench::correct::Correction;
 use orthavis_core::bench::diagnose::Diagnosis;
 use orthavis_core::bench::expect::Check;
@@ -168,6 +169,8 @@ questions! {
     apply(ApplyRequest) -> Applied, "apply" at "/api/v1/apply";
     /// Adds a part with sensible figures, without keeping the document.
     add(AddRequest) -> Build, "add" at "/api/v1/add";
+    /// What would come with a part that is added, and what it asks; nothing is changed.
+    adding(AddRequest) -> Arrives, "adding" at "/api/v1/adding";
     /// Takes a part out with what belongs to it, without keeping the document.
     take_out(RemoveRequest) -> Build, "remove" at "/api/v1/remove";
     /// The ways there are, best first, each with its figures and the change that takes it over.

@@ -15,7 +15,7 @@ pub use orthavis_model::laws::{battery, converter, fuse, habits, led, module, pi
 pub use orthavis_model::{budget, chance, demo, document, drawer, edit, fixing, glossary, journal, moment, parts, practice, states, table, vehicle, working};
 pub use orthavis_physics::show as pixels_over_time;
 pub use orthavis_physics::{circuits, endurance, netlist, network, offered, points, protection};
-pub use orthavis_plan::{choose, mend, propose, remove};
+pub use orthavis_plan::{arrives, choose, mend, propose, remove};
 pub use orthavis_show as show;
 pub use orthavis_use as upkeep;
 pub use orthavis_views::{circuit, picture, sheet};

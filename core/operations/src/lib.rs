@@ -146,6 +146,7 @@ operations! {
     "report" => questions::whole_report,
     "apply" => questions::apply,
     "add" => questions::add,
+    "adding" => questions::adding,
     "remove" => questions::take_out,
     "choose" => questions::choose,
     "size" => questions::size,

@@ -1,6 +1,7 @@
 //! Questions about a document that is not kept: solved, judged, mended, added to, chosen for.
 
 use crate::{Answer, DocumentRequest, Refusal, word_of};
+use orthavis_core::arrives::{Arrives, arrives};
 use orthavis_core::cautions::{Caution, cautions};
 use orthavis_core::choose::size::Sized;
 use orthavis_core::choose::{self, Choice};
@@ -369,6 +370,12 @@ pub fn add(request: AddRequest) -> Answer<Build> {
     let unread = |error: serde_json::Error| Refusal::new("part", "The part cannot be read", format!("{error}. Mend the field it names."));
     let wish = wish_of(serde_json::from_value(read_strict(request.part.get())?).map_err(unread)?)?;
     Ok(parse_value(&propose::add(&build, &wish)?.to_value())?)
+}
+
+/// What would come with a part that is added, and what it asks; nothing is changed.
+pub fn adding(request: AddRequest) -> Answer<Arrives> {
+    let before = parse(request.document.get())?;
+    Ok(arrives(&before, &add(request)?))
 }
 
 /// A part to take out.

@@ -1,5 +1,6 @@
 //! Ways to make a build better: helpers that decide, parts added with sensible figures and taken out again, and the search that mends all.
 
+pub mod arrives;
 pub mod choose;
 pub mod mend;
 pub mod propose;

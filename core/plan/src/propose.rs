@@ -7,6 +7,7 @@ pub use crate::wish::WishError;
 
 use crate::choose::Pick;
 use crate::choose::supply::{Need, Way, need_of};
+use orthavis_judge::driven::Driven;
 use orthavis_model::document::library;
 use orthavis_model::document::*;
 use orthavis_model::edit::{converter_name, free_id, plain_feed};
@@ -436,6 +437,17 @@ fn supply_light(build: &mut Build, id: &str, need: &Need) {
         if let Some(light) = build.lights.iter_mut().find(|light| light.id == id) {
             light.feeds.iter_mut().for_each(|feed| feed.from.clone_from(&from));
         }
+        return;
+    }
+    // A chip of more volts than there are.
+    let lifted = build.lights.iter().find(|light| light.id == id).filter(|_| need.emitter).and_then(|light| {
+        let Load::LedArray(array) = &light.load else { return None };
+        let volts = offered_v(build, "source")?;
+        let (low, high) = volts.into_iter().fold((f64::INFINITY, 0.0_f64), |(low, high), (_, volts)| (low.min(volts), high.max(volts)));
+        Driven::of(array, low, high).filter(|driven| driven.lifted_to_v.is_some())
+    });
+    if let Some(driven) = lifted {
+        driven.put_before(build, id);
         return;
     }
     let choices = crate::choose::supply::for_light(build, id).unwrap_or_default();

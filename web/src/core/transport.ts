@@ -13,6 +13,7 @@ const QUICK = [
   "measured",
   "starter",
   "add",
+  "adding",
   "remove",
   "apply",
   "choose",

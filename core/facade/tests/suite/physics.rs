@@ -2,7 +2,7 @@
 
 use orthavis_core::document::{Build, Chemistry, Fuse, FuseStyle, Gauge, Source, parse_value};
 use orthavis_core::endurance::Ends;
-use orthavis_core::network::SolveError;
+use orthavis_core::network::{Network, Point, SolveError};
 use orthavis_core::propose::{LightWish, Wish, WishError, add, starter, usual_led};
 use orthavis_core::report::{Report, report};
 use orthavis_core::states::State;
@@ -170,6 +170,28 @@ fn what_has_no_steady_state_is_a_stop_that_names_the_part() {
         assert!((0.0..1.0).contains(&finding.value) && finding.scene.is_some() && finding.state.is_some(), "{finding:?}");
         assert!(!finding.remedies.is_empty(), "{place}: nothing clears it");
         assert_eq!(report.points.len() + collapsed.len(), build.scenes.len() * build.states().len(), "every point is shown or named");
+    }
+}
+
+/// Between two states of charge a module may start and give way again without end: what flickers is not counted as light.
+#[test]
+fn light_ends_where_its_module_begins_to_hunt() {
+    for (length, least) in [(8.0, 36.5), (20.0, 36.2), (40.0, 36.9)] {
+        let thin = json!([{ "op": "replace", "path": "/converters/0/feed", "value": { "from": "source", "length_m": length, "gauge": { "awg": 26 } } },
+            { "op": "replace", "path": "/converters/0/min_in_v", "value": least }]);
+        let build = changed(&case("trike-arrays"), &thin);
+        let Source::Battery(pack) = &build.source else { panic!("a battery") };
+        let mut network = Network::new(&build).expect("a network");
+        let scene = &build.scenes[0];
+        let mut runs = |soc: f64| {
+            let point = Point { emf_v: pack.emf_v(soc), source_ohm: pack.pack_ohm(), standing_a: build.standing_a(), lights: build.lit(scene) };
+            network.solve(&point, None).is_ok_and(|solution| network.output(&solution, 0, &point.lights[0]) > 0.5)
+        };
+        let first_dark = (0..=1000).map(|step| 1.0 - f64::from(step) / 1000.0).find(|soc| !runs(*soc)).expect("it gives way");
+        let endurance = &solved(&build).endurance[0];
+        let ends = 1.0 - endurance.ah.expect("something is drawn") / pack.capacity_ah;
+        assert_eq!(endurance.ends, Ends::Dark, "{length} m");
+        assert!((ends - first_dark).abs() < 0.01, "{length} m: lit down to {ends}, steady down to {first_dark}");
     }
 }
 

@@ -4,11 +4,11 @@
 
 use super::case::*;
 use super::light;
-use orthavis_model::document::{ConverterKind, LedArray, Light, Load, Trait};
+use crate::driven::Driven;
+use orthavis_model::document::{LedArray, Light, Load, Trait};
 use orthavis_model::edit::is_driven;
-use orthavis_model::edit::{free_id, plain_feed};
 use orthavis_model::laws::led::arrange;
-use orthavis_model::practice::{HOT_LED, INPUT_V, OUTPUT_A, driver_for, rating_above};
+use orthavis_model::practice::{HOT_LED, rating_above};
 use orthavis_model::working::plain;
 
 /// From this current on an LED wants a current driver, A.
@@ -237,88 +237,21 @@ fn shorter_driven(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Propo
 
 fn add_driver(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {
     let Some(voltage_v) = supply_v(case, light) else { return Vec::new() };
-    // Rows side by side share a driver's current badly: as many LEDs in one row as the lowest supply carries.
     let lowest_v = case.points().filter_map(|point| point.lights.get(&light.id)).map(|l| l.lowest_v).filter(|v| *v > 0.0).fold(voltage_v, f64::min);
+    let Some(driven) = Driven::of(array, lowest_v, voltage_v) else { return Vec::new() };
     let total = array.series * array.parallel;
-    let most = (((lowest_v - DRIVER_DROP_V) / (1.05 * array.led.vf_v)).floor() as u32).clamp(1, total.max(1));
-    let series = (1..=most).rev().find(|series| total.is_multiple_of(*series)).unwrap_or(1);
-    let parallel = total / series;
-    let set_a = driver_for(array.led.if_a) * f64::from(parallel);
-    let string_v = f64::from(series) * array.led.vf_v;
-    let before_v = (1.05 * string_v + DRIVER_DROP_V + 1.0).ceil();
-    // A row that the supply cannot carry, as that of one large chip: a step-up goes before the driver.
-    let lifts = lowest_v < 1.05 * string_v + DRIVER_DROP_V;
-    let lifted_in_a = before_v * set_a / (STEP_UP_EFFICIENCY * lowest_v.max(1.0));
-    if lifts && (before_v <= voltage_v || before_v > STEP_UP_V) {
-        return Vec::new();
-    }
-    let rows = if series == array.series { String::new() } else { format!(", and its {total} LEDs in {}", rows(parallel, series)) };
-    let title = match lifts {
-        true => format!(
+    let rows = if driven.series == array.series { String::new() } else { format!(", and its {total} LEDs in {}", rows(driven.parallel, driven.series)) };
+    let title = match driven.lifted_to_v {
+        Some(before_v) => format!(
             "Put a {} step-up and a {} current driver before it{rows}: up to {} from the supply",
             plain(before_v, "V"),
-            plain(set_a, "A"),
-            plain(lifted_in_a, "A")
+            plain(driven.set_a, "A"),
+            plain(driven.in_a, "A")
         ),
-        false => format!("Put a {} current driver before it{rows}", plain(set_a, "A")),
+        None => format!("Put a {} current driver before it{rows}", plain(driven.set_a, "A")),
     };
-    let proposal = propose(case.build, title, |copy| {
-        let mut feed = light.feeds.first()?.clone();
-        let id = free_id(copy, &format!("{}-driver", light.id));
-        if lifts {
-            let lift = free_id(copy, &format!("{}-step-up", light.id));
-            copy.converters.push(orthavis_model::document::Converter {
-                id: lift.clone(),
-                feed: feed.clone(),
-                kind: ConverterKind::Boost,
-                set_v: Some(before_v),
-                set_a: None,
-                min_in_v: (0.7 * lowest_v).clamp(0.9, 9.0),
-                max_in_v: rating_above(1.1 * voltage_v, &INPUT_V),
-                max_out_a: rating_above(set_a / 0.75, &OUTPUT_A),
-                max_in_a: None,
-                dropout_v: 0.0,
-                pass_drop_v: 0.4,
-                efficiency: orthavis_model::document::Efficiency::Constant(STEP_UP_EFFICIENCY),
-                idle_a: 0.005,
-                max_loss_w: None,
-                mass_g: 15.0,
-            });
-            feed = plain_feed(&lift, 0.1, feed.gauge);
-        }
-        let input_v = if lifts { before_v } else { voltage_v };
-        copy.converters.push(orthavis_model::document::Converter {
-            id: id.clone(),
-            feed: feed.clone(),
-            kind: ConverterKind::CurrentDriver,
-            set_v: None,
-            set_a: Some(set_a),
-            min_in_v: (string_v * 0.6).min(5.0),
-            max_in_v: rating_above(1.1 * input_v, &[36.0, 60.0, 75.0, 100.0]),
-            max_out_a: rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]),
-            max_in_a: None,
-            dropout_v: DRIVER_DROP_V,
-            pass_drop_v: 0.4,
-            efficiency: orthavis_model::document::Efficiency::Constant(0.9),
-            idle_a: 0.003,
-            max_loss_w: None,
-            mass_g: 6.0,
-        });
-        let light = copy.lights.iter_mut().find(|l| l.id == light.id)?;
-        light.feeds = vec![plain_feed(&id, 0.1, feed.gauge)];
-        let Load::LedArray(array) = &mut light.load else { return None };
-        (array.resistor_ohm, array.series, array.parallel) = (0.0, series, parallel);
-        Some(())
-    });
-    proposal.into_iter().collect()
+    propose(case.build, title, |copy| driven.put_before(copy, &light.id)).into_iter().collect()
 }
-
-/// Highest output of a small step-up, V, and how well it does.
-const STEP_UP_V: f64 = 60.0;
-const STEP_UP_EFFICIENCY: f64 = 0.88;
-
-/// What a step-down driver keeps of its input, V; usual for small ones.
-const DRIVER_DROP_V: f64 = 1.2;
 
 /// `one row of 3`, `2 rows of 3`.
 fn rows(parallel: u32, series: u32) -> String {

@@ -25,6 +25,7 @@ pub fn good(name: &str, build: &Value) -> Option<Value> {
         "measured" if build["source"]["kind"] != "battery" => return None,
         "measured" => json!({ "document": build, "volts": 12.4 }),
         "apply" => json!({ "document": build, "changes": [{ "op": "replace", "path": "/name", "value": "Other" }] }),
+        "adding" => json!({ "document": build, "part": { "kind": "leds", "colour": "red", "count": 5, "place": "rear", "from": null, "length_m": 1.0 } }),
         "add" => json!({ "document": build, "part": { "kind": "copy_light", "id": light } }),
         "remove" => json!({ "document": build, "part": { "kind": "light", "id": light } }),
         "choose" => json!({ "document": build, "question": { "kind": "wire", "feed": light } }),

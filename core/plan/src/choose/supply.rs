@@ -4,6 +4,7 @@
 //! Modules are used to three quarters of their rating. Efficiencies are representative: switching 0.9, up-down 0.85.
 
 use super::*;
+use orthavis_judge::driven::Driven;
 use orthavis_model::document::{ConverterKind, Efficiency, Light, Load, Source, VehicleKind};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::words;
@@ -185,6 +186,11 @@ fn one(ask: &Ask, way: Way) -> Choice {
         Way::Linear => (high_v - need.voltage_v).max(0.0) * need.current_a,
         _ => out_w / eta(way, worst_v) - out_w,
     };
+    let sets_volts = matches!(way, Way::Linear | Way::Buck | Way::Boost | Way::BuckBoost);
+    let fault = fault.or_else(|| {
+        let emitter = need.emitter && sets_volts;
+        emitter.then(|| "It sets a voltage; a high-power emitter wants a set current, which a driver gives.".to_owned())
+    });
     let fault = fault.or_else(|| {
         (in_a > ask.limit_a && way != Way::OwnPack)
             .then(|| format!("At {} it draws {}, more than the battery's {}.", plain(worst_v, "V"), plain(in_a, "A"), plain(ask.limit_a, "A")))
@@ -330,8 +336,40 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
             (_, converter) => choice.changing(build, |copy| feed_by(copy, id, converter.as_deref())),
         }
     });
-    tried(build, choices.collect())
+    let mut choices: Vec<Choice> = choices.collect();
+    // A chip of more volts than there are.
+    if ask.need.emitter && choices.iter().all(|choice| !choice.works || matches!(choice.pick, Pick::Supply { way: Way::OwnPack, .. })) {
+        choices.extend(lifted(build, id, ends(&ask.volts), ask.limit_a));
+    }
+    // A strip for more volts than there are may as well be cut again: beside the step-up, with its light.
+    let low_v = offered_v(build, "source")?.into_iter().map(|(_, volts)| volts).fold(f64::INFINITY, f64::min);
+    if matches!(light.load, Load::Strip(_)) && low_v < ask.need.least_v {
+        let cut = super::recut::for_light(build, id)?.into_iter().filter(|choice| choice.works && matches!(choice.pick, Pick::Recut { recut: Some(_), .. }));
+        choices.extend(cut.take(RECUTS).map(|choice| Choice { title: format!("Cut it again: {}", choice.title), ..choice }));
+    }
+    tried(build, choices)
 }
+
+/// A step-up and a driver behind it, where one row wants more volts than there are.
+fn lifted(build: &Build, id: &str, (low_v, high_v): (f64, f64), limit_a: f64) -> Option<Choice> {
+    let light = build.lights.iter().find(|light| light.id == id)?;
+    let Load::LedArray(array) = &light.load else { return None };
+    let driven = Driven::of(array, low_v, high_v)?;
+    let mut copy = build.clone();
+    driven.put_before(&mut copy, id)?;
+    let driver = copy.converters.pop().map(Box::new);
+    let title = format!("Step-up module, {}, and a {} current driver", plain(driven.lifted_to_v?, "V"), plain(driven.set_a, "A"));
+    let tradeoff = format!("Two modules. Draws {} when the battery is lowest.", plain(driven.in_a, "A"));
+    let mut choice = Choice::new(title, tradeoff, Pick::Supply { way: Way::Driver, converter: driver });
+    if driven.in_a > limit_a {
+        choice.works = false;
+        choice.caution = Some(format!("That is more than the battery's {}.", plain(limit_a, "A")));
+    }
+    Some(choice.changing(build, |copy| driven.put_before(copy, id)))
+}
+
+/// Ways to cut a strip again that stand beside the modules.
+const RECUTS: usize = 2;
 
 /// Feeds a light through a new module, or from the source itself, keeping its fuse, switch and plugs at the battery.
 pub fn feed_by(build: &mut Build, id: &str, converter: Option<&Converter>) -> Option<()> {

@@ -1,8 +1,10 @@
 //! What comes with a part that is added, and what goes with one that is taken out.
 
+use orthavis_judge::report::report;
 use orthavis_model::demo;
-use orthavis_model::document::{Battery, Build, Chemistry, ConverterKind, Draw, Link, Load, Source, Tap, VehicleKind, What, library, parse, parse_value};
+use orthavis_model::document::{Battery, Build, Chemistry, ConverterKind, Draw, Led, Link, Load, Source, Tap, VehicleKind, What, library, parse, parse_value};
 use orthavis_model::edit::plain_feed;
+use orthavis_plan::arrives::arrives;
 use orthavis_plan::propose::{LightWish, PrintedBulb, Wish, WishError, add, piece, starter, usual_led};
 use orthavis_plan::remove::{Removal, RemovalError, remove};
 use orthavis_testing::case;
@@ -275,4 +277,53 @@ fn pixels_by_the_metre_are_counted() {
 fn usual_pixels() -> orthavis_model::document::Pixels {
     let build = case("deck-pixels");
     build.lights.iter().find_map(|light| if let Load::Pixels(pixels) = &light.load { Some(pixels.clone()) } else { None }).expect("pixels")
+}
+
+/// A chip of thirty volts on three lithium cells: a step-up before its driver comes with it, and what it takes is said.
+#[test]
+fn a_chip_of_more_volts_than_there_are_gets_a_step_up_and_a_driver() {
+    let build = starter("pack", VehicleKind::Bicycle, None, Chemistry::LiIon, 3, 10.0);
+    let led = Led { colour: "white".into(), vf_v: 30.0, if_a: 0.35, if_max_a: 0.5, n: None, rs_ohm: None };
+    let wish = Wish::Light { what: LightWish::Leds { led, count: 1 }, place: "front".into(), from: None, wire_m: 0.5 };
+    let after = add(&build, &wish).expect("added");
+    let kinds: Vec<ConverterKind> = after.converters.iter().map(|module| module.kind).collect();
+    assert_eq!(kinds, [ConverterKind::Boost, ConverterKind::CurrentDriver]);
+    let said = arrives(&build, &after);
+    // Ten and a half watts and what two modules lose, from some nine volts.
+    let amps = said.source_a.expect("it can be solved");
+    assert!(amps > 8.0 / 9.0 && amps < 2.0, "{amps} A");
+    assert!(said.parts.iter().any(|line| line.contains("step-up on the battery")), "{:?}", said.parts);
+    let lit = report(&after).expect("a report");
+    assert!(lit.points.iter().all(|point| point.lights["front"].output > 0.5), "it shines");
+}
+
+/// Five are five, whatever the rows, and what comes with them is said.
+#[test]
+fn what_comes_with_a_light_is_said_before_it_is_taken() {
+    let build = starter("pack", VehicleKind::Bicycle, None, Chemistry::LiIon, 3, 10.0);
+    for count in 1..=9u32 {
+        let wish = Wish::Light { what: LightWish::Leds { led: usual_led("white").expect("known"), count }, place: "rear".into(), from: None, wire_m: 0.5 };
+        let after = add(&build, &wish).expect("added");
+        let leds: u32 = after.lights.iter().map(|light| if let Load::LedArray(array) = &light.load { array.series * array.parallel } else { 0 }).sum();
+        assert_eq!(leds, count);
+        let said = arrives(&build, &after);
+        assert_eq!(said.parts.len(), after.lights.len() + after.converters.len(), "{:?}", said.parts);
+        assert!(said.eur > 0.0 && said.minutes > 0.0 && said.grams > 0.0, "{said:?}");
+        assert!(said.source_a.expect("it can be solved") > 0.003, "{said:?}");
+    }
+    assert_eq!(arrives(&build, &build).parts, Vec::<String>::new());
+}
+
+/// A strip for more volts than there are: cutting it again stands beside the modules that lift the volts.
+#[test]
+fn a_strip_on_a_low_rail_is_cut_again_or_lifted() {
+    let mut build = starter("pack", VehicleKind::Drone, None, Chemistry::LiIon, 2, 2.0);
+    build = add(&build, &Wish::Rail).expect("a rail");
+    let part = library::library().iter().find(|part| matches!(&part.what, What::Light { load: Load::Strip(strip), .. } if strip.voltage_v == 12.0));
+    let what = LightWish::of(part.expect("a strip").clone(), None, Some(0.3)).expect("a light");
+    build = add(&build, &Wish::Light { what, place: "belly".into(), from: Some("source".into()), wire_m: 0.2 }).expect("added");
+    let choices = orthavis_plan::choose::supply::for_light(&build, &build.lights[0].id).expect("choices");
+    let works = |choice: &&orthavis_plan::choose::Choice| choice.works;
+    let titles: Vec<&str> = choices.iter().filter(works).map(|choice| choice.title.as_str()).collect();
+    assert!(titles.iter().any(|title| title.contains("tep-up")) && titles.iter().any(|title| title.starts_with("Cut it again")), "{titles:?}");
 }

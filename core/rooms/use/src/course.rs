@@ -155,7 +155,7 @@ impl Habit {
         let degrees: Vec<f64> = rides.iter().filter_map(|(_, ride)| ride.temperature_c).collect();
         let temperature_c = (!degrees.is_empty()).then(|| degrees.iter().sum::<f64>() / degrees.len() as f64);
         let ways: Vec<f64> = rides.iter().filter_map(|(_, ride)| ride.distance_km).collect();
-        let way_km = (!ways.is_empty()).then(|| ways.len() as f64).map(|count| usual_sum(ways) / count);
+        let way_km = (!ways.is_empty()).then_some(ways.len() as f64).map(|count| usual_sum(ways) / count);
         let since = (now.s - rides[0].0.s).max(7 * DAY_S) as f64 / DAY_S as f64;
         Habit { minutes, way_km, a_week: 7.0 * rides.len() as f64 / since, temperature_c, rides: rides.len() }
     }

@@ -1,13 +1,14 @@
 import { Box, Button } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Addition, type Part, answer, api, problemOf } from "../../api/client";
+import { type Addition, type Build, type Part, answer, api, problemOf } from "../../api/client";
 import { useParts, useReference } from "../../api/reference";
 import { fieldOf } from "../../build/fields";
+import { numberOf } from "../../build/useSolved";
 import { Like } from "../../ui/Field";
 import { Choice, FieldGrid, TextField } from "../../ui/fields";
 import { Segments } from "../../ui/Segments";
-import { of, read, ruler } from "../../units";
+import { of, read, ruler, say } from "../../units";
 import { Card } from "../../ui/StepHeading";
 import type { EditorProps } from "../../build/editor";
 import { formOf } from "../../scene/outlines";
@@ -52,18 +53,18 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
   const place = own ?? asked ?? places[1]?.name ?? "";
   const parts = all.filter((part) => kindOf(part) === kind);
   const part = parts.find((known) => known.id === chosen) ?? parts.find((known) => known.id === "led-5mm-red") ?? parts[0];
+  const wish: Addition | undefined = part && {
+    kind: "light",
+    part,
+    place,
+    from: from || null,
+    length_m: length,
+    count: kind === "leds" ? count : null,
+    piece_m: kind === "strip" || kind === "pixels" ? piece : null,
+  };
   const add = useMutation({
     mutationFn: () => {
-      if (!part) throw new Error("Choose a part first.");
-      const wish: Addition = {
-        kind: "light",
-        part,
-        place,
-        from: from || null,
-        length_m: length,
-        count: kind === "leds" ? count : null,
-        piece_m: kind === "strip" || kind === "pixels" ? piece : null,
-      };
+      if (!wish) throw new Error("Choose a part first.");
       return answer(api.POST("/api/v1/add", { body: { document: build, part: wish } }));
     },
     onSuccess: (document) => {
@@ -102,6 +103,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
           />
         </FieldGrid>
       </Box>
+      {wish && <Arriving build={build} wish={wish} />}
       {add.error && (
         <Box role="alert" mt="2" color="stop.fg">
           {problemOf(add.error).detail}
@@ -131,6 +133,34 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
         </Box>
       )}
     </Card>
+  );
+}
+
+/** What would come with it, and what it asks, before it is added. */
+function Arriving({ build, wish }: { build: Build; wish: Addition }) {
+  const asked = useQuery({
+    queryKey: ["adding", numberOf(build), wish],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/adding", { body: { document: build, part: wish }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+    retry: false,
+  });
+  if (asked.error) return <Box mt="2" fontSize="sm" color="fix.fg">{problemOf(asked.error).detail}</Box>;
+  if (!asked.data) return null;
+  const { parts, source_a, eur, minutes } = asked.data;
+  return (
+    <Box mt="3" fontSize="sm" role="group" aria-label="What comes with it">
+      <Box as="ul" listStyleType="none">
+        {parts.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </Box>
+      <Box color="fg.muted" fontSize="xs" mt="1">
+        {source_a !== null && source_a !== undefined && `takes up to ${say({ value: source_a, unit: "A" })} more · `}
+        about {say({ value: eur, unit: "€" })} and {5 * Math.ceil(minutes / 5)} min of work
+      </Box>
+    </Box>
   );
 }
 
