@@ -5,7 +5,7 @@
 //! driver a pinch sits at the light's terminals with the wire up to it: what hangs behind is dark and carries nothing.
 
 use crate::BenchError;
-use crate::fault::{At, Fault, FaultKind, OPEN_OHM, TIRED};
+use crate::fault::{At, Fault, FaultKind, OPEN_OHM, TIRED, turned_cell};
 use crate::joints::{Joint, Piece, pieces};
 use crate::spot::Spot;
 use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Draw, Feed, Junction, Led, LedArray, Load, Scene};
@@ -68,6 +68,8 @@ pub struct Board<'a> {
     /// Pixels from which on a chain is dark.
     dark_from: BTreeMap<usize, usize>,
     source_factor: f64,
+    /// What is left of the source's voltage.
+    source_emf: f64,
     /// Whether a show is met in the frame that a plan is judged by, rather than in its mean.
     in_its_worst_frame: bool,
 }
@@ -148,6 +150,7 @@ impl<'a> Board<'a> {
             reversals: faults.iter().filter(|fault| matches!(fault.at, At::Consumer(_))).cloned().collect(),
             dark_from: BTreeMap::new(),
             source_factor: 1.0,
+            source_emf: 1.0,
             in_its_worst_frame: false,
         };
         for fault in faults {
@@ -225,6 +228,7 @@ impl<'a> Board<'a> {
                 self.opened.converters[index] = part.clone();
                 self.network.change(&Change::Converter { index, part: Box::new(part) });
             }
+            At::Source if fault.kind == FaultKind::Reversed => self.source_emf = turned_cell(self.plan).unwrap_or(1.0),
             At::Source => self.source_factor = TIRED,
             At::Pixel(light, pixel) => {
                 let first = self.dark_from.entry(light).or_insert(pixel);
@@ -322,7 +326,7 @@ impl<'a> Board<'a> {
     /// Voltage without load, V, and resistance, ohm, of the source as it is on this board.
     pub fn thevenin(&self, state: State) -> (f64, f64) {
         let (emf_v, ohm) = self.plan.thevenin(state);
-        (emf_v, ohm * self.source_factor)
+        (emf_v * self.source_emf, ohm * self.source_factor)
     }
 
     /// [`Self::shot_near`] with another source: its voltage without load, V, and its resistance, ohm.

@@ -61,6 +61,8 @@ const PLACES: usize = 24;
 /// What the best is worth where a reading is this many spreads from it.
 const MISFIT: f64 = 0.5;
 const OUTSIDE: f64 = 5.0;
+/// What a hand meter on its usual range tells apart, V.
+const TOLD_V: f64 = 0.005;
 /// Share of readings that are wrong altogether: a slipped probe, a misread figure.
 const SLIP: f64 = 0.01;
 
@@ -129,6 +131,8 @@ pub struct Suspect {
     pub share: f64,
     /// Others that no check here can tell from it.
     pub like: Vec<String>,
+    /// The same in words.
+    pub like_words: Vec<String>,
     /// What mends it.
     pub repair: String,
 }
@@ -380,7 +384,7 @@ fn class(fault: &Fault) -> (usize, f64) {
     match (fault.kind, fault.at) {
         (FaultKind::Open | FaultKind::WeakJoint, At::Joint(..)) => (0, 0.30),
         (FaultKind::Reversed, At::Consumer(_)) => (1, 0.15),
-        (FaultKind::Tired, _) => (2, 0.15),
+        (FaultKind::Tired, _) | (FaultKind::Reversed, At::Source) => (2, 0.15),
         (FaultKind::Blown | FaultKind::StuckOpen, _) => (3, 0.15),
         (FaultKind::Short, At::Along(..)) => (4, 0.10),
         (FaultKind::WrongValue, _) => (6, 0.05),
@@ -650,18 +654,23 @@ impl Bench {
         groups.sort_by(|a, b| share(b).total_cmp(&share(a)));
         let found = groups.first().is_some_and(|group| share(group) >= SURE);
         let next = if found { None } else { self.next(known, &shares, &groups) };
+        // The same place at another size is no other suspect.
+        let others = |group: &[usize]| {
+            let (first, rest) = (group[0], group[1..].to_vec());
+            rest.into_iter().filter(move |index| !sizes::is_one_place(&self.hypotheses[first], &self.hypotheses[*index])).take(12)
+        };
         let suspects = groups
             .iter()
             .take(8)
             .map(|group| {
                 let faults = &self.hypotheses[group[0]].faults;
-                let words: Vec<String> = faults.iter().map(|fault| in_words(&self.build, fault)).collect();
                 let repairs: Vec<&str> = faults.iter().map(repair).collect();
                 Suspect {
                     fault: self.name(group[0]),
-                    words: if faults.is_empty() { "nothing is wrong".to_owned() } else { words.join(", and ") },
+                    words: self.in_words(group[0]),
                     share: share(group),
-                    like: group[1..].iter().take(12).map(|index| self.name(*index)).collect(),
+                    like: others(group).map(|index| self.name(index)).collect(),
+                    like_words: others(group).map(|index| self.in_words(index)).collect(),
                     repair: if faults.is_empty() { "Nothing to mend: look again what was seen.".to_owned() } else { repairs.join(" Then: ") },
                 }
             })
@@ -683,6 +692,11 @@ impl Bench {
             }
         }
         Ok(None)
+    }
+
+    fn in_words(&self, index: usize) -> String {
+        let words: Vec<String> = self.hypotheses[index].faults.iter().map(|fault| in_words(&self.build, fault)).collect();
+        if words.is_empty() { "nothing is wrong".to_owned() } else { words.join(", and ") }
     }
 
     fn name(&self, index: usize) -> String {
@@ -858,7 +872,8 @@ impl Candidate {
 
     /// Two values closer than this are one.
     fn apart(&self, value: f64) -> f64 {
-        2.5 * self.spread(value)
+        let least = if self.setting == Setting::Volts { TOLD_V } else { 0.0 };
+        (2.5 * self.spread(value)).max(least)
     }
 
     fn likelihood(&self, simulated: f64, read: f64) -> f64 {
@@ -966,6 +981,7 @@ pub fn in_words(build: &Build, fault: &Fault) -> String {
             let (part, size) = (&build.converters[index], fault.size.unwrap_or(0.0));
             if part.set_v.is_some() { format!("{} is set to {size:.2} V", part.id) } else { format!("{} is set to {size:.3} A", part.id) }
         }
+        At::Source if fault.kind == FaultKind::Reversed => "one cell sits the wrong way round in its holder".to_owned(),
         At::Source => "the battery is tired: three times its resistance".to_owned(),
         At::Pixel(index, pixel) => format!("pixel {} of {} is dead and passes nothing on", pixel + 1, light(index)),
         At::Data(index) => format!("the data wire of {} is cut", light(index)),
@@ -982,6 +998,7 @@ pub fn repair(fault: &Fault) -> &'static str {
         (FaultKind::StuckOpen, _) => "Battery off. Bridge nothing: put in another switch.",
         (FaultKind::Short, At::Along(..)) => "Battery off at once. Cut the wire free where it is squeezed, renew it, and protect the place.",
         (FaultKind::Reversed, At::Led(..)) => "Battery off. Turn that LED round; it may have suffered.",
+        (FaultKind::Reversed, At::Source) => "Take the cells out. Put each in as its holder shows, its flat end to the spring; renew the one that was turned if it is warm or wet.",
         (FaultKind::Reversed, _) => "Battery off. Swap the two wires, and look whether the part still works.",
         (FaultKind::WrongValue, At::Resistor(_)) => "Battery off. Read the rings of the resistors again and put in the planned ones.",
         (FaultKind::WrongValue, _) => "Take off what it feeds, set it with a meter, mark the screw.",

@@ -3,7 +3,7 @@
 use crate::joints::{Joint, joints};
 use crate::spot::{feed_index, metres, sign, split_side, tap_m, taps};
 use crate::{BenchError, or_list};
-use orthavis_model::document::{Build, Consumer, ConverterKind, Load};
+use orthavis_model::document::{Build, Chemistry, Consumer, ConverterKind, Load, Source};
 use orthavis_model::words;
 use orthavis_physics::network::Side;
 
@@ -39,6 +39,14 @@ words! {
 pub const OPEN_OHM: f64 = 1e9;
 /// Smallest and largest resistance of a weak joint, ohm.
 pub const WEAK_OHM: (f64, f64) = (0.001, 1e6);
+/// What is left of a battery's voltage when one of its cells is the wrong way round in its holder; `None` where cells are
+/// welded or cast into one pack, or there is only one.
+pub fn turned_cell(build: &Build) -> Option<f64> {
+    let Source::Battery(battery) = &build.source else { return None };
+    let loose = matches!(battery.chemistry, Chemistry::Alkaline | Chemistry::Nimh | Chemistry::LithiumCoin) && battery.parallel == 1;
+    (loose && battery.series > 1).then(|| (f64::from(battery.series) - 2.0) / f64::from(battery.series))
+}
+
 /// What a tired battery's resistance is multiplied by.
 pub const TIRED: f64 = 3.0;
 
@@ -174,6 +182,10 @@ fn placed(build: &Build, text: &str, kind: FaultKind, place: &str, size: Option<
             sized(At::Along(feed(build, text, place)?, share))
         }
         FaultKind::Reversed if place.contains('/') => sized(led(build, text, place)?),
+        FaultKind::Reversed if place == "source" => match turned_cell(build) {
+            Some(_) => sized(At::Source),
+            None => Err(wrong(text, "no cell of this source can be put in the wrong way round", "Name a light or a converter")),
+        },
         FaultKind::Reversed => {
             let index = feed(build, text, place)?;
             match build.feeds()[index].consumer {
@@ -371,8 +383,11 @@ pub fn every(build: &Build) -> Vec<Fault> {
             add(FaultKind::WrongValue, At::Setting(index), Some((factor * set * 1e9).round() / 1e9));
         }
     }
-    if matches!(build.source, orthavis_model::document::Source::Battery(_)) {
+    if matches!(build.source, Source::Battery(_)) {
         add(FaultKind::Tired, At::Source, None);
+    }
+    if turned_cell(build).is_some() {
+        add(FaultKind::Reversed, At::Source, None);
     }
     all
 }

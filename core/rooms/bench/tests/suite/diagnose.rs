@@ -11,6 +11,7 @@ use orthavis_model::demo;
 use orthavis_model::document::{Build, Scene, SceneLight, parse};
 use orthavis_model::states::State;
 use orthavis_testing::{cases, random};
+use serde_json::json;
 use std::time::Instant;
 
 fn samples() -> Vec<Build> {
@@ -416,4 +417,39 @@ fn what_does_not_fit_is_said() {
     assert!(told.suspects.iter().map(|suspect| suspect.share).sum::<f64>() <= 0.5 + 1e-9);
     let plain = Known { seen: Vec::new(), read: vec![read(["source+", "source-"], 37.2)] };
     assert_eq!(bench.diagnose(&plain).expect("a diagnosis").unexplained, None);
+}
+
+/// One of three cells put in the wrong way round: a third of the voltage is left, and it is found.
+#[test]
+fn a_cell_the_wrong_way_round_is_found() {
+    let cells = |chemistry: &str| {
+        json!([{ "op": "replace", "path": "/source", "value": { "kind": "battery", "chemistry": chemistry, "series": 4, "capacity_ah": 2.5, "max_current_a": 2.0 } }])
+    };
+    let build = orthavis_testing::changed(&orthavis_testing::case("bare-lipo-linear"), &cells("alkaline"));
+    let fault = Fault::parse(&build, "reversed@source").expect("a fault");
+    assert_eq!(fault.name(&build), "reversed@source");
+    let scene = all_on(&build);
+    let state = build.states()[0];
+    let bench = Bench::new(&build, &scene, state).expect("a bench");
+    let sound = Board::new(&build, &[]).expect("a board");
+    let found = seen(&sound, std::slice::from_ref(&fault), &scene, state, None).expect("seen");
+    let volts = reads(&found.board, &found.shot, Setting::Volts, &Probes::parse(&build, &["source+", "source-"]).expect("probes")).expect("volts");
+    assert!((volts / build.thevenin(state).0 - 0.5).abs() < 0.05, "{volts} V");
+    let plan = sound_shot(&build, &scene);
+    let mut known = Known { seen: (0..build.lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), read: Vec::new() };
+    for checks in 0..8 {
+        let told = bench.diagnose(&known).expect("a diagnosis");
+        let Some(next) = told.next else {
+            assert_eq!(told.suspects[0].fault, "reversed@source", "{:?}", told.suspects);
+            assert!(told.suspects[0].words.contains("one cell") && told.suspects[0].like.len() == told.suspects[0].like_words.len());
+            return;
+        };
+        assert!(checks < 7, "{:?}", told.suspects);
+        let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
+        let probes = Probes::parse(&build, &names).expect("probes");
+        let read = reads(&found.board, &found.shot, next.setting, &probes);
+        known.read.push((next.setting, probes, read.map(|read| Serial(7).shows(next.setting, read))));
+    }
+    let welded = orthavis_testing::changed(&build, &cells("li_ion"));
+    assert!(Fault::parse(&welded, "reversed@source").is_err_and(|error| error.to_string().contains("wrong way round")));
 }
