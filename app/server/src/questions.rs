@@ -62,6 +62,7 @@ pub(crate) fn router() -> OpenApiRouter<Workshop> {
         .routes(routes!(report))
         .routes(routes!(apply))
         .routes(routes!(add))
+        .routes(routes!(adding))
         .routes(routes!(take_out))
         .routes(routes!(choose))
         .routes(routes!(size))

@@ -106,3 +106,9 @@ pub const USUAL_C: f64 = 25.0;
 pub const LED_COLOURS: [&str; 7] = ["white", "red", "amber", "green", "blue", "violet", "infrared"];
 /// Colours of insulation that single wires are sold in.
 pub const INSULATION: [&str; 7] = ["red", "black", "yellow", "blue", "brown", "white", "green"];
+
+/// A cold filament draws this many times its current, for so long, s (usual for bulbs of this size).
+pub const COLD_FILAMENT: (f64, f64) = (10.0, 0.050);
+
+/// Capacitor at the input of a switching module where none is stated, F (representative).
+pub const MODULE_INPUT_F: f64 = 220e-6;

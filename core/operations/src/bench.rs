@@ -100,6 +100,8 @@ pub struct Probed {
     pub frame_s: Option<f64>,
     /// Every point against `source-`, V.
     pub volts: BTreeMap<String, f64>,
+    /// Every point in words.
+    pub words: BTreeMap<String, String>,
     /// Current into each feed, A.
     pub amps: BTreeMap<String, f64>,
     /// What leaves the source, A.
@@ -154,6 +156,7 @@ pub fn probe(request: ProbeRequest) -> Answer<Probed> {
     let feeds = build.feeds();
     let named = |indexes: Vec<usize>| indexes.into_iter().map(|index| feeds[index].id.clone()).collect();
     let volts = Spot::all(&build).into_iter().map(|spot| (spot.name(&build), shows(Setting::Volts, board.potential(&shot, spot)))).collect();
+    let words = Spot::all(&build).into_iter().map(|spot| (spot.name(&build), spot.words(&build))).collect();
     let amps = feeds.iter().enumerate().map(|(index, feed)| (feed.id.clone(), shows(Setting::Amps, board.amps(&shot, index)))).collect();
     let ohms = (request.ohms.iter())
         .map(|[red, black]| {
@@ -170,7 +173,7 @@ pub fn probe(request: ProbeRequest) -> Answer<Probed> {
         .collect();
     let tripped = tripped.into_iter().map(|index| build.converters[index].id.clone()).collect();
     let source_a = shows(Setting::Amps, value(&board, &shot, Setting::Amps, &Probes::Source));
-    Ok(Probed { frame_s, volts, amps, source_a, ohms, lights, blown: named(blown), tripped, hot: named(hot) })
+    Ok(Probed { frame_s, volts, words, amps, source_a, ohms, lights, blown: named(blown), tripped, hot: named(hot) })
 }
 
 /// A pinch.

@@ -16,6 +16,7 @@ use orthavis_core::document::{Build, parse};
 use orthavis_core::states::State as SourceState;
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
+use std::collections::BTreeMap;
 
 /// An exercise that was done.
 #[derive(Deserialize)]
@@ -175,6 +176,8 @@ pub struct Dealt {
     pub hot: Vec<String>,
     /// Where probes can go.
     pub points: Vec<String>,
+    /// Each in words.
+    pub words: BTreeMap<String, String>,
     /// Feeds that a clamp goes around, or that are opened at their start for a meter in line.
     pub feeds: Vec<String>,
     /// What may be answered.
@@ -199,6 +202,7 @@ pub fn dealt(request: DrillRequest) -> Answer<Dealt> {
             opened: drill.opened,
             hot: drill.hot.iter().map(|feed| feeds[*feed].clone()).collect(),
             points: Spot::all(build).into_iter().map(|spot| spot.name(build)).collect(),
+            words: Spot::all(build).into_iter().map(|spot| (spot.name(build), spot.words(build))).collect(),
             answers: answers(build).into_iter().map(|(fault, words)| Guess { fault: fault.name(build), words }).collect(),
             bridged: bridged(build, state_of(build, request.state.as_deref())?),
             feeds,

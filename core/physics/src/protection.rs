@@ -6,10 +6,11 @@
 //! junction does. A strip that is fed at several places is fed from all of them: a short in one of its feeds draws through
 //! the others too.
 
-use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Feed, FeedRef, Rail, Source, Track};
+use crate::points::PointReport;
+use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Draw, Feed, FeedRef, Light, Load, Rail, Source, Track};
 use orthavis_model::laws::fuse::Seat;
 use orthavis_model::laws::wire::PVC_ALWAYS_C;
-use orthavis_model::practice::above;
+use orthavis_model::practice::{COLD_FILAMENT, MODULE_INPUT_F, above};
 use orthavis_model::states::State;
 
 /// Where a fuse at the start of this feed sits.
@@ -144,6 +145,29 @@ pub fn most_fault_a(build: &Build, feed: &Feed) -> f64 {
 /// A feed and those above it that a short in it flows through, up to the source or the converter that limits it.
 pub fn way<'a>(build: &'a Build, feed: &'a Feed) -> impl Iterator<Item = &'a Feed> {
     std::iter::successors(Some(feed), |feed| carries_short(build, &feed.from))
+}
+
+/// Lights with filaments whose way to the supply goes by a feed.
+pub fn filaments_behind<'a>(build: &'a Build, feed: &Feed) -> Vec<&'a Light> {
+    let filament = |light: &&Light| matches!(&light.load, Load::Module(module) if module.draw == Draw::Filament);
+    let behind = |light: &&Light| light.feeds.iter().any(|own| way(build, own).any(|above| std::ptr::eq(above, feed)));
+    build.lights.iter().filter(filament).filter(behind).collect()
+}
+
+/// Current in a feed while those of the filaments behind it that are asked to shine are cold, A; `None` where none is.
+pub fn cold_filaments_a(bulbs: &[&Light], point: &PointReport, feed: &str, asked: impl Fn(&Light) -> bool) -> Option<f64> {
+    let warm_a: f64 = bulbs.iter().filter(|light| asked(light)).filter_map(|light| point.lights.get(&light.id)).map(|light| light.current_a).sum();
+    let all_a = point.feeds.get(feed).map_or(0.0, |here| here.current_a.abs());
+    (warm_a > 0.0).then_some(all_a + (COLD_FILAMENT.0 - 1.0) * warm_a)
+}
+
+/// What charges the input capacitors of the switching modules right behind a feed, A²s: half of what a capacitor holds, over
+/// the resistance on its way.
+pub fn charges_a2s(build: &Build, feed: &Feed) -> f64 {
+    let (emf_v, _) = build.thevenin(build.states()[0]);
+    let switching = |one: &&Converter| one.kind != ConverterKind::Linear && way(build, &one.feed).any(|above| std::ptr::eq(above, feed));
+    let rush = |one: &Converter| 0.5 * MODULE_INPUT_F * emf_v * most_fault_a(build, &one.feed);
+    build.converters.iter().filter(switching).map(rush).sum()
 }
 
 /// Whether a feed hangs straight on what a short is fed from: where a fuse belongs.

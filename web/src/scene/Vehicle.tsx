@@ -19,6 +19,8 @@ interface Props {
   place: string | null;
   /** Choosing a place, while places or lights are being worked on. */
   onPlace?: (place: string) => void;
+  /** What a click does, where it is not a place that is chosen. */
+  hint?: string;
   /** Whether blinking lights blink: about once a second, never for those who asked for less motion. */
   blink: boolean;
 }
@@ -34,7 +36,7 @@ const enter = (event: React.KeyboardEvent, act: () => void) => {
 };
 
 /** The vehicle at night, its lights as bright as the solver says. A blinking light is shown steady. */
-export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected, onSelect, place: chosen, onPlace, blink }: Props) {
+export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected, onSelect, place: chosen, onPlace, hint, blink }: Props) {
   const [above, setAbove] = useState(false);
   const [side, top] = formOf({ kind, variant }).views;
   const outline = ((above && top) || side)!;
@@ -67,7 +69,7 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
       <Box as="h2" fontWeight="semibold" px="4" pt="3" pr={top ? "40" : undefined}>
         {outline.title}{" "}
         <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
-          {onPlace ? "at night; click a place to put a light there" : "at night"}
+          {onPlace ? "at night; click a place to put a light there" : hint ? `at night; ${hint}` : "at night"}
         </Box>
       </Box>
       <Box flex="1" minH="13rem" position="relative">

@@ -431,7 +431,17 @@ function Workbench({ stored }: { stored: StoredBuild }) {
             <section aria-label="What is wrong" className={step ? "pane drain after" : "pane drain after away"}>
               <div className="drain-body">
                 <Guard what="This view" of={shownPane} leave={leave}>
-                  <TroubleView id={stored.id} build={build} scene={scene} state={state} known={known} onKnown={setKnown} onSelect={setSelected} />
+                  <TroubleView
+                    id={stored.id}
+                    build={build}
+                    scene={scene}
+                    state={state}
+                    known={known}
+                    onKnown={setKnown}
+                    picture={planned}
+                    selected={selected}
+                    onSelect={setSelected}
+                  />
                 </Guard>
               </div>
             </section>

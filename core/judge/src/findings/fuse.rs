@@ -1,12 +1,13 @@
 //! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
 
 use super::case::*;
-use orthavis_model::document::{Consumer, ControllerKind, Draw, FeedRef, Fuse, FuseStyle, Gauge, Light, Load, Source};
+use orthavis_model::document::{Consumer, ControllerKind, FeedRef, Fuse, FuseStyle, Gauge, Source};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::fuse::{ARC_STAYS, BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, UNINTERRUPTED_S};
 use orthavis_model::laws::wire::{PVC_ALWAYS_C, PVC_HOURS_C, PVC_MOMENT_C};
+use orthavis_model::practice::COLD_FILAMENT;
 use orthavis_model::working::plain;
-use orthavis_physics::protection::{begins_at_supply, fault_a, most_fault_a, protected, seat, siblings, way, zone_by};
+use orthavis_physics::protection::{begins_at_supply, cold_filaments_a, fault_a, filaments_behind, most_fault_a, protected, seat, siblings, zone_by};
 use std::collections::HashMap;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
@@ -149,22 +150,10 @@ fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
     });
 }
 
-/// A cold filament draws this many times its current, for so long, s (usual for bulbs of this size).
-const COLD_FILAMENT: (f64, f64) = (10.0, 0.050);
-
 /// Largest current of the filaments behind a feed while they are cold, A.
 fn cold_a(case: &Case<'_>, feed: &FeedRef<'_>) -> f64 {
-    let build = case.build;
-    let filament = |light: &&Light| matches!(&light.load, Load::Module(module) if module.draw == Draw::Filament);
-    let behind = |light: &&Light| light.feeds.iter().any(|own| way(build, own).any(|above| std::ptr::eq(above, feed.feed)));
-    let bulbs: Vec<&Light> = build.lights.iter().filter(filament).filter(behind).collect();
-    let at = |point: &PointReport| {
-        let warm_a: f64 =
-            bulbs.iter().filter(|light| light.is_asked(&case.lit(point, &light.id))).filter_map(|light| point.lights.get(&light.id)).map(|l| l.current_a).sum();
-        let all_a = point.feeds.get(&feed.id).map_or(0.0, |here| here.current_a.abs());
-        (warm_a > 0.0).then_some(all_a + (COLD_FILAMENT.0 - 1.0) * warm_a)
-    };
-    case.worst(at).map_or(0.0, |(amps, _)| amps)
+    let bulbs = filaments_behind(case.build, feed.feed);
+    case.worst(|point| cold_filaments_a(&bulbs, point, &feed.id, |light| light.is_asked(&case.lit(point, &light.id)))).map_or(0.0, |(amps, _)| amps)
 }
 
 fn cold_bulbs(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {

@@ -151,6 +151,14 @@ impl Fuse {
         Some([fast0 * (fast1 / fast0).powf(share), slow0 * (slow1 / slow0).powf(share)])
     }
 
+    /// Whether it holds a short rush: `surge_a` for `surge_s` (cold filaments), and what charges a capacitor, A²s.
+    pub fn holds(&self, (surge_a, surge_s): (f64, f64), charges_a2s: f64) -> bool {
+        // Beyond the last point of its style what it lets through is constant.
+        let far_a = 1e3 * self.rating_a;
+        let melts = self.opens_s(far_a).map_or(f64::INFINITY, |[soonest, _]| soonest * far_a * far_a);
+        self.opens_s(surge_a).is_none_or(|[soonest, _]| soonest >= surge_s) && melts >= charges_a2s
+    }
+
     /// Whether it interrupts a current at all: no more than its style breaks, at a voltage at which its arc goes out.
     pub fn breaks(&self, current_a: f64, voltage_v: f64) -> bool {
         let (most_v, most_a) = self.style.stands();

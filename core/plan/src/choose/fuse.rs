@@ -5,7 +5,7 @@ use super::*;
 use orthavis_model::document::{Consumer, FeedRef, FuseStyle};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::laws::fuse::{BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, Seat};
-use orthavis_model::practice::{above, within as keeps};
+use orthavis_model::practice::{COLD_FILAMENT, above, within as keeps};
 use orthavis_model::working::{Rule, fact, plain, quantity};
 use orthavis_physics::protection;
 
@@ -30,10 +30,23 @@ pub struct Ask {
     pub place: String,
     /// What it may have to interrupt there.
     pub seat: Seat,
+    /// Current while the filaments behind it are cold, A; 0: there are none.
+    pub cold_a: f64,
+    /// What charges the capacitors of the modules behind it, A²s.
+    pub charges_a2s: f64,
+}
+
+impl Ask {
+    /// The smallest standard rating of a style that carries the current, with room for what rushes in at switch-on.
+    fn rating_a(&self, style: FuseStyle) -> Option<f64> {
+        let least = style.smallest_for(self.current_a)?;
+        let holds = |rating: &&f64| Fuse { style, rating_a: **rating }.holds((self.cold_a, COLD_FILAMENT.1), self.charges_a2s);
+        Some(style.ratings_a().iter().filter(|rating| **rating >= least).find(holds).copied().unwrap_or(least))
+    }
 }
 
 const RATING: Rule = Rule {
-    words: "The smallest standard rating a quarter above the largest current.",
+    words: "The smallest standard rating a quarter above the largest current, with room for cold filaments and for the capacitors of modules.",
     formula: "I_rated ≥ 1.25·I_max",
     source: "Common practice for continuous load; standard ratings",
 };
@@ -62,7 +75,7 @@ pub fn fuse(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
 
 fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
     let name = style.name();
-    let Some(rating_a) = style.smallest_for(ask.current_a) else {
+    let Some(rating_a) = ask.rating_a(style) else {
         let mut none = Choice::new(
             format!("No {name} is large enough"),
             format!("{} and a quarter is more than the largest standard {name}; divide the load over several feeds.", plain(ask.current_a, "A")),
@@ -179,5 +192,10 @@ pub(super) fn ask_of(build: &Build, points: &[PointReport], id: &str) -> Result<
         bundled: zone.iter().map(|wire| wire.feed.bundled).max().unwrap_or(1),
         place,
         seat: protection::seat(build, feed.feed),
+        cold_a: {
+            let bulbs = protection::filaments_behind(build, feed.feed);
+            points.iter().filter_map(|point| protection::cold_filaments_a(&bulbs, point, id, |_| true)).fold(0.0, f64::max)
+        },
+        charges_a2s: protection::charges_a2s(build, feed.feed),
     })
 }

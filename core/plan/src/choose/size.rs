@@ -8,7 +8,7 @@ use orthavis_model::budget;
 use orthavis_model::document::{Consumer, ControllerKind, FeedRef, FuseStyle};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::laws::fuse::{HEADROOM, PROMPT_MULTIPLE};
-use orthavis_model::practice::within;
+use orthavis_model::practice::{COLD_FILAMENT, within};
 use orthavis_physics::protection::wants_fuse;
 
 /// Rounds after which whatever still moves is left; thicker wire moves currents by a percent at most.
@@ -133,6 +133,7 @@ fn fuse_feed(sized: &mut Build, points: &[PointReport], id: &str) -> Result<(), 
         let rating = fuse.rating_a;
         let fits = within(HEADROOM * ask.current_a, rating) && within(rating, ask.ampacity_a) && ask.parts_a.is_none_or(|parts| within(rating, parts));
         let better = || !ask.seat.suits(fuse) && ask.seat.fuses(None, |_| Some(rating)).first().is_some_and(|best| ask.seat.suits(best));
+        let fits = fits && fuse.holds((ask.cold_a, COLD_FILAMENT.1), ask.charges_a2s);
         fits && within(PROMPT_MULTIPLE * rating, ask.fault_a) && fuse.style.ratings_a().contains(&rating) && ask.seat.can(fuse) && !better()
     };
     if present.as_ref().is_some_and(keeps) {

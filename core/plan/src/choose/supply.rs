@@ -6,9 +6,11 @@
 use super::*;
 use orthavis_judge::driven::Driven;
 use orthavis_model::document::{ConverterKind, Efficiency, Light, Load, Source, VehicleKind};
+use orthavis_model::edit::feed_mut;
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::words;
 use orthavis_model::working::{Rule, fact, plain, quantity};
+use orthavis_physics::protection;
 
 words! {
     /// A way to feed a light.
@@ -371,11 +373,31 @@ fn lifted(build: &Build, id: &str, (low_v, high_v): (f64, f64), limit_a: f64) ->
 /// Ways to cut a strip again that stand beside the modules.
 const RECUTS: usize = 2;
 
+/// A lead from the battery brings its fuse: the one that was above, else what is usual there, and wire that it protects.
+fn with_fuse(build: &mut Build, id: &str, out_w: f64, above: Option<&Fuse>) -> Option<()> {
+    let feed = build.feed(id)?;
+    if !protection::wants_fuse(build, &feed) {
+        return None;
+    }
+    let low_v = offered_v(build, "source").ok()?.into_iter().map(|(_, volts)| volts).fold(f64::INFINITY, f64::min);
+    let current_a = out_w / (0.85 * low_v.max(1.0));
+    let style = above.map(|fuse| fuse.style).or(protection::seat(build, feed.feed).usual().first().copied())?;
+    let rating_a = style.smallest_for(current_a)?;
+    let fuse = Fuse { style, rating_a };
+    let feed = feed_mut(build, id)?;
+    if feed.gauge.ampacity_a(feed.bundled) < rating_a {
+        feed.gauge = feed.gauge.thicker().into_iter().find(|gauge| gauge.ampacity_a(feed.bundled) >= rating_a)?;
+    }
+    feed.fuse = Some(fuse);
+    Some(())
+}
+
 /// Feeds a light through a new module, or from the source itself, keeping its fuse, switch and plugs at the battery.
 pub fn feed_by(build: &mut Build, id: &str, converter: Option<&Converter>) -> Option<()> {
     let light = build.lights.iter().find(|light| light.id == id)?.clone();
     let first = light.feeds.first()?;
     let old = build.converters.iter().position(|c| c.id == first.from);
+    let above_fuse = old.and_then(|index| build.converters[index].feed.fuse.clone());
     let from = match converter {
         None => "source".to_owned(),
         Some(module) => {
@@ -409,6 +431,16 @@ pub fn feed_by(build: &mut Build, id: &str, converter: Option<&Converter>) -> Op
         && converter.is_some_and(|module| module.kind == ConverterKind::CurrentDriver)
     {
         array.resistor_ohm = 0.0;
+    }
+    let need = need_of(light);
+    let owners: Vec<String> = build
+        .feeds()
+        .iter()
+        .filter(|feed| feed.feed.from == "source" && feed.id.split('#').next().is_some_and(|owner| owner == id || owner == from))
+        .map(|feed| feed.id.clone())
+        .collect();
+    for owner in owners {
+        with_fuse(build, &owner, need.voltage_v * need.current_a, above_fuse.as_ref());
     }
     Some(())
 }

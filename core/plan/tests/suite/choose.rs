@@ -144,6 +144,8 @@ fn a_fuse_between_current_and_wire() {
         heat_share: 1.0,
         place: "here".into(),
         seat: SEAT,
+        cold_a: 0.0,
+        charges_a2s: 0.0,
     };
     let of = |ask: &fuse::Ask, style: FuseStyle| {
         let choices = fuse::fuse(ask).expect("choices");
@@ -155,6 +157,9 @@ fn a_fuse_between_current_and_wire() {
     assert_eq!(of(&ask, FuseStyle::Glass), (2.5, None, false, true));
     assert_eq!(of(&fuse::Ask { ampacity_a: 2.2, ..ask.clone() }, FuseStyle::Blade), (3.0, Some(Gauge::Awg(24)), false, true), "the wire grows first");
     assert_eq!(of(&fuse::Ask { parts_a: Some(2.0), ..ask.clone() }, FuseStyle::Blade), (3.0, None, true, false), "the switch is too small");
+    // Cold bulbs, and a capacitor that fills: the smaller ones would open.
+    assert_eq!(of(&fuse::Ask { cold_a: 15.0, ..ask.clone() }, FuseStyle::Blade).0, 5.0, "cold filaments");
+    assert_eq!(of(&fuse::Ask { charges_a2s: 10.0, ..ask.clone() }, FuseStyle::Blade).0, 4.0, "a capacitor");
     assert_eq!(of(&fuse::Ask { fault_a: 9.0, ..ask.clone() }, FuseStyle::Blade), (3.0, None, true, true), "too slow behind a converter");
     // What a style stands: volts, and amperes into a short right behind it.
     let at = |highest_v: f64, ohm: f64| fuse::Ask { seat: Seat { highest_v, battery: Some((highest_v, ohm)), ..SEAT }, ..ask.clone() };

@@ -998,7 +998,9 @@ pub fn repair(fault: &Fault) -> &'static str {
         (FaultKind::StuckOpen, _) => "Battery off. Bridge nothing: put in another switch.",
         (FaultKind::Short, At::Along(..)) => "Battery off at once. Cut the wire free where it is squeezed, renew it, and protect the place.",
         (FaultKind::Reversed, At::Led(..)) => "Battery off. Turn that LED round; it may have suffered.",
-        (FaultKind::Reversed, At::Source) => "Take the cells out. Put each in as its holder shows, its flat end to the spring; renew the one that was turned if it is warm or wet.",
+        (FaultKind::Reversed, At::Source) => {
+            "Take the cells out. Put each in as its holder shows, its flat end to the spring; renew the one that was turned if it is warm or wet."
+        }
         (FaultKind::Reversed, _) => "Battery off. Swap the two wires, and look whether the part still works.",
         (FaultKind::WrongValue, At::Resistor(_)) => "Battery off. Read the rings of the resistors again and put in the planned ones.",
         (FaultKind::WrongValue, _) => "Take off what it feeds, set it with a meter, mark the screw.",

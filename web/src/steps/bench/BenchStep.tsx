@@ -99,11 +99,17 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
   const value = kind === "volts" ? volts : kind === "amps" ? amps : ohms;
   const shown = value === undefined ? "…" : value === null ? "open" : say({ value, unit: UNITS[kind] });
   const touch = (id: string) => {
-    if (kind === "amps") setKind("volts");
     const has = (point: string) => points.includes(point);
     setRed([`${id}:to+`, `${id}+`, `${id}:out+`].find(has) ?? red);
     setBlack([`${id}:to-`, `${id}-`, `${id}:out-`].find(has) ?? black);
   };
+  // What is pointed at in the picture or the river is where the probes go.
+  const [pointed, setPointed] = useState(selected);
+  if (selected !== pointed) {
+    setPointed(selected);
+    if (selected && kind !== "amps") touch(selected);
+    if (selected && kind === "amps" && feeds.includes(selected)) setRun(selected);
+  }
   return (
     <>
       <Card title="Meter" aside={<Segments label="Set to" quiet value={kind} options={KINDS} onChange={setKind} />}>
@@ -120,8 +126,8 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
         )}
         {kind !== "amps" ? (
           <Box display="grid" gap="3">
-            <Points label="Red probe on" value={red} points={points} onChange={setRed} />
-            <Points label="Black probe on" value={black} points={points} onChange={setBlack} />
+            <Points label="Red probe on" value={red} points={points} words={probed?.words ?? {}} onChange={setRed} />
+            <Points label="Black probe on" value={black} points={points} words={probed?.words ?? {}} onChange={setBlack} />
           </Box>
         ) : (
           <Choice
@@ -131,13 +137,21 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
             onChange={setRun}
           />
         )}
-        {selected && kind !== "amps" && points.some((point) => point.startsWith(selected)) && (
-          <Button size="sm" minH="8" variant="outline" mt="3" onClick={() => touch(selected)}>
-            Put the probes on {selected}
-          </Button>
-        )}
+        <Box color="fg.muted" fontSize="xs" mt="3">
+          Click a part in the picture or a reach of the river, and the {kind === "amps" ? "meter goes" : "probes go"} there.
+        </Box>
       </Card>
-      <FaultCard build={build} fault={fault} onFault={onFault} onSelect={onSelect} probed={probed} />
+      <FaultCard
+        build={build}
+        fault={fault}
+        onFault={onFault}
+        onSelect={(id) => {
+          // A fault shows its part; the probes stay where they are.
+          setPointed(id);
+          onSelect(id);
+        }}
+        probed={probed}
+      />
       <Instruments build={build} scene={scene} state={state} fault={fault} />
       <Box color="fg.muted" fontSize="xs" mt="3">
         With a real meter: volts across, amps in line. Never amps across a battery, never ohms with the power on.

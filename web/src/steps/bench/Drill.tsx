@@ -220,8 +220,8 @@ export function Drill({ drill, dealt, selected, onDone, onAgain, onClose }: Prop
           />
         ) : (
           <Box display="grid" gap="3">
-            <Points label="Red probe on" value={red} points={points} onChange={setRed} />
-            <Points label="Black probe on" value={black} points={points} onChange={setBlack} />
+            <Points label="Red probe on" value={red} points={points} words={dealt.words} onChange={setRed} />
+            <Points label="Black probe on" value={black} points={points} words={dealt.words} onChange={setBlack} />
           </Box>
         )}
         <Box display="flex" flexWrap="wrap" gap="2" mt="3">

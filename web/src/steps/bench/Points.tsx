@@ -1,8 +1,18 @@
 import { Box } from "@chakra-ui/react";
 import { useMemo } from "react";
+import { capital } from "../../build/fields";
 
-/** Points of the build, gathered by the part that they belong to. */
-export function Points({ label, value, points, onChange }: { label: string; value: string; points: readonly string[]; onChange: (point: string) => void }) {
+interface Props {
+  label: string;
+  value: string;
+  points: readonly string[];
+  /** Each in words. */
+  words: Readonly<Record<string, string>>;
+  onChange: (point: string) => void;
+}
+
+/** Points of the build, gathered by the part that they belong to: in words, each with its name behind it. */
+export function Points({ label, value, points, words, onChange }: Props) {
   const groups = useMemo(() => {
     const all = new Map<string, string[]>();
     for (const point of points) {
@@ -21,7 +31,7 @@ export function Points({ label, value, points, onChange }: { label: string; valu
           <optgroup key={owner} label={owner}>
             {own.map((point) => (
               <option key={point} value={point}>
-                {point}
+                {words[point] ? `${capital(words[point])} (${point})` : point}
               </option>
             ))}
           </optgroup>

@@ -146,7 +146,12 @@ function Arriving({ build, wish }: { build: Build; wish: Addition }) {
     gcTime: 10_000,
     retry: false,
   });
-  if (asked.error) return <Box mt="2" fontSize="sm" color="fix.fg">{problemOf(asked.error).detail}</Box>;
+  if (asked.error)
+    return (
+      <Box mt="2" fontSize="sm" color="fix.fg">
+        {problemOf(asked.error).detail}
+      </Box>
+    );
   if (!asked.data) return null;
   const { parts, source_a, eur, minutes } = asked.data;
   return (

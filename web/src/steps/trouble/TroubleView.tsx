@@ -1,9 +1,10 @@
 import { Box, Button } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { type Build, type Diagnosis, type NextCheck, type SourceState, answer, api, problemOf } from "../../api/client";
+import { type Dispatch, type FormEvent, type SetStateAction, useMemo, useState } from "react";
+import { type Build, type Diagnosis, type NextCheck, type Picture, type SourceState, answer, api, problemOf } from "../../api/client";
 import { useJournal } from "../../journal/journal";
 import { numberOf } from "../../build/useSolved";
+import { Vehicle } from "../../scene/Vehicle";
 import { Prose } from "../../ui/Prose";
 import { parseQuantity, say, share, unitOf } from "../../units";
 import { LOOKS, type Known, type Look } from "./known";
@@ -14,12 +15,54 @@ interface Props {
   scene: string;
   state: SourceState;
   known: Known;
-  onKnown: (known: Known) => void;
+  onKnown: Dispatch<SetStateAction<Known>>;
   onSelect: (id: string | null) => void;
 }
 
+/** What a click on a light makes of what was said of it. */
+const TURNS: readonly (Look | null)[] = [null, "dark", "dim", "part", "fine"];
+const turned = (saw: Known["saw"], light: string): Known["saw"] => {
+  const before = saw.find((one) => one.light === light)?.symptom ?? null;
+  const next = TURNS[(TURNS.indexOf(before as Look | null) + 1) % TURNS.length];
+  const others = saw.filter((one) => one.light !== light);
+  return next ? [...others, { light, symptom: next, from: null }] : others;
+};
+
+/** How much of its light is drawn of one that is said to look so. */
+const DRAWN: Record<string, number> = { dark: 0, dim: 0.3, part: 0.6 };
+
+/** The lights as they look, who is suspected, and what to check next. */
+export function TroubleView({ picture, selected, ...asked }: Props & { picture: Picture | null; selected: string | null }) {
+  const { build, scene, known, onKnown, onSelect } = asked;
+  const looking = useMemo(() => {
+    const saw = new Map(known.saw.map((one) => [one.light, DRAWN[one.symptom] ?? 1]));
+    return picture && { ...picture, glows: picture.glows.map((glow) => ({ ...glow, output: glow.output * (saw.get(glow.id) ?? 1) })) };
+  }, [picture, known.saw]);
+  return (
+    <Box display="grid" gap="4">
+      <Box borderRadius="md" overflow="hidden" borderWidth="1px" display="flex" h="17rem">
+        <Vehicle
+          kind={build.vehicle.kind}
+          variant={build.vehicle.variant}
+          picture={looking}
+          selected={selected}
+          hint="click a light until it looks as yours does: dark, dim, dark in part, fine"
+          onSelect={(id) => {
+            onSelect(id);
+            const lit = build.scenes.find((one) => one.id === scene)?.lights[id];
+            if ((lit?.level ?? 0) > 0) onKnown((now) => ({ ...now, saw: turned(now.saw, id) }));
+          }}
+          place={null}
+          blink={false}
+        />
+      </Box>
+      <Suspected {...asked} />
+    </Box>
+  );
+}
+
 /** Who is suspected, and what to check next. */
-export function TroubleView({ id, build, scene, state, known, onKnown, onSelect }: Props) {
+function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props) {
   const asked = useQuery({
     queryKey: ["diagnose", numberOf(build), scene, state, known],
     queryFn: ({ signal }) =>
@@ -54,6 +97,11 @@ export function TroubleView({ id, build, scene, state, known, onKnown, onSelect 
           {found.first}
         </Box>
       )}
+      {found.unexplained && (
+        <Box role="status" className="card" borderColor="fix.solid" color="fix.fg" fontWeight="semibold">
+          ! {found.unexplained}
+        </Box>
+      )}
       {nothing && <Box color="fg.muted">Say what you see, light by light. Then one check after the other narrows it down.</Box>}
       {!nothing && found.found && first && (
         <Box as="section" aria-label="Found" className="card" borderColor="good.solid">
@@ -66,7 +114,12 @@ export function TroubleView({ id, build, scene, state, known, onKnown, onSelect 
           <Box mb="3">{first.repair}</Box>
           {first.like.length > 0 && (
             <Box fontSize="sm" color="fg.muted" mb="3">
-              No check here tells it from: {first.like.join(", ")}.
+              No check here tells it from these:
+              <Box as="ul" pl="4">
+                {first.like_words.map((words) => (
+                  <li key={words}>{words}</li>
+                ))}
+              </Box>
             </Box>
           )}
           <Button

@@ -422,9 +422,7 @@ fn what_does_not_fit_is_said() {
 /// One of three cells put in the wrong way round: a third of the voltage is left, and it is found.
 #[test]
 fn a_cell_the_wrong_way_round_is_found() {
-    let cells = |chemistry: &str| {
-        json!([{ "op": "replace", "path": "/source", "value": { "kind": "battery", "chemistry": chemistry, "series": 4, "capacity_ah": 2.5, "max_current_a": 2.0 } }])
-    };
+    let cells = |chemistry: &str| json!([{ "op": "replace", "path": "/source", "value": { "kind": "battery", "chemistry": chemistry, "series": 4, "capacity_ah": 2.5, "max_current_a": 2.0 } }]);
     let build = orthavis_testing::changed(&orthavis_testing::case("bare-lipo-linear"), &cells("alkaline"));
     let fault = Fault::parse(&build, "reversed@source").expect("a fault");
     assert_eq!(fault.name(&build), "reversed@source");
