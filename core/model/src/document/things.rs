@@ -1185,6 +1185,8 @@ record! {
         pub bulbs: Vec<AuditBulb> = list(200),
         /// What a meter said, A.
         pub measured: AuditMeasured = thing().or_blank(),
+        /// What it said once the bulbs were replaced, A.
+        pub measured_after: AuditMeasured = thing().or_blank(),
     }
 
     /// Bulbs of one type.

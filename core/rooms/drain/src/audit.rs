@@ -95,6 +95,10 @@ pub struct AuditCase {
     pub after_a: Fact,
     /// Measured now, A.
     pub measured_a: Option<f64>,
+    /// Measured with the replacements, A.
+    pub measured_after_a: Option<f64>,
+    /// With the replacements over now: measured where both were measured, else computed; absent where nothing is drawn.
+    pub ratio: Option<f64>,
     /// What a difference between measured and computed says.
     pub remark: Option<String>,
 }
@@ -147,12 +151,12 @@ pub fn audit(build: &Build) -> Result<Option<AuditReport>, PointError> {
     let lines: Vec<AuditLine> = lines.collect();
     let rest = |key| fact(key, "Everything off", "I", standing_a(&aged, false), "A", &REST, vec![]);
     let disconnected = |key| fact(key, "Main disconnect open", "I", standing_a(&aged, true), "A", &REST, vec![]);
-    let measured = &audit.measured;
+    let (measured, after_it) = (&audit.measured, &audit.measured_after);
     let cases = vec![
-        case("usual", "A usual evening", before.current(0), after.current(0), measured.usual_a),
-        case("all", "Everything on", before.current(1), after.current(1), measured.all_a),
-        case("rest", "Everything off", rest("current_a"), rest("current_a"), measured.rest_a),
-        case("disconnected", "Main disconnect open", disconnected("current_a"), disconnected("current_a"), measured.disconnected_a),
+        case("usual", "A usual evening", before.current(0), after.current(0), (measured.usual_a, after_it.usual_a)),
+        case("all", "Everything on", before.current(1), after.current(1), (measured.all_a, after_it.all_a)),
+        case("rest", "Everything off", rest("current_a"), rest("current_a"), (measured.rest_a, after_it.rest_a)),
+        case("disconnected", "Main disconnect open", disconnected("current_a"), disconnected("current_a"), (measured.disconnected_a, after_it.disconnected_a)),
     ];
     let (was, becomes) = (before.facts(&aged, battery), after.facts(&aged, battery));
     let outcomes = OUTCOMES.iter().map(|&(key, label)| {
@@ -166,11 +170,13 @@ pub fn audit(build: &Build) -> Result<Option<AuditReport>, PointError> {
 }
 
 /// Figures of both sides, with their names.
-const OUTCOMES: [(&str, &str); 4] = [
+const OUTCOMES: [(&str, &str); 6] = [
     ("day_ah", "A day takes"),
     ("nights", "Nights away on one charge"),
     ("usual_h", "To reserve, a usual evening left on"),
+    ("usual_even_h", "The same without Peukert's law"),
     ("all_h", "To reserve, everything left on"),
+    ("all_even_h", "The same without Peukert's law"),
 ];
 
 const REST: Rule = Rule { words: "What lives on the battery besides the lights, as a mean of the day.", formula: "I = Σ I_s·h_s / 24", source: "As entered" };
@@ -181,8 +187,8 @@ struct Side {
     each_a: Vec<f64>,
     /// All of them, usual evening and everything on, at half charge, A.
     case_a: [f64; 2],
-    /// From full to reserve in both cases, h; `None` where nothing is drawn.
-    hours: [Option<f64>; 2],
+    /// From full to reserve in both cases, each with Peukert's law and without, h; `None` where nothing is drawn.
+    hours: [Option<f64>; 4],
     /// A day, Ah.
     day_ah: f64,
     /// What a day takes of the charge beyond that, because a usual evening discharges fast, Ah.
@@ -204,11 +210,15 @@ impl Side {
             |bulb: &AuditBulb| at("all").and_then(|point| point.lights.get(&bulb.id)).map_or(0.0, |light| light.current_a / f64::from(bulb.count.max(1)));
         let each_a: Vec<f64> = bulbs.iter().map(each).collect();
         let lights_ah: f64 = bulbs.iter().zip(&each_a).map(|(bulb, a)| f64::from(bulb.usual) * a * bulb.hours_per_day).sum();
-        let mut hours = [None; 2];
+        let mut hours = [None; 4];
+        let even = Battery { peukert: Some(1.0), ..battery.clone() };
         if let Ok(mut network) = Network::new(&now) {
-            for (hours, scene) in hours.iter_mut().zip(&now.scenes) {
+            for (hours, scene) in hours.chunks_mut(2).zip(&now.scenes) {
                 let reserve = battery.reserve_soc();
-                *hours = draw(&now, battery, &mut network, scene, reserve).run(battery, reserve, |_, _| 0.0).map(|run| run.hours);
+                let drawn = draw(&now, battery, &mut network, scene, reserve);
+                for (hours, battery) in hours.iter_mut().zip([battery, &even]) {
+                    *hours = drawn.run(battery, reserve, |_, _| 0.0).map(|run| run.hours);
+                }
             }
         }
         let usual_a = case("usual");
@@ -380,9 +390,8 @@ fn candidates(build: &Build, battery: &Battery, old: &str) -> Vec<Candidate> {
     found
 }
 
-fn case(case: &'static str, title: &'static str, before_a: Fact, after_a: Fact, measured_a: Option<f64>) -> AuditCase {
-    let remark = measured_a.map(|measured| {
-        let computed = before_a.value;
+fn case(case: &'static str, title: &'static str, before_a: Fact, after_a: Fact, (measured_a, measured_after_a): (Option<f64>, Option<f64>)) -> AuditCase {
+    let said = |measured: f64, computed: f64| {
         if (measured - computed).abs() <= 0.1 * computed + 0.02 {
             "agrees within a tenth".to_owned()
         } else if measured > computed {
@@ -390,8 +399,15 @@ fn case(case: &'static str, title: &'static str, before_a: Fact, after_a: Fact, 
         } else {
             format!("{:.2} A less than computed: a bulb is out, or a rating is not what is printed", computed - measured)
         }
-    });
-    AuditCase { case, title, before_a, after_a, measured_a, remark }
+    };
+    let now = measured_a.map(|measured| said(measured, before_a.value));
+    let then = measured_after_a.map(|measured| said(measured, after_a.value));
+    let remark = match (now, then) {
+        (Some(now), Some(then)) if now != then => Some(format!("now {now}; afterwards {then}")),
+        (now, then) => then.or(now),
+    };
+    let (over, under) = measured_after_a.zip(measured_a).unwrap_or((after_a.value, before_a.value));
+    AuditCase { case, title, ratio: (under > 0.0).then(|| over / under), before_a, after_a, measured_a, measured_after_a, remark }
 }
 
 /// Use less, or carry more.

@@ -74,11 +74,26 @@ fn audited(build: &Build) -> Result<Vec<Table>, PointError> {
             line.cost_eur.into(),
         ]);
     }
-    let columns =
-        [("case", "Load case", ""), ("before_a", "Now", "A"), ("measured_a", "Measured now", "A"), ("after_a", "Then", "A"), ("remark", "Remark", "")];
+    let columns = [
+        ("case", "Load case", ""),
+        ("before_a", "Now", "A"),
+        ("measured_a", "Measured now", "A"),
+        ("after_a", "Then", "A"),
+        ("measured_after_a", "Measured then", "A"),
+        ("ratio", "Then over now", "1"),
+        ("remark", "Remark", ""),
+    ];
     let mut cases = Table::new("audit-cases", "Load cases before and after", &columns);
     for case in &audit.cases {
-        cases.rows.push(vec![case.title.into(), case.before_a.value.into(), case.measured_a.into(), case.after_a.value.into(), case.remark.as_deref().into()]);
+        cases.rows.push(vec![
+            case.title.into(),
+            case.before_a.value.into(),
+            case.measured_a.into(),
+            case.after_a.value.into(),
+            case.measured_after_a.into(),
+            case.ratio.into(),
+            case.remark.as_deref().into(),
+        ]);
     }
     let columns = [("figure", "Figure", ""), ("label", "What it is", ""), ("before", "Now", ""), ("after", "Then", ""), ("unit", "Unit", "")];
     let mut outcomes = Table::new("audit-outcomes", "The day and the nights before and after", &columns);

@@ -287,6 +287,26 @@ fn a_reading_is_held_against_the_computed_current() {
     }
 }
 
+/// Measured before and after, the ratio, and the hours with Peukert's law beside those without.
+#[test]
+fn what_was_measured_after_stands_beside_what_is_computed() {
+    let mut build = sample("Travelling puppet stage");
+    let first = audit(&build).expect("solved").expect("an audit").cases.swap_remove(0);
+    let (now, then) = (first.before_a.value, first.after_a.value);
+    assert!((first.ratio.expect("something is drawn") - then / now).abs() < 1e-12, "computed until it is measured");
+    let own = build.audit.as_mut().expect("an audit");
+    (own.measured.usual_a, own.measured_after.usual_a) = (Some(2.0 * now), Some(0.5 * now));
+    let report = audit(&build).expect("solved").expect("an audit");
+    let case = &report.cases[0];
+    assert_eq!((case.measured_after_a, case.ratio), (Some(0.5 * now), Some(0.25)));
+    assert!(case.remark.as_ref().is_some_and(|remark| remark.contains("afterwards")), "{:?}", case.remark);
+    for (law, even) in [("usual_h", "usual_even_h"), ("all_h", "all_even_h")] {
+        let of = |key: &str| report.outcomes.iter().find(|outcome| outcome.key == key).and_then(|outcome| outcome.before.as_ref()).expect("hours").value;
+        assert!(of(law) <= of(even) && of(law) > 0.5 * of(even), "{law}: {} h of {} h", of(law), of(even));
+    }
+    assert_eq!(parse_value(&build.to_value()).expect("sound"), build);
+}
+
 #[test]
 fn replacements_fit_the_holder_and_say_what_to_mind() {
     let report = audit(&sample("Travelling puppet stage")).expect("solved").expect("an audit");

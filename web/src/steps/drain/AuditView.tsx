@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react";
 import type { Build, Drained, Fact } from "../../api/client";
 import { Figure } from "../../ui/Figure";
-import { say, read, of } from "../../units";
+import { of, read, say, share } from "../../units";
 import type { Edit } from "../../build/useBuild";
 import { CsvButton, DataTable } from "./DataTable";
 import { Said } from "./UseView";
@@ -72,14 +72,20 @@ export function AuditView({ build, drained, edit }: { build: Build; drained: Dra
       <DataTable
         caption="Load cases"
         csv={{ build, table: "audit-cases" }}
-        head={["Case", "Computed now", "Measured now", ...(changed ? ["With the replacements"] : []), "What that says"]}
+        head={["Case", "Computed now", "Measured now", ...(changed ? ["Computed after", "Measured after", "After over now"] : []), "What that says"]}
         rows={audit.cases.map((row) => ({
           key: row.case,
           cells: [
             row.title,
             <Said key="before" fact={row.before_a} />,
             typeof row.measured_a === "number" ? read(of(row, "measured_a")) : "–",
-            ...(changed ? [<Said key="after" fact={row.after_a} />] : []),
+            ...(changed
+              ? [
+                  <Said key="after" fact={row.after_a} />,
+                  typeof row.measured_after_a === "number" ? read(of(row, "measured_after_a")) : "–",
+                  typeof row.ratio === "number" ? share(row.ratio) : "–",
+                ]
+              : []),
             row.remark ?? "",
           ],
         }))}

@@ -1,4 +1,4 @@
-import { Button, IconButton } from "@chakra-ui/react";
+import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Addition, Build, Draw } from "../../api/client";
 import { useParts, useReference } from "../../api/reference";
@@ -120,7 +120,7 @@ function AuditEditor({ build, edit, replace }: Part) {
   const lines = useDrained(build).data?.audit?.lines;
   const shipped = useReference()?.parts ?? [];
   const change = (write: (audit: NonNullable<Build["audit"]>, draft: Build) => void, field?: string) =>
-    edit((draft) => write((draft.audit ??= { bulbs: [], measured: {} }), draft), field && `audit.${field}`);
+    edit((draft) => write((draft.audit ??= { bulbs: [], measured: {}, measured_after: {} }), draft), field && `audit.${field}`);
   return (
     <>
       <Card title="Bulbs that are there" aside={<Term word="holder" />}>
@@ -189,6 +189,18 @@ function AuditEditor({ build, edit, replace }: Part) {
             <Field key={key} at={`/audit/measured/${key}`} />
           ))}
         </FieldGrid>
+        {audit?.bulbs.some((bulb) => bulb.replacement) && (
+          <Box mt="4">
+            <Box as="h4" fontWeight="semibold" mb="2">
+              And once they were replaced
+            </Box>
+            <FieldGrid>
+              {MEASURED.map((key) => (
+                <Field key={key} at={`/audit/measured_after/${key}`} />
+              ))}
+            </FieldGrid>
+          </Box>
+        )}
       </Card>
       <Standing build={build} replace={replace} />
     </>
