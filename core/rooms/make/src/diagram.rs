@@ -6,6 +6,7 @@
 
 use orthavis_model::document::{Build, Consumer, FeedRef, Load, Return, Source};
 use orthavis_model::words;
+use orthavis_model::working::plain;
 use serde::Serialize;
 use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write;
@@ -281,7 +282,11 @@ fn written(text: &str) -> f64 {
 /// What is said of a conductor at its ends.
 fn named(feed: &FeedRef<'_>, plus: bool) -> String {
     let own = feed.feed;
-    if plus { format!("{} + {}, {:.2} m", feed.id, own.gauge.name(), own.length_m) } else { format!("{} −", feed.id) }
+    if !plus {
+        return format!("{} −", feed.id);
+    }
+    let rated = own.fuse.as_ref().map_or_else(String::new, |fuse| format!(", {}", plain(fuse.rating_a, "A")));
+    format!("{} + {}, {:.2} m{rated}", feed.id, own.gauge.name(), own.length_m)
 }
 
 /// Lays the diagram out.
@@ -475,7 +480,10 @@ fn boxed(build: &Build, layout: &Layout<'_>, id: &str, placed: &Placed, x: f64, 
         if light.is_some_and(|light| matches!(light.load, Load::Pixels(_))) {
             terminals.push(Terminal { name: "DIN", x: x + BOX_W / 2.0, y: top + h });
         }
-        (BoxKind::Light, vec![words], terminals)
+        let resistor =
+            light.and_then(|light| if let Load::LedArray(array) = &light.load { Some(array) } else { None }).filter(|array| array.resistor_ohm > 0.0);
+        let resistor = resistor.map(|array| format!("{}{}", plain(array.resistor_ohm, "Ω"), if array.parallel > 1 { " in each row" } else { "" }));
+        (BoxKind::Light, std::iter::once(words).chain(resistor).collect(), terminals)
     };
     lines.insert(0, if id == "source" { build.source.called().into() } else { id.to_owned() });
     // Nothing is written beyond its box.

@@ -5,7 +5,7 @@
 //! placed already, in several orders, which is quick and nearly as good.
 
 use crate::parts::like_converter;
-use orthavis_model::document::{Build, Feed, Inside, Part, Space, What};
+use orthavis_model::document::{Build, Feed, Inside, Part, SmallCircuit, Space, What};
 use orthavis_model::parts::library;
 use orthavis_physics::points::PointReport;
 use serde::Serialize;
@@ -120,6 +120,8 @@ pub struct Fit {
 /// A part with what its box follows from.
 struct Thing {
     id: String,
+    /// The part of the document that it belongs to.
+    owner: String,
     bare: [f64; 3],
     /// Room for wires at the near and the far end of its length, mm.
     bends: [f64; 2],
@@ -157,7 +159,37 @@ pub fn usual_size(build: &Build, id: &str) -> Option<[f64; 3]> {
     None
 }
 
-fn things(build: &Build, points: &[PointReport]) -> (Vec<Thing>, Vec<String>) {
+/// What a cell of electrolytic takes, mm³ for a farad-volt to the power of [`CV_POWER`], and twice as long as wide:
+/// representative, 6 × 12 mm at 100 µF 25 V, 10 × 20 mm at 1000 µF 25 V.
+const CV_MM3: f64 = 4.6e4;
+const CV_POWER: f64 = 0.85;
+/// A capacitor below this is as small as the parts beside it, F.
+const LARGE_F: f64 = 47e-6;
+/// A round bridge rectifier of 1 A; half of what is soldered besides on a strip of perforated board, with one more row of
+/// holes for each light that it drives, mm.
+const BRIDGE_MM: [f64; 3] = [9.0, 9.0, 7.0];
+const STRIP_MM: [f64; 3] = [18.0, 10.0, 7.0];
+/// Two capacitors of half the value do what one does, and find room where it does not.
+const HALVES: usize = 2;
+
+/// The parts of a small circuit one by one, each in its own sleeve.
+fn pieces(circuit: &SmallCircuit) -> Vec<(&'static str, [f64; 3])> {
+    let parts = &circuit.parts;
+    let mut all = Vec::new();
+    for farad in [parts.c_f, parts.c1_f, parts.c2_f].into_iter().flatten().filter(|farad| *farad >= LARGE_F) {
+        let half = CV_MM3 * (farad / HALVES as f64 * parts.c_rated_v.unwrap_or(25.0)).powf(CV_POWER);
+        let wide = (0.5 * half).cbrt();
+        all.extend([("a capacitor of half the value", [2.0 * wide, wide, wide]); HALVES]);
+    }
+    if parts.bridge == Some(true) {
+        all.push(("the bridge rectifier", BRIDGE_MM));
+    }
+    all.push(("the rest of it", [STRIP_MM[0] + 2.54 * circuit.drives.len() as f64, STRIP_MM[1], STRIP_MM[2]]));
+    all
+}
+
+/// Boxes of everything that goes inside, small circuits `apart` in their pieces, and the parts whose size is not known.
+fn things(build: &Build, points: &[PointReport], apart: &[String]) -> (Vec<Thing>, Vec<String>) {
     let feeds = build.feeds();
     let make = build.make.as_ref();
     let below = |id: &str| bend(feeds.iter().filter(|feed| feed.feed.from == id).map(|feed| feed.feed));
@@ -178,13 +210,27 @@ fn things(build: &Build, points: &[PointReport]) -> (Vec<Thing>, Vec<String>) {
         if outside || (!usually && said.is_none()) {
             continue;
         }
-        let Some(bare) = said.and_then(|said| said.size_mm).or_else(|| usual_size(build, id)) else {
+        let circuit = build.circuits.iter().find(|circuit| circuit.id == *id);
+        let block = said.and_then(|said| said.size_mm).or_else(|| usual_size(build, id));
+        if let Some(circuit) = circuit.filter(|_| block.is_none() || apart.contains(id)) {
+            let named = pieces(circuit).into_iter().enumerate().map(|(number, (name, bare))| Thing {
+                id: format!("{id}, {name}{}", if name.starts_with("a ") { format!(" ({})", number + 1) } else { String::new() }),
+                owner: id.clone(),
+                bare,
+                bends: [above(id), 0.0],
+                heat_w: 0.0,
+                hot: false,
+            });
+            found.extend(named);
+            continue;
+        }
+        let Some(bare) = block else {
             unknown.push(id.clone());
             continue;
         };
         let heat_w = heat(id);
         let bends = if build.junctions.iter().any(|part| part.id == *id) { [above(id).max(below(id)), 0.0] } else { [above(id), below(id)] };
-        found.push(Thing { id: id.clone(), bare, bends, heat_w, hot: AIR_C + heat_w / (SURFACE_W * surface_m2(bare)) > HOT_C });
+        found.push(Thing { id: id.clone(), owner: id.clone(), bare, bends, heat_w, hot: AIR_C + heat_w / (SURFACE_W * surface_m2(bare)) > HOT_C });
     }
     (found, unknown)
 }
@@ -200,11 +246,29 @@ fn stuck(bare: [f64; 3], space: &Space) -> f64 {
     ways.min_by(f64::total_cmp).unwrap_or(0.0)
 }
 
-/// Which parts go into which cavity; `points` are the build solved, for the heat of its parts.
+/// Which parts go into which cavity; `points` are the build solved, for the heat of its parts. A small circuit that goes
+/// nowhere as a block is taken apart, where its pieces all find a place.
 pub fn fit(build: &Build, points: &[PointReport]) -> Fit {
+    let mut best = fitted(build, points, &[]);
+    let mut apart = Vec::new();
+    for circuit in &build.circuits {
+        if best.left.iter().any(|left| left.part == circuit.id) {
+            apart.push(circuit.id.clone());
+            let tried = fitted(build, points, &apart);
+            if tried.left.len() < best.left.len() {
+                best = tried;
+            } else {
+                apart.pop();
+            }
+        }
+    }
+    best
+}
+
+fn fitted(build: &Build, points: &[PointReport], apart: &[String]) -> Fit {
     let spaces: &[Space] = build.make.as_ref().map_or(&[], |make| &make.spaces);
-    let (things, unsized_parts) = if spaces.is_empty() { (Vec::new(), Vec::new()) } else { things(build, points) };
-    let wanted = |thing: &Thing| build.make.as_ref().and_then(|make| make.inside(&thing.id)).and_then(|said| said.space.clone());
+    let (things, unsized_parts) = if spaces.is_empty() { (Vec::new(), Vec::new()) } else { things(build, points, apart) };
+    let wanted = |thing: &Thing| build.make.as_ref().and_then(|make| make.inside(&thing.owner)).and_then(|said| said.space.clone());
     let items: Vec<Item> = (things.iter())
         .map(|thing| {
             let named = wanted(thing);

@@ -47,8 +47,8 @@ export function DiagramView({ build, scene, selected, onSelect }: Props) {
     staleTime: Infinity,
     gcTime: 20_000,
   });
-  // Large enough to read; fitted to the width where someone wants to see all of it.
-  const [zoom, setZoom] = useState<number | null>(1);
+  // All of it at first; larger where someone wants to read.
+  const [zoom, setZoom] = useState<number | null>(null);
   const [chosen, setPage] = useState<string | null>(null);
   const save = useMutation({
     mutationFn: (kind: keyof typeof FILES) => FILES[kind].ask(build, scene),

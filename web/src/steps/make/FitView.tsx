@@ -42,10 +42,12 @@ export function FitView({ build, selected, onSelect }: Props) {
             <Box as="h2" fontSize="lg" fontWeight="semibold">
               Does it fit?
             </Box>
-            <Box fontWeight="semibold" color={fit.left.length > 0 ? "stop.fg" : "good.fg"}>
+            <Box fontWeight="semibold" color={fit.left.length > 0 ? "stop.fg" : fit.placed.length === 0 ? "fg.muted" : "good.fg"}>
               {fit.left.length > 0
                 ? `✕ ${fit.left.length} of ${fit.left.length + fit.placed.length} parts ${fit.left.length === 1 ? "has" : "have"} no place`
-                : `✓ all ${fit.placed.length} parts have a place`}
+                : fit.placed.length === 0
+                  ? "Nothing goes in there yet"
+                  : `✓ ${fit.placed.length === 1 ? "its one part has" : `all ${fit.placed.length} parts have`} a place`}
             </Box>
             <Box ml="auto">
               <Button size="xs" minH="8" variant="outline" aria-label="CSV of what goes where" loading={csv.isPending} onClick={() => csv.mutate()}>

@@ -3,7 +3,7 @@
 use orthavis_make::balance::balance;
 use orthavis_make::fit::{Fit, GAP_MM, HOT_GAP_MM, Item, Spot, fit, pack};
 use orthavis_model::demo;
-use orthavis_model::document::{Build, parse};
+use orthavis_model::document::{Build, parse, parse_value};
 use orthavis_physics::points::points;
 use orthavis_testing::{case, changed};
 use proptest::prelude::*;
@@ -169,6 +169,32 @@ fn what_does_not_fit_is_told_with_how_much() {
     let asked = ask(space([200.0, 80.0, 40.0], json!([]), false), &json!([{ "part": "tail", "space": "box" }]));
     assert_eq!(asked.unsized_parts, ["tail"]);
     assert!(fit(&with(json!({})), &[]).spaces.is_empty());
+}
+
+/// A hold-up as one block is too large for the hollow of a coach; its two capacitors, the rectifier and the rest go in one by
+/// one.
+#[test]
+fn a_circuit_goes_in_piece_by_piece_where_the_block_does_not() {
+    let coach = parse(demo::BUILDS.iter().find(|text| text.contains("hold_up")).expect("a coach")).expect("sound");
+    let circuit = coach.circuits.iter().find(|circuit| circuit.parts.bridge == Some(true)).expect("a hold-up").id.clone();
+    let of = |space: [f64; 3], block: Value| {
+        let mut document = coach.to_value();
+        let mut inside = json!({ "part": circuit });
+        inside.as_object_mut().expect("an object").extend(block.as_object().expect("an object").clone());
+        document["make"] = json!({ "spaces": [{ "id": "roof", "size_mm": space, "openings": [], "cells": false }], "inside": [inside] });
+        fit(&parse_value(&document).expect("sound"), &[])
+    };
+    let whole = of([80.0, 40.0, 20.0], json!({ "size_mm": [45.0, 25.0, 15.0] }));
+    assert!(whole.placed.iter().any(|one| one.part == circuit), "{whole:?}");
+    let parts = of([140.0, 24.0, 16.0], json!({ "size_mm": [45.0, 25.0, 18.0] }));
+    let own: Vec<&str> = parts.placed.iter().filter(|one| one.part.starts_with(&format!("{circuit}, "))).map(|one| one.part.as_str()).collect();
+    assert_eq!(own.len(), 4, "{parts:?}");
+    assert!(own.iter().any(|name| name.contains("rectifier")) && parts.left.is_empty(), "{parts:?}");
+    // Where not even the pieces go, it is the block that has no place.
+    let none = of([20.0, 8.0, 5.0], json!({ "size_mm": [45.0, 25.0, 18.0] }));
+    assert!(none.left.iter().any(|left| left.part == circuit), "{none:?}");
+    // Without a size it is taken apart at once.
+    assert!(of([140.0, 24.0, 16.0], json!({})).unsized_parts.iter().all(|part| *part != circuit));
 }
 
 #[test]
