@@ -241,7 +241,7 @@ fn told_steps(found: &Value, all: bool) -> String {
     let stops = found["stops"].as_array().map_or(0, Vec::len);
     let mut out = String::new();
     let mut phase = String::new();
-    let mut number_of = 0;
+    let order: Vec<&Value> = found["order"].as_array().into_iter().flatten().collect();
     for step in found["steps"].as_array().into_iter().flatten() {
         if stops > 0 && !all && step["wants_safe"] == true {
             continue;
@@ -250,7 +250,7 @@ fn told_steps(found: &Value, all: bool) -> String {
             word(step, "phase").clone_into(&mut phase);
             out += &format!("\n{}\n", phase.to_uppercase());
         }
-        number_of += 1;
+        let number_of = order.iter().position(|id| **id == step["id"]).map_or(0, |at| at + 1);
         let placed = plan["placed"].as_array().into_iter().flatten().find(|one| one["step"] == step["id"]);
         let when = placed.map_or_else(String::new, |one| moment(begins, number(&one["at"][0], "from")));
         out += &format!("{number_of:>3}. {}  [{}]\n     {when}, {:.0} min", word(step, "title"), word(step, "id"), number(step, "minutes"));

@@ -68,6 +68,8 @@ pub struct FixingOf {
 #[derive(Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Made {
+    /// Ids of all steps by when they come in a plan from the beginning: what is ticked changes no number.
+    pub order: Vec<String>,
     /// Every step, each after all that it waits for.
     pub steps: Vec<Step>,
     /// Those that are not done, over the evenings.
@@ -127,7 +129,10 @@ pub fn made(request: MakeRequest) -> Answer<Made> {
             FixingOf { part: part.clone(), ways, protection, why }
         })
         .collect();
-    Ok(Made { steps, plan, stops, fixings })
+    // A Thursday long ago: the same order on every day.
+    let fresh = orthavis_core::make::schedule::plan(&build, &steps, &Standing { begins: 0, now: 0.0, done: BTreeMap::new() });
+    let order = fresh.placed.into_iter().map(|one| one.step).collect();
+    Ok(Made { steps, order, plan, stops, fixings })
 }
 
 /// The same as a calendar.

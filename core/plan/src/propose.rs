@@ -207,7 +207,7 @@ pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: 
         converters: vec![],
         lights: vec![],
         standing: vec![],
-        scenes: vec![Scene { id: "ride".into(), name: if kind == VehicleKind::Rv { "Evening" } else { "Riding" }.into(), lights: BTreeMap::new() }],
+        scenes: vec![Scene { id: "ride".into(), name: first_scene(kind, variant).into(), lights: BTreeMap::new() }],
         usage: Usage { outings_per_week: 5.0, minutes: BTreeMap::from([("ride".into(), 40.0)]), ..Usage::default() },
         audit: None,
         controllers: Vec::new(),
@@ -215,6 +215,17 @@ pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: 
         make: None,
         places: vec![],
         parts: vec![],
+    }
+}
+
+/// What people call the time for which they light such a vehicle first.
+fn first_scene(kind: VehicleKind, variant: Option<&str>) -> &'static str {
+    match (kind, variant) {
+        (VehicleKind::Rv, _) => "Evening",
+        (VehicleKind::Drone, _) | (VehicleKind::RcModel, Some("plane" | "glider")) => "Flying",
+        (VehicleKind::RcModel, _) => "Running",
+        (VehicleKind::Wheelchair, _) => "Out",
+        _ => "Riding",
     }
 }
 

@@ -324,7 +324,10 @@ pub fn plan(build: &Build, steps: &[Step], standing: &Standing) -> Plan {
         let begins = |one: &Placed| one.at.first().map_or(0.0, |first| first.from);
         begins(a).total_cmp(&begins(b)).then(a.person.cmp(&b.person))
     });
-    let order_by = orders(&placed, &by_id, first, i64::from(make.delivery_days.unwrap_or(5)));
+    let mut order_by = orders(&placed, &by_id, first, i64::from(make.delivery_days.unwrap_or(5)));
+    // What should have been ordered already is ordered today.
+    let today = date_of(standing.begins);
+    order_by.iter_mut().filter(|one| one.date < today).for_each(|one| one.date.clone_from(&today));
     let mut spans: Vec<[u32; 2]> = sessions.iter().map(|session| session.span()).map(|(from, to)| [from, to]).collect();
     spans.sort_unstable();
     Plan {

@@ -167,9 +167,25 @@ pub fn in_words(one: &Told<'_>) -> String {
         What::Other => match one.event.kind {
             EventKind::Note => text("text").to_owned(),
             EventKind::Drill => format!("Practised: {}", text("fault")),
+            EventKind::Reading => reading_in_words(one),
             kind => format!("A {}", kind.word()),
         },
     }
+}
+
+/// A reading at the bench: where, what, and how it was judged then.
+fn reading_in_words(one: &Told<'_>) -> String {
+    let data = &one.event.data;
+    let probes: Vec<&str> = data.get("probes").and_then(|probes| probes.as_array()).into_iter().flatten().filter_map(|probe| probe.as_str()).collect();
+    let unit = data.get("unit").and_then(|unit| unit.as_str()).unwrap_or_default();
+    let value = data.get("value").and_then(serde_json::Value::as_f64);
+    let mut said = if probes.is_empty() { "A reading".to_owned() } else { format!("Read {}", probes.join(" to ")) };
+    let shown = value.map_or_else(|| "open".to_owned(), |value| plain(value, if unit == "ohm" { "Ω" } else { unit }));
+    let _ = write!(said, ": {shown}");
+    if let Some(verdict) = data.get("verdict").and_then(|verdict| verdict.as_str()) {
+        let _ = write!(said, ", {verdict}");
+    }
+    said
 }
 
 /// Every event that stands, as points on the charts.

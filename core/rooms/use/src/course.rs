@@ -6,7 +6,7 @@ use crate::told::{Told, What};
 use orthavis_model::document::{Build, Chemistry, date_of};
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::moment::{DAY_S, Moment};
-use orthavis_model::working::{Fact, Rule, fact, plain, quantity};
+use orthavis_model::working::{Fact, Rule, fact, quantity};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -265,13 +265,29 @@ pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &H
         let why = format!("It is at {filled}, and as much comes back as goes, or nearly so. Look at its voltage once a season.");
         return NextCharge { due: None, in_days: None, title, why, facts };
     }
+    // What empties it while nobody is out is named where it counts.
+    let day = needs.day(capacity_ah);
+    let idler = needs.idler.as_ref().filter(|_| 24.0 * needs.idle_a > 0.5 * day * capacity_ah);
+    let standing = match idler {
+        Some((id, share)) if *share > 0.95 => format!("a day of standing takes {}: the idle draw of {id}", percent(day)),
+        Some((id, _)) => format!("a day of standing takes {}, most of it the idle draw of {id}", percent(day)),
+        None => format!("a day of standing takes {}", percent(day)),
+    };
     let rhythm = if habit.a_week > 0.0 && outing > 0.0 {
-        format!("an outing takes {one}, there are {:.1} a week", habit.a_week)
+        let counted = if habit.rides > 0 {
+            format!("the last {} were {:.1} a week", habit.rides, habit.a_week)
+        } else {
+            format!("by the plan there are {:.1} a week", habit.a_week)
+        };
+        let counts = 7.0 * day > NOTED * habit.a_week * outing;
+        format!("{} takes {one}, {counted}{}", needs.outing_word(), if counts { format!("; {standing}") } else { String::new() })
     } else {
-        format!("a day of standing takes {} %", plain(100.0 * needs.day(capacity_ah), ""))
+        standing
     };
     says(days, format!("It is at {filled}; {rhythm}, and {} % stay in it as reserve.", (100.0 * reserve).round()), facts)
 }
 
+/// Standing that takes more than this share of what outings take is named.
+const NOTED: f64 = 0.1;
 /// A lead battery that is this full may stand.
 const LEAD_FULL: f64 = 0.9;

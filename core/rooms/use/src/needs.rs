@@ -1,6 +1,6 @@
 //! What the plan says that an hour of each scene takes, so that what was seen can be held against it.
 
-use orthavis_model::document::{Battery, Build, Scene, Source};
+use orthavis_model::document::{Battery, Build, Load, Scene, Source, VehicleKind};
 use orthavis_model::laws::conditions::{capacity_factor, of_usage};
 use orthavis_model::laws::habits::habits_of;
 use orthavis_physics::endurance::{Ends, draw};
@@ -25,6 +25,8 @@ pub struct Needs {
     pub scenes: BTreeMap<String, SceneNeed>,
     /// In the background with every light off, A: idle converters and pixels, and standing loads.
     pub idle_a: f64,
+    /// What draws most of that: its name, and its share of it; absent where nothing does.
+    pub idler: Option<(String, f64)>,
     /// Share of the new battery's charge that an hour on the move takes, where its motor is on it.
     pub moving_per_h: f64,
     /// Usual speed, km/h; 0: not known.
@@ -33,6 +35,27 @@ pub struct Needs {
     pub gain_ah: f64,
     /// Share of the printed capacity that the plan says age has left.
     pub left: f64,
+    /// Whether it flies.
+    pub flies: bool,
+}
+
+/// Whether the vehicle of a build flies: a drone, or the model of a plane.
+pub fn flies(build: &Build) -> bool {
+    build.vehicle.kind == VehicleKind::Drone || matches!(build.vehicle.variant.as_deref(), Some("plane" | "glider"))
+}
+
+/// What draws most while everything is off, and its share of all that does.
+fn idler(build: &Build) -> Option<(String, f64)> {
+    let modules = build.converters.iter().map(|one| (one.id.clone(), one.idle_a));
+    let pixels = build.lights.iter().filter_map(|light| match &light.load {
+        Load::Pixels(pixels) => Some((light.id.clone(), f64::from(pixels.count) * pixels.idle_a)),
+        _ => None,
+    });
+    let standing = build.standing.iter().map(|load| (load.id.clone(), load.current_a * load.hours_per_day / 24.0));
+    let boards = build.controllers.iter().map(|one| (one.id.clone(), one.idle_a));
+    let all: Vec<(String, f64)> = modules.chain(pixels).chain(standing).chain(boards).filter(|(_, amps)| *amps > 0.0).collect();
+    let sum: f64 = all.iter().map(|(_, amps)| amps).sum();
+    all.into_iter().max_by(|a, b| a.1.total_cmp(&b.1)).map(|(id, amps)| (id, amps / sum))
 }
 
 /// Hours of a month.
@@ -65,11 +88,18 @@ impl Needs {
             battery: battery.clone(),
             scenes,
             idle_a: (dark.mean_a - build.standing_a()).max(0.0) + standing_a,
+            idler: idler(build),
             moving_per_h: (moving.per_h - dark.per_h).max(0.0),
             speed_kmh: motor.map_or(0.0, |motor| motor.speed_kmh),
             gain_ah,
             left,
+            flies: flies(build),
         })
+    }
+
+    /// What a time out is called: a craft flies.
+    pub fn outing_word(&self) -> &'static str {
+        if self.flies { "a flight" } else { "an outing" }
     }
 
     /// Capacity at a temperature, relative to that at 25 °C.

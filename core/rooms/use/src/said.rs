@@ -113,7 +113,7 @@ struct Parts {
 }
 
 /// What each way of opening a line means.
-const RIDES: [&str; 7] = ["ride", "rode", "out", "outing", "ran", "flew", "drove"];
+const RIDES: [&str; 9] = ["ride", "rode", "out", "outing", "ran", "flew", "flight", "flying", "drove"];
 const CHARGES: [&str; 3] = ["charge", "charged", "charging"];
 const RESTS: [&str; 4] = ["rest", "rested", "resting", "measured"];
 const PARTS: [(&str, &str); 6] =

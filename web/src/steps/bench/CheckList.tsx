@@ -72,6 +72,7 @@ export function CheckList({ id, build, state, onTake }: { id: number; build: Bui
                         quantity: check.setting,
                         value,
                         unit: check.unit,
+                        verdict: judged(check, value).word.toLowerCase(),
                         scene: check.scene ?? null,
                         state: check.state ?? null,
                       })

@@ -81,7 +81,12 @@ export function JournalStep({ id, build, lived, onTrouble }: Props) {
   );
 }
 
-const EXAMPLES = ["ride 40 min, 3 °C", "charged 11.9 to 14.4, 6.2 Ah", "rest 12.6 V", "timer silicone 24 h", "replaced battery"];
+/** What one may write; a craft flies. */
+const examples = ({ vehicle }: Build) => [
+  vehicle.kind === "drone" || vehicle.variant === "plane" || vehicle.variant === "glider" ? "flew 8 min, 3 °C" : "ride 40 min, 3 °C",
+  "charged 11.9 to 14.4, 6.2 Ah", "rest 12.6 V", "timer silicone 24 h",
+  "replaced battery",
+];
 
 /** A line as one would say it; what is understood is shown before it is kept. */
 function SayIt({ id, build, onWrite }: { id: number; build: Build; onWrite: (event: JournalEvent) => void }) {
@@ -121,7 +126,7 @@ function SayIt({ id, build, onWrite }: { id: number; build: Build; onWrite: (eve
           <input
             className="control"
             value={text}
-            placeholder={EXAMPLES[0]}
+            placeholder={examples(build)[0]}
             autoCapitalize="off"
             autoComplete="off"
             onChange={(event) => setText(event.target.value)}
@@ -135,7 +140,7 @@ function SayIt({ id, build, onWrite }: { id: number; build: Build; onWrite: (eve
         {said === "" && (
           <Box color="fg.muted">
             as in{" "}
-            {EXAMPLES.slice(1, 4).map((example, index) => (
+            {examples(build).slice(1, 4).map((example, index) => (
               <span key={example}>
                 {index > 0 && " · "}
                 <button type="button" className="link" onClick={() => setText(example)}>

@@ -116,7 +116,9 @@ export function BuildSheet({ build, revision, data }: { build: Build; revision?:
       <section>
         <h2>Steps</h2>
         <ol>
-          {made.steps.map((step, index) => (
+          {[...made.steps]
+            .sort((a, b) => made.order.indexOf(a.id) - made.order.indexOf(b.id))
+            .map((step, index) => (
             <li key={step.id}>
               <b>
                 ☐ {index + 1}. {step.title}

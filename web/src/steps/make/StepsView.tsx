@@ -84,7 +84,7 @@ export function StepsView({ build, make, onSelect, onTrouble }: Props) {
         <NextStep
           key={next.id}
           step={next}
-          number={made.steps.indexOf(next) + 1}
+          number={made.order.indexOf(next.id) + 1}
           onSelect={onSelect}
           onDone={() => tick(next.id, "done")}
           onLater={ready.length > 1 ? () => setSkipped([...skipped.filter((id) => id !== next.id), next.id].slice(1 - ready.length)) : undefined}
@@ -120,7 +120,7 @@ export function StepsView({ build, make, onSelect, onTrouble }: Props) {
                 <Row
                   key={step.id}
                   step={step}
-                  number={made.steps.indexOf(step) + 1}
+                  number={made.order.indexOf(step.id) + 1}
                   tick={ticks.get(step.id)}
                   when={whenOf(made, step.id)}
                   open={open === step.id}

@@ -406,3 +406,38 @@ proptest! {
         prop_assert!(said["rides"]["facts"][0]["value"].is_number());
     }
 }
+
+/// What was read at the bench is in the journal with its probes, its figure and how it was judged.
+#[test]
+fn a_reading_at_the_bench_is_told_with_its_verdict() {
+    let build = trike();
+    let events = [
+        ago(
+            1,
+            2.0,
+            "reading",
+            json!({ "check": "light:tail", "probes": ["tail:to+", "tail:to-"], "quantity": "volts", "value": 11.9, "unit": "V", "scene": "ride", "verdict": "fine" }),
+        ),
+        ago(2, 1.0, "reading", json!({ "probes": ["tail:from+", "tail:to+"], "quantity": "ohms", "value": null, "unit": "ohm", "verdict": "look again" })),
+    ];
+    let words: Vec<String> = shown(&build, &events).events.into_iter().map(|dot| dot.words).collect();
+    assert_eq!(words, ["Read tail:to+ to tail:to-: 11.9 V, fine", "Read tail:from+ to tail:to+: open, look again"]);
+}
+
+/// A pack that stands is emptied by something that has a name, and a craft flies.
+#[test]
+fn what_empties_it_is_named() {
+    for text in BUILDS {
+        let build = parse(text).expect("there");
+        let Some(needs) = Needs::of(&build).filter(|needs| needs.idle_a > 0.0) else { continue };
+        let idler = needs.idler.clone().expect("something draws");
+        assert!(build.part_ids().any(|id| *id == *idler.0) || build.standing.iter().any(|load| load.id == idler.0), "{}", build.name);
+        assert_eq!(needs.outing_word() == "a flight", build.name.contains("hexacopter"), "{}", build.name);
+        let still = Build { usage: orthavis_model::document::Usage { outings_per_week: 0.0, ..build.usage.clone() }, ..build.clone() };
+        let full = [ago(1, 0.5, "charge", json!({}))];
+        let next = shown(&still, &full).next.expect("there");
+        if 24.0 * needs.idle_a > 0.5 * needs.day(needs.battery.capacity_ah) * needs.battery.capacity_ah && next.due.is_some() && next.in_days != Some(0.0) {
+            assert!(next.why.contains(&idler.0), "{}: {}", build.name, next.why);
+        }
+    }
+}

@@ -31,6 +31,7 @@ fn lines_are_read_as_they_are_meant() {
     let table: &[(&str, EventKind, Value, &str)] = &[
         // A time alone is spread as the plan's outing has it.
         ("ride 40 min, 3 °C", Ride, json!({ "minutes": { "ride": 30.0, "parade": 10.0 }, "temperature_c": 3.0 }), "2026-05-12T20:15"),
+        ("flew 40 min, 3 °C", Ride, json!({ "minutes": { "ride": 30.0, "parade": 10.0 }, "temperature_c": 3.0 }), "2026-05-12T20:15"),
         ("rode 1 h 20 min", Ride, json!({ "minutes": { "ride": 60.0, "parade": 20.0 } }), "2026-05-12T20:15"),
         ("ride parade 25 min, 12 km", Ride, json!({ "minutes": { "parade": 25.0 }, "distance_km": 12.0 }), "2026-05-12T20:15"),
         ("ride 25 min parade, riding home 15 min", Ride, json!({ "minutes": { "parade": 25.0, "ride": 15.0 } }), "2026-05-12T20:15"),
