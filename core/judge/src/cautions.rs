@@ -1,7 +1,7 @@
 //! Cautions: what no computation shows, said at the step of the job where it matters. They never forbid; local
 //! rules, the vehicle's maker and licensed people have the last word.
 
-use orthavis_model::document::{Build, Chemistry, ConverterKind, Load, Return, Source, Trait, VehicleKind};
+use orthavis_model::document::{Build, Chemistry, ConverterKind, Load, RemoteKind, Return, Source, Trait, VehicleKind};
 use orthavis_model::words;
 use serde::Serialize;
 
@@ -180,6 +180,23 @@ pub fn cautions(build: &Build) -> Vec<Caution> {
             "Three to thirty flashes a second can cause seizures: stay well below three. Blinking and some colours are reserved for emergency vehicles in many places.",
             Some(id),
         );
+    }
+    for controller in &build.controllers {
+        match controller.remote.as_ref().map(|remote| remote.kind) {
+            Some(RemoteKind::Infrared) => say(
+                Step::Power,
+                "The receiver must see the remote",
+                "Infrared needs a clear view: dirt, snow, bright sun or a sleeve blinds it. Put the receiver where the hand points anyway; outdoors radio is surer. It draws all the time.",
+                Some(&controller.id),
+            ),
+            Some(RemoteKind::Radio) => say(
+                Step::Power,
+                "A radio remote",
+                "Take one for the licence-free band of your country, pair it on the bench before it is closed in, and keep its wire away from metal and motor. It draws all the time.",
+                Some(&controller.id),
+            ),
+            None => {}
+        }
     }
     for converter in &build.converters {
         match converter.kind {

@@ -87,6 +87,25 @@ pub fn quantity(symbol: &'static str, label: impl Into<String>, value: f64, unit
     Quantity { symbol, label: label.into(), value, unit }
 }
 
+/// A number with its noun in the number that it wants: `no diodes`, `1 diode`, `2 diodes`, `1.5 days`, `2 pieces of wire`.
+pub fn counted(count: impl Into<f64>, noun: &str) -> String {
+    let count: f64 = count.into();
+    if count == 1.0 {
+        return format!("1 {noun}");
+    }
+    let (head, tail) = noun.split_once(" of ").map_or((noun, String::new()), |(head, tail)| (head, format!(" of {tail}")));
+    let many = match head.strip_suffix('y') {
+        Some(stem) if !stem.ends_with(['a', 'e', 'o', 'u']) => format!("{stem}ies"),
+        _ if head.ends_with(['s', 'x']) || head.ends_with("ch") || head.ends_with("sh") => format!("{head}es"),
+        _ => format!("{head}s"),
+    };
+    if count == 0.0 {
+        return format!("no {many}{tail}");
+    }
+    let written = if count.fract() == 0.0 { format!("{count}") } else { plain(count, "") };
+    format!("{written} {many}{tail}")
+}
+
 /// A figure in three significant digits with a prefix that people use, as in `184 mA`.
 pub fn plain(value: f64, unit: &str) -> String {
     let (scaled, prefix) = match value.abs() {
@@ -114,4 +133,26 @@ pub fn plain(value: f64, unit: &str) -> String {
     }
     let unit = if unit == "1" { "" } else { unit };
     format!("{text} {prefix}{unit}").trim_end().to_owned()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::counted;
+
+    #[test]
+    fn numbers_have_their_nouns() {
+        for (count, noun, words) in [
+            (0.0, "diode", "no diodes"),
+            (1.0, "diode", "1 diode"),
+            (2.0, "diode", "2 diodes"),
+            (1.5, "day", "1.50 days"),
+            (0.5, "battery", "0.500 batteries"),
+            (1.0, "piece of wire", "1 piece of wire"),
+            (3.0, "piece of wire", "3 pieces of wire"),
+            (2.0, "switch", "2 switches"),
+            (12_000.0, "pixel", "12000 pixels"),
+        ] {
+            assert_eq!(counted(count, noun), words);
+        }
+    }
 }

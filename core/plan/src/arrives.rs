@@ -2,7 +2,7 @@
 
 use orthavis_judge::effort::effort;
 use orthavis_model::document::{Build, Converter, Light, Load, Source};
-use orthavis_model::working::plain;
+use orthavis_model::working::{counted, plain};
 use orthavis_physics::points::solved;
 use serde::Serialize;
 
@@ -53,10 +53,6 @@ fn of_light(light: &Light) -> String {
         Load::Pixels(pixels) => format!("{}: {}", light.id, counted(pixels.count, "pixel")),
         Load::Module(module) => format!("{}: {}", light.id, plain(module.power_w, "W")),
     }
-}
-
-fn counted(count: u32, word: &str) -> String {
-    if count == 1 { format!("1 {word}") } else { format!("{count} {word}s") }
 }
 
 fn of_module(build: &Build, module: &Converter) -> String {

@@ -498,6 +498,7 @@ fn add_controller(build: &mut Build, from: &str) -> Result<(), WishError> {
         pixel_limit: None,
         limit_a: None,
         mass_g: 6.0,
+        remote: None,
         outputs,
     });
     Ok(())

@@ -98,6 +98,9 @@ function TermView({ word }: { word: string }) {
 
 /** The rule in words and symbols, what was put in, what came out, and where the rule is from. */
 export function WorkingView({ working }: { working: Working }) {
+  // Of what is there or not, there is nothing to compare.
+  const bare = (working.result.value === 0 || working.result.value === 1) && working.given.some((given) => given.symbol === "limit" && given.value === 0);
+  const rows = bare ? working.given.filter((given) => given.symbol !== "limit") : [...working.given, working.result];
   return (
     <Box>
       <Text mb="2">{working.words}</Text>
@@ -106,8 +109,8 @@ export function WorkingView({ working }: { working: Working }) {
       </Box>
       <Box as="table" width="full" fontSize="xs">
         <tbody>
-          {[...working.given, working.result].map((quantity, index) => (
-            <Box as="tr" key={index} fontWeight={index === working.given.length ? "bold" : undefined}>
+          {rows.map((quantity, index) => (
+            <Box as="tr" key={index} fontWeight={quantity === working.result ? "bold" : undefined}>
               <Box as="td" fontFamily="mono" pr="2" py="0.5" verticalAlign="top">
                 {quantity.symbol}
               </Box>

@@ -125,10 +125,14 @@ interface ChoiceProps<T extends string> {
 }
 
 /** One of a few words. */
+const HALF_ROW = 17;
+
 export function Choice<T extends string>({ label, value, options, term, wide, onChange }: ChoiceProps<T>) {
   const id = useId();
+  // Half a row shows so many letters: what is chosen is always read whole.
+  const long = options.some(([, name]) => name.length > HALF_ROW);
   return (
-    <div className={wide ? "wide" : undefined}>
+    <div className={wide || long ? "wide" : undefined}>
       <Label htmlFor={id} term={term}>
         {label}
       </Label>

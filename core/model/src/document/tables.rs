@@ -25,6 +25,7 @@ pub const TABLES: &[Table] = &[
     table::<SmallCircuit>("SmallCircuit"),
     table::<CircuitParts>("CircuitParts"),
     table::<Controller>("Controller"),
+    table::<Remote>("Remote"),
     table::<Output>("Output"),
     table::<Link>("Link"),
     table::<Junction>("Junction"),
@@ -92,6 +93,7 @@ macro_rules! lists {
 pub fn word_lists() -> Vec<Words> {
     lists!(
         ControllerKind,
+        RemoteKind,
         OutputKind,
         PinThrough,
         Mounted,

@@ -345,6 +345,16 @@ words! {
 }
 
 words! {
+    /// How a remote control speaks to a controller.
+    RemoteKind {
+        /// Light that nobody sees: it needs sight.
+        Infrared = "infrared",
+        /// Radio of a licence-free band.
+        Radio = "radio",
+    }
+}
+
+words! {
     /// What hangs on an output of a controller.
     OutputKind {
         /// Data for pixels.
@@ -428,6 +438,9 @@ record! {
         /// The person's words.
         #[serde(skip_serializing_if = "String::is_empty")]
         pub note: String = text(2000).or_word("").label("Note"),
+        /// A string laid along the way from the supply to it, m.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub string_m: Option<f64> = number(METRE).label("String to here, along the way").nothing("not measured"),
     }
 
     /// What is lit.
@@ -666,8 +679,19 @@ record! {
         pub limit_a: Option<f64> = number(AMP).label("Keeps its pixels below").nothing("no limit"),
         /// Mass, g.
         pub mass_g: f64 = number(GRAM).or(0.0).label("Mass"),
+        /// The receiver of a remote control, where it has one.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub remote: Option<Remote> = thing(),
         /// What hangs on its pins.
         pub outputs: Vec<Output> = list(100),
+    }
+
+    /// The receiver of a remote control.
+    pub struct Remote {
+        /// How it is spoken to.
+        pub kind: RemoteKind = thing().label("Remote control by"),
+        /// What it takes all the time, A.
+        pub idle_a: f64 = number(AMP_OR_ZERO).or(0.01).label("Its receiver takes").shown("mA"),
     }
 
     /// One pin of a controller with what hangs on it.
@@ -1333,6 +1357,13 @@ impl Link {
     }
 }
 
+impl Controller {
+    /// What it takes by itself with the receiver of its remote control, A.
+    pub fn draws_a(&self) -> f64 {
+        self.idle_a + self.remote.as_ref().map_or(0.0, |remote| remote.idle_a)
+    }
+}
+
 impl Output {
     /// Pieces of its chain.
     pub fn links(&self) -> &[Link] {
@@ -1413,6 +1444,7 @@ impl Strip {
 
 read_words!(
     ControllerKind,
+    RemoteKind,
     OutputKind,
     PinThrough,
     Mounted,

@@ -10,7 +10,7 @@ use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
 use orthavis_model::practice::{ELECTROLYTIC_F, capacitor_for};
 use orthavis_model::states::State;
-use orthavis_model::working::plain;
+use orthavis_model::working::{counted, plain};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::LN_2;
 
@@ -379,11 +379,7 @@ fn gauges(build: &Build, index: usize, state: State, wanted: &Wanted) -> Result<
         let mut parts = own.clone();
         (parts.rs_ohm, parts.rb_ohm, parts.rc_ohm, parts.diodes) = (Some(rs), Some(rb), Some(rc), Some(diodes));
         let Some((begins, ends)) = thresholds(build, index, &parts, (low, good)) else { continue };
-        let behind = match diodes {
-            0 => "no diode".to_owned(),
-            1 => "1 diode".to_owned(),
-            many => format!("{many} diodes"),
-        };
+        let behind = counted(diodes, "diode");
         let title = format!("Rs {}, Rb {}, Rc {}, {behind}", ohms(rs), ohms(rb), ohms(rc));
         found.push(Candidate { off: share(begins, low) + share(ends, good), parts, title });
     }

@@ -92,7 +92,7 @@ pub fn controller_stand_in(controller: &Controller) -> Converter {
         dropout_v: 0.0,
         pass_drop_v: 0.0,
         efficiency: Efficiency::Constant(1.0),
-        idle_a: controller.idle_a,
+        idle_a: controller.draws_a(),
         mass_g: controller.mass_g,
         max_loss_w: None,
     }

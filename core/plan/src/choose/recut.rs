@@ -5,7 +5,7 @@ use super::*;
 use orthavis_model::document::{Light, Load, Recut, Strip};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
-use orthavis_model::working::{Rule, fact, plain, quantity};
+use orthavis_model::working::{Rule, counted, fact, plain, quantity};
 
 /// An LED is given this share of what it carries as bought.
 const SHARE: f64 = 0.9;
@@ -118,13 +118,14 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
             let rows_words = if groups == 1 { "one row".to_owned() } else { format!("{groups} rows") };
             let title = format!("{rows_words} of {series}, {} each", plain(resistor_ohm, "Ω"));
             let tradeoff = format!(
-                "{:.0} % of the light as bought at {}, {:.0} % at {}; {} in all. {} resistors and as many joints to solder on {segments} segments.",
+                "{:.0} % of the light as bought at {}, {:.0} % at {}; {} in all. {} and as many joints to solder on {}.",
                 100.0 * at_low,
                 plain(low, "V"),
                 100.0 * at_high,
                 plain(high, "V"),
                 plain(total_a, "A"),
-                groups * strip.segments(),
+                counted(groups * strip.segments(), "resistor"),
+                counted(segments, "segment"),
             );
             let pick = Pick::Recut { recut: Some(recut.clone()), soldering: Some(soldering(strip, &recut, resistor_w)) };
             let mut choice = Choice::new(title, tradeoff, pick);

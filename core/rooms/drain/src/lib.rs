@@ -19,7 +19,7 @@ pub use rest::Parked;
 use orthavis_model::document::{Battery, Build, Scene, Source, VehicleKind};
 use orthavis_model::laws::conditions::conditioned;
 use orthavis_model::laws::habits::habits_of;
-use orthavis_model::working::{Fact, Rule, fact, quantity};
+use orthavis_model::working::{Fact, Rule, counted, fact, quantity};
 use orthavis_physics::endurance::{Draw, Ends, Run, draw};
 use orthavis_physics::network::{Network, Point, Solution};
 use orthavis_physics::points::{PointError, finished};
@@ -389,15 +389,17 @@ impl Day {
         let often = match days {
             days if days < 1.0 => "Charge it every day, and more than once on a long one".to_owned(),
             days if days < 2.0 => "Charge it every day".to_owned(),
-            days if days < 21.0 => format!("Charge it every {} days", days.floor()),
-            days if days < 75.0 => format!("Charge it every {} weeks", (days / 7.0).floor()),
-            days => format!("Charge it every {} months", (days / 30.4).floor()),
+            days if days < 21.0 => format!("Charge it every {}", counted(days.floor(), "day")),
+            days if days < 75.0 => format!("Charge it every {}", counted((days / 7.0).floor(), "week")),
+            days => format!("Charge it every {}", counted((days / 30.4).floor(), "month")),
         };
         let shares = build.vehicle.propulsion.is_some();
         let why = if shares { "for the lights alone; the motor will ask sooner" } else { "before it comes to its reserve" };
         match battery.chemistry {
             Chemistry::LeadFlooded | Chemistry::LeadAgm => format!("{often}, {why}; a lead battery lives longer when it is charged after every outing."),
-            Chemistry::Alkaline | Chemistry::LithiumCoin => format!("New cells every {} days, {why}.", days.floor().max(1.0)),
+            Chemistry::Alkaline | Chemistry::LithiumCoin => {
+                format!("New cells every {}, {why}.", counted(days.floor().max(1.0), "day").trim_start_matches("1 "))
+            }
             _ => format!("{often}, {why}."),
         }
     }

@@ -2,6 +2,7 @@
 
 use crate::packing::pack;
 use orthavis_model::document::{Build, Feed, Link, Load, Mounted, Return};
+use orthavis_model::working::plain;
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -149,6 +150,9 @@ pub fn cuts(build: &Build) -> CutList {
             } else {
                 String::new()
             };
+            let slack =
+                own.slack_m.filter(|slack| *slack > 0.0 && sign != "data").map(|slack| format!("{} of it hang as a U where it moves", plain(slack, "m")));
+            let note = [note, slack.unwrap_or_default()].into_iter().filter(|said| !said.is_empty()).collect::<Vec<_>>().join("; ");
             let piece = Piece { name: format!("{} {sign}", feed.id), part: feed.id.clone(), length_m, marks: None, joints: 0, note };
             wires.entry(wire_name(own, colour)).or_default().push(piece);
             // Tubing goes over the insulation: about three times the conductor, and shrinks to half.

@@ -6,7 +6,7 @@
 
 use orthavis_model::document::{Build, Consumer, FeedRef, Load, Return, Source};
 use orthavis_model::words;
-use orthavis_model::working::plain;
+use orthavis_model::working::{counted, plain};
 use serde::Serialize;
 use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write;
@@ -471,9 +471,9 @@ fn boxed(build: &Build, layout: &Layout<'_>, id: &str, placed: &Placed, x: f64, 
     } else {
         let light = build.lights.iter().find(|light| light.id == id);
         let words = light.map_or_else(String::new, |light| match &light.load {
-            Load::LedArray(array) => format!("{} × {} LEDs, {}", array.parallel, array.series, array.led.colour),
+            Load::LedArray(array) => format!("{} × {}, {}", array.parallel, counted(array.series, "LED"), array.led.colour),
             Load::Strip(strip) => format!("strip {} V, {:.2} m", strip.voltage_v, strip.length_m),
-            Load::Pixels(pixels) => format!("{} pixels, {} V", pixels.count, pixels.voltage_v),
+            Load::Pixels(pixels) => format!("{}, {} V", counted(pixels.count, "pixel"), pixels.voltage_v),
             Load::Module(module) => format!("{} V {} W", module.voltage_v, module.power_w),
         });
         let mut terminals: Vec<Terminal> = (0..placed.bands).flat_map(|band| [at("+", false, PLUS_Y, band), at("−", false, MINUS_Y, band)]).collect();

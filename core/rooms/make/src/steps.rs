@@ -4,6 +4,7 @@
 use orthavis_model::document::{Build, Consumer, ConverterKind, FeedRef, Fixing, Light, Load, Return, Trait, VehicleKind};
 use orthavis_model::fixing::{Protection, Site, chosen, coat_min, curing, protection, workshop_c};
 use orthavis_model::words;
+use orthavis_model::working::counted;
 use serde::Serialize;
 use std::collections::BTreeSet;
 
@@ -181,13 +182,13 @@ impl Gathered<'_> {
         for light in &build.lights {
             let (what, marks) = match &light.load {
                 Load::Strip(strip) => (format!("{:.2} m of strip", strip.length_m), strip.segments()),
-                Load::Pixels(pixels) => (format!("{} pixels", pixels.count), pixels.count),
+                Load::Pixels(pixels) => (counted(pixels.count, "pixel"), pixels.count),
                 Load::LedArray(_) | Load::Module(_) => continue,
             };
             self.add(Step {
                 how: format!(
-                    "Count {marks} {} and cut across the printed mark, through the middle of its copper.",
-                    if matches!(light.load, Load::Pixels(_)) { "pixels" } else { "segments" }
+                    "Count {} and cut across the printed mark, through the middle of its copper.",
+                    counted(marks, if matches!(light.load, Load::Pixels(_)) { "pixel" } else { "segment" })
                 ),
                 why: "Beside the mark a segment stays dark, and there is no pad to solder to.",
                 about: Some(light.id.clone()),
@@ -205,7 +206,7 @@ impl Gathered<'_> {
             how: "Cut every wire of the cut list, the longest first. Its lengths hold slack and joints already.".into(),
             why: "The long ones decide what is left for the short ones.",
             tools: vec![CUTTERS, TAPE],
-            materials: vec![format!("{pieces} pieces of wire, as on the cut list")],
+            materials: vec![format!("{}, as on the cut list", counted(pieces as f64, "piece of wire"))],
             after: vec!["measure-ways".into()],
             checks: vec!["Each piece against the list, before the next is cut.".into()],
             undo: "a piece of wire",
@@ -215,7 +216,7 @@ impl Gathered<'_> {
             how: "A flag on both ends of each piece: the name of its feed, and plus or minus.".into(),
             why: "Once they are drawn, every wire looks alike.",
             tools: vec!["pen"],
-            materials: vec![format!("{} labels", 2 * pieces)],
+            materials: vec![counted(2.0 * pieces as f64, "label")],
             after: vec!["cut-wires".into()],
             checks: vec!["Pull at one end: the one that moves has the same name.".into()],
             ..step("mark-wires".into(), Phase::Cut, "Mark both ends of every wire".into(), 2.0 + 1.0 * pieces as f64)
@@ -240,16 +241,16 @@ impl Gathered<'_> {
                     why: "One dead or odd LED darkens its whole row, and is hard to find once it sits.",
                     about: Some(id.clone()),
                     tools: vec!["bench supply or tester"],
-                    materials: vec![format!("{} LEDs, {}", count + spare, array.led.colour)],
+                    materials: vec![format!("{}, {}", counted(count + spare, "LED"), array.led.colour)],
                     checks: vec![format!("{count} that look alike; dead ones thrown away at once.")],
                     caution: Some("Do not look into a bright LED from near; point it at paper.".into()),
                     after: vec!["measure-ways".into()],
                     ..step(format!("test-leds:{id}"), Phase::Bench, format!("Sort and test the LEDs of {id}"), 3.0 + 0.4 * f64::from(count + spare))
                 });
                 let resistors = if array.resistor_ohm > 0.0 { rows } else { 0 };
-                let mut materials = vec![format!("{count} LEDs, {}", array.led.colour)];
+                let mut materials = vec![format!("{}, {}", counted(count, "LED"), array.led.colour)];
                 if resistors > 0 {
-                    materials.push(format!("{resistors} resistors of {} ohms, {} W", array.resistor_ohm, array.resistor_w));
+                    materials.push(counted(resistors, &format!("resistor of {} ohms, {} W", array.resistor_ohm, array.resistor_w)));
                 }
                 self.add(Step {
                     how: format!(

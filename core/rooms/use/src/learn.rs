@@ -6,7 +6,7 @@ use crate::health::Health;
 use crate::needs::Needs;
 use crate::rides::Rides;
 use orthavis_model::document::{Build, Source};
-use orthavis_model::working::plain;
+use orthavis_model::working::{counted, plain};
 use serde::Serialize;
 use serde_json::{Value, json};
 
@@ -72,10 +72,10 @@ pub fn offers(build: &Build, needs: &Needs, health: &Health, rides: &Rides, habi
                 give: Some(give),
                 unit: "1",
                 why: format!(
-                    "{} charges with both voltages say that it holds {}, and {} outings took what that makes of the plan.",
-                    health.charges,
+                    "{} with both voltages say that it holds {}, and {} took what that makes of the plan.",
+                    counted(health.charges as f64, "charge"),
                     plain(trend.now.value, "Ah"),
-                    rides.compared
+                    counted(rides.compared as f64, "outing")
                 ),
                 changes: vec![json!({ "op": "add", "path": "/usage/capacity_left", "value": to })],
             });
@@ -93,7 +93,7 @@ pub fn offers(build: &Build, needs: &Needs, health: &Health, rides: &Rides, habi
                 to,
                 give: Some(trend.give),
                 unit: "ohm",
-                why: format!("{} pairs of readings at rest and under load; what the charges say of its age agrees.", health.readings),
+                why: format!("{} at rest and under load; what the charges say of its age agrees.", counted(health.readings as f64, "pair of readings")),
                 changes: vec![json!({ "op": "add", "path": "/source/resistance_ohm", "value": to })],
             });
         }

@@ -52,7 +52,7 @@ fn idler(build: &Build) -> Option<(String, f64)> {
         _ => None,
     });
     let standing = build.standing.iter().map(|load| (load.id.clone(), load.current_a * load.hours_per_day / 24.0));
-    let boards = build.controllers.iter().map(|one| (one.id.clone(), one.idle_a));
+    let boards = build.controllers.iter().map(|one| (one.id.clone(), one.draws_a()));
     let all: Vec<(String, f64)> = modules.chain(pixels).chain(standing).chain(boards).filter(|(_, amps)| *amps > 0.0).collect();
     let sum: f64 = all.iter().map(|(_, amps)| amps).sum();
     all.into_iter().max_by(|a, b| a.1.total_cmp(&b.1)).map(|(id, amps)| (id, amps / sum))

@@ -5,7 +5,7 @@ use crate::needs::Needs;
 use crate::told::{Told, What};
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::moment::{DAY_S, Moment};
-use orthavis_model::working::{Fact, Rule, fact, plain, quantity};
+use orthavis_model::working::{Fact, Rule, counted, fact, plain, quantity};
 use serde::Serialize;
 
 /// An outing as it was.
@@ -117,15 +117,20 @@ pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<
     let words = match (recent.len(), shows) {
         (0, _) if seen.is_empty() => "No outing is written down yet.".to_owned(),
         (0, _) => "Write down the rested voltage before and after an outing, and what it takes can be held against the plan.".to_owned(),
-        (n, None) => format!("The last {n} outings with both voltages took what the plan computes, as far as a meter can tell."),
+        (n, None) => format!("The last {} with both voltages took what the plan computes, as far as a meter can tell.", counted(n as f64, "outing")),
         (n, Some((amps, _))) if amps > 0.0 => {
             format!(
-                "The last {n} outings took more than the plan computes: as if {} more were on whenever it is lit. Look for a load that is not in the plan.",
+                "The last {} took more than the plan computes: as if {} more were on whenever it is lit. Look for a load that is not in the plan.",
+                counted(n as f64, "outing"),
                 plain(amps, "A")
             )
         }
         (n, Some((amps, _))) => {
-            format!("The last {n} outings took less than the plan computes, by {}: lights were off for part of the time, or dimmed.", plain(-amps, "A"))
+            format!(
+                "The last {} took less than the plan computes, by {}: lights were off for part of the time, or dimmed.",
+                counted(n as f64, "outing"),
+                plain(-amps, "A")
+            )
         }
     };
     const EXTRA: Rule = Rule {
@@ -153,11 +158,11 @@ pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<
         }
         _ => words,
     };
-    (Rides { words, facts: counted(told), extra: shows.map(fact_of), extra_give, compared: recent.len(), by_charges }, seen)
+    (Rides { words, facts: sums(told), extra: shows.map(fact_of), extra_give, compared: recent.len(), by_charges }, seen)
 }
 
 /// Hours of light and way of every outing.
-pub fn counted(told: &[Told<'_>]) -> Vec<Fact> {
+pub fn sums(told: &[Told<'_>]) -> Vec<Fact> {
     const HOURS: Rule = Rule { words: "Minutes of every scene of every outing together.", formula: "t = Σ t_i", source: "The journal" };
     const WAY: Rule = Rule { words: "Every distance written down together.", formula: "d = Σ d_i", source: "The journal" };
     let (mut hours, mut count, mut distance_km) = (0.0, 0u32, 0.0);
@@ -178,7 +183,7 @@ pub fn counted(told: &[Told<'_>]) -> Vec<Fact> {
 /// Outings of a build that runs off a rail: counted, and no more.
 pub fn off_a_rail(told: &[Told<'_>]) -> Rides {
     let words = "Outings are counted; what they take is up to the battery behind the rail.".into();
-    Rides { words, facts: counted(told), extra: None, extra_give: None, compared: 0, by_charges: None }
+    Rides { words, facts: sums(told), extra: None, extra_give: None, compared: 0, by_charges: None }
 }
 
 /// Mean current of the plan over the outings, A.

@@ -6,7 +6,7 @@ use orthavis_model::document::{Battery, Build, Chemistry};
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::moment::{DAY_S, Moment};
 use orthavis_model::words;
-use orthavis_model::working::plain;
+use orthavis_model::working::{counted, plain};
 use serde::Serialize;
 
 words! {
@@ -106,9 +106,9 @@ pub fn season(build: &Build, needs: Option<&Needs>, capacity_ah: f64, told: &[To
         let idle_days = (soc - harm).max(0.0) * capacity_ah / (24.0 * needs.idle_a).max(1e-9);
         if needs.idle_a > 1e-6 {
             let what = format!(
-                "Take the battery off, or open its main disconnect: what stays on draws {} and empties it in {} days.",
+                "Take the battery off, or open its main disconnect: what stays on draws {} and empties it in {}.",
                 plain(needs.idle_a, "A"),
-                plain(idle_days.min(9999.0).round(), "")
+                counted(idle_days.clamp(1.0, 9999.0).round(), "day")
             );
             put_away.push(item("put_away", "disconnect", what, "A battery that is drawn empty while it stands is often lost."));
         }

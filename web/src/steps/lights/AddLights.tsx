@@ -48,9 +48,11 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
   const [piece, setPiece] = useState(0.5);
   const [own, setPlace] = useState<string | null>(null);
   const [from, setFrom] = useState("");
-  const [length, setLength] = useState(1);
+  const [typed, setLength] = useState<number | null>(null);
   const [sheet, setSheet] = useState(false);
   const place = own ?? asked ?? places[1]?.name ?? "";
+  // Measured by string at Places, else a metre.
+  const length = typed ?? build.places?.find((known) => known.name === place)?.string_m ?? 1;
   const parts = all.filter((part) => kindOf(part) === kind);
   const part = parts.find((known) => known.id === chosen) ?? parts.find((known) => known.id === "led-5mm-red") ?? parts[0];
   const wish: Addition | undefined = part && {
@@ -74,6 +76,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
       onSelect(document.lights.at(-1)?.id ?? null);
       onPlace(null);
       setPlace(null);
+      setLength(null);
     },
   });
   return (

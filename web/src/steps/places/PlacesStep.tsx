@@ -87,6 +87,14 @@ function PlaceCard({ build, edit, onPlace, name, hint, usual }: EditorProps & { 
           );
         })}
       </Box>
+      <Box mt="3" maxW="16rem">
+        <Like
+          field="Place.string_m"
+          hint="from the supply, with the bends; a light put here takes it over"
+          value={noted?.string_m ?? null}
+          onChange={(v) => note((mine) => void (mine.string_m = v ?? null), "string")}
+        />
+      </Box>
       <Box mt="3">
         <input
           className="control"
@@ -108,6 +116,8 @@ function PlaceCard({ build, edit, onPlace, name, hint, usual }: EditorProps & { 
 function LengthCard({ build, edit, replace, light }: EditorProps & { light: Light }) {
   const feed = light.feeds[0]!;
   const slack = feed.slack_m ?? 0;
+  const noted = (build.places ?? []).find((known) => known.name === light.place)?.traits;
+  const moves = (noted ?? formOf(build.vehicle).places.find((known) => known.name === light.place)?.traits ?? []).includes("moving");
   const change = (write: (feed: Light["feeds"][number]) => void, field: string) =>
     edit((draft) => {
       const mine = draft.lights.find((known) => known.id === light.id)?.feeds[0];
@@ -136,6 +146,7 @@ function LengthCard({ build, edit, replace, light }: EditorProps & { light: Ligh
           }
         />
       </Box>
+      {moves && <SlackLoop slack={slack} />}
       {light.load.kind === "strip" && (
         <Helper title="How much strip fits, and where to feed it">{() => <StripFit build={build} replace={replace} light={light} />}</Helper>
       )}
@@ -145,4 +156,39 @@ function LengthCard({ build, edit, replace, light }: EditorProps & { light: Ligh
 
 function StripFit({ build, replace, light }: Pick<EditorProps, "build" | "replace"> & { light: Light }) {
   return <Choices build={build} question={{ kind: "strip", light: light.id }} figures={["fade", "segments", "lost_m"]} onTake={replace} />;
+}
+
+/** The slack of a wire to something that moves hangs as a U between where it is held on either side. */
+function SlackLoop({ slack }: { slack: number }) {
+  const deep = Math.min(64, 12 + 240 * slack);
+  return (
+    <Box as="figure" mt="3">
+      <svg viewBox="0 0 260 100" width="100%" style={{ maxWidth: "20rem" }} role="img" aria-label={`A U of ${Math.round(100 * slack)} centimetres hangs free beside the joint`}>
+        <g stroke="currentColor" fill="none" strokeWidth="2">
+          <path d="M10 20H90M170 20h80" strokeWidth="6" opacity="0.35" />
+          <circle cx="130" cy="20" r="7" />
+          <path d="M97 20H123M137 20h26" strokeWidth="6" opacity="0.35" />
+        </g>
+        <path
+          d={`M20 28H80C92 28 92 ${28 + deep} 130 ${28 + deep}S168 28 180 28h60`}
+          fill="none"
+          stroke="var(--chakra-colors-lantern-solid)"
+          strokeWidth="3"
+        />
+        <g fill="currentColor" fontSize="11">
+          <rect x="72" y="23" width="6" height="10" />
+          <rect x="182" y="23" width="6" height="10" />
+          <text x="66" y="46" textAnchor="end">
+            tied
+          </text>
+          <text x="194" y="46">tied</text>
+        </g>
+      </svg>
+      <Box as="figcaption" fontSize="xs" color="fg.muted">
+        {slack > 0
+          ? "Tie it on both sides and let the slack hang as a U. Move the part through its whole range before you tie."
+          : "It moves here: leave a hand’s width of slack, tied on both sides, as a U."}
+      </Box>
+    </Box>
+  );
 }

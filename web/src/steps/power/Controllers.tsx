@@ -7,6 +7,7 @@ import { useChange } from "../../build/useChange";
 import { Field, MoreFields } from "../../ui/Field";
 import { Choice, FieldGrid } from "../../ui/fields";
 import { Icon } from "../../ui/icons";
+import { Segments } from "../../ui/Segments";
 import { Card } from "../../ui/StepHeading";
 import { Pins } from "./Pins";
 
@@ -23,6 +24,42 @@ export function Controllers(props: Props) {
       ))}
       <AddController {...props} />
     </>
+  );
+}
+
+/** What each kind asks of the place of its receiver, and what a usual one draws, A. */
+const REMOTES = {
+  infrared: { idle_a: 0.002, asks: "Can the receiver see the remote from where you hold it? Dirt, snow and a sleeve blind it; bright sun does, too." },
+  radio: { idle_a: 0.015, asks: "Is its band licence-free where you live? Pair it on the bench, before it is closed in." },
+} as const;
+
+/** Whether it is switched from afar, and by what. */
+function RemoteQuestion({ own, at, onChange }: { own: Controller; at: string; onChange: (remote: Controller["remote"]) => void }) {
+  const kind = own.remote?.kind;
+  return (
+    <Box mt="3">
+      <Segments
+        quiet
+        label="Remote control"
+        value={kind ?? "none"}
+        options={[
+          ["none", "no remote"],
+          ["infrared", "infrared"],
+          ["radio", "radio"],
+        ]}
+        onChange={(next) => onChange(next === "none" ? null : { kind: next, idle_a: REMOTES[next].idle_a })}
+      />
+      {kind && (
+        <Box mt="2">
+          <Box color="fg.muted" fontSize="sm" mb="2">
+            {REMOTES[kind].asks}
+          </Box>
+          <FieldGrid>
+            <Field at={`${at}/remote/idle_a`} />
+          </FieldGrid>
+        </Box>
+      )}
+    </Box>
   );
 }
 
@@ -60,6 +97,7 @@ function ControllerCard({ build, edit, replace, selected, onSelect, own, index }
         <Field at={`${at}/pin_max_a`} />
         <Field at={`${at}/limit_a`} />
       </FieldGrid>
+      <RemoteQuestion own={own} onChange={(remote) => edit((draft) => void (draft.controllers![index]!.remote = remote))} at={at} />
       <MoreFields>
         <Field at={`${at}/min_in_v`} />
         <Field at={`${at}/max_in_v`} />
