@@ -84,7 +84,9 @@ export function JournalStep({ id, build, lived, onTrouble }: Props) {
 /** What one may write; a craft flies. */
 const examples = ({ vehicle }: Build) => [
   vehicle.kind === "drone" || vehicle.variant === "plane" || vehicle.variant === "glider" ? "flew 8 min, 3 °C" : "ride 40 min, 3 °C",
-  "charged 11.9 to 14.4, 6.2 Ah", "rest 12.6 V", "timer silicone 24 h",
+  "charged 11.9 to 14.4, 6.2 Ah",
+  "rest 12.6 V",
+  "timer silicone 24 h",
   "replaced battery",
 ];
 
@@ -140,14 +142,16 @@ function SayIt({ id, build, onWrite }: { id: number; build: Build; onWrite: (eve
         {said === "" && (
           <Box color="fg.muted">
             as in{" "}
-            {examples(build).slice(1, 4).map((example, index) => (
-              <span key={example}>
-                {index > 0 && " · "}
-                <button type="button" className="link" onClick={() => setText(example)}>
-                  {example}
-                </button>
-              </span>
-            ))}
+            {examples(build)
+              .slice(1, 4)
+              .map((example, index) => (
+                <span key={example}>
+                  {index > 0 && " · "}
+                  <button type="button" className="link" onClick={() => setText(example)}>
+                    {example}
+                  </button>
+                </span>
+              ))}
           </Box>
         )}
         {said !== "" && understood && <Box color="good.fg">✓ {understood.words}</Box>}

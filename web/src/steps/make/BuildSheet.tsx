@@ -119,15 +119,15 @@ export function BuildSheet({ build, revision, data }: { build: Build; revision?:
           {[...made.steps]
             .sort((a, b) => made.order.indexOf(a.id) - made.order.indexOf(b.id))
             .map((step, index) => (
-            <li key={step.id}>
-              <b>
-                ☐ {index + 1}. {step.title}
-              </b>{" "}
-              ({sayMinutes(step.minutes)}
-              {step.wait && `, then ${sayMinutes(step.wait.minutes)}: ${step.wait.what}`}) {step.how}
-              {step.caution && <b> ! {step.caution}</b>} <i>Before you go on: {step.checks.join(" ")}</i>
-            </li>
-          ))}
+              <li key={step.id}>
+                <b>
+                  ☐ {index + 1}. {step.title}
+                </b>{" "}
+                ({sayMinutes(step.minutes)}
+                {step.wait && `, then ${sayMinutes(step.wait.minutes)}: ${step.wait.what}`}) {step.how}
+                {step.caution && <b> ! {step.caution}</b>} <i>Before you go on: {step.checks.join(" ")}</i>
+              </li>
+            ))}
         </ol>
       </section>
       <section>

@@ -163,25 +163,28 @@ function SlackLoop({ slack }: { slack: number }) {
   const deep = Math.min(64, 12 + 240 * slack);
   return (
     <Box as="figure" mt="3">
-      <svg viewBox="0 0 260 100" width="100%" style={{ maxWidth: "20rem" }} role="img" aria-label={`A U of ${Math.round(100 * slack)} centimetres hangs free beside the joint`}>
+      <svg
+        viewBox="0 0 260 100"
+        width="100%"
+        style={{ maxWidth: "20rem" }}
+        role="img"
+        aria-label={`A U of ${Math.round(100 * slack)} centimetres hangs free beside the joint`}
+      >
         <g stroke="currentColor" fill="none" strokeWidth="2">
           <path d="M10 20H90M170 20h80" strokeWidth="6" opacity="0.35" />
           <circle cx="130" cy="20" r="7" />
           <path d="M97 20H123M137 20h26" strokeWidth="6" opacity="0.35" />
         </g>
-        <path
-          d={`M20 28H80C92 28 92 ${28 + deep} 130 ${28 + deep}S168 28 180 28h60`}
-          fill="none"
-          stroke="var(--chakra-colors-lantern-solid)"
-          strokeWidth="3"
-        />
+        <path d={`M20 28H80C92 28 92 ${28 + deep} 130 ${28 + deep}S168 28 180 28h60`} fill="none" stroke="var(--chakra-colors-lantern-solid)" strokeWidth="3" />
         <g fill="currentColor" fontSize="11">
           <rect x="72" y="23" width="6" height="10" />
           <rect x="182" y="23" width="6" height="10" />
           <text x="66" y="46" textAnchor="end">
             tied
           </text>
-          <text x="194" y="46">tied</text>
+          <text x="194" y="46">
+            tied
+          </text>
         </g>
       </svg>
       <Box as="figcaption" fontSize="xs" color="fg.muted">
