@@ -206,10 +206,17 @@ export function say({ value, unit }: Quantity): string {
 /** Two digits, or as many as there are before the point. */
 const short = (value: number) => (value < 99.5 ? String(Number(trim(value, 2))) : String(Math.round(value)));
 
+/** A day in the person's own form. */
+export const dayWords = (day: Date) => day.toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
+
+/** The core's sentences with their days in the person's own form. */
+export const ownDates = (text: string) =>
+  text.replace(/\b(\d{4})-(\d{2})-(\d{2})\b/g, (_, year: string, month: string, day: string) =>
+    dayWords(new Date(Number(year), Number(month) - 1, Number(day))),
+  );
+
 export function clock(iso: string): string {
   const then = new Date(iso);
   const today = new Date().toDateString() === then.toDateString();
-  return today
-    ? then.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" })
-    : then.toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
+  return today ? then.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" }) : dayWords(then);
 }

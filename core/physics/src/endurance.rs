@@ -7,7 +7,7 @@
 
 use crate::network::{Network, Point, Solution};
 use orthavis_model::budget;
-use orthavis_model::document::{Battery, Build, Scene, Source};
+use orthavis_model::document::{Battery, Build, Converter, Scene, Source};
 use orthavis_model::states::Lit;
 use orthavis_model::states::margin;
 use serde::Serialize;
@@ -53,7 +53,9 @@ type Solved = (Sample, Option<Solution>);
 const CURRENT_SHARE: f64 = 1e-3;
 /// Intervals are not cut finer than this share of the whole range; a switching threshold is then placed to it.
 const FINEST: f64 = 1.0 / 512.0;
-/// Behind modules no interval is left longer than this share of the range.
+/// So many times its least input a module is near its limit.
+const NEAR: f64 = 1.1;
+/// There no interval is left longer than this share of the range.
 const COARSE: f64 = 1.0 / 16.0;
 /// Steps of the integral over the charge; each costs an interpolation, not a solve.
 const STEPS: usize = 400;
@@ -81,8 +83,7 @@ pub fn draw(build: &Build, battery: &Battery, network: &mut Network, scene: &Sce
 /// [`draw`], begun from what is known of the scene, fullest state first.
 fn draw_from(build: &Build, battery: &Battery, network: &mut Network, scene: &Scene, low_soc: f64, known: &[Solution]) -> Draw {
     let (low, high) = (battery.emf_v(low_soc), battery.emf_v(1.0));
-    // A module may give way between two states at which it runs.
-    let coarse_v = if build.converters.is_empty() { f64::INFINITY } else { (high - low) * COARSE };
+    let coarse_v = (high - low) * COARSE;
     let mut curve = Curve { build, battery, network, scene, samples: Vec::new(), finest_v: (high - low) * FINEST, coarse_v };
     curve.build_up(low, high, known);
     Draw { samples: curve.samples }
@@ -138,10 +139,21 @@ impl Curve<'_> {
         let line = 0.5 * (a.0.mean_a + b.0.mean_a);
         let bent = (middle.0.mean_a - line).abs() > CURRENT_SHARE * middle.0.mean_a.abs() + 1e-9;
         let crosses = (a.0.margin < 1.0) != (b.0.margin < 1.0);
-        if bent || crosses || (a.0.emf_v - b.0.emf_v).abs() > self.coarse_v {
+        // A module near its limit may give way between two states at which it runs.
+        let wide = (a.0.emf_v - b.0.emf_v).abs() > self.coarse_v;
+        if bent || crosses || (wide && [a, b].into_iter().any(|one| self.is_near_limit(one))) {
             self.refine(a, &middle);
             self.refine(&middle, b);
         }
+    }
+
+    /// Whether a module runs within a tenth of the least that it runs from.
+    fn is_near_limit(&self, (_, solution): &Solved) -> bool {
+        let near = |(index, module): (usize, &Converter)| {
+            let in_v = |solution: &Solution| self.network.converter(solution, index).in_v;
+            solution.as_ref().is_some_and(|solution| (module.min_in_v..NEAR * module.min_in_v).contains(&in_v(solution)))
+        };
+        self.build.converters.iter().enumerate().any(near)
     }
 
     fn sample(&mut self, emf_v: f64, near: Option<&Solution>) -> Solved {

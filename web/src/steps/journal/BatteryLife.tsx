@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import type { Build, JournalView } from "../../api/client";
 import { Figure } from "../../ui/Figure";
-import { giveOf, say, share } from "../../units";
+import { giveOf, ownDates, say, share } from "../../units";
 import { Offers } from "./Offers";
 import { Section } from "./parts";
 import { TimeChart } from "./TimeChart";
@@ -33,7 +33,7 @@ export function BatteryLife({ view, build, onTake }: { view: JournalView; build:
           </Box>
         )}
         <Box color={health.capacity ? "fg.muted" : undefined} mt="1">
-          {health.words}
+          {ownDates(health.words)}
         </Box>
         <Box as="dl" display="flex" flexWrap="wrap" columnGap="8" rowGap="2" mt="2">
           {health.worn_out && (
@@ -42,11 +42,8 @@ export function BatteryLife({ view, build, onTake }: { view: JournalView; build:
                 Down to 70 %
               </Box>
               <Box as="dd" fontWeight="semibold">
-                {health.worn_out.date}
-                <span className="quiet">
-                  {" "}
-                  {health.worn_out.early} to {health.worn_out.late ?? "much later"}
-                </span>
+                {ownDates(health.worn_out.date)}
+                <span className="quiet"> {ownDates(`${health.worn_out.early} to ${health.worn_out.late ?? "much later"}`)}</span>
               </Box>
             </Box>
           )}

@@ -8,6 +8,7 @@ import { saveBlob } from "../../ui/save";
 import { Section, StrikeButton } from "./parts";
 import { dayText } from "./TimeChart";
 import type { Lived } from "./useLived";
+import { ownDates } from "../../units";
 
 const KINDS: Record<ChartEvent["kind"], string> = {
   ride: "Outing",
@@ -71,7 +72,7 @@ export function Entries({ id, build, lived, view }: { id: number; build: Build; 
                 {KINDS[entry.kind]}
               </Box>
               <Box gridColumn={{ base: "1", md: "auto" }} minW="0" overflowWrap="anywhere">
-                {entry.words}
+                {ownDates(entry.words)}
                 {photos.has(entry.id) && (
                   <a href={photoOf(id, entry.id)} target="_blank" rel="noreferrer">
                     <img
@@ -88,7 +89,7 @@ export function Entries({ id, build, lived, view }: { id: number; build: Build; 
                   </Box>
                 ))}
               </Box>
-              <StrikeButton id={entry.id} what={`${entry.words}, ${dayText(entry.s)}`} lived={lived} />
+              <StrikeButton id={entry.id} what={`${ownDates(entry.words)}, ${dayText(entry.s)}`} lived={lived} />
             </Box>
           ))}
         </Box>

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { type Build, type JournalView, answer, api } from "../../api/client";
 import { Figure } from "../../ui/Figure";
 import { saveFile } from "../../ui/save";
-import { say, share } from "../../units";
+import { ownDates, say, share } from "../../units";
 import { Offers } from "./Offers";
 import { Section, StrikeButton, capital } from "./parts";
 import { dayText } from "./TimeChart";
@@ -39,9 +39,9 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
         <section aria-label="Next charge" className="card next-charge">
           <Box as="h2" fontSize="2xl" fontWeight="bold" lineHeight="1.2" color={now ? "fix.fg" : "good.fg"}>
             {now ? "! " : ""}
-            {next.title}
+            {ownDates(next.title)}
           </Box>
-          <Box color="fg.muted">{next.why}</Box>
+          <Box color="fg.muted">{ownDates(next.why)}</Box>
           {next.facts.length > 0 && (
             <Box as="dl" display="flex" flexWrap="wrap" columnGap="8" rowGap="2" mt="3">
               {next.facts.map((fact) => (
@@ -110,9 +110,9 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
                   {inDays(one.in_days)}
                 </Box>
                 <Box>
-                  {one.title}
+                  {ownDates(one.title)}
                   <Box fontSize="xs" color="fg.muted">
-                    {one.why}
+                    {ownDates(one.why)}
                   </Box>
                 </Box>
               </Box>
@@ -128,7 +128,7 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
           </Button>
         }
       >
-        <Box mb="2">{view.rides.words}</Box>
+        <Box mb="2">{ownDates(view.rides.words)}</Box>
         <Box as="dl" display="flex" flexWrap="wrap" columnGap="8" rowGap="1" mb="2">
           {[...view.rides.facts, ...(view.rides.extra ? [view.rides.extra] : [])].map((fact) => (
             <Box key={fact.key}>

@@ -1,6 +1,7 @@
 import { Box, Button } from "@chakra-ui/react";
 import { type KeyboardEvent, type PointerEvent, type WheelEvent, memo, useEffect, useId, useMemo, useRef, useState } from "react";
 import type { Chart, ChartEvent } from "../../api/client";
+import { dayWords } from "../../units";
 
 const HEIGHT = 240;
 const LEFT = 48;
@@ -28,7 +29,7 @@ interface Props {
 
 const month = new Intl.DateTimeFormat(undefined, { month: "short", year: "2-digit" });
 const dayOf = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short" });
-export const dayText = (s: number) => new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short", year: "numeric" }).format(new Date(1000 * s));
+export const dayText = (s: number) => dayWords(new Date(1000 * s));
 
 /** Round figures between two. */
 function marks(low: number, high: number, count: number): number[] {

@@ -2,7 +2,7 @@ import { Box, Button } from "@chakra-ui/react";
 import { useState } from "react";
 import type { JournalEvent, JournalView } from "../../api/client";
 import { eventOf } from "../../journal/event";
-import { say } from "../../units";
+import { ownDates, say } from "../../units";
 import { Section } from "./parts";
 
 /** What wears and when to look at it; lists for the seasons. */
@@ -94,7 +94,7 @@ function Season({ view, write }: { view: JournalView; write: (event: JournalEven
   return (
     <Section title="Seasons">
       <Box mb="2" color={season.now === "in_use" ? "fg.muted" : "fix.fg"}>
-        {season.why}
+        {ownDates(season.why)}
       </Box>
       <Box display="grid" gridTemplateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap="4">
         {lists.map(([key, title, items]) => (
@@ -119,7 +119,7 @@ function Season({ view, write }: { view: JournalView; write: (event: JournalEven
                     {item.what}
                   </Box>
                   <Box as="span" display="block" className="quiet">
-                    {item.why}
+                    {ownDates(item.why)}
                   </Box>
                 </span>
               </label>

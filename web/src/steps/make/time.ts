@@ -42,7 +42,7 @@ export const doneOf = (ticks: ReadonlyMap<string, Tick>, day: string) =>
   [...ticks.values()].filter((tick) => tick.state === "done").map((tick) => ({ step: tick.step, at: minutesSince(day, new Date(tick.at)) }));
 
 /** As in `Fri 27 Nov`. */
-export const sayDay = (date: Date) => date.toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short" });
+export const sayDay = (date: Date) => date.toLocaleDateString([], { weekday: "short", day: "numeric", month: "short" });
 
 /** As in `18:30`. */
 export const sayTime = (date: Date) => `${two(date.getHours())}:${two(date.getMinutes())}`;
