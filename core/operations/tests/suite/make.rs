@@ -121,9 +121,13 @@ fn an_order_is_in_time_and_longer_deliveries_are_ordered_sooner() {
         let made = answer("make", &json!({ "document": build, "day": "2026-11-27" }));
         list(&made["plan"], "order_by").iter().filter_map(|one| one["date"].as_str().map(str::to_owned)).min().expect("an order")
     };
-    assert_eq!(first(&rover), "2026-11-22", "five days before Friday");
-    rover["make"] = json!({ "delivery_days": 21 });
-    assert_eq!(first(&rover), "2026-11-06");
+    assert_eq!(first(&rover), "2026-11-27", "five days before Friday would be gone: today");
+    rover["make"] = json!({ "begins": "2026-12-18" });
+    assert_eq!(first(&rover), "2026-12-13", "five days before Friday");
+    rover["make"] = json!({ "delivery_days": 21, "begins": "2026-12-18" });
+    assert_eq!(first(&rover), "2026-11-27");
+    rover["make"] = json!({ "delivery_days": 14, "begins": "2026-12-18" });
+    assert_eq!(first(&rover), "2026-12-04");
     rover["make"] = json!({ "delivery_days": 0, "begins": "2026-12-04" });
     assert_eq!(first(&rover), "2026-12-04", "a first day of its own");
 }

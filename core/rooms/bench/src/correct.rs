@@ -229,10 +229,14 @@ pub fn correct(build: &Build, taken: &[Taken]) -> Result<Correction, BenchError>
     for _ in 0..STEPS {
         let mut slopes = Vec::with_capacity(count);
         for index in 0..count {
-            let mut moved = at.clone();
-            moved[index] += 1e-3;
-            let there = residuals(&moved)?;
-            slopes.push(there.iter().zip(&off).map(|(there, here)| (there - here) / 1e-3).collect::<Vec<f64>>());
+            let beside = |step: f64| {
+                let mut moved = at.clone();
+                moved[index] += step;
+                let there = residuals(&moved)?;
+                Ok::<_, BenchError>(there.iter().zip(&off).map(|(there, here)| (there - here) / step).collect::<Vec<f64>>())
+            };
+            // On an edge beyond which something gives way there is only one side.
+            slopes.push(beside(1e-3).or_else(|_| beside(-1e-3))?);
         }
         let dot = |a: &[f64], b: &[f64]| a.iter().zip(b).map(|(a, b)| a * b).sum::<f64>();
         let downhill: Vec<f64> = (0..count).map(|index| -dot(&slopes[index], &off) - at[index]).collect();
