@@ -161,7 +161,7 @@ fn a_build_of_another_version_is_still_in_hand() {
 fn views_of_the_sample_builds() {
     let _alone = alone();
     let folder = TempDir::new().expect("folder");
-    Server::start("demo", &folder).playwright(&["views.spec.ts", "people.spec.ts"]);
+    Server::start("demo", &folder).playwright(&["views.spec.ts", "people.spec.ts", "added.spec.ts"]);
 }
 
 #[test]

@@ -1,6 +1,7 @@
 //! Findings and their cards.
 
 mod cards;
+mod driven;
 mod edges;
 mod effort;
 mod findings;

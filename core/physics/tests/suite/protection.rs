@@ -1,9 +1,10 @@
 //! What a fuse protects, where one is wanted, and what a short draws, against figures worked out by hand.
 
-use orthavis_model::document::{Build, parse_value};
+use orthavis_model::document::{Build, Draw, Fuse, FuseStyle, Load, parse_value};
 use orthavis_model::states::State;
 use orthavis_physics::offered::offered_v;
-use orthavis_physics::protection::{fault_a, seat, wants_fuse, way_ohm, zone};
+use orthavis_physics::points::points;
+use orthavis_physics::protection::{charges_a2s, cold_filaments_a, fault_a, filaments_behind, most_fault_a, seat, wants_fuse, way_ohm, zone};
 use orthavis_testing::cases;
 use serde_json::{Value, json};
 
@@ -144,5 +145,43 @@ fn every_wire_is_somebodys_to_protect() {
             let straight = feed.feed.from == "source" && matches!(build.source, orthavis_model::document::Source::Battery(_));
             assert_eq!(straight && times == 0, straight && wants_fuse(&build, &feed), "{name}: {}", feed.id);
         }
+    }
+}
+
+/// What rushes in: ten times the filaments for a moment, and what fills the capacitors of modules, by hand.
+#[test]
+fn what_rushes_in_at_switch_on() {
+    let build = tree();
+    let trunk = build.feed("block").expect("the trunk").feed;
+    // Half of what a capacitor holds, over the resistance of its way: 220 µF, 13.6 V, and the short behind that wire.
+    let module = &build.converters[0].feed;
+    let by_hand = 0.5 * 220e-6 * 13.6 * most_fault_a(&build, module);
+    assert!((charges_a2s(&build, trunk) / by_hand - 1.0).abs() < 1e-9, "{} A²s, {by_hand} by hand", charges_a2s(&build, trunk));
+    assert_eq!(charges_a2s(&build, build.feed("near").expect("a lamp").feed), 0.0, "no module is behind it");
+    assert!(filaments_behind(&build, trunk).is_empty());
+    let mut bulbs = build.clone();
+    let Load::Module(lamp) = &mut bulbs.lights[1].load else { panic!("a lamp") };
+    lamp.draw = Draw::Filament;
+    let behind = filaments_behind(&bulbs, bulbs.feed("block").expect("the trunk").feed);
+    assert_eq!(behind.iter().map(|light| light.id.as_str()).collect::<Vec<_>>(), ["bare"]);
+    let points = points(&bulbs).expect("it can be solved");
+    let cold = cold_filaments_a(&behind, &points[0], "block", |_| true).expect("one is lit");
+    let (all, warm) = (points[0].feeds["block"].current_a, points[0].lights["bare"].current_a);
+    assert!((cold - all - 9.0 * warm).abs() < 1e-9, "{cold} A of {all} A and {warm} A");
+    assert_eq!(cold_filaments_a(&behind, &points[0], "block", |_| false), None);
+}
+
+/// A larger fuse holds whatever a smaller one of its style does.
+#[test]
+fn a_larger_fuse_holds_more() {
+    for style in [FuseStyle::Blade, FuseStyle::Glass, FuseStyle::Ptc] {
+        let mut held = Vec::new();
+        for rating_a in style.ratings_a() {
+            let fuse = Fuse { style, rating_a: *rating_a };
+            held.push(fuse.holds((20.0, 0.05), 4.0));
+            assert!(fuse.holds((0.5 * rating_a, 1e4), 0.0), "half of its rating for hours");
+            assert!(!fuse.holds((1e3 * rating_a, 10.0), 0.0) && !fuse.holds((0.0, 0.05), 1e9), "no fuse holds everything");
+        }
+        assert!(held.windows(2).all(|pair| !pair[0] || pair[1]), "{style:?}: {held:?}");
     }
 }

@@ -371,3 +371,32 @@ fn a_part_of_the_library_becomes_a_light() {
     }
     assert!(pieces > 10, "{pieces} pieces");
 }
+
+/// A light that is fed from the battery itself brings its fuse, and wire that the fuse protects; so does a new module there.
+#[test]
+fn a_lead_from_the_battery_brings_its_fuse() {
+    let bare = |build: &Build| -> Vec<String> {
+        report(build).expect("a report").findings.into_iter().filter(|finding| finding.code == "fuse.missing").map(|finding| finding.subject).collect()
+    };
+    let mut straight = case("trike-arrays");
+    let light = straight.lights[0].id.clone();
+    assert!(straight.lights[0].feeds[0].fuse.is_none() && straight.lights[0].feeds[0].from != "source");
+    supply::feed_by(&mut straight, &light, None).expect("a light");
+    let feed = &straight.lights[0].feeds[0];
+    let fuse = feed.fuse.as_ref().expect("its fuse came with it");
+    assert_eq!(fuse.style, FuseStyle::Blade, "as the module had it");
+    assert!(feed.gauge.ampacity_a(feed.bundled) >= fuse.rating_a);
+    assert!(!bare(&straight).contains(&light), "{:?}", bare(&straight));
+    // A module in place of a bare lead.
+    let unfused = changed(&case("trike-arrays"), &json!([{ "op": "replace", "path": "/converters/0/feed/fuse", "value": null }]));
+    assert_eq!(bare(&unfused), [unfused.converters[0].id.clone()]);
+    let choices = supply::for_light(&unfused, &light).expect("choices");
+    let module = choices.iter().find_map(|choice| match &choice.pick {
+        Pick::Supply { converter: Some(module), .. } if choice.works => Some(module.clone()),
+        _ => None,
+    });
+    let mut own = unfused.clone();
+    supply::feed_by(&mut own, &light, module.as_deref()).expect("a light");
+    let added = own.converters.iter().find(|one| unfused.converters.iter().all(|old| old.id != one.id)).expect("a module of its own");
+    assert!(added.feed.fuse.is_some() && !bare(&own).contains(&added.id), "{:?}", bare(&own));
+}
