@@ -4,7 +4,7 @@ import { drawer, expect, startBuild, step, test } from "./workshop";
 
 test("the string measured at a place is the wire of the light put there, and what comes with it is said first", async ({ page }) => {
   await startBuild(page, "Night rider");
-  await page.getByRole("radiogroup", { name: "Place" }).getByRole("radio", { name: "rear", exact: true }).click();
+  await page.getByRole("radiogroup", { name: "Place" }).getByRole("radio", { name: "basket rear" }).click();
   await page.getByLabel("String to here, along the way").fill("1.35");
   await page.getByLabel("String to here, along the way").press("Enter");
   await page.getByRole("button", { name: "Put a light here" }).click();
@@ -12,10 +12,10 @@ test("the string measured at a place is the wire of the light put there, and wha
   await drawer(page).getByLabel("How many").fill("5");
   await drawer(page).getByLabel("How many").press("Enter");
   const coming = drawer(page).getByRole("group", { name: "What comes with it" });
-  await expect(coming).toContainText(/rear: (one row|\d rows) of \d/);
+  await expect(coming).toContainText(/basket-rear: (one row|\d rows) of \d/);
   await expect(coming).toContainText(/€ \d+ and \d+ min of work/);
   await drawer(page).getByRole("button", { name: "Add it" }).click();
-  await expect(page.getByRole("button", { name: /^rear at rear: \d+ % bright/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^basket-rear at basket rear: \d+ % bright/ })).toBeVisible();
 });
 
 test("a light that fails is clicked as it looks, and the answer follows", async ({ page }) => {

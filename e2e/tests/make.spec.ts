@@ -186,7 +186,7 @@ test("diagram: walked by keyboard, one selection everywhere, labels that fit the
   await page.keyboard.press("Enter");
   await expect(part).toHaveAttribute("aria-pressed", "true");
   await step(page, "Bench");
-  await expect(page.getByRole("button", { name: "Put the probes on spot-left" })).toBeVisible();
+  await expect(page.getByLabel("Red probe on")).toHaveValue("spot-left:to+");
   await step(page, "Diagram");
   const file = page.waitForEvent("download");
   await page.getByRole("button", { name: "SVG" }).click();

@@ -85,7 +85,7 @@ test("pictures", async ({ page, browser }) => {
   await page.getByRole("button", { name: "Workshop of window-keeper" }).click();
   await expect(page.getByRole("region", { name: "Workshop of window-keeper" })).toContainText("Over time");
   await page.screenshot(file("circuit"));
-  await build("Owl-count hexacopter", "Nothing found against it");
+  await build("Owl-count hexacopter", "Lights up, but mend these first");
   await step(page, "Show");
   await page.getByRole("radio", { name: "Homing" }).check({ force: true });
   const stage = page.getByRole("region", { name: "The show" });

@@ -150,7 +150,7 @@ fn summary_of(document: &str) -> Summary {
     summary.lights = build.lights.len();
     match report_at_once(&build) {
         Ok(report) => {
-            let full = build.states().into_iter().find(|state| matches!(state, SourceState::Full | SourceState::Rail));
+            let full = build.states().into_iter().find(|state| matches!(state, SourceState::Full | SourceState::Rail | SourceState::Track));
             let shown = build.scenes.first().zip(full).and_then(|(scene, state)| picture(&build, &report, &scene.id, state));
             summary.glows = glows(&shown.map(|picture| picture.glows).unwrap_or_default());
             (summary.stops, summary.fixes) = (Some(report.verdict.stops), Some(report.verdict.fixes));

@@ -124,13 +124,15 @@ interface ChoiceProps<T extends string> {
   onChange: (value: T) => void;
 }
 
-/** One of a few words. */
+/** Letters that half a row and a whole one of an editor show. */
 const HALF_ROW = 17;
+const WHOLE_ROW = 28;
 
+/** One of a few words. What is chosen is always read whole. */
 export function Choice<T extends string>({ label, value, options, term, wide, onChange }: ChoiceProps<T>) {
   const id = useId();
-  // Half a row shows so many letters: what is chosen is always read whole.
   const long = options.some(([, name]) => name.length > HALF_ROW);
+  const chosen = options.find(([word]) => word === value)?.[1];
   return (
     <div className={wide || long ? "wide" : undefined}>
       <Label htmlFor={id} term={term}>
@@ -143,6 +145,7 @@ export function Choice<T extends string>({ label, value, options, term, wide, on
           </option>
         ))}
       </select>
+      {chosen !== undefined && chosen.length > WHOLE_ROW && <div className="field-note">{chosen}</div>}
     </div>
   );
 }

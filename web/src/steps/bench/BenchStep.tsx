@@ -103,9 +103,9 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
     setRed([`${id}:to+`, `${id}+`, `${id}:out+`].find(has) ?? red);
     setBlack([`${id}:to-`, `${id}-`, `${id}:out-`].find(has) ?? black);
   };
-  // What is pointed at in the picture or the river is where the probes go.
-  const [pointed, setPointed] = useState(selected);
-  if (selected !== pointed) {
+  // What is pointed at in the picture, the river or the diagram is where the probes go.
+  const [pointed, setPointed] = useState<string | null>(null);
+  if (probed && selected !== pointed) {
     setPointed(selected);
     if (selected && kind !== "amps") touch(selected);
     if (selected && kind === "amps" && feeds.includes(selected)) setRun(selected);
