@@ -102,8 +102,8 @@ pub fn counted(count: impl Into<f64>, noun: &str) -> String {
     if count == 0.0 {
         return format!("no {many}{tail}");
     }
-    let written = if count.fract() == 0.0 { format!("{count}") } else { plain(count, "") };
-    format!("{written} {many}{tail}")
+    let written = format!("{count:.2}");
+    format!("{} {many}{tail}", written.trim_end_matches('0').trim_end_matches('.'))
 }
 
 /// A figure in three significant digits with a prefix that people use, as in `184 mA`.

@@ -75,7 +75,13 @@ fn what_is_no_light_of_leds_is_left_alone() {
     assert_eq!((driven.series, driven.parallel, driven.lifted_to_v), (3, 1, None));
     assert_eq!(driven.put_before(&mut build, "nowhere"), None);
     let before = build.clone();
-    build.lights[0].load = Load::Module(orthavis_model::document::Module { draw: orthavis_model::document::Draw::Resistive, voltage_v: 12.0, power_w: 5.0, min_v: 0.0, max_v: 15.0 });
+    build.lights[0].load = Load::Module(orthavis_model::document::Module {
+        draw: orthavis_model::document::Draw::Resistive,
+        voltage_v: 12.0,
+        power_w: 5.0,
+        min_v: 0.0,
+        max_v: 15.0,
+    });
     let lamp = build.clone();
     assert_eq!(driven.put_before(&mut build, "lamp"), None);
     assert_eq!(build, lamp);
