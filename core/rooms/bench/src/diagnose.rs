@@ -323,6 +323,15 @@ fn candidates(build: &Build) -> Vec<(Setting, Probes)> {
         }
         volts(before, Spot::To(index, Side::Plus));
     }
+    // Two ends of one supply against each other: both wires at once.
+    let feeds = build.feeds();
+    for (index, feed) in feeds.iter().enumerate() {
+        if let Some(other) = (index + 1..feeds.len()).find(|other| feeds[*other].feed.from == feed.feed.from) {
+            for side in [Side::Plus, Side::Minus] {
+                volts(Spot::To(index, side), Spot::To(other, side));
+            }
+        }
+    }
     for index in 0..build.converters.len() {
         volts(Spot::In(index, Side::Plus), Spot::In(index, Side::Minus));
         volts(Spot::Out(index, Side::Plus), Spot::Out(index, Side::Minus));
@@ -350,6 +359,11 @@ fn candidates(build: &Build) -> Vec<(Setting, Probes)> {
     all.push((Setting::Amps, Probes::Source));
     all.extend((0..build.feeds().len()).map(|feed| (Setting::Amps, Probes::Feed(feed))));
     all
+}
+
+/// Whether a reading is taken between the ends of two wires.
+fn is_across(probes: &Probes) -> bool {
+    matches!(probes, Probes::Between(Spot::To(one, _), Spot::To(other, _)) if one != other)
 }
 
 /// Some of so many places, evenly, the ends among them.
@@ -476,7 +490,10 @@ impl Bench {
         }
         let single: f64 = self.hypotheses.iter().map(|one| one.prior).sum();
         let weight = SECOND / (1.0 - SECOND) * single / pairs.iter().map(|pair| pair.prior).sum::<f64>().max(f64::MIN_POSITIVE);
-        Ok(self.and(pairs.into_iter().map(|pair| Hypothesis { prior: weight * pair.prior, ..pair })))
+        let mut both = self.and(pairs.into_iter().map(|pair| Hypothesis { prior: weight * pair.prior, ..pair }));
+        // Between two ends that may both be at fault a reading says little.
+        both.candidates.retain(|candidate| !is_across(&candidate.probes));
+        Ok(both)
     }
 
     /// The same bench with more that is held possible.

@@ -399,7 +399,7 @@ fn weak_joints_of_any_size_are_found() {
         }
     }
     println!("{right} of {tried} right, {quick} within six checks, slowest answer {:.0} ms\n{}", 1e3 * slowest, wrong.join("\n"));
-    assert!(100 * right >= 95 * tried && 100 * quick >= 85 * tried, "{right} of {tried} right, {quick} within six checks\n{}", wrong.join("\n"));
+    assert!(100 * right >= 95 * tried && 10 * quick >= 9 * tried, "{right} of {tried} right, {quick} within six checks\n{}", wrong.join("\n"));
 }
 
 /// Readings that nothing on the list explains are said to be so, and nobody is sure of anything.
