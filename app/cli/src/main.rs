@@ -333,7 +333,7 @@ fn check(file: &Path) -> Result<ExitCode, String> {
         let subjects: Vec<&str> = members.iter().map(|finding| finding.subject.as_str()).collect();
         text += &format!("\n{mark}  {}  [{} · {}]\n", card.title, card.code, subjects.join(" "));
         for finding in &members {
-            text += &format!("      {}\n", finding.message);
+            text += &format!("      {}\n", finding.message.replace('`', ""));
         }
         text += &format!("      {}\n", members[0].why);
         for remedy in &card.remedies {

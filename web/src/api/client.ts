@@ -134,6 +134,7 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
 
 /** A problem for people, whatever was thrown. */
 export function problemOf(error: unknown): Problem {
-  if (error instanceof ApiProblem) return error.problem;
+  // What a program writes between backticks stands between quotes for people.
+  if (error instanceof ApiProblem) return { ...error.problem, detail: error.problem.detail.replace(/`([^`]*)`/g, "“$1”") };
   return { ...UNREACHABLE, title: "Something broke", detail: error instanceof Error ? error.message : String(error) };
 }
