@@ -78,6 +78,10 @@ const GOOD: Record<string, unknown[]> = {
     { document: trike, part: { kind: "light", id: "tail" } },
     { document: trike, part: { kind: "converter", id: "step-down-12v" } },
   ],
+  "POST /api/v1/adding": [
+    { document: trike, part: { kind: "leds", colour: "red", count: 5, place: "rear", length_m: 1 } },
+    { document: trike, part: { kind: "step_down", set_v: 5 } },
+  ],
   "POST /api/v1/add": [
     { document: trike, part: { kind: "leds", colour: "red", count: 4, place: "rear", length_m: 1 } },
     { document: trike, part: { kind: "step_down", set_v: 5 } },
@@ -246,6 +250,7 @@ const BAD: Record<string, [unknown, number][]> = {
     [{ document: trike, part: { kind: "light", id: "nobody" } }, 422],
     [{ document: trike, part: { kind: "banana", id: "tail" } }, 400],
   ],
+  "POST /api/v1/adding": [[{ document: trike, part: { kind: "leds", colour: "plaid", count: 4, place: "rear", length_m: 1 } }, 422]],
   "POST /api/v1/add": [
     [{ document: trike, part: { kind: "leds", colour: "plaid", count: 4, place: "rear", length_m: 1 } }, 422],
     [{ document: trike, part: { kind: "banana" } }, 422],

@@ -439,8 +439,11 @@ pub fn feed_by(build: &mut Build, id: &str, converter: Option<&Converter>) -> Op
         .filter(|feed| feed.feed.from == "source" && feed.id.split('#').next().is_some_and(|owner| owner == id || owner == from))
         .map(|feed| feed.id.clone())
         .collect();
-    for owner in owners {
-        with_fuse(build, &owner, need.voltage_v * need.current_a, above_fuse.as_ref());
+    // A light that is new at the battery's own leads has its fuse asked for like every other.
+    if old.is_some() || converter.is_some() {
+        for owner in owners {
+            with_fuse(build, &owner, need.voltage_v * need.current_a, above_fuse.as_ref());
+        }
     }
     Some(())
 }
