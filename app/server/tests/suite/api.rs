@@ -137,7 +137,7 @@ async fn documents_are_solved_and_remedies_applied_without_being_kept() {
     assert_eq!((&solved.body["picture"]["scene"], &solved.body["picture"]["state"]), (&json!("parked"), &json!("reserve")));
     let finding = &solved.body["findings"][0];
     assert_eq!((&finding["code"], &finding["remedies"]), (&json!("fuse.missing"), &json!([])));
-    assert_eq!(solved.body["states"], json!(["full", "half", "reserve"]));
+    assert_eq!(solved.body["states"], json!(["full", "half", "reserve", "under_way"]));
     assert!(solved.body["feeds"]["tail"][0]["used"].as_f64().is_some_and(|used| (0.0..1.0).contains(&used)), "{}", solved.body["feeds"]);
     let mended = client.post("/api/v1/remedies", &json!({ "document": trike() })).await.body;
     assert_eq!((&mended[0]["code"], &mended[0]["subject"]), (&finding["code"], &finding["subject"]));
