@@ -34,7 +34,8 @@ fn solve_prints_a_report() {
     assert_eq!(output.status.code(), Some(0));
     let report: serde_json::Value = serde_json::from_slice(&output.stdout).expect("json");
     assert_eq!(report["format"], "orthavis.report/1");
-    assert_eq!(report["points"].as_array().map(Vec::len), Some(6));
+    // Two scenes at full, half, reserve and under way.
+    assert_eq!(report["points"].as_array().map(Vec::len), Some(8));
 }
 
 /// A switch-off voltage that the sagging input of a converter crosses: that scene and state has no figures, the others do.
@@ -47,7 +48,7 @@ fn what_cannot_be_solved_is_a_stop_beside_what_can() {
     let report: serde_json::Value = serde_json::from_slice(&output.stdout).expect("json");
     let collapse = report["findings"].as_array().and_then(|all| all.iter().find(|finding| finding["code"] == "source.collapses")).expect("a stop");
     assert_eq!(collapse["severity"], "stop");
-    assert!(report["points"].as_array().is_some_and(|points| points.len() < 6), "{report}");
+    assert!(report["points"].as_array().is_some_and(|points| points.len() < 8), "{report}");
     let said = orthavis(&["check", "-"], &hunting);
     assert_eq!(said.status.code(), Some(1));
     assert!(text(&said.stdout).contains("twelve cannot stay on"), "{}", text(&said.stdout));
@@ -440,7 +441,7 @@ fn a_small_circuit_says_what_it_does() {
     };
     let found: serde_json::Value = serde_json::from_str(&said(&["circuit", &coach, "window-keeper", "--state", "track", "--json"])).expect("json");
     let held = |tap: &str| found["taps"][tap]["half_s"].as_f64().expect("seconds");
-    assert!(held("tap1") > 0.3 && held("tap3") > 2.0 * held("tap1"));
+    assert!(held("tap1") > 0.15 && held("tap3") > 1.4 * held("tap1"));
     assert!(said(&["circuit", &coach, "window-keeper"]).contains("tap2"));
     let netlist = said(&["circuit", &coach, "window-keeper", "--netlist"]);
     assert!(netlist.contains(".meas tran half_s") && netlist.ends_with(".end\n"), "{netlist}");
