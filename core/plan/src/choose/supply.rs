@@ -6,7 +6,6 @@
 use super::*;
 use orthavis_judge::driven::Driven;
 use orthavis_model::document::{ConverterKind, Efficiency, Light, Load, Source, VehicleKind};
-use orthavis_model::edit::feed_mut;
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::words;
 use orthavis_model::working::{Rule, fact, plain, quantity};
@@ -383,13 +382,9 @@ fn with_fuse(build: &mut Build, id: &str, out_w: f64, above: Option<&Fuse>) -> O
     let current_a = out_w / (0.85 * low_v.max(1.0));
     let style = above.map(|fuse| fuse.style).or(protection::seat(build, feed.feed).usual().first().copied())?;
     let rating_a = style.smallest_for(current_a)?;
-    let fuse = Fuse { style, rating_a };
-    let feed = feed_mut(build, id)?;
-    if feed.gauge.ampacity_a(feed.bundled) < rating_a {
-        feed.gauge = feed.gauge.thicker().into_iter().find(|gauge| gauge.ampacity_a(feed.bundled) >= rating_a)?;
-    }
-    feed.fuse = Some(fuse);
-    Some(())
+    let carries = |gauge: &Gauge| gauge.ampacity_a(feed.feed.bundled) * build.heat_share(feed.consumer) >= rating_a;
+    let gauge = std::iter::once(feed.feed.gauge).chain(feed.feed.gauge.thicker()).find(carries)?;
+    super::fuse::put(build, id, &Fuse { style, rating_a }, Some(gauge))
 }
 
 /// Feeds a light through a new module, or from the source itself, keeping its fuse, switch and plugs at the battery.
