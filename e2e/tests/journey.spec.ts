@@ -163,7 +163,7 @@ test("a build file goes out and comes in", async ({ page }) => {
   await page
     .getByLabel("Build file", { exact: true })
     .setInputFiles({ name: "bad.json", mimeType: "application/json", buffer: Buffer.from('{"format":"orthavis.build/1","nmae":"x"}') });
-  await expect(page.getByText(/Did you mean `name`/)).toBeVisible();
+  await expect(page.getByText(/Did you mean “name”/)).toBeVisible();
 });
 
 test("choosing a form of a vehicle starts nothing", async ({ page }) => {
