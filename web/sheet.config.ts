@@ -1,22 +1,9 @@
-import { existsSync, readFileSync, writeFileSync } from "node:fs";
-import { gzipSync } from "node:zlib";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
-const here = (path: string) => new URL(path, import.meta.url);
-
-/** One script, one style and the core, packed: what the program puts into a sheet to be taken along. */
+/** One script and one style; `pack.mjs` makes them, and the core, what the program puts into a sheet to be taken along. */
 export default defineConfig({
-  plugins: [
-    react(),
-    {
-      name: "pack-the-core",
-      closeBundle() {
-        const core = here("public/core.wasm");
-        if (existsSync(core)) writeFileSync(here("dist/sheet/core.wasm.gz"), gzipSync(readFileSync(core), { level: 9 }));
-      },
-    },
-  ],
+  plugins: [react()],
   publicDir: false,
   build: {
     target: "es2022",

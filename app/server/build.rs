@@ -1,5 +1,6 @@
-//! The page is embedded; a new build of it means a new binary.
+//! Where the page is embedded, a new build of it means a new binary; elsewhere it is read from its folder.
 
 fn main() {
-    println!("cargo:rerun-if-changed=../../web/dist");
+    let read = std::env::var_os("CARGO_CFG_DEBUG_ASSERTIONS").is_some() && std::env::var_os("CARGO_FEATURE_EMBED").is_none();
+    println!("cargo:rerun-if-changed={}", if read { "build.rs" } else { "../../web/dist" });
 }

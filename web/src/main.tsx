@@ -1,5 +1,5 @@
 import "@fontsource-variable/inter/wght.css";
-import { ChakraProvider } from "@chakra-ui/react";
+import { Box, ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider, notifyManager } from "@tanstack/react-query";
 import { Navigate, Outlet, RouterProvider, createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
 import { StrictMode, useEffect } from "react";
@@ -10,12 +10,14 @@ import { JOURNAL_VIEWS, type JournalPart } from "./steps/journal/views";
 import { VIEWS, type View } from "./steps/drain/views";
 import { Shelf } from "./shelf/Shelf";
 import type { SourceState } from "./api/client";
-import { fetchCore, onPlace, placeNow } from "./core/transport";
+import { fetchCore, onPlace, placeNow, startWithout } from "./core/transport";
+import { usePlace } from "./core/usePlace";
 import { useMe } from "./garage/role";
 import { Failure } from "./ui/Failure";
 import { Toasts, toaster } from "./ui/toasts";
 import { system } from "./theme";
 import { applyTheme } from "./ui/theme-switch";
+import { clock, dayWords } from "./units";
 
 applyTheme();
 
@@ -27,11 +29,24 @@ function Door() {
   return <Failure problem={{ title: "This device is not let in any more", detail: "Ask for a new code on the computer where Orthavis runs." }} />;
 }
 
+/** What is looked at while the workshop is away is as it was. */
+function Away() {
+  const { of } = usePlace();
+  if (!of) return null;
+  return (
+    <Box role="status" px="4" py="2" bg="fix.bg" color="fix.fg" borderBottomWidth="1px" borderColor="fix.line">
+      The workshop does not answer. What you see is as it was on {dayWords(new Date(of))} at {clock(of)}; what you change is kept in this browser and saved once
+      it answers.
+    </Box>
+  );
+}
+
 /** The view of the address, for who may see it. */
 function Root() {
   const me = useMe();
   return (
     <>
+      <Away />
       {me?.role === "stranger" ? <Door /> : me && <Outlet />}
       <Toasts />
     </>
@@ -128,4 +143,4 @@ onPlace(() => {
 });
 
 // The first picture does not wait for the core; until it is here, the server answers.
-requestIdleCallback(() => void fetchCore(), { timeout: 2000 });
+requestIdleCallback(() => void fetchCore().then(startWithout), { timeout: 2000 });

@@ -1,9 +1,12 @@
 //! `cargo xtask demo` and `cargo xtask test`: everything from a fresh machine, installs included.
 //!
+//! Quiet unless something fails: a stage says what it does, how long that usually takes and how far it is.
+//!
 //! Needs only the Rust toolchain, Node.js 20, npm and Debian's package manager.
 
 mod layers;
 mod page_core;
+mod stage;
 
 use std::env;
 use std::path::{Path, PathBuf};
@@ -80,27 +83,54 @@ fn text(path: &Path) -> String {
     std::fs::read_to_string(path).unwrap_or_default()
 }
 
+fn npm(arguments: &[&str]) -> Command {
+    let mut command = Command::new("npm");
+    command.args(arguments).current_dir(root());
+    command
+}
+
+fn cargo_with(arguments: &[&str]) -> Command {
+    let mut command = Command::new(cargo());
+    command.args(arguments).current_dir(root());
+    command
+}
+
 /// npm packages as the lock file says; nothing to do while that has not changed.
 fn packages() -> Result<(), String> {
     let (lock, stamp) = (root().join("package-lock.json"), root().join("node_modules/.installed-lock.json"));
     if text(&stamp) == text(&lock) {
         return Ok(());
     }
-    run("npm", &["ci", "--no-fund", "--no-audit"])?;
+    stage::run("packages of the page", 40, &mut npm(&["ci", "--no-fund", "--no-audit", "--loglevel=error"]))?;
     std::fs::copy(&lock, &stamp).map(drop).map_err(|error| format!("{}: {error}", stamp.display()))
 }
 
-/// The page, built when a source of it is newer than the last build.
+/// The page, built when a source of it is newer than the last build; with the core in it where that is there.
 fn page() -> Result<(), String> {
     packages()?;
-    page_core::build(&root())?;
     let built = std::fs::metadata(root().join("web/dist/index.html")).and_then(|data| data.modified()).ok();
-    let sources = ["web/src", "web/public", "web/index.html", "web/vite.config.ts", "core/model/data/vehicles", "package-lock.json"];
+    let sources = [
+        "web/src",
+        "web/public",
+        "web/index.html",
+        "web/vite.config.ts",
+        "web/sheet.config.ts",
+        "web/pack.mjs",
+        "core/model/data/vehicles",
+        "package-lock.json",
+    ];
     let newest = sources.iter().filter_map(|path| newest(&root().join(path))).max();
     if built.is_some() && built >= newest {
         return Ok(());
     }
-    run("npm", &["run", "--silent", "build"])
+    stage::run("the page", 25, &mut npm(&["run", "--silent", "build"]))
+}
+
+/// The page with the core in it, wherever a compiler for that can be had.
+fn whole_page() -> Result<(), String> {
+    packages()?;
+    page_core::build(&root(), stage::run)?;
+    page()
 }
 
 fn newest(path: &Path) -> Option<std::time::SystemTime> {
@@ -111,31 +141,51 @@ fn newest(path: &Path) -> Option<std::time::SystemTime> {
     std::fs::read_dir(path).ok()?.flatten().filter_map(|entry| newest(&entry.path())).max()
 }
 
-/// The page, and beside it something of Cargo's that does not hold it: neither keeps all processors busy all the time.
-fn page_beside(arguments: &'static [&'static str]) -> Result<(), String> {
-    let beside = std::thread::spawn(|| run(&cargo(), arguments));
-    let page = page();
-    beside.join().map_err(|_| "what ran beside the page's build broke off".to_owned())??;
-    page
+/// Two things at a time: neither keeps all processors busy all the time.
+fn beside(other: impl FnOnce() -> Result<(), String> + Send + 'static, this: impl FnOnce() -> Result<(), String>) -> Result<(), String> {
+    let other = std::thread::spawn(other);
+    let this = this();
+    if this.is_err() {
+        stage::end_all();
+    }
+    let other = other.join().map_err(|_| "what ran beside broke off".to_owned())?;
+    this.and(other)
 }
 
+/// The program as quickly as it can be had, the page from its folder beside it; the page's own core follows when both answer.
 fn demo(arguments: &[String]) -> Result<(), String> {
-    page_beside(&["build", "--release", "--quiet", "--package", "orthavis-store", "--package", "orthavis-operations", "--package", "orthavis-instruments"])?;
-    run(&cargo(), &["build", "--release", "--quiet", "--package", "orthavis"])?;
-    let binary = root().join("target/release/orthavis");
-    let mut command = Command::new(binary);
-    command.arg("demo").args(["--db", "data/demo.db"]).args(arguments).current_dir(root());
-    let status = command.status().map_err(|error| format!("orthavis: {error}"))?;
+    let began = Instant::now();
+    page_core::drop_stale(&root());
+    if !root().join("target/demo/orthavis").exists() {
+        eprintln!("The first start builds everything, usually within {} on two cores; later ones take seconds.", stage::span(420));
+    }
+    beside(page, || stage::run("the program", 360, &mut cargo_with(&["build", "--profile", "demo", "--package", "orthavis", "--no-default-features"])))?;
+    eprintln!("Ready after {}.\n", stage::span(began.elapsed().as_secs()));
+    let mut command = Command::new(root().join("target/demo/orthavis"));
+    command.args(["demo", "--db", "data/demo.db", "--page", "web/dist"]).args(arguments).current_dir(root());
+    let mut server = command.spawn().map_err(|error| format!("orthavis: {error}"))?;
+    // Nobody waits for it: the page asks the server until it is there.
+    let core = std::thread::spawn(|| page_core::build(&root(), stage::run_beside));
+    let status = server.wait().map_err(|error| format!("orthavis: {error}"));
+    stage::end_all();
+    // A core that could not be built has said so; the page goes on without.
+    drop(core);
+    let status = status?;
     if status.success() { Ok(()) } else { Err(format!("orthavis stopped ({status})")) }
+}
+
+/// Packages of Debian's, where this machine has its package manager.
+///
+/// # Errors
+/// What it said.
+fn debian(what: &str, usual: u64, packages: &[&str], run: stage::Run) -> Result<(), String> {
+    let script = "apt-get update -qq && apt-get install -y -qq --no-install-recommends \"$@\"";
+    run(what, usual, Command::new("sh").args(["-c", script, "sh"]).args(packages).env("DEBIAN_FRONTEND", "noninteractive"))
 }
 
 /// Debian's Chromium, installed when it is missing.
 fn browser() -> Result<(), String> {
-    if Path::new("/usr/bin/chromium").exists() {
-        return Ok(());
-    }
-    run("apt-get", &["update", "-qq"])?;
-    run_with("apt-get", &["install", "-y", "-qq", "--no-install-recommends", "chromium"], &[("DEBIAN_FRONTEND", "noninteractive")])
+    if Path::new("/usr/bin/chromium").exists() { Ok(()) } else { debian("a browser for the tests", 40, &["chromium"], stage::run) }
 }
 
 /// Clients in Python that nobody here wrote, as their list says; nothing to do while that has not changed.
@@ -145,39 +195,53 @@ fn clients() -> Result<(), String> {
     if text(&stamp) == text(&list) {
         return Ok(());
     }
-    let make = |folder: &str| run("python3", &["-m", "venv", folder]);
-    let place = folder.display().to_string();
-    if make(&place).is_err() {
+    let make = || stage::run("a place for clients in Python", 10, Command::new("python3").args(["-m", "venv"]).arg(&folder));
+    if make().is_err() {
         // Debian keeps what a virtual environment needs in a package of its own.
-        run("apt-get", &["update", "-qq"])?;
-        run_with("apt-get", &["install", "-y", "-qq", "--no-install-recommends", "python3-venv"], &[("DEBIAN_FRONTEND", "noninteractive")])?;
-        make(&place)?;
+        debian("what Python needs for it", 20, &["python3-venv"], stage::run)?;
+        make()?;
     }
-    run(&folder.join("bin/pip").display().to_string(), &["install", "--quiet", "--disable-pip-version-check", "--requirement", &list.display().to_string()])?;
+    let mut install = Command::new(folder.join("bin/pip"));
+    stage::run("clients in Python", 20, install.args(["install", "--quiet", "--disable-pip-version-check", "--requirement"]).arg(&list))?;
     std::fs::copy(&list, &stamp).map(drop).map_err(|error| format!("{}: {error}", stamp.display()))
 }
 
 fn test() -> Result<(), String> {
-    let cargo = cargo();
+    let began = Instant::now();
+    eprintln!("Everything, usually within {} on two cores.", stage::span(2100));
     layers::check(&root())?;
-    run(&cargo, &["fmt", "--all", "--check"])?;
+    stage::run("format", 2, &mut cargo_with(&["fmt", "--all", "--check"]))?;
+    let lint = |what, usual, more: &[&str]| {
+        let arguments = [&["clippy", "--workspace", "--all-targets"][..], more, &["--", "-D", "warnings"]].concat();
+        stage::run(what, usual, &mut cargo_with(&arguments))
+    };
     // The two that have the page in them follow below.
-    page_beside(&["clippy", "--workspace", "--exclude", "orthavis-server", "--exclude", "orthavis", "--all-targets", "--quiet", "--", "-D", "warnings"])?;
-    run("npm", &["run", "--silent", "format"])?;
-    run("npm", &["run", "--silent", "check"])?;
-    run("npm", &["run", "--silent", "lint"])?;
-    run(&cargo, &["clippy", "--workspace", "--all-targets", "--quiet", "--", "-D", "warnings"])?;
+    beside(
+        || {
+            whole_page()?;
+            stage::run("format of the page", 15, &mut npm(&["run", "--silent", "format"]))?;
+            stage::run("types of the page", 30, &mut npm(&["run", "--silent", "check"]))?;
+            stage::run("lint of the page", 50, &mut npm(&["run", "--silent", "lint"]))
+        },
+        || lint("lint", 240, &["--exclude", "orthavis-server", "--exclude", "orthavis"]),
+    )?;
+    lint("lint of the shells", 60, &[])?;
     browser()?;
     clients()?;
     // Comments hold no examples to run; looking for them takes a while.
-    run(&cargo, &["test", "--workspace", "--lib", "--bins", "--tests", "--quiet"])
+    let tests = ["test", "--workspace", "--lib", "--bins", "--tests"];
+    stage::run("the tests, built", 480, &mut cargo_with(&[&tests[..], &["--no-run"]].concat()))?;
+    // One that fails hides no other.
+    stage::run("the tests", 900, &mut cargo_with(&[&tests[..], &["--no-fail-fast"]].concat()))?;
+    eprintln!("Everything passed, in {}.", stage::span(began.elapsed().as_secs()));
+    Ok(())
 }
 
 /// What takes long, or measures times that a busy machine would spoil: thousands of random builds, how fast the page
 /// answers, an hour of fuzzing.
 fn deep() -> Result<(), String> {
     let cargo = cargo();
-    page()?;
+    whole_page()?;
     browser()?;
     let long = [("ORTHAVIS_BUILDS", "3000")];
     run_with(&cargo, &["test", "--release", "--package", "orthavis-core", "--test", "suite", "--", "--nocapture", "reference::", "promises::"], &long)?;
@@ -309,7 +373,7 @@ fn api() -> Result<(), String> {
 }
 
 fn screenshots() -> Result<(), String> {
-    page()?;
+    whole_page()?;
     browser()?;
     run_with(&cargo(), &["test", "--quiet", "--package", "orthavis", "--test", "browser", "pictures", "--", "--ignored"], &[("ORTHAVIS_PICTURES", "1")])
 }

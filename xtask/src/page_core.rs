@@ -1,6 +1,7 @@
 //! The core as WebAssembly for the page, by whichever compiler this machine has for it.
 
-use crate::{cargo, newest, run_with};
+use crate::stage::Run;
+use crate::{cargo, debian, newest};
 use std::env;
 use std::path::{Path, PathBuf};
 use std::process::{Command, ExitCode};
@@ -22,67 +23,102 @@ fn has_target() -> bool {
     sysroot.join("lib/rustlib").join(TARGET).exists()
 }
 
-fn has_debian() -> bool {
+fn has_debian(run: Run) -> bool {
     let there = || PIECES.iter().all(|piece| Path::new(piece).exists());
     if !there() && Path::new("/usr/bin/apt-get").exists() {
-        let install = [&["install", "-y", "-qq", "--no-install-recommends"][..], &PACKAGES].concat();
-        let quiet = [("DEBIAN_FRONTEND", "noninteractive")];
         // Without rights or without those packages the page does without.
-        drop(run_with("apt-get", &["update", "-qq"], &quiet).and_then(|()| run_with("apt-get", &install, &quiet)));
+        drop(debian("a compiler for the page's core", 60, &PACKAGES, run));
     }
     there()
+}
+
+/// Where the core lies: beside the page's own files, and in the page as it was built last.
+fn places(root: &Path) -> [PathBuf; 2] {
+    [root.join("web/public/core.wasm"), root.join("web/dist/core.wasm")]
+}
+
+fn is_fresh(root: &Path) -> bool {
+    let sources = ["core", "app/page-core", "Cargo.lock", "Cargo.toml"];
+    let changed = sources.iter().filter_map(|path| newest(&root.join(path))).max();
+    let built = std::fs::metadata(root.join("web/public/core.wasm")).and_then(|data| data.modified()).ok();
+    built.is_some() && built >= changed
+}
+
+/// Takes a core away whose sources have changed: no page is to be answered by what it was.
+pub fn drop_stale(root: &Path) {
+    if !is_fresh(root) {
+        for place in places(root) {
+            // It may never have been there.
+            drop(std::fs::remove_file(place));
+        }
+    }
 }
 
 /// Puts `core.wasm` beside the page's own files, if it is not there as the sources have it.
 ///
 /// # Errors
 /// When a compiler is there and fails.
-pub fn build(root: &Path) -> Result<(), String> {
-    let module = root.join("web/public/core.wasm");
+pub fn build(root: &Path, run: Run) -> Result<(), String> {
     let without = |why: &str| {
-        drop(std::fs::remove_file(&module));
+        for place in places(root) {
+            drop(std::fs::remove_file(place));
+        }
         eprintln!("· the page goes without the core, and asks the server: {why}");
         Ok(())
     };
     if env::var(SWITCH).is_ok_and(|value| value == "off") {
         return without("ORTHAVIS_PAGE_CORE is off");
     }
-    let sources = ["core", "app/page-core", "Cargo.lock", "Cargo.toml"];
-    let changed = sources.iter().filter_map(|path| newest(&root.join(path))).max();
-    let built = std::fs::metadata(&module).and_then(|data| data.modified()).ok();
-    if built.is_some() && built >= changed {
+    if is_fresh(root) {
         return Ok(());
     }
     // Two compilers must never share a folder.
-    let (folder, built_by) = if has_target() {
+    let (folder, mut compiler) = if has_target() {
         let folder = root.join("target/page-core");
-        let to = folder.display().to_string();
-        let arguments = ["build", "--quiet", "--release", "--package", "orthavis-page-core", "--target", TARGET, "--target-dir", &to];
-        (folder.clone(), run_with(&cargo(), &arguments, &[]))
-    } else if has_debian() {
+        let mut command = gently(&cargo());
+        command.args(["build", "--release", "--package", "orthavis-page-core", "--target", TARGET, "--target-dir"]).arg(&folder).current_dir(root);
+        (folder, command)
+    } else if has_debian(run) {
         let folder = root.join("target/page-core-debian");
-        (folder.clone(), by_debian(&folder))
+        let command = by_debian(root, &folder)?;
+        (folder, command)
     } else {
         return without("`rustup target add wasm32-unknown-unknown` is missing");
     };
-    built_by?;
+    run("the core for the page", 420, &mut compiler).map_err(|error| format!("{error}\n{SWITCH}=off leaves it out"))?;
     let made = folder.join(TARGET).join("release/orthavis_page_core.wasm");
-    std::fs::create_dir_all(root.join("web/public"))
-        .and_then(|()| std::fs::copy(&made, &module))
-        .map(drop)
-        .map_err(|error| format!("{}: {error}", made.display()))
+    let failed = |error: std::io::Error| format!("{}: {error}", made.display());
+    std::fs::create_dir_all(root.join("web/public")).map_err(failed)?;
+    let [beside, within] = places(root);
+    std::fs::copy(&made, beside).map_err(failed)?;
+    // A page that is there already takes it as it is; a name is given when all of it is written.
+    if root.join("web/dist/index.html").exists() {
+        let part = within.with_extension("part");
+        std::fs::copy(&made, &part).and_then(|_| std::fs::rename(&part, &within)).map_err(failed)?;
+        run("the sheet to take along", 3, Command::new("node").arg("web/pack.mjs").current_dir(root))?;
+    }
+    Ok(())
+}
+
+/// A program that leaves room for who is waited for.
+fn gently(program: &str) -> Command {
+    if Path::new("/usr/bin/nice").exists() {
+        let mut command = Command::new("/usr/bin/nice");
+        command.args(["-n", "10", program]);
+        return command;
+    }
+    Command::new(program)
 }
 
 /// With the standard library built along: Debian ships its sources, not the library for this target.
-fn by_debian(folder: &Path) -> Result<(), String> {
+fn by_debian(root: &Path, folder: &Path) -> Result<Command, String> {
     let own = env::current_exe().map_err(|error| error.to_string())?;
-    eprintln!("· /usr/bin/cargo build --package orthavis-page-core --target {TARGET}, a few minutes the first time");
-    let mut command = Command::new("/usr/bin/cargo");
+    let mut command = gently("/usr/bin/cargo");
     command
-        .args(["build", "--quiet", "--release", "--package", "orthavis-page-core", "--target", TARGET, "-Z", "build-std=std,panic_abort"])
+        .args(["build", "--release", "--package", "orthavis-page-core", "--target", TARGET, "-Z", "build-std=std,panic_abort"])
         .arg("--target-dir")
         .arg(folder)
-        .current_dir(folder.ancestors().nth(2).unwrap_or(Path::new(".")))
+        .current_dir(root)
         .envs([("RUSTC_BOOTSTRAP", "1"), ("RUSTC", "/usr/bin/rustc"), ("XTASK_AS_COMPILER", AS)])
         .env("RUSTC_WRAPPER", own)
         .env("CARGO_TARGET_WASM32_UNKNOWN_UNKNOWN_LINKER", "/usr/bin/wasm-ld")
@@ -91,8 +127,7 @@ fn by_debian(folder: &Path) -> Result<(), String> {
     for name in ["LD_LIBRARY_PATH", "RUSTFLAGS", "CARGO_ENCODED_RUSTFLAGS", "RUSTUP_TOOLCHAIN", "RUSTDOCFLAGS", "CARGO_TARGET_DIR"] {
         command.env_remove(name);
     }
-    let status = command.status().map_err(|error| format!("/usr/bin/cargo: {error}"))?;
-    if status.success() { Ok(()) } else { Err(format!("the core could not be built for the page ({status}); {SWITCH}=off leaves it out")) }
+    Ok(command)
 }
 
 /// Debian's compiler in its place: it is a little older, and our crates use two things that it

@@ -3,11 +3,12 @@
 #![warn(clippy::print_stdout)]
 
 mod bench;
+mod help;
 mod journal;
 mod make;
 mod show;
 
-use clap::{Args, Parser, Subcommand};
+use clap::{Args, CommandFactory, FromArgMatches, Parser, Subcommand};
 use orthavis_core::budget::{self, Budget};
 use orthavis_core::document::{Build, DocumentError, parse, parse_value, patched};
 use orthavis_core::findings::{Finding, Severity};
@@ -19,7 +20,7 @@ use orthavis_core::report::{Report, report};
 use orthavis_core::upkeep::year::{Truth, year};
 use orthavis_instruments::{Bench, Instruments, Kind, OnBench, PORTS};
 use orthavis_server::{Door, Listeners, Rack};
-use orthavis_store::{Carried, Owner, Store, backup, export_all};
+use orthavis_store::{Carried, Owner, Store, StoreError, backup, export_all};
 use std::io::{IsTerminal, Write};
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::{Path, PathBuf};
@@ -42,12 +43,23 @@ const BAD_INPUT: u8 = 2;
     long_about = "Orthavis plans LED lighting on skateboards, bicycles, power wheelchairs, RC models, drones and RVs from the \
                   battery the vehicle already has: it sizes resistors, converters, wires and fuses, estimates what the lights \
                   take from the battery, and warns where someone can get hurt. It advises; it never certifies.",
-    after_help = "Start here:\n  orthavis demo              look at a sample build in the browser\n  orthavis serve             open your own workshop\n  \
-                  orthavis check trike.json  read what is wrong with a build file\n  orthavis mend trike.json   find what makes it safe to build\n  orthavis solve trike.json  every figure of it, as JSON"
+    after_help = "Start here:\n  orthavis                   open your own workshop in the browser\n  orthavis demo              look at sample builds there\n  \
+                  orthavis check trike.json  read what is wrong with a build file\n  orthavis help COMMAND      how one of them is used",
+    args_conflicts_with_subcommands = true
 )]
 struct Cli {
     #[command(subcommand)]
-    command: Command,
+    command: Option<Command>,
+    #[command(flatten)]
+    place: Place,
+    /// Do not open a browser
+    #[arg(long)]
+    no_open: bool,
+}
+
+/// The command line, with its help by the job.
+fn command() -> clap::Command {
+    help::grouped(Cli::command())
 }
 
 #[derive(Subcommand)]
@@ -171,6 +183,17 @@ enum Command {
         #[arg(long)]
         fresh: bool,
     },
+    /// Print what a shell completes the commands by
+    Completions {
+        /// The shell
+        shell: clap_complete::Shell,
+    },
+    /// Write man pages and completions into a folder
+    #[command(hide = true)]
+    Pages {
+        /// The folder; made if missing
+        folder: PathBuf,
+    },
     /// Print the table of the document's fields that the page edits by
     #[command(hide = true)]
     Fields,
@@ -197,9 +220,12 @@ struct Place {
     /// Database file; made if missing [default: a folder of the current user]
     #[arg(long)]
     db: Option<PathBuf>,
-    /// Port on 127.0.0.1; 0 takes any free one
-    #[arg(long, default_value_t = 7417)]
-    port: u16,
+    /// Port on 127.0.0.1; 0 takes any free one [default: 7417, or the next that is free]
+    #[arg(long)]
+    port: Option<u16>,
+    /// Serve the page of this folder in place of the one inside
+    #[arg(long, hide = true)]
+    page: Option<PathBuf>,
     /// Also listen on the local network, for a phone in the garage; the phone has to be let in by a code
     ///
     /// Without an address: on every private address of this machine. What goes over the network is not encrypted:
@@ -227,7 +253,9 @@ fn log() -> WorkerGuard {
 
 fn main() -> ExitCode {
     let counted = |work: &dyn Fn() -> Result<ExitCode, String>| budget::run(Some(Budget::new(budget::USUAL)), work);
-    let outcome = match Cli::parse().command {
+    let Cli { command: asked, place, no_open } = Cli::from_arg_matches(&command().get_matches()).unwrap_or_else(|error| error.exit());
+    let Some(asked) = asked else { return ended(open_up(&place, !no_open)) };
+    ended(match asked {
         Command::Solve { file } => counted(&|| solve(&file)),
         Command::Check { file } => counted(&|| check(&file)),
         Command::Mend { file, out, all } => counted(&|| mend(&file, out.as_deref(), if all { Until::Sound } else { Until::Safe })),
@@ -245,11 +273,22 @@ fn main() -> ExitCode {
         Command::Restore { file, database, force } => restore(&database, &file, force),
         Command::Export { all, database } => export(&database, &all),
         Command::Import { folder, database } => import(&database, folder),
-        Command::Serve(place) => serve(&place, "workshop.db", false, false),
-        Command::Demo { place, fresh } => serve(&place, "demo.db", true, fresh),
+        Command::Serve(place) => serve(&place, "workshop.db", false, false, |_| ()),
+        Command::Demo { place, fresh } => serve(&place, "demo.db", true, fresh, |_| ()),
+        Command::Completions { shell } => {
+            let mut text = Vec::new();
+            clap_complete::generate(shell, &mut command(), "orthavis", &mut text);
+            print(&String::from_utf8_lossy(&text)).map(|()| ExitCode::SUCCESS)
+        }
+        Command::Pages { folder } => help::write_all(command(), &folder)
+            .map(|()| ExitCode::SUCCESS)
+            .map_err(|error| format!("{}: {error}. Name a folder that can be written to.", folder.display())),
         Command::Fields => print(&orthavis_server::fields()).map(|()| ExitCode::SUCCESS),
         Command::Openapi => print(&orthavis_server::openapi()).map(|()| ExitCode::SUCCESS),
-    };
+    })
+}
+
+fn ended(outcome: Result<ExitCode, String>) -> ExitCode {
     outcome.unwrap_or_else(|message| {
         eprintln!("orthavis: {message}");
         ExitCode::from(BAD_INPUT)
@@ -486,14 +525,74 @@ fn lived() -> Result<Vec<(Build, Vec<Event>)>, DocumentError> {
     orthavis_core::demo::BUILDS.iter().zip(1..).map(sample).collect()
 }
 
-fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode, String> {
+/// The port that is taken where nobody names one, and how many after it are tried.
+const PORT: u16 = 7417;
+const PORTS_TRIED: u16 = 20;
+
+/// Listens on the port that is asked for, or on the usual one or the next that is free; says which others are taken.
+async fn near(asked: Option<u16>) -> Result<(TcpListener, String), String> {
+    let on = |port: u16| TcpListener::bind(SocketAddr::from((Ipv4Addr::LOCALHOST, port)));
+    if let Some(port) = asked {
+        return on(port).await.map(|listener| (listener, String::new())).map_err(|error| format!("port {port}: {error}. Choose another with --port."));
+    }
+    for port in PORT..PORT + PORTS_TRIED {
+        match on(port).await {
+            Ok(listener) if port == PORT => return Ok((listener, String::new())),
+            Ok(listener) => return Ok((listener, format!("  port {PORT} is taken by another program, so this is the next free one\n"))),
+            Err(error) if error.kind() == std::io::ErrorKind::AddrInUse => {}
+            Err(error) => return Err(format!("port {port}: {error}. Choose another with --port.")),
+        }
+    }
+    Err(format!("ports {PORT} to {} are all taken. Choose another with --port.", PORT + PORTS_TRIED - 1))
+}
+
+/// The address, so that it is seen: in a frame for a person at a terminal, in a line for who reads lines.
+fn large(address: SocketAddr) -> String {
+    let url = format!("http://{address}");
+    if !std::io::stdout().is_terminal() {
+        return format!("Orthavis is open at {url}\n");
+    }
+    let (line, space) = ("─".repeat(url.len() + 6), " ".repeat(url.len() + 6));
+    format!("\n  Orthavis is open at\n  ┌{line}┐\n  │{space}│\n  │   \x1b[1m{url}\x1b[0m   │\n  │{space}│\n  └{line}┘\n\n")
+}
+
+/// Opens `address` in the browser of this machine, where there is one; a machine without a screen has none.
+fn browse(address: &str) {
+    let screen = ["DISPLAY", "WAYLAND_DISPLAY"].iter().any(|name| std::env::var_os(name).is_some_and(|value| !value.is_empty()));
+    if (screen || cfg!(not(target_os = "linux"))) && open::that_detached(address).is_err() {
+        eprintln!("No browser was found here: open {address} in yours.");
+    }
+}
+
+/// The workshop in the browser; one that is open already is shown as it is.
+fn open_up(place: &Place, open: bool) -> Result<ExitCode, String> {
+    let path = place.db.clone().map_or_else(|| home("workshop.db"), Ok)?;
+    let browse = |address: &str| {
+        if open {
+            browse(address)
+        }
+    };
+    // It is asked before a port is taken, and only to see who has it.
+    if let Err(StoreError::Owned { who, .. }) = Owner::take(&path).map(drop)
+        && let Some((_, address)) = who.split_once(" at ")
+    {
+        print(&format!("Orthavis is open already, at {address}\n"))?;
+        browse(address);
+        return Ok(ExitCode::SUCCESS);
+    }
+    serve(place, "workshop.db", false, false, browse)
+}
+
+fn serve(place: &Place, file: &str, demo: bool, fresh: bool, then: impl Fn(&str)) -> Result<ExitCode, String> {
     let _written_until_the_end = log();
+    if let Some(folder) = &place.page {
+        orthavis_server::page_from(folder)?;
+    }
     let path = place.db.clone().map_or_else(|| home(file), Ok)?;
     let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(|error| error.to_string())?;
     let outcome = runtime.block_on(async {
         // The port first: what fails on it must leave no file behind, and remove none.
-        let address = SocketAddr::from((Ipv4Addr::LOCALHOST, place.port));
-        let listener = TcpListener::bind(address).await.map_err(|error| format!("port {}: {error}. Choose another with --port.", place.port))?;
+        let (listener, taken) = near(place.port).await?;
         let address = listener.local_addr().map_err(|error| error.to_string())?;
         let listeners = Listeners { near: listener, garage: garage(place.lan, address.port()).await? };
         let mut owner = Owner::take(&path).map_err(|error| error.to_string())?;
@@ -508,12 +607,9 @@ fn serve(place: &Place, file: &str, demo: bool, fresh: bool) -> Result<ExitCode,
         let door = Arc::new(listeners.door().map_err(|error| error.to_string())?);
         let rack = Arc::new(Rack::default());
         let instruments = if place.instruments { instruments_on(&rack).await? } else { String::new() };
-        print(&format!(
-            "Orthavis is open at http://{address}\n  builds are kept in {}\n{instruments}  stop with Ctrl-C\n{}",
-            path.display(),
-            invitation(&door)?
-        ))?;
+        print(&format!("{}{taken}  builds are kept in {}\n{instruments}  stop with Ctrl-C\n{}", large(address), path.display(), invitation(&door)?))?;
         std::io::stdout().flush().map_err(|error| error.to_string())?;
+        then(&format!("http://{address}"));
         orthavis_server::serve(listeners, store, door, rack).await.map_err(|error| error.to_string())
     });
     // What still computes is not waited for.

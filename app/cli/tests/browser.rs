@@ -8,7 +8,7 @@ use std::process::{Child, Command, Stdio};
 use std::sync::{Mutex, MutexGuard, PoisonError};
 use tempfile::TempDir;
 
-/// One browser at a time: two cores are few, and times are measured.
+/// Where times or pictures are taken, no other browser is beside; other groups run as the test runner's threads allow.
 fn alone() -> MutexGuard<'static, ()> {
     static ONE: Mutex<()> = Mutex::new(());
     ONE.lock().unwrap_or_else(PoisonError::into_inner)
@@ -59,9 +59,11 @@ impl Server {
     fn playwright_with(&self, arguments: &[&str], core: &str) {
         let program = root().join("node_modules/@playwright/test/cli.js");
         assert!(program.exists(), "run `cargo xtask test`, which installs what the browser tests need");
+        // What one group leaves behind is not another's to clear away.
+        let results = format!("e2e/results/{}-{core}", arguments.first().map_or("all", |name| name.trim_end_matches(".spec.ts")));
         let done = Command::new("node")
             .arg(program)
-            .args(["test", "--config", "e2e/playwright.config.ts"])
+            .args(["test", "--config", "e2e/playwright.config.ts", "--output", &results])
             .args(arguments)
             .env("ORTHAVIS_URL", &self.url)
             .env("ORTHAVIS_CORE", core)
@@ -84,7 +86,6 @@ impl Drop for Server {
 
 #[test]
 fn journeys_from_an_empty_shelf() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("serve", &folder).playwright(&["journey.spec.ts", "page.spec.ts", "saver.spec.ts", "send.spec.ts", "transport.spec.ts", "fields.spec.ts"]);
 }
@@ -99,7 +100,6 @@ fn the_core_in_the_page_goes_the_same_journeys_and_gives_the_same_answers() {
     if !has_page_core() {
         return;
     }
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("serve", &folder).playwright_with(&["journey.spec.ts", "same.spec.ts"], "page");
 }
@@ -109,14 +109,12 @@ fn an_open_page_goes_on_without_the_workshop_and_survives_a_broken_core() {
     if !has_page_core() {
         return;
     }
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright_with(&["away.spec.ts"], "page");
 }
 
 #[test]
 fn a_phone_comes_in_and_a_sheet_goes_out() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     let server = Server::start_with("demo", &folder, &["--lan=127.0.0.2"]);
     server.playwright(&["garage.spec.ts"]);
@@ -127,14 +125,12 @@ fn a_phone_comes_in_and_a_sheet_goes_out() {
 
 #[test]
 fn the_api_is_as_it_is_described() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start_with("serve", &folder, &["--lan=127.0.0.2"]).playwright(&["api.spec.ts"]);
 }
 
 #[test]
 fn a_hard_kill_loses_nothing_that_was_saved() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     let server = Server::start("serve", &folder);
     server.playwright(&["kill.spec.ts", "--grep", "before:"]);
@@ -146,7 +142,6 @@ fn a_hard_kill_loses_nothing_that_was_saved() {
 
 #[test]
 fn a_build_of_another_version_is_still_in_hand() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     let server = Server::start("serve", &folder);
     server.playwright(&["unreadable.spec.ts", "--grep", "before:"]);
@@ -159,49 +154,42 @@ fn a_build_of_another_version_is_still_in_hand() {
 
 #[test]
 fn views_of_the_sample_builds() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright(&["views.spec.ts", "people.spec.ts", "added.spec.ts"]);
 }
 
 #[test]
 fn the_bench_and_trouble() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright_with(&["bench.spec.ts"], if has_page_core() { "page" } else { "server" });
 }
 
 #[test]
 fn small_circuits_have_a_workshop() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright_with(&["circuits.spec.ts"], if has_page_core() { "page" } else { "server" });
 }
 
 #[test]
 fn shows_are_played() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright_with(&["show.spec.ts"], if has_page_core() { "page" } else { "server" });
 }
 
 #[test]
 fn a_journal_is_kept_and_says_back() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright_with(&["journal.spec.ts"], if has_page_core() { "page" } else { "server" });
 }
 
 #[test]
 fn what_is_made_is_led_step_by_step() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright_with(&["make.spec.ts"], if has_page_core() { "page" } else { "server" });
 }
 
 #[test]
 fn what_the_lights_cost() {
-    let _alone = alone();
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright(&["drain.spec.ts"]);
 }

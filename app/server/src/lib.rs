@@ -35,6 +35,7 @@ mod workshop;
 
 pub use compute::{Hands, Pool};
 pub use door::{CLOSED_FOR, Door, GOOD_FOR, Invitation, Knock, private_addresses};
+pub use page::page_from;
 pub use problem::{Answer, Problem};
 pub use rack::Rack;
 pub use schema::{build_schema, fields};

@@ -1,6 +1,6 @@
 //! A build as one page of HTML that opens from anywhere without a server: page, style, core and build in one file.
 
-use crate::page::Files;
+use crate::page;
 use crate::problem::{Answer, Problem};
 use crate::request::Id;
 use crate::workshop::Workshop;
@@ -17,6 +17,16 @@ use utoipa_axum::routes;
 
 /// What the page may do: nothing that leaves it.
 const POLICY: &str = "default-src 'none'; script-src 'unsafe-inline' 'wasm-unsafe-eval'; style-src 'unsafe-inline'; font-src data:; img-src data: blob:";
+
+/// Unpacks the page's script, which goes on with the rest; every browser that knows WebAssembly's streams can.
+const UNPACK: &str = r#"(async () => {
+  const packed = Uint8Array.from(atob(document.getElementById("program").textContent), (letter) => letter.charCodeAt(0));
+  const script = document.createElement("script");
+  script.textContent = await new Response(new Blob([packed]).stream().pipeThrough(new DecompressionStream("gzip"))).text();
+  document.body.append(script);
+})().catch((error) => {
+  document.getElementById("root").textContent = `This browser cannot open the sheet (${error}). Use a newer one.`;
+});"#;
 
 /// This program has no core for pages, which a sheet is nothing without.
 #[derive(Debug, thiserror::Error)]
@@ -38,7 +48,7 @@ pub struct Of<'a> {
 /// # Errors
 /// [`NoCore`].
 pub fn sheet(build: &Build, of: Option<Of<'_>>) -> Result<String, NoCore> {
-    let file = |name: &str| Files::get(&format!("sheet/{name}")).map(|file| file.data).ok_or(NoCore);
+    let file = |name: &str| page::file(&format!("sheet/{name}")).ok_or(NoCore);
     let text = |name: &str| Ok(String::from_utf8_lossy(&file(name)?).into_owned());
     let mut taken = json!({ "document": build });
     if let Some(of) = of {
@@ -47,15 +57,15 @@ pub fn sheet(build: &Build, of: Option<Of<'_>>) -> Result<String, NoCore> {
     }
     // Nothing within a script may read like its end, or like a comment's beginning.
     let document = taken.to_string().replace('<', "\\u003c");
-    let script = text("sheet.js")?.replace("</script", "<\\/script").replace("<!--", "<\\!--");
+    let script = STANDARD.encode(file("sheet.js.gz")?);
     let style = text("sheet.css")?.replace("</style", "<\\/style");
-    let core = STANDARD.encode(file("core.wasm.gz")?);
+    let core = STANDARD.encode(file("core.wasm.zst")?);
     let name = escaped(&build.name);
     Ok(format!(
         "<!doctype html>\n<html lang=\"en\" class=\"dark\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">\n\
          <meta name=\"color-scheme\" content=\"dark light\">\n<meta http-equiv=\"Content-Security-Policy\" content=\"{POLICY}\">\n<title>{name} · Orthavis</title>\n<style>{style}</style>\n</head>\n\
          <body>\n<div id=\"root\"><noscript>This sheet works its figures out by a script; allow scripts for it.</noscript></div>\n\
-         <script type=\"application/json\" id=\"build\">{document}</script>\n<script type=\"text/plain\" id=\"core\">{core}</script>\n<script>{script}</script>\n</body>\n</html>\n"
+         <script type=\"application/json\" id=\"build\">{document}</script>\n<script type=\"text/plain\" id=\"core\">{core}</script>\n<script type=\"text/plain\" id=\"program\">{script}</script>\n<script>{UNPACK}</script>\n</body>\n</html>\n"
     ))
 }
 

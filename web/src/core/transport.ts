@@ -112,6 +112,8 @@ export interface Place {
   core: "page" | "server";
   /** Set once the core in the page broke: what is said about it. */
   trouble?: string;
+  /** The server is away, and what it says was said at this moment. */
+  of?: string;
 }
 
 /** 200 and the answer, or the status of a refusal and its problem. */
@@ -222,7 +224,7 @@ let place: Place = { core: "server" };
 const listeners = new Set<() => void>();
 
 function settle(next: Place) {
-  place = next;
+  place = { of: place.of, ...next };
   document.documentElement.dataset.core = next.core;
   for (const listener of listeners) listener();
 }
@@ -238,11 +240,21 @@ export function onPlace(listener: () => void) {
 
 const broken = (why: string) => settle({ core: lines ? "page" : "server", trouble: `The core in the page stopped (${why}) and was started anew.` });
 
-/** Fetches the core; until it is here, and where it cannot be had, the server answers. */
+/** What this page is a version of, as the server wrote it into the page. */
+const version = () => document.querySelector<HTMLMetaElement>('meta[name="orthavis-version"]')?.content ?? "";
+
+/**
+ * Fetches the core of this page's version; until it is here, and where it cannot be had, the server answers. One that is
+ * being built is asked for again when the server says, and taken as it comes.
+ */
 export async function fetchCore(): Promise<void> {
   if (lines || typeof WebAssembly === "undefined" || typeof Worker === "undefined" || localStorage.getItem("orthavis.core") === "server") return;
   try {
-    const module = await WebAssembly.compileStreaming(fetch("/core.wasm"));
+    const response = await fetch(`/core.wasm?page=${version()}`);
+    const later = Number(response.headers.get("retry-after"));
+    if (!response.ok && later > 0) setTimeout(() => void fetchCore(), later * 1000);
+    if (!response.ok) return;
+    const module = await WebAssembly.compileStreaming(response);
     revive = async () => void (beside = asker(await WebAssembly.instantiate(module)));
     await revive();
     lines = { quick: new Line(module, broken), long: new Line(module, broken) };
@@ -308,8 +320,13 @@ export function onRefused(listener: () => void): () => void {
   return () => void refused.delete(listener);
 }
 
+/** Set on an answer that the server gave earlier, where it does not answer now: when it did. */
+const OF = "x-orthavis-of";
+
 async function overNetwork(...request: Parameters<typeof fetch>): Promise<Response> {
   const response = await fetch(...request);
+  const of = response.headers.get(OF) ?? undefined;
+  if (of !== place.of) settle({ ...place, of });
   if (response.status === 401 || response.status === 403) for (const listener of refused) listener();
   return response;
 }
@@ -324,6 +341,12 @@ export async function transport(request: Request): Promise<Response> {
   const answered = await askHere(name, new Uint8Array(body.slice(0)), request.signal);
   if (!answered) return overNetwork(request.url, { method: request.method, headers: request.headers, body, signal: request.signal });
   return responseOf(name, answered);
+}
+
+/** Lets the page start where the server does not answer, in browsers that allow it: on this machine, in no private window. */
+export function startWithout(): void {
+  // A browser that does not allow it goes without.
+  navigator.serviceWorker?.register("/worker.js").catch(() => undefined);
 }
 
 /** The response that the server would give. */

@@ -1,6 +1,7 @@
 import "./font.css";
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { decompress } from "fzstd";
 import { createRoot } from "react-dom/client";
 import { asker } from "../core/module";
 import { answerAlone } from "../core/transport";
@@ -14,8 +15,7 @@ const textOf = (id: string) => document.getElementById(id)?.textContent ?? "";
 /** The core, as it was packed into the page. */
 async function unpack(): Promise<WebAssembly.Instance> {
   const packed = Uint8Array.from(atob(textOf("core")), (letter) => letter.charCodeAt(0));
-  const bytes = await new Response(new Blob([packed]).stream().pipeThrough(new DecompressionStream("gzip"))).arrayBuffer();
-  return (await WebAssembly.instantiate(bytes)).instance;
+  return (await WebAssembly.instantiate(decompress(packed) as Uint8Array<ArrayBuffer>)).instance;
 }
 
 const root = document.getElementById("root")!;

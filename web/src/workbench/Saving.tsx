@@ -3,6 +3,7 @@ import { type ReactNode, createContext, useContext, useSyncExternalStore } from 
 import type { StoredBuild } from "../api/client";
 import type { SaveState, Saver, Saving } from "../build/saver";
 import { placeNow } from "../core/transport";
+import { usePlace } from "../core/usePlace";
 import { Prose } from "../ui/Prose";
 import { clock } from "../units";
 
@@ -40,7 +41,29 @@ export function SaveNote() {
   return (
     <Box role="status" data-save={save.kind} fontSize="xs" px="1" lineHeight="1.1" color={bad ? "stop.fg" : "fg.muted"} whiteSpace="nowrap">
       {words[save.kind]}
+      <PlaceNote />
     </Box>
+  );
+}
+
+/** Where the figures come from, in a dot: full where this page works them out itself. */
+function PlaceNote() {
+  const here = usePlace().core === "page";
+  const words = here ? "Figures are worked out in this page" : "Figures are worked out by the workshop's program";
+  return (
+    <Box
+      as="span"
+      data-place={here ? "page" : "server"}
+      title={words}
+      aria-hidden
+      display="inline-block"
+      ml="1.5"
+      boxSize="1.5"
+      borderRadius="full"
+      borderWidth="1px"
+      borderColor="currentcolor"
+      bg={here ? "currentcolor" : "transparent"}
+    />
   );
 }
 
