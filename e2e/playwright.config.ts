@@ -14,6 +14,8 @@ export default defineConfig({
     baseURL: process.env.ORTHAVIS_URL,
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-background-networking"] },
+    // Each test opens the page as for the first time; what starts it without a server has a test of its own.
+    serviceWorkers: "block",
     trace: "retain-on-failure",
   },
 });

@@ -14,7 +14,7 @@ test("a sheet opens from a file and answers on its own", async ({ page, browser 
   await page.getByRole("button", { name: /^Take it with you/ }).click();
   const path = info.outputPath("sheet.html");
   await (await leaving).saveAs(path);
-  expect(readFileSync(path).length).toBeLessThan(3e6);
+  expect(readFileSync(path).length).toBeLessThan(2.5e6);
 
   const context = await browser.newContext({ offline: true, viewport: { width: 390, height: 844 } });
   const sheet = await context.newPage();

@@ -4,6 +4,7 @@
 //!
 //! Needs only the Rust toolchain, Node.js 20, npm and Debian's package manager.
 
+mod dist;
 mod layers;
 mod page_core;
 mod stage;
@@ -16,6 +17,8 @@ use std::time::Instant;
 const HELP: &str = "\
 cargo xtask demo [--fresh] [--port N]   build everything, load the sample builds, serve, print the address
 cargo xtask test                        format, lints, types, unit, property, API and browser tests
+cargo xtask dist                        one archive for this platform, in target/dist
+cargo xtask licences                    write the licences of everything in it anew
 cargo xtask deep                        what takes long: times, long random runs, an hour of fuzzing
 cargo xtask fuzz                        a minute of fuzzing, through reading and solving
 cargo xtask bench                       how long solving takes, as one table
@@ -37,6 +40,8 @@ fn main() -> ExitCode {
         Some("fuzz") => fuzz(60),
         Some("screenshots") => screenshots(),
         Some("api") => api(),
+        Some("dist") => dist::dist(),
+        Some("licences") => dist::licences(),
         _ => {
             println!("{HELP}");
             return ExitCode::from(u8::from(!arguments.is_empty()) * 2);
@@ -211,28 +216,27 @@ fn test() -> Result<(), String> {
     eprintln!("Everything, usually within {} on two cores.", stage::span(2100));
     layers::check(&root())?;
     stage::run("format", 2, &mut cargo_with(&["fmt", "--all", "--check"]))?;
-    let lint = |what, usual, more: &[&str]| {
-        let arguments = [&["clippy", "--workspace", "--all-targets"][..], more, &["--", "-D", "warnings"]].concat();
-        stage::run(what, usual, &mut cargo_with(&arguments))
-    };
-    // The two that have the page in them follow below.
+    // Comments hold no examples to run; looking for them takes a while. The page is inside, as in what is given away.
+    let tests = ["test", "--workspace", "--lib", "--bins", "--tests", "--features", "orthavis-server/embed"];
+    let build = |what, usual| stage::run(what, usual, &mut cargo_with(&[&tests[..], &["--no-run"]].concat()));
     beside(
         || {
             whole_page()?;
             stage::run("format of the page", 15, &mut npm(&["run", "--silent", "format"]))?;
             stage::run("types of the page", 30, &mut npm(&["run", "--silent", "check"]))?;
-            stage::run("lint of the page", 50, &mut npm(&["run", "--silent", "lint"]))
+            stage::run("lint of the page", 50, &mut npm(&["run", "--silent", "lint"]))?;
+            browser()?;
+            clients()
         },
-        || lint("lint", 240, &["--exclude", "orthavis-server", "--exclude", "orthavis"]),
+        || {
+            stage::run("lint", 240, &mut cargo_with(&["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"]))?;
+            build("the tests", 600)
+        },
     )?;
-    lint("lint of the shells", 60, &[])?;
-    browser()?;
-    clients()?;
-    // Comments hold no examples to run; looking for them takes a while.
-    let tests = ["test", "--workspace", "--lib", "--bins", "--tests"];
-    stage::run("the tests, built", 480, &mut cargo_with(&[&tests[..], &["--no-run"]].concat()))?;
+    // What holds the page once more, now that it is there.
+    build("the page in the program", 60)?;
     // One that fails hides no other.
-    stage::run("the tests", 900, &mut cargo_with(&[&tests[..], &["--no-fail-fast"]].concat()))?;
+    stage::run("running the tests", 900, &mut cargo_with(&[&tests[..], &["--no-fail-fast"]].concat()))?;
     eprintln!("Everything passed, in {}.", stage::span(began.elapsed().as_secs()));
     Ok(())
 }

@@ -24,7 +24,7 @@ const GROUPS: [(&str, &[(&str, &str)]); 5] = [
             ("expect", "orthavis expect trike.json"),
             ("diagnose", "orthavis diagnose trike.json --saw tail=dark"),
             ("netlist", "orthavis netlist trike.json"),
-            ("show", "orthavis show trike.json --scene ride --at 1.5"),
+            ("show", "orthavis show trike.json --scene ride --times 0,0.25"),
             ("play", "orthavis play trike.json --scene ride"),
             ("controller", "orthavis controller"),
             ("instruments", "orthavis instruments trike.json"),

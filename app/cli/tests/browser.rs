@@ -67,6 +67,7 @@ impl Server {
             .args(arguments)
             .env("ORTHAVIS_URL", &self.url)
             .env("ORTHAVIS_CORE", core)
+            .env("ORTHAVIS_BIN", env!("CARGO_BIN_EXE_orthavis"))
             .current_dir(root())
             .output()
             .expect("node runs");
@@ -111,6 +112,15 @@ fn an_open_page_goes_on_without_the_workshop_and_survives_a_broken_core() {
     }
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright_with(&["away.spec.ts"], "page");
+}
+
+#[test]
+fn a_page_starts_without_its_server_and_never_with_a_core_of_another_version() {
+    if !has_page_core() {
+        return;
+    }
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright_with(&["versions.spec.ts"], "page");
 }
 
 #[test]

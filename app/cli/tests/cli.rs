@@ -220,7 +220,7 @@ fn a_sheet_is_one_page_or_says_why_there_is_none() {
     }
     assert_eq!(output.status.code(), Some(0), "{}", text(&output.stderr));
     let html = std::fs::read_to_string(&page).expect("a page");
-    assert!(html.len() < 3_000_000, "{} bytes", html.len());
+    assert!(html.len() < 2_500_000, "{} bytes", html.len());
     assert!(html.starts_with("<!doctype html>") && html.ends_with("</html>\n"));
     assert_eq!(html.matches("</script>").count(), 3, "a script ends too early");
     assert!(html.contains("<title>&lt;/script&gt;&lt;b&gt;Trike &amp; co&lt;/b&gt; · Orthavis</title>"));

@@ -242,3 +242,94 @@ fn an_address_that_is_none_of_this_machine_is_refused_with_a_remedy() {
         assert!(!folder.path().join("d.db").exists(), "{address}: a file was left behind");
     }
 }
+
+/// A program in the place of what opens addresses, which writes down what it was given.
+fn opener(folder: &Path) -> String {
+    use std::os::unix::fs::PermissionsExt;
+    let bin = folder.join("bin");
+    std::fs::create_dir(&bin).expect("a folder");
+    assert!(Command::new("mkfifo").arg(folder.join("opened")).status().expect("mkfifo runs").success());
+    let script = bin.join("xdg-open");
+    std::fs::write(&script, format!("#!/bin/sh\necho \"$1\" > {}\n", folder.join("opened").display())).expect("written");
+    std::fs::set_permissions(&script, std::fs::Permissions::from_mode(0o755)).expect("may run");
+    format!("{}:/usr/bin:/bin", bin.display())
+}
+
+#[test]
+fn alone_it_opens_the_workshop_in_the_browser_and_one_that_is_open_is_shown() {
+    let folder = TempDir::new().expect("folder");
+    let path = opener(folder.path());
+    let start = |more: &[&str]| {
+        let mut command = command(&[&["--db", "own.db"], more].concat(), folder.path());
+        command.env("PATH", &path).env("DISPLAY", ":0");
+        command
+    };
+    let mut first = start(&["--port", "0"]).spawn().expect("it starts");
+    let mut line = String::new();
+    BufReader::new(first.stdout.as_mut().expect("its output")).read_line(&mut line).expect("a line");
+    // Reading waits for who writes.
+    let opened = || std::fs::read_to_string(folder.path().join("opened")).expect("opened");
+    let server = Server(first, line.trim().rsplit("http://").next().expect("an address").to_owned());
+    assert_eq!(opened().trim(), format!("http://{}", server.1));
+    let second = start(&[]).output().expect("it ends");
+    assert!(second.status.success(), "{}", said(&second));
+    assert_eq!(String::from_utf8_lossy(&second.stdout), format!("Orthavis is open already, at http://{}\n", server.1));
+    assert_eq!(opened().trim(), format!("http://{}", server.1));
+    // Who wants no browser gets none: a third that opened one would wait for a reader.
+    let third = start(&["--no-open"]).output().expect("it ends");
+    assert!(third.status.success(), "{}", said(&third));
+    assert!(server.get("/api/v1/me").contains("owner"));
+}
+
+#[test]
+fn a_usual_port_that_is_taken_is_the_next_one_and_a_named_one_is_refused() {
+    let folder = TempDir::new().expect("folder");
+    // Whoever has it: it is taken now.
+    let taken = TcpListener::bind("127.0.0.1:7417");
+    let mut child = command(&["serve", "--db", "next.db"], folder.path()).spawn().expect("it starts");
+    let mut lines = BufReader::new(child.stdout.as_mut().expect("its output")).lines();
+    let (first, second) = (lines.next().expect("a line").expect("read"), lines.next().expect("a line").expect("read"));
+    drop(lines);
+    let server = Server(child, first.rsplit("http://").next().expect("an address").to_owned());
+    assert!(!server.1.ends_with(":7417"), "{first}");
+    assert!(second.contains("7417 is taken"), "{second}");
+    let refused = ends(&["serve", "--db", "other.db", "--port", server.1.rsplit(':').next().expect("a port")], folder.path());
+    assert_eq!(refused.status.code(), Some(2));
+    assert!(said(&refused).contains("--port"), "{}", said(&refused));
+    assert!(!folder.path().join("other.db").exists());
+    drop(taken);
+}
+
+#[test]
+fn a_page_of_another_folder_is_served_and_one_that_is_none_is_refused() {
+    let folder = TempDir::new().expect("folder");
+    let refused = ends(&["serve", "--db", "a.db", "--port", "0", "--page", "."], folder.path());
+    assert_eq!(refused.status.code(), Some(2));
+    assert!(said(&refused).contains("index.html"), "{}", said(&refused));
+    let page = folder.path().join("page");
+    std::fs::create_dir_all(page.join("assets")).expect("a folder");
+    std::fs::write(page.join("index.html"), "<meta name=\"orthavis-version\" content=\"\" />").expect("written");
+    std::fs::write(page.join("assets/a.js"), "1").expect("written");
+    std::fs::write(folder.path().join("secret.txt"), "nobody's").expect("written");
+    let server = Server::start(&["serve", "--db", "a.db", "--port", "0", "--page", "page"], folder.path());
+    let version = |answer: &str| answer.split("content=\"").nth(1).and_then(|rest| rest.split('"').next()).expect("a version").to_owned();
+    let one = version(&server.get("/"));
+    assert_eq!(one.len(), 16);
+    let worker = server.get("/worker.js");
+    for words in ["\"/\",", "\"/assets/a.js\",", &format!("PAGE = \"{one}\""), "Service-Worker-Allowed: /"] {
+        assert!(worker.to_lowercase().contains(&words.to_lowercase()), "{words}: {worker}");
+    }
+    // A core that may still come is worth asking for again; one of another version never is.
+    assert!(server.get("/core.wasm").to_lowercase().contains("retry-after"));
+    std::fs::write(page.join("core.wasm"), "core").expect("written");
+    assert_eq!(version(&server.get("/")), one, "the core is no part of the page's version");
+    assert!(server.get(&format!("/core.wasm?page={one}")).ends_with("core"));
+    assert!(server.get("/worker.js").contains(&format!("\"/core.wasm?page={one}\"")));
+    std::fs::write(page.join("assets/a.js"), "2").expect("written");
+    assert_ne!(version(&server.get("/")), one);
+    let other = server.get(&format!("/core.wasm?page={one}"));
+    assert!(other.contains("404") && other.contains("another version"), "{other}");
+    for outside in ["/../secret.txt", "/assets/../../secret.txt", "//etc/host.conf"] {
+        assert!(server.get(outside).starts_with("HTTP/1.1 404"), "{outside}");
+    }
+}

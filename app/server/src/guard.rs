@@ -11,7 +11,9 @@ use axum::middleware::{Next, from_fn, from_fn_with_state};
 use axum::response::{IntoResponse, Response};
 use orthavis_core::document::MAX_BYTES;
 use orthavis_store::Store;
+use sha2::{Digest, Sha256};
 use std::net::SocketAddr;
+use std::path::Path;
 use std::sync::Arc;
 use std::time::Duration;
 use tower_http::request_id::{PropagateRequestIdLayer, SetRequestIdLayer};
@@ -59,9 +61,16 @@ impl Side {
     }
 }
 
-/// What the API answers is of this moment, and nobody else's.
-pub fn of_this_moment<S: Clone + Send + Sync + 'static>(api: Router<S>) -> Router<S> {
+/// Which workshop answers: two may stand at one address, one after another.
+const WORKSHOP: HeaderName = HeaderName::from_static("x-orthavis-workshop");
+
+/// What the API answers is of this moment, of the workshop in this file, and nobody else's.
+pub fn of_this_moment<S: Clone + Send + Sync + 'static>(api: Router<S>, file: &Path) -> Router<S> {
+    let sum = Sha256::digest(file.as_os_str().as_encoded_bytes());
+    let short = sum.iter().take(8).fold(String::new(), |text, byte| text + &format!("{byte:02x}"));
+    let workshop = HeaderValue::from_str(&short).unwrap_or(HeaderValue::from_static("?"));
     api.layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")))
+        .layer(SetResponseHeaderLayer::overriding(WORKSHOP, workshop))
 }
 
 /// Puts the checks and headers around everything; each request gets a number, and a line in the log.

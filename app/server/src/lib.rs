@@ -73,7 +73,7 @@ pub fn apps_with_door(store: Store, near: SocketAddr, garage: SocketAddr) -> (Ro
 fn app_on(store: Store, pool: Arc<Pool>, door: Arc<Door>, rack: Arc<Rack>, side: Side) -> Router {
     let (api, _) = api::router().split_for_parts();
     let described = get(|| async { ([(header::CONTENT_TYPE, "application/json")], openapi()) });
-    let router = guard::of_this_moment(api.route("/api/v1/openapi.json", described))
+    let router = guard::of_this_moment(api.route("/api/v1/openapi.json", described), store.path())
         .with_state(Workshop { store, pool, jobs: Default::default(), door, rack })
         .fallback(page::serve);
     guard::guarded(router, side)

@@ -31,7 +31,7 @@ const UNPACK: &str = r#"(async () => {
 /// This program has no core for pages, which a sheet is nothing without.
 #[derive(Debug, thiserror::Error)]
 #[error(
-    "this program was built without the core for pages, which a sheet carries along; build it with `cargo xtask demo` where a compiler for WebAssembly can be had"
+    "the core for pages, which a sheet carries along, is not there: either it is still being built (look again in a few minutes), or this program was built without it, where no compiler for WebAssembly could be had"
 )]
 pub struct NoCore;
 

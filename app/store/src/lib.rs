@@ -215,6 +215,11 @@ impl Store {
         Self::open_owned(Owner::take(path)?)
     }
 
+    /// The file.
+    pub fn path(&self) -> &Path {
+        &self.file.0
+    }
+
     /// Opens the file that is owned, made if missing, and brings its schema up to date.
     ///
     /// # Errors

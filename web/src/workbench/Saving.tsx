@@ -71,6 +71,8 @@ function PlaceNote() {
 export function SaveBanner({ onAdopt }: { onAdopt: (theirs: StoredBuild) => void }) {
   const saver = useSaver();
   const { save } = useSaving();
+  // A page that was opened without its workshop says so above everything.
+  const { of } = usePlace();
   switch (save.kind) {
     case "stale":
       return (
@@ -84,7 +86,7 @@ export function SaveBanner({ onAdopt }: { onAdopt: (theirs: StoredBuild) => void
         </Banner>
       );
     case "away":
-      return <Banner text={away()} />;
+      return of ? null : <Banner text={away()} />;
     case "failed":
     case "refused":
       return <Banner text={`Not saved: ${save.problem.detail}`} />;

@@ -6,7 +6,12 @@
 const KEPT = `orthavis-${VERSION}`;
 /** What the server answered last, for looking at while it is away. */
 const LAST = "orthavis-answers";
+/** Answers kept at most; the oldest goes first. */
+const MOST = 400;
 const API = "/api/v1/";
+const ME = "/api/v1/me";
+/** Set on every answer of the server: which workshop it is. */
+const WORKSHOP = "x-orthavis-workshop";
 /** Set on an answer that is not of this moment: when it was. */
 const OF = "x-orthavis-of";
 
@@ -27,21 +32,33 @@ self.addEventListener("install", (event) => {
 /** Nobody looks at an older version any more once this one is active. */
 self.addEventListener("activate", (event) => {
   event.waitUntil(
-    caches.keys().then((names) => Promise.all(names.filter((name) => name.startsWith("orthavis-") && name !== KEPT && name !== LAST).map((name) => caches.delete(name)))),
+    caches.keys().then((names) => {
+      const old = names.filter((name) => name.startsWith("orthavis-") && name !== KEPT && name !== LAST);
+      return Promise.all(old.map((name) => caches.delete(name)));
+    }),
   );
 });
 
 /** Of this moment where the server answers, else as it was answered last. */
 async function answered(request) {
-  const last = await caches.open(LAST);
+  let last = await caches.open(LAST);
   try {
     const response = await fetch(request);
     const kind = response.headers.get("content-type") ?? "";
-    if (response.status === 200 && kind.startsWith("application/json")) {
-      const headers = new Headers(response.headers);
-      headers.set(OF, new Date().toISOString());
-      await last.put(request, new Response(await response.clone().arrayBuffer(), { headers }));
+    if (response.status !== 200 || !kind.startsWith("application/json")) return response;
+    // Every page begins by asking who it is: of another workshop at this address nothing is to be mixed with this one's.
+    if (new URL(request.url).pathname === ME) {
+      const before = await last.match(ME);
+      if (before && before.headers.get(WORKSHOP) !== response.headers.get(WORKSHOP)) {
+        await caches.delete(LAST);
+        last = await caches.open(LAST);
+      }
     }
+    const headers = new Headers(response.headers);
+    headers.set(OF, new Date().toISOString());
+    await last.put(request, new Response(await response.clone().arrayBuffer(), { headers }));
+    const known = await last.keys();
+    await Promise.all(known.slice(0, Math.max(0, known.length - MOST)).map((old) => last.delete(old)));
     return response;
   } catch (error) {
     const known = await last.match(request);
@@ -70,7 +87,9 @@ self.addEventListener("fetch", (event) => {
   const { request } = event;
   const { origin, pathname } = new URL(request.url);
   if (request.method !== "GET" || origin !== self.location.origin) return;
-  if (request.mode === "navigate") event.respondWith(page(request));
-  else if (pathname.startsWith(API)) event.respondWith(answered(request));
+  if (pathname.startsWith(API)) {
+    // What is opened as a page of its own, as a download is, is the server's alone.
+    if (request.mode !== "navigate") event.respondWith(answered(request));
+  } else if (request.mode === "navigate") event.respondWith(page(request));
   else event.respondWith(file(request));
 });
