@@ -76,6 +76,30 @@ const kept = (page: Page) =>
 
 const here = (page: Page) => expect.poll(() => page.evaluate(() => document.documentElement.dataset.core)).toBe("page");
 
+test("the page can be put on a home screen: its name, its colours, and pictures of the sizes that they say", async ({ page }) => {
+  await page.goto("/");
+  const link = await page.locator('link[rel="manifest"]').getAttribute("href");
+  const manifest = (await (await page.request.get(link!)).json()) as {
+    name: string;
+    start_url: string;
+    display: string;
+    icons: { src: string; sizes: string; type: string; purpose: string }[];
+  };
+  expect(manifest).toMatchObject({ name: "Orthavis", start_url: "/", display: "standalone" });
+  expect(manifest.icons.map((icon) => icon.purpose)).toContain("maskable");
+  for (const { src, sizes, type } of manifest.icons) {
+    expect((await page.request.get(src)).headers()["content-type"]).toBe(type);
+    const size = await page.evaluate(async (address) => {
+      const picture = new Image();
+      picture.src = address;
+      await picture.decode();
+      return `${picture.naturalWidth}x${picture.naturalHeight}`;
+    }, src);
+    // A drawing is sharp at any size.
+    expect(sizes === "any" ? "any" : size).toBe(sizes);
+  }
+});
+
 test("the page starts without its server, and never with a core of another version", async ({ page, browser }) => {
   const [one, two] = [versionOf("one", false), versionOf("two", true)];
   let server = await Server.of(one);

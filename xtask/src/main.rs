@@ -12,6 +12,8 @@ mod stage;
 use std::env;
 use std::path::{Path, PathBuf};
 use std::process::{Command, ExitCode, Stdio};
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Mutex, PoisonError};
 use std::time::Instant;
 
 const HELP: &str = "\
@@ -134,7 +136,7 @@ fn page() -> Result<(), String> {
 /// The page with the core in it, wherever a compiler for that can be had.
 fn whole_page() -> Result<(), String> {
     packages()?;
-    page_core::build(&root(), stage::run)?;
+    page_core::build(&root(), stage::run, |program| Command::new(program))?;
     page()
 }
 
@@ -146,15 +148,26 @@ fn newest(path: &Path) -> Option<std::time::SystemTime> {
     std::fs::read_dir(path).ok()?.flatten().filter_map(|entry| newest(&entry.path())).max()
 }
 
-/// Two things at a time: neither keeps all processors busy all the time.
-fn beside(other: impl FnOnce() -> Result<(), String> + Send + 'static, this: impl FnOnce() -> Result<(), String>) -> Result<(), String> {
-    let other = std::thread::spawn(other);
-    let this = this();
-    if this.is_err() {
-        stage::end_all();
-    }
-    let other = other.join().map_err(|_| "what ran beside broke off".to_owned())?;
-    this.and(other)
+/// Two things at a time: neither keeps all processors busy all the time. Where one fails the other is ended.
+///
+/// # Errors
+/// What failed first.
+fn beside(other: impl FnOnce() -> Result<(), String> + Send, this: impl FnOnce() -> Result<(), String>) -> Result<(), String> {
+    let first = Mutex::new(Ok(()));
+    let ended = |outcome: Result<(), String>| {
+        if outcome.is_err() {
+            let mut first = first.lock().unwrap_or_else(PoisonError::into_inner);
+            if first.is_ok() {
+                *first = outcome;
+                stage::end_all();
+            }
+        }
+    };
+    std::thread::scope(|scope| {
+        scope.spawn(|| ended(other()));
+        ended(this());
+    });
+    first.into_inner().unwrap_or_else(PoisonError::into_inner)
 }
 
 /// The program as quickly as it can be had, the page from its folder beside it; the page's own core follows when both answer.
@@ -164,17 +177,20 @@ fn demo(arguments: &[String]) -> Result<(), String> {
     if !root().join("target/demo/orthavis").exists() {
         eprintln!("The first start builds everything, usually within {} on two cores; later ones take seconds.", stage::span(420));
     }
-    beside(page, || stage::run("the program", 360, &mut cargo_with(&["build", "--profile", "demo", "--package", "orthavis", "--no-default-features"])))?;
+    beside(page, || stage::run("the program", 360, &mut cargo_with(&["build", "--profile", "demo", "--package", "orthavis"])))?;
     eprintln!("Ready after {}.\n", stage::span(began.elapsed().as_secs()));
     let mut command = Command::new(root().join("target/demo/orthavis"));
-    command.args(["demo", "--db", "data/demo.db", "--page", "web/dist"]).args(arguments).current_dir(root());
+    command.args(["demo", "--db", "data/demo.db"]).args(arguments).current_dir(root());
     let mut server = command.spawn().map_err(|error| format!("orthavis: {error}"))?;
-    // Nobody waits for it: the page asks the server until it is there.
-    let core = std::thread::spawn(|| page_core::build(&root(), stage::run_beside));
+    static OVER: AtomicBool = AtomicBool::new(false);
+    // Nobody waits for it: the page asks the server until it is there, and goes on so where it cannot be built.
+    std::thread::spawn(|| match page_core::build(&root(), stage::run_beside, page_core::gently) {
+        Err(message) if !OVER.load(Ordering::Relaxed) => eprintln!("{message}"),
+        _ => {}
+    });
     let status = server.wait().map_err(|error| format!("orthavis: {error}"));
+    OVER.store(true, Ordering::Relaxed);
     stage::end_all();
-    // A core that could not be built has said so; the page goes on without.
-    drop(core);
     let status = status?;
     if status.success() { Ok(()) } else { Err(format!("orthavis stopped ({status})")) }
 }

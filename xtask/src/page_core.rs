@@ -54,11 +54,12 @@ pub fn drop_stale(root: &Path) {
     }
 }
 
-/// Puts `core.wasm` beside the page's own files, if it is not there as the sources have it.
+/// Puts `core.wasm` beside the page's own files, if it is not there as the sources have it; `start`s the compiler as
+/// [`Command::new`] would, or [`gently`].
 ///
 /// # Errors
 /// When a compiler is there and fails.
-pub fn build(root: &Path, run: Run) -> Result<(), String> {
+pub fn build(root: &Path, run: Run, start: fn(&str) -> Command) -> Result<(), String> {
     let without = |why: &str| {
         for place in places(root) {
             drop(std::fs::remove_file(place));
@@ -75,12 +76,12 @@ pub fn build(root: &Path, run: Run) -> Result<(), String> {
     // Two compilers must never share a folder.
     let (folder, mut compiler) = if has_target() {
         let folder = root.join("target/page-core");
-        let mut command = gently(&cargo());
+        let mut command = start(&cargo());
         command.args(["build", "--release", "--package", "orthavis-page-core", "--target", TARGET, "--target-dir"]).arg(&folder).current_dir(root);
         (folder, command)
     } else if has_debian(run) {
         let folder = root.join("target/page-core-debian");
-        let command = by_debian(root, &folder)?;
+        let command = by_debian(root, &folder, start)?;
         (folder, command)
     } else {
         return without("`rustup target add wasm32-unknown-unknown` is missing");
@@ -101,7 +102,7 @@ pub fn build(root: &Path, run: Run) -> Result<(), String> {
 }
 
 /// A program that leaves room for who is waited for.
-fn gently(program: &str) -> Command {
+pub fn gently(program: &str) -> Command {
     if Path::new("/usr/bin/nice").exists() {
         let mut command = Command::new("/usr/bin/nice");
         command.args(["-n", "10", program]);
@@ -111,9 +112,9 @@ fn gently(program: &str) -> Command {
 }
 
 /// With the standard library built along: Debian ships its sources, not the library for this target.
-fn by_debian(root: &Path, folder: &Path) -> Result<Command, String> {
+fn by_debian(root: &Path, folder: &Path, start: fn(&str) -> Command) -> Result<Command, String> {
     let own = env::current_exe().map_err(|error| error.to_string())?;
-    let mut command = gently("/usr/bin/cargo");
+    let mut command = start("/usr/bin/cargo");
     command
         .args(["build", "--release", "--package", "orthavis-page-core", "--target", TARGET, "-Z", "build-std=std,panic_abort"])
         .arg("--target-dir")

@@ -4,6 +4,7 @@
 use std::fmt::Write as _;
 use std::io::{BufReader, IsTerminal, Read, Write};
 use std::process::{Child, Command, Stdio};
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
@@ -19,6 +20,9 @@ static UNDER_WAY: Mutex<Vec<Arc<Stage>>> = Mutex::new(Vec::new());
 
 /// The programs of all stages, so that what runs beside a server can end with it.
 static CHILDREN: Mutex<Vec<Arc<Mutex<Child>>>> = Mutex::new(Vec::new());
+
+/// Set once everything is to end.
+static ENDED: AtomicBool = AtomicBool::new(false);
 
 /// [`run`] or [`run_beside`].
 pub type Run = fn(&str, u64, &mut Command) -> Result<(), String>;
@@ -146,6 +150,9 @@ pub fn run_beside(what: &str, usual: u64, command: &mut Command) -> Result<(), S
 }
 
 fn run_as(what: &str, usual: u64, command: &mut Command, drawn: bool) -> Result<(), String> {
+    if ENDED.load(Ordering::Relaxed) {
+        return Err(format!("{what}: not begun, since something else failed"));
+    }
     let stage = Arc::new(Stage { what: what.to_owned(), usual, began: Instant::now(), far: Mutex::default(), over: Condvar::new() });
     say(&format!("· {what}, usually {}", span(usual)));
     let beat = drawn.then(|| {
@@ -171,8 +178,9 @@ fn run_as(what: &str, usual: u64, command: &mut Command, drawn: bool) -> Result<
     }
 }
 
-/// Ends every stage that is under way.
+/// Ends every stage that is under way; none begins after it.
 pub fn end_all() {
+    ENDED.store(true, Ordering::Relaxed);
     for child in lock(&CHILDREN).iter() {
         // One that is just over is as good as ended.
         drop(lock(child).kill());

@@ -18,6 +18,7 @@ pub mod moment;
 pub mod practice;
 pub mod states;
 pub mod table;
+pub mod topology;
 pub mod vehicle;
 mod words;
 pub mod working;

@@ -6,6 +6,7 @@ use orthavis_model::document::{Build, FeedRef, Load};
 use orthavis_model::edit::is_driven;
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::states::{Lit, State};
+use orthavis_model::topology::{Node, Topology};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -125,15 +126,15 @@ data! {
 }
 
 impl PointReport {
-    /// Voltage at a supplier's terminals, V.
-    pub fn supply_v(&self, build: &Build, id: &str) -> f64 {
-        if let Some(converter) = self.converters.get(id) {
-            return converter.out_v;
-        }
-        match build.junctions.iter().find(|j| j.id == id) {
-            Some(junction) => self.supply_v(build, &junction.feed.from) - self.feeds.get(id).map_or(0.0, |feed| feed.drop_v),
-            None => self.source.terminal_v,
-        }
+    /// Voltage at the terminals of what a feed hangs on, V; what a small circuit keeps to itself is not taken off.
+    pub fn supply_v(&self, build: &Build, topology: &Topology<'_>, from: &str) -> f64 {
+        let Some(node) = topology.node(from) else { return self.source.terminal_v };
+        let lost: f64 = topology.leading_to(node).filter_map(|wire| self.feeds.get(&topology.feed(wire).id)).map(|feed| feed.drop_v).sum();
+        let set_v = match topology.supply(node) {
+            Node::Converter(at) => self.converters.get(&build.converters[at].id).map_or(0.0, |converter| converter.out_v),
+            _ => self.source.terminal_v,
+        };
+        set_v - lost
     }
 }
 

@@ -10,6 +10,7 @@ const LAST = "orthavis-answers";
 const MOST = 400;
 const API = "/api/v1/";
 const ME = "/api/v1/me";
+const JOBS = "/api/v1/jobs";
 /** Set on every answer of the server: which workshop it is. */
 const WORKSHOP = "x-orthavis-workshop";
 /** Set on an answer that is not of this moment: when it was. */
@@ -88,8 +89,8 @@ self.addEventListener("fetch", (event) => {
   const { origin, pathname } = new URL(request.url);
   if (request.method !== "GET" || origin !== self.location.origin) return;
   if (pathname.startsWith(API)) {
-    // What is opened as a page of its own, as a download is, is the server's alone.
-    if (request.mode !== "navigate") event.respondWith(answered(request));
+    // What is opened as a page of its own, as a download is, is the server's alone; so is long work, which whoever leaves calls off.
+    if (request.mode !== "navigate" && !pathname.startsWith(JOBS)) event.respondWith(answered(request));
   } else if (request.mode === "navigate") event.respondWith(page(request));
   else event.respondWith(file(request));
 });

@@ -1,8 +1,9 @@
 //! What follows from another fault, by its figures: mend the cause and it is gone.
 
 use super::case::*;
-use orthavis_model::document::{Consumer, Load};
+use orthavis_model::document::{Consumer, FeedRef, Load};
 use orthavis_model::laws::led::DiodeString;
+use orthavis_model::topology::Topology;
 
 /// Faults that make a light draw more than it is made for.
 const DRAWS_MORE: [&str; 4] = ["light.over_voltage", "led.no_resistor", "led.over_max", "led.over_rated"];
@@ -138,26 +139,20 @@ fn rated_a(load: &Load) -> Option<f64> {
 
 /// The share of a light's current that passes the subject; `None` where it does not, or a converter lies between.
 fn carried(build: &Build, finding: &Finding, light: usize) -> Option<f64> {
-    let feeds = build.feeds();
+    let topology = Topology::of(build);
     let part = &build.lights[light];
     if finding.subject == part.id && finding.code == "strip.rail_over" {
         return Some(1.0);
     }
     let count = part.feeds.len() as f64;
-    let own = feeds.iter().filter(|feed| feed.consumer == Consumer::Light(light));
-    let through = own.filter(|feed| {
-        let mut at = Some(feed.id.as_str());
-        let mut from = feed.feed.from.as_str();
-        loop {
-            if at == Some(finding.subject.as_str()) {
-                return !finding.code.starts_with("converter.") && finding.subject != "source";
-            }
-            if from == finding.subject {
-                return finding.code.starts_with("converter.") || from == "source";
-            }
-            let Some(junction) = build.junctions.iter().find(|j| j.id == from) else { return false };
-            (at, from) = (Some(junction.id.as_str()), junction.feed.from.as_str());
+    let supplies = finding.code.starts_with("converter.") || finding.subject == "source";
+    let own = (0..part.feeds.len()).filter_map(|number| topology.wire(&FeedRef::new(&part.id, number, Consumer::Light(light), &part.feeds[number]).id));
+    let through = own.filter(|wire| {
+        let from = topology.from(*wire);
+        if supplies {
+            return topology.node(&finding.subject) == Some(topology.supply(from));
         }
+        std::iter::once(*wire).chain(topology.leading_to(from)).any(|above| topology.feed(above).id == finding.subject)
     });
     let through = through.count() as f64;
     (through > 0.0).then_some(through / count)

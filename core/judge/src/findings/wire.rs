@@ -4,6 +4,7 @@ use super::case::*;
 use orthavis_model::document::{Consumer, Gauge, Light, Return};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::practice::OVER_AMPACITY;
+use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
@@ -117,11 +118,8 @@ pub(super) fn thicker_path(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
 fn thicken_path(build: &Build, id: &str, steps: usize) -> Option<Proposal> {
     propose(build, format!("Use wire {steps} {} thicker all the way", if steps == 1 { "size" } else { "sizes" }), |copy| {
         let mut ids: Vec<String> = build.feeds().into_iter().filter(|feed| feed.id == id || feed.id.starts_with(&format!("{id}#"))).map(|f| f.id).collect();
-        let mut from = build.feed(id)?.feed.from.clone();
-        while let Some(junction) = build.junctions.iter().find(|j| j.id == from) {
-            ids.push(junction.id.clone());
-            from = junction.feed.from.clone();
-        }
+        let topology = Topology::of(build);
+        ids.extend(topology.leading_to(topology.node(&build.feed(id)?.feed.from)?).map(|wire| topology.feed(wire).id.clone()));
         for id in ids {
             let gauge = build.feed(&id)?.feed.gauge;
             if let Some(size) = gauge.thicker().into_iter().take(steps).next_back() {

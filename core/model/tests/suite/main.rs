@@ -9,4 +9,5 @@ mod figures;
 mod journal;
 mod laws;
 mod making;
+mod topology;
 mod vehicle;

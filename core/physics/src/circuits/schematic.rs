@@ -4,6 +4,7 @@ use crate::transient::{Bipolar, Circuit, Diode, Element, THERMAL_V, Timer, Wave}
 use orthavis_model::document::{Build, CircuitKind, Feed, Light, Load, SmallCircuit, Source, Through, TimerKind, TrackWave};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::states::State;
+use orthavis_model::topology::{Node, Topology};
 
 /// The least resistance of a light's wires, ohm.
 const LEAST_OHM: f64 = 1e-3;
@@ -40,14 +41,12 @@ pub(super) struct Fed {
 impl Fed {
     pub(super) fn of(build: &Build, own: &SmallCircuit, state: State) -> Fed {
         let both = |feed: &Feed| feed.out_ohm() + feed.back_ohm(build.vehicle.frame_return_ohm);
-        let mut ohm = both(&own.feed);
-        let mut from = own.feed.from.as_str();
-        for _ in 0..=build.junctions.len() {
-            let Some(junction) = build.junctions.iter().find(|one| one.id == from) else { break };
-            ohm += both(&junction.feed);
-            from = &junction.feed.from;
-        }
-        if let Some(set) = build.converters.iter().find(|part| part.id == from).and_then(|part| part.set_v) {
+        let topology = Topology::of(build);
+        let above = topology.node(&own.feed.from).unwrap_or(Node::Source);
+        let ohm = both(&own.feed) + topology.leading_to(above).map(|wire| both(topology.laid(wire))).sum::<f64>();
+        if let Node::Converter(at) = topology.supply(above)
+            && let Some(set) = build.converters[at].set_v
+        {
             return Fed { emf_v: set, ohm, hz: None };
         }
         let (emf_v, source_ohm) = build.thevenin(state);

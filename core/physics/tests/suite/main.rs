@@ -6,5 +6,6 @@ mod choose;
 mod circuits;
 mod protection;
 mod show;
+mod supply;
 mod transient;
 mod waves;

@@ -3,6 +3,7 @@
 use super::*;
 use orthavis_model::laws::wire::COPPER_OHM_M;
 use orthavis_model::practice;
+use orthavis_model::topology::Topology;
 use orthavis_model::working::{Rule, fact, plain, quantity};
 
 /// What is asked.
@@ -134,7 +135,8 @@ pub(super) fn ask_of(build: &Build, points: &[PointReport], id: &str) -> Result<
         let of = |point: &PointReport| framed.iter().filter_map(|feed| point.feeds.get(&feed.id)).map(|feed| feed.back_a).sum::<f64>().abs();
         ohm * peaks(points).map(of).fold(0.0, f64::max)
     };
-    let supply = points.iter().map(|point| point.supply_v(build, &feed.from)).filter(|v| *v > 0.0);
+    let topology = Topology::of(build);
+    let supply = points.iter().map(|point| point.supply_v(build, &topology, &feed.from)).filter(|v| *v > 0.0);
     Ok(Ask {
         current_a: peaks(points).filter_map(|point| point.feeds.get(id)).map(|f| f.current_a.abs().max(f.back_a.abs())).fold(0.0, f64::max),
         length_m: feed.length_m,
@@ -145,12 +147,6 @@ pub(super) fn ask_of(build: &Build, points: &[PointReport], id: &str) -> Result<
         least_mm2: practice::least_wire_mm2(build.vehicle.kind),
         frame_v: build.vehicle.frame_return_ohm.filter(|_| feed.return_path == orthavis_model::document::Return::Frame).map(frame_v),
         parts_ohm: feed.out_ohm() - feed.gauge.ohm(feed.length_m),
-        fuse_a: protecting_a(build, feed),
+        fuse_a: topology.wire(id).and_then(|wire| topology.fuse_of(wire)).map(|fuse| fuse.rating_a),
     })
-}
-
-/// Rating of the fuse before a feed, its own or one above through junctions, A.
-fn protecting_a(build: &Build, feed: &orthavis_model::document::Feed) -> Option<f64> {
-    let above = || build.junctions.iter().find(|j| j.id == feed.from).and_then(|junction| protecting_a(build, &junction.feed));
-    feed.fuse.as_ref().map(|fuse| fuse.rating_a).or_else(above)
 }

@@ -400,3 +400,21 @@ fn a_lead_from_the_battery_brings_its_fuse() {
     let added = own.converters.iter().find(|one| unfused.converters.iter().all(|old| old.id != one.id)).expect("a module of its own");
     assert!(added.feed.fuse.is_some() && !bare(&own).contains(&added.id), "{:?}", bare(&own));
 }
+
+/// Behind a circuit on a module the module's voltage is the supply, and the fuse before the circuit is the one that protects.
+#[test]
+fn a_wire_behind_a_circuit_knows_its_supply_and_the_fuse_above() {
+    let build = demo_builds().into_iter().find(|build| build.name == "Firefly bicycle").expect("a sample");
+    let at = build.circuits.iter().position(|circuit| circuit.id == "wheel-keeper").expect("its circuit");
+    let module_v = build.converters.iter().find(|one| one.id == build.circuits[at].feed.from).and_then(|one| one.set_v).expect("its setting");
+    for choice in wire::for_feed(&build, "fireflies").expect("sizes") {
+        let share = choice.figures.iter().find(|fact| fact.key == "drop_share").expect("its share");
+        let supply = share.working.given.iter().find(|given| given.symbol == "V").expect("the supply").value;
+        assert!(supply > 0.7 * module_v && supply <= module_v + 1e-9, "{}: {supply} V of {module_v}", choice.title);
+    }
+    let gauges = |rating: f64| {
+        let fused = changed(&build, &json!([{ "op": "add", "path": format!("/circuits/{at}/feed/fuse"), "value": { "style": "blade", "rating_a": rating } }]));
+        wire::for_feed(&fused, "fireflies").expect("sizes").into_iter().map(|choice| choice.title).collect::<Vec<_>>()
+    };
+    assert_ne!(gauges(2.0), gauges(15.0), "no thinner than the fuse above protects");
+}

@@ -8,6 +8,7 @@ use orthavis_model::laws::wire::COPPER_OHM_M;
 use orthavis_model::practice::BOUNCE;
 use orthavis_model::states::Lit;
 use orthavis_model::states::State;
+use orthavis_model::topology::Topology;
 use orthavis_model::working::{Fact, Quantity, Rule, fact, power, quantity};
 use orthavis_physics::circuits::flashing;
 use orthavis_physics::points::{LightReport, PointReport};
@@ -275,7 +276,7 @@ fn carried(build: &Build, point: &PointReport, own: &FeedRef<'_>) -> Vec<Fact> {
     }
     let rule = if frame_ohm.is_some() { &FRAME_DROP } else { &DROP };
     let drop = fact("drop_v", "Lost in its wire, out and back", "ΔV", here.drop_v, "V", rule, given);
-    let budget_v = DROP_BUDGET * point.supply_v(build, &feed.from);
+    let budget_v = DROP_BUDGET * point.supply_v(build, &Topology::of(build), &feed.from);
     let mut facts = vec![current, if budget_v > 0.0 { drop.of_limit(budget_v) } else { drop }];
     facts.extend(moving(feed, here.current_a));
     facts

@@ -1,0 +1,146 @@
+//! The graph of a build against walks by hand, on trees that nobody planned.
+
+use orthavis_model::demo::BUILDS;
+use orthavis_model::document::{Build, Feed, Fuse, parse};
+use orthavis_model::topology::{Node, Topology, Wire};
+use orthavis_testing::{case, cases};
+use proptest::prelude::*;
+
+/// A way up by names alone, as one would read it off the document: ids of feeds, and what the last of them hangs on.
+fn by_hand(build: &Build, id: &str, through: impl Fn(&str) -> bool) -> (Vec<String>, String) {
+    let feeds = build.feeds();
+    let (mut way, mut at) = (Vec::new(), id.to_owned());
+    while let Some(feed) = feeds.iter().find(|feed| feed.id == at) {
+        way.push(at.clone());
+        at = feed.feed.from.clone();
+        if !through(&at) {
+            break;
+        }
+    }
+    (way, at)
+}
+
+fn is_passing(build: &Build, id: &str) -> bool {
+    build.junctions.iter().any(|one| one.id == id) || build.circuits.iter().any(|one| one.id == id)
+}
+
+/// Parts that each hang on an earlier one: what kind, on which, and whether its feed has a fuse.
+fn tree() -> impl Strategy<Value = Build> {
+    proptest::collection::vec((0usize..5, any::<prop::sample::Index>(), any::<bool>()), 1..24).prop_map(|parts| {
+        let mut build = case("boost-and-driver");
+        let (junction, converter, light) = (demo_feed(), build.converters[0].clone(), build.lights[0].clone());
+        let circuit = demo("Firefly bicycle").circuits[0].clone();
+        (build.junctions, build.converters, build.circuits, build.lights) = Default::default();
+        let mut suppliers = vec!["source".to_owned()];
+        for (at, (kind, on, fused)) in parts.into_iter().enumerate() {
+            let fuse = fused.then(|| Fuse { rating_a: at as f64 + 1.0, ..demo_fuse() });
+            let feed = Feed { from: suppliers[on.index(suppliers.len())].clone(), fuse, ..junction.clone() };
+            let id = format!("part-{at}");
+            match kind {
+                0 => build.junctions.push(orthavis_model::document::Junction { id: id.clone(), feed }),
+                1 => build.converters.push(orthavis_model::document::Converter { id: id.clone(), feed, ..converter.clone() }),
+                2 => build.circuits.push(orthavis_model::document::SmallCircuit { id: id.clone(), feed, ..circuit.clone() }),
+                _ => {
+                    let feeds = if kind == 3 { vec![feed] } else { vec![feed.clone(), feed] };
+                    build.lights.push(orthavis_model::document::Light { id: id.clone(), feeds, ..light.clone() });
+                }
+            }
+            if kind < 3 {
+                suppliers.push(id);
+            }
+        }
+        build
+    })
+}
+
+fn demo_feed() -> Feed {
+    case("boost-and-driver").lights[0].feeds[0].clone()
+}
+
+/// A sample build by its name.
+fn demo(name: &str) -> Build {
+    let mut all = BUILDS.iter().map(|text| parse(text).expect("a sample build"));
+    all.find(|build| build.name == name).expect("it is there")
+}
+
+fn demo_fuse() -> Fuse {
+    let build = demo("Camp rover");
+    build.feeds().into_iter().find_map(|feed| feed.feed.fuse.clone()).expect("a fuse")
+}
+
+fn ids(topology: &Topology<'_>, wires: impl Iterator<Item = Wire>) -> Vec<String> {
+    wires.map(|wire| topology.feed(wire).id.clone()).collect()
+}
+
+/// Every question of the graph, against the way by hand.
+fn holds(build: &Build) {
+    let topology = Topology::of(build);
+    for feed in build.feeds() {
+        let wire = topology.wire(&feed.id).expect("it is there");
+        assert_eq!(topology.feed(wire).id, feed.id);
+        assert!(std::ptr::eq(topology.laid(wire), feed.feed));
+        assert_eq!(topology.node(&feed.feed.from), Some(topology.from(wire)));
+        assert_eq!(topology.node(feed.consumer_id(build)), Some(topology.to(wire)));
+        assert!(topology.leaving(topology.from(wire)).contains(&wire));
+        // Its own way, feed by feed; a second feed of a light is a way of its own.
+        let (way, supply) = by_hand(build, &feed.id, |id| is_passing(build, id));
+        let above = ids(&topology, topology.leading_to(topology.from(wire)));
+        assert_eq!([vec![feed.id.clone()], above].concat(), way, "{}", feed.id);
+        assert_eq!(Some(topology.supply(topology.from(wire))), topology.node(&supply), "{}", feed.id);
+        let fuse = way.iter().find_map(|id| build.feed(id).and_then(|feed| feed.feed.fuse.clone()));
+        assert_eq!(topology.fuse_of(wire).map(|fuse| fuse.rating_a), fuse.map(|fuse| fuse.rating_a), "{}", feed.id);
+        if feed.number > 0 {
+            continue;
+        }
+        let node = topology.to(wire);
+        assert_eq!(topology.inlet(node), Some(wire));
+        let (whole, top) = by_hand(build, &feed.id, |_| true);
+        assert_eq!((ids(&topology, topology.path(node)), top.as_str()), (whole.clone(), "source"));
+        assert_eq!(ids(&topology, topology.path_to_supply(node)), way);
+        let converters: Vec<&str> = topology.converters_above(node).map(|one| one.id.as_str()).collect();
+        let named: Vec<&str> = whole.iter().skip(1).map(String::as_str).filter(|id| build.converters.iter().any(|one| one.id == *id)).collect();
+        assert_eq!(converters, named, "{}", feed.id);
+    }
+    // What is below a part is whatever has it on its way.
+    for id in std::iter::once("source").chain(build.part_ids().map(String::as_str)) {
+        let node = topology.node(id).expect("it is there");
+        let mut below = ids(&topology, topology.below(node).into_iter());
+        let feeds = build.feeds();
+        let mut named: Vec<String> = feeds
+            .iter()
+            .map(|feed| feed.id.clone())
+            .filter(|feed| {
+                let (way, top) = by_hand(build, feed, |_| true);
+                top == id || way.iter().skip(1).any(|above| above == id)
+            })
+            .collect();
+        (below.sort_unstable(), named.sort_unstable());
+        assert_eq!(below, named, "{id}");
+    }
+    assert_eq!(topology.inlet(Node::Source), None);
+    assert!(topology.node("nowhere").is_none() && topology.wire("nowhere").is_none());
+}
+
+proptest! {
+    #[test]
+    fn every_question_is_answered_as_a_walk_by_hand_would(build in tree()) {
+        holds(&build);
+    }
+}
+
+#[test]
+fn the_builds_that_there_are_hang_together_as_they_say() {
+    for (_, build) in cases() {
+        holds(&build);
+    }
+}
+
+#[test]
+fn what_hangs_on_a_part_that_is_not_there_hangs_on_nothing_else() {
+    let mut build = case("trike-arrays");
+    build.lights[0].feeds[0].from = "nowhere".into();
+    let topology = Topology::of(&build);
+    let stray = topology.wire(&build.lights[0].id).expect("its feed");
+    assert!(!topology.leaving(Node::Source).contains(&stray));
+    assert!(topology.below(Node::Source).iter().all(|wire| *wire != stray));
+}
