@@ -42,18 +42,25 @@ const turn = () => new Promise<void>((done) => setImmediate(done));
 let transport: Transport;
 /** What went over the network. */
 const network: string[] = [];
+/** The core is not built yet; and what is done when it is looked for again, after so many milliseconds. */
+let building = false;
+/** When an answer was given, where the server does not answer now. */
+let of: string | undefined;
+let again: { run: () => void; after: number } | undefined;
 
 /** The core as it is fetched, with workers that the test answers for. */
 test.beforeAll(async () => {
   const own = globalThis as unknown as Record<string, unknown>;
   Object.assign(own, {
     Worker: Stand,
-    document: { documentElement: { dataset: {} } },
+    document: { documentElement: { dataset: {} }, querySelector: () => ({ content: "of this page" }) },
     localStorage: { getItem: () => null },
     fetch: async (request: Request | string) => {
-      const { pathname } = new URL(typeof request === "string" ? request : request.url, "http://workshop");
-      network.push(pathname);
-      return new Response("from the server", { status: pathname.endsWith("forbidden") ? 403 : 200 });
+      const { pathname, search } = new URL(typeof request === "string" ? request : request.url, "http://workshop");
+      network.push(pathname + search);
+      if (pathname === "/core.wasm" && building) return new Response("not yet", { status: 404, headers: { "retry-after": "15" } });
+      const headers: Record<string, string> = of ? { "x-orthavis-of": of } : {};
+      return new Response("from the server", { status: pathname.endsWith("forbidden") ? 403 : 200, headers });
     },
   });
   WebAssembly.compileStreaming = async () => ({}) as WebAssembly.Module;
@@ -86,6 +93,17 @@ test("until the core is here the server answers, and then the core does", async 
   expect(await transport.askHere("solve", body("{}"))).toBeNull();
   expect(await (await post("solve")).text()).toBe("from the server");
   expect([transport.placeNow().core, network]).toEqual(["server", ["/api/v1/solve"]]);
+  // One that is being built is looked for again when the server says, and the server goes on answering.
+  building = true;
+  const wait = globalThis.setTimeout;
+  globalThis.setTimeout = ((run: () => void, after: number) => void (again = { run, after })) as unknown as typeof setTimeout;
+  await transport.fetchCore();
+  globalThis.setTimeout = wait;
+  expect([transport.placeNow().core, again?.after]).toEqual(["server", 15_000]);
+  building = false;
+  again!.run();
+  await expect.poll(() => transport.placeNow().core).toBe("page");
+  // Once it is here it is not fetched again.
   await transport.fetchCore();
   expect(transport.placeNow().core).toBe("page");
   const answer = post("solve");
@@ -97,7 +115,8 @@ test("until the core is here the server answers, and then the core does", async 
   expect([response.status, response.headers.get("content-type"), await response.text()]).toEqual([200, "application/json", "from the core"]);
   // What the core does not know goes on over the network.
   expect(await (await post("builds")).text()).toBe("from the server");
-  expect(network).toEqual(["/api/v1/solve", "/core.wasm", "/api/v1/builds"]);
+  const core = "/core.wasm?page=of this page";
+  expect(network.map(decodeURIComponent)).toEqual(["/api/v1/solve", core, core, "/api/v1/builds"]);
 });
 
 test("quick questions are answered one after another, in their order", async () => {
@@ -219,4 +238,19 @@ test("what the server forbids is heard of", async () => {
   stop();
   await get("forbidden");
   expect([heard, network]).toEqual([1, ["/api/v1/builds", "/api/v1/forbidden", "/api/v1/forbidden"]]);
+});
+
+test("what was answered earlier is said to be so, until the server answers again", async () => {
+  const read = () => transport.transport(new Request("http://workshop/api/v1/builds"));
+  const heard: (string | undefined)[] = [];
+  const leave = transport.onPlace(() => heard.push(transport.placeNow().of));
+  of = "2026-05-01T10:00:00Z";
+  await read();
+  await read();
+  of = undefined;
+  await read();
+  await read();
+  leave();
+  expect(heard).toEqual(["2026-05-01T10:00:00Z", undefined]);
+  expect(transport.placeNow().core).toBe("page");
 });
