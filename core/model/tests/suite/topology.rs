@@ -114,7 +114,8 @@ fn holds(build: &Build) {
                 top == id || way.iter().skip(1).any(|above| above == id)
             })
             .collect();
-        (below.sort_unstable(), named.sort_unstable());
+        below.sort_unstable();
+        named.sort_unstable();
         assert_eq!(below, named, "{id}");
     }
     assert_eq!(topology.inlet(Node::Source), None);

@@ -701,7 +701,7 @@ impl Bench {
         for ((candidate, read), (setting, probes, _)) in on_checks(self, known)?.iter().zip(&known.read) {
             let off = self.read(&self.hypotheses[best], candidate).map_or(f64::INFINITY, |value| (read - value).abs() / candidate.spread(value));
             if off > OUTSIDE {
-                let places = probes.names(&self.build).join(" and ");
+                let places = probes.words(&self.build);
                 return Ok(Some(format!(
                     "Nothing on the list explains what was read as {} at {places}: take that reading once more. If it stays, there may be two faults, or one that is not on the list.",
                     setting.word()

@@ -27,6 +27,16 @@ impl Probes {
         }
     }
 
+    /// In words, the names behind them.
+    pub fn words(&self, build: &Build) -> String {
+        let names = self.names(build).join(" and ");
+        match self {
+            Probes::Between(red, black) => format!("{} and {} ({names})", red.words(build), black.words(build)),
+            Probes::Feed(_) => format!("the plus wire of {names}"),
+            Probes::Source => format!("the wire that leaves the {}", build.source.called()),
+        }
+    }
+
     /// From names.
     ///
     /// # Errors

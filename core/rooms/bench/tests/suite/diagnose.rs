@@ -415,6 +415,10 @@ fn what_does_not_fit_is_said() {
     let told = bench.diagnose(&strange).expect("a diagnosis");
     assert!(told.unexplained.is_some() && !told.found, "{:?}", told.suspects[0]);
     assert!(told.suspects.iter().map(|suspect| suspect.share).sum::<f64>() <= 0.5 + 1e-9);
+    // In words for whoever holds the probes, the names behind them.
+    let said = told.unexplained.expect("said");
+    assert!(["source+ and source-", "twelve:out+ and twelve:out-", "tail:to+ and tail:to-"].iter().any(|names| said.contains(&format!("({names})"))), "{said}");
+    assert!(["battery's plus", "plus of its output", "at its own plus"].iter().any(|words| said.contains(words)), "{said}");
     let plain = Known { seen: Vec::new(), read: vec![read(["source+", "source-"], 37.2)] };
     assert_eq!(bench.diagnose(&plain).expect("a diagnosis").unexplained, None);
 }
