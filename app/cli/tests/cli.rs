@@ -214,7 +214,7 @@ fn a_sheet_is_one_page_or_says_why_there_is_none() {
     build["name"] = "</script><b>Trike & co</b>".into();
     let output = orthavis(&["sheet", "-", "--out", &out], &build.to_string());
     if output.status.code() == Some(2) {
-        assert!(text(&output.stderr).contains("built without the core for pages"), "{}", text(&output.stderr));
+        assert!(text(&output.stderr).contains("core for pages, which a sheet carries along"), "{}", text(&output.stderr));
         assert!(!page.exists());
         return;
     }
@@ -222,7 +222,7 @@ fn a_sheet_is_one_page_or_says_why_there_is_none() {
     let html = std::fs::read_to_string(&page).expect("a page");
     assert!(html.len() < 2_500_000, "{} bytes", html.len());
     assert!(html.starts_with("<!doctype html>") && html.ends_with("</html>\n"));
-    assert_eq!(html.matches("</script>").count(), 3, "a script ends too early");
+    assert_eq!(html.matches("</script>").count(), 4, "a script ends too early");
     assert!(html.contains("<title>&lt;/script&gt;&lt;b&gt;Trike &amp; co&lt;/b&gt; · Orthavis</title>"));
     assert!(!html.contains("src=\"http") && html.contains("default-src 'none'"));
     let kept = html.split("id=\"build\">").nth(1).and_then(|rest| rest.split("</script>").next()).expect("the build");
