@@ -130,7 +130,7 @@ fn page() -> Result<(), String> {
     if built.is_some() && built >= newest {
         return Ok(());
     }
-    stage::run("the page", 25, &mut npm(&["run", "--silent", "build"]))
+    stage::run("the page", 10, &mut npm(&["run", "--silent", "build"]))
 }
 
 /// The page with the core in it, wherever a compiler for that can be had.
@@ -175,9 +175,9 @@ fn demo(arguments: &[String]) -> Result<(), String> {
     let began = Instant::now();
     page_core::drop_stale(&root());
     if !root().join("target/demo/orthavis").exists() {
-        eprintln!("The first start builds everything, usually within {} on two cores; later ones take seconds.", stage::span(420));
+        eprintln!("The first start builds everything, usually within {} on two cores; later ones take seconds.", stage::span(300));
     }
-    beside(page, || stage::run("the program", 360, &mut cargo_with(&["build", "--profile", "demo", "--package", "orthavis"])))?;
+    beside(page, || stage::run("the program", 240, &mut cargo_with(&["build", "--profile", "demo", "--package", "orthavis"])))?;
     eprintln!("Ready after {}.\n", stage::span(began.elapsed().as_secs()));
     let mut command = Command::new(root().join("target/demo/orthavis"));
     command.args(["demo", "--db", "data/demo.db"]).args(arguments).current_dir(root());

@@ -86,7 +86,7 @@ pub fn build(root: &Path, run: Run, start: fn(&str) -> Command) -> Result<(), St
     } else {
         return without("`rustup target add wasm32-unknown-unknown` is missing");
     };
-    run("the core for the page", 420, &mut compiler).map_err(|error| format!("{error}\n{SWITCH}=off leaves it out"))?;
+    run("the core for the page", 360, &mut compiler).map_err(|error| format!("{error}\n{SWITCH}=off leaves it out"))?;
     let made = folder.join(TARGET).join("release/orthavis_page_core.wasm");
     let failed = |error: std::io::Error| format!("{}: {error}", made.display());
     std::fs::create_dir_all(root.join("web/public")).map_err(failed)?;
