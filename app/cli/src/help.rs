@@ -73,10 +73,7 @@ pub fn grouped(command: Command) -> Command {
             let _ = writeln!(text, "  {name:<width$}{about}\n{:INDENT$}$ {example}", "", width = INDENT - 2);
         }
     }
-    let template = format!(
-        "{{about-with-newline}}\n{{usage-heading}} {{usage}}\n{text}\nOptions of `orthavis` alone, which opens your workshop\n{{options}}{{after-help}}"
-    );
-    // An argument's value is in braces there, and so is what the template itself means.
+    let template = format!("{{about-with-newline}}\n{{usage-heading}} {{usage}}\n{text}\nOptions of `orthavis` alone\n{{options}}{{after-help}}");
     command.help_template(template)
 }
 

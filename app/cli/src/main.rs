@@ -183,7 +183,7 @@ enum Command {
         #[arg(long)]
         fresh: bool,
     },
-    /// Print what a shell completes the commands by
+    /// Print completions of these commands for a shell
     Completions {
         /// The shell
         shell: clap_complete::Shell,
@@ -573,11 +573,9 @@ fn open_up(place: &Place, open: bool) -> Result<ExitCode, String> {
         }
     };
     // It is asked before a port is taken, and only to see who has it.
-    if let Err(StoreError::Owned { who, .. }) = Owner::take(&path).map(drop)
-        && let Some((_, address)) = who.split_once(" at ")
-    {
+    if let Err(StoreError::Owned { at: Some(address), .. }) = Owner::take(&path).map(drop) {
         print(&format!("Orthavis is open already, at {address}\n"))?;
-        browse(address);
+        browse(&address);
         return Ok(ExitCode::SUCCESS);
     }
     serve(place, "workshop.db", false, false, browse)

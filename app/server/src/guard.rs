@@ -1,6 +1,7 @@
 //! Who may talk to this server, and what a browser may do with its pages.
 
 use crate::devices::{from_here, from_the_network};
+use crate::page::short;
 use crate::problem::Problem;
 use crate::request_id::{Numbers, within};
 use crate::seats::Seats;
@@ -66,9 +67,7 @@ const WORKSHOP: HeaderName = HeaderName::from_static("x-orthavis-workshop");
 
 /// What the API answers is of this moment, of the workshop in this file, and nobody else's.
 pub fn of_this_moment<S: Clone + Send + Sync + 'static>(api: Router<S>, file: &Path) -> Router<S> {
-    let sum = Sha256::digest(file.as_os_str().as_encoded_bytes());
-    let short = sum.iter().take(8).fold(String::new(), |text, byte| text + &format!("{byte:02x}"));
-    let workshop = HeaderValue::from_str(&short).unwrap_or(HeaderValue::from_static("?"));
+    let workshop = HeaderValue::from_str(&short(&Sha256::digest(file.as_os_str().as_encoded_bytes()))).unwrap_or(HeaderValue::from_static("?"));
     api.layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")))
         .layer(SetResponseHeaderLayer::overriding(WORKSHOP, workshop))
 }

@@ -81,6 +81,11 @@ fn names() -> Vec<String> {
     names
 }
 
+/// The first eight bytes of a sum as text: enough to tell one from another.
+pub(crate) fn short(sum: &[u8]) -> String {
+    sum.iter().take(8).fold(String::new(), |text, byte| text + &format!("{byte:02x}"))
+}
+
 /// The version of what is served: of the page alone, or of all that starts it without a server.
 fn version(with_core: bool) -> String {
     static PAGE: OnceLock<String> = OnceLock::new();
@@ -93,7 +98,7 @@ fn version(with_core: bool) -> String {
             sum.update([0]);
             sum.update(Sha256::digest(&data));
         }
-        sum.finalize().iter().take(8).fold(String::new(), |text, byte| text + &format!("{byte:02x}"))
+        short(&sum.finalize())
     };
     if may_change() { look() } else { if with_core { &ALL } else { &PAGE }.get_or_init(look).clone() }
 }
@@ -161,7 +166,7 @@ pub async fn serve(method: Method, uri: Uri) -> Response {
     let asked = uri.query().and_then(|query| query.split('&').find_map(|pair| pair.strip_prefix("page="))).map(str::to_owned);
     if may_change() {
         let found = tokio::task::spawn_blocking(move || found(&path, asked.as_deref())).await;
-        return found.unwrap_or_else(|_| not_found("The file could not be read."));
+        return found.unwrap_or_else(|_| not_found("The file could not be read. Open the page once more."));
     }
     found(&path, asked.as_deref())
 }

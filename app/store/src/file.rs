@@ -24,6 +24,9 @@ pub struct Owner {
     lock: File,
 }
 
+/// Between a process and its address, where it signs.
+const AT: &str = " at ";
+
 impl Owner {
     /// Takes a database file for this process. Neither it nor its folder need be there yet.
     ///
@@ -48,7 +51,8 @@ impl Owner {
             // Whoever holds it may be writing its name just now.
             owner.lock.read_to_string(&mut who).unwrap_or_default();
             let who = if who.trim().is_empty() { "another process".to_owned() } else { who.trim().to_owned() };
-            return Err(StoreError::Owned { path: name.into_owned(), who });
+            let at = who.split_once(AT).map(|(_, address)| address.to_owned());
+            return Err(StoreError::Owned { path: name.into_owned(), who, at });
         }
         owner.sign("")?;
         Ok(owner)
@@ -59,7 +63,7 @@ impl Owner {
     /// # Errors
     /// When it cannot be written.
     pub fn sign(&mut self, address: &str) -> Result<(), StoreError> {
-        let at = if address.is_empty() { String::new() } else { format!(" at {address}") };
+        let at = if address.is_empty() { String::new() } else { format!("{AT}{address}") };
         let text = format!("process {}{at}\n", std::process::id());
         let write = |lock: &mut File| -> std::io::Result<()> {
             lock.set_len(0)?;

@@ -69,6 +69,8 @@ pub enum StoreError {
         path: String,
         /// The process, and where it serves.
         who: String,
+        /// Where it serves, as it signed; `None`: it does not say.
+        at: Option<String>,
     },
     /// It cannot be written.
     #[error("{0} can only be read; make it writable, or name another file with --db")]

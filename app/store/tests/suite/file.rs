@@ -24,7 +24,10 @@ async fn a_second_process_is_told_who_has_the_file() {
     let store = Store::open_owned(owner).expect("open");
     store.create(build("kept")).await.expect("created");
     match Store::open(&path) {
-        Err(StoreError::Owned { who, .. }) => assert!(who.contains(&std::process::id().to_string()) && who.contains("7417"), "{who}"),
+        Err(StoreError::Owned { who, at, .. }) => {
+            assert!(who.contains(&std::process::id().to_string()) && who.contains("7417"), "{who}");
+            assert_eq!(at.as_deref(), Some("http://127.0.0.1:7417"));
+        }
         other => panic!("expected a refusal, got {:?}", other.map(drop)),
     }
     // Nor can it be thrown away meanwhile: that takes an owner.
