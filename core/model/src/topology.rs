@@ -1,4 +1,4 @@
-//! How the parts of a build hang together: one graph, whose questions are asked here and nowhere by hand.
+//! How the parts of a build hang together: one graph, so that no caller has to walk it.
 //!
 //! Power comes from the source. A junction and a small circuit pass on what they are fed; a converter makes a voltage of its
 //! own, and is the supply of all that hangs on it; lights and controllers are where a way ends.
@@ -53,8 +53,6 @@ pub struct Topology<'a> {
     nodes: HashMap<&'a str, Node>,
     /// The feed of whatever has one, and of a light the first.
     inlets: HashMap<Node, Wire>,
-    /// Feeds that leave a node, in the order of [`Build::feeds`].
-    leaving: HashMap<Node, Vec<Wire>>,
 }
 
 impl<'a> Topology<'a> {
@@ -67,14 +65,11 @@ impl<'a> Topology<'a> {
         nodes.extend(build.circuits.iter().enumerate().map(|(at, one)| (one.id.as_str(), Node::Circuit(at))));
         nodes.extend(build.controllers.iter().enumerate().map(|(at, one)| (one.id.as_str(), Node::Controller(at))));
         nodes.extend(build.lights.iter().enumerate().map(|(at, one)| (one.id.as_str(), Node::Light(at))));
-        let (mut inlets, mut leaving) = (HashMap::new(), HashMap::<Node, Vec<Wire>>::new());
+        let mut inlets = HashMap::new();
         for (at, feed) in feeds.iter().enumerate() {
             inlets.entry(Node::from(feed.consumer)).or_insert(Wire(at));
-            if let Some(from) = nodes.get(feed.feed.from.as_str()) {
-                leaving.entry(*from).or_default().push(Wire(at));
-            }
         }
-        Topology { build, feeds, nodes, inlets, leaving }
+        Topology { build, feeds, nodes, inlets }
     }
 
     /// The part of this id; `None`: there is none.
@@ -85,6 +80,11 @@ impl<'a> Topology<'a> {
     /// The feed of this id, as in `tail` or `tail#1`; `None`: there is none.
     pub fn wire(&self, id: &str) -> Option<Wire> {
         self.feeds.iter().position(|feed| feed.id == id).map(Wire)
+    }
+
+    /// Every feed.
+    pub fn wires(&self) -> impl Iterator<Item = Wire> + use<> {
+        (0..self.feeds.len()).map(Wire)
     }
 
     /// A feed with its id and what it feeds.
@@ -107,17 +107,8 @@ impl<'a> Topology<'a> {
         self.inlets.get(&node).copied()
     }
 
-    /// Feeds that hang on a part.
-    pub fn leaving(&self, node: Node) -> &[Wire] {
-        self.leaving.get(&node).map_or(&[], Vec::as_slice)
-    }
-
-    /// The way from a part up to the source: its feed, that of what the feed hangs on, and so on.
-    pub fn path(&self, node: Node) -> impl Iterator<Item = Wire> + '_ {
-        std::iter::successors(self.inlet(node), |wire| self.inlet(self.from(*wire)))
-    }
-
-    /// The same up to what sets the voltage: through junctions and circuits.
+    /// The way from a part up to what sets its voltage, through junctions and circuits: its feed, that of what the feed hangs
+    /// on, and so on.
     pub fn path_to_supply(&self, node: Node) -> impl Iterator<Item = Wire> + '_ {
         let next = move |node: Node| if node.passes() { self.inlet(node) } else { None };
         std::iter::successors(self.inlet(node), move |wire| next(self.from(*wire)))
@@ -134,9 +125,10 @@ impl<'a> Topology<'a> {
         self.leading_to(node).last().map_or(node, |wire| self.from(wire))
     }
 
-    /// Converters above a part, nearest first, up to the source.
+    /// Converters that feed what hangs on `node`, nearest first, up to the source.
     pub fn converters_above(&self, node: Node) -> impl Iterator<Item = &'a Converter> + '_ {
-        self.path(node).filter_map(|wire| match self.from(wire) {
+        let above = |supply: &Node| self.inlet(*supply).map(|wire| self.supply(self.from(wire)));
+        std::iter::successors(Some(self.supply(node)), above).filter_map(|supply| match supply {
             Node::Converter(at) => Some(&self.build.converters[at]),
             _ => None,
         })
@@ -146,17 +138,6 @@ impl<'a> Topology<'a> {
     pub fn fuse_of(&self, wire: Wire) -> Option<&'a Fuse> {
         let own = self.feed(wire).feed.fuse.as_ref();
         own.or_else(|| self.leading_to(self.from(wire)).find_map(|above| self.feed(above).feed.fuse.as_ref()))
-    }
-
-    /// All feeds below a part, each after what it hangs on.
-    pub fn below(&self, node: Node) -> Vec<Wire> {
-        let mut all = self.leaving(node).to_vec();
-        let mut next = 0;
-        while let Some(wire) = all.get(next) {
-            all.extend_from_slice(self.leaving(self.to(*wire)));
-            next += 1;
-        }
-        all
     }
 
     /// The feed itself.

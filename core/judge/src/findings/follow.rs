@@ -1,9 +1,9 @@
 //! What follows from another fault, by its figures: mend the cause and it is gone.
 
 use super::case::*;
-use orthavis_model::document::{Consumer, FeedRef, Load};
+use orthavis_model::document::Load;
 use orthavis_model::laws::led::DiodeString;
-use orthavis_model::topology::Topology;
+use orthavis_model::topology::{Node, Topology};
 
 /// Faults that make a light draw more than it is made for.
 const DRAWS_MORE: [&str; 4] = ["light.over_voltage", "led.no_resistor", "led.over_max", "led.over_rated"];
@@ -82,7 +82,7 @@ fn cause_of(case: &Case<'_>, finding: &Finding, all: &[Finding], overdriven: &[(
         }
         code if STARVED.contains(&code) => {
             let light = case.build.lights.iter().find(|light| light.id == finding.subject)?;
-            let off = suppliers(case.build, &light.feeds.first()?.from).find(|id| point.converters.get(*id).is_some_and(|c| !c.on))?;
+            let off = suppliers(case.build, &light.feeds.first()?.from).into_iter().find(|id| point.converters.get(*id).is_some_and(|c| !c.on))?;
             found("converter.input_low", off).map(name)
         }
         _ => None,
@@ -92,14 +92,15 @@ fn cause_of(case: &Case<'_>, finding: &Finding, all: &[Finding], overdriven: &[(
 /// The step-up that lets its input through to a light.
 fn passed_on<'a>(case: &Case<'_>, light: &str, all: &'a [Finding]) -> Option<&'a Finding> {
     let light = case.build.lights.iter().find(|known| known.id == light)?;
-    let above: Vec<&str> = suppliers(case.build, &light.feeds.first()?.from).collect();
+    let above = suppliers(case.build, &light.feeds.first()?.from);
     all.iter().find(|other| other.code == "converter.pass_through" && above.contains(&other.subject.as_str()))
 }
 
-/// The converters above, nearest first.
-pub(super) fn suppliers<'a>(build: &'a Build, from: &'a str) -> impl Iterator<Item = &'a str> {
-    let above = |id: &'a str| build.converters.iter().find(|c| c.id == id).map(|c| build.supplier(&c.feed.from));
-    std::iter::successors(Some(build.supplier(from)), move |id| above(id)).take_while(|id| *id != "source")
+/// Ids of the converters that feed what hangs on `from`, nearest first.
+pub(super) fn suppliers<'a>(build: &'a Build, from: &str) -> Vec<&'a str> {
+    let topology = Topology::of(build);
+    let converters = topology.node(from).into_iter().flat_map(|node| topology.converters_above(node));
+    converters.map(|converter| converter.id.as_str()).collect()
 }
 
 /// How much less would flow through a finding's subject at its point if overdriven lights drew what they are made
@@ -146,7 +147,7 @@ fn carried(build: &Build, finding: &Finding, light: usize) -> Option<f64> {
     }
     let count = part.feeds.len() as f64;
     let supplies = finding.code.starts_with("converter.") || finding.subject == "source";
-    let own = (0..part.feeds.len()).filter_map(|number| topology.wire(&FeedRef::new(&part.id, number, Consumer::Light(light), &part.feeds[number]).id));
+    let own = topology.wires().filter(|wire| topology.to(*wire) == Node::Light(light));
     let through = own.filter(|wire| {
         let from = topology.from(*wire);
         if supplies {

@@ -208,8 +208,9 @@ pub(super) fn other_kind(case: &Case<'_>, light: &Light) -> Option<Proposal> {
         inputs.fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)))
     };
     let starved = |c: &&Converter| matches!(c.kind, ConverterKind::Buck | ConverterKind::Linear) && range(&c.id).0 < c.target_v() + c.dropout_v;
-    let above =
-        follow::suppliers(case.build, &light.feeds.first()?.from).find(|id| case.build.converters.iter().find(|c| c.id == *id).is_some_and(|c| starved(&c)));
+    let above = follow::suppliers(case.build, &light.feeds.first()?.from)
+        .into_iter()
+        .find(|id| case.build.converters.iter().find(|c| c.id == *id).is_some_and(|c| starved(&c)));
     let from = above?;
     let (low, high) = range(from);
     propose(case.build, format!("Use a step-up-down module as {from}"), |copy| {
