@@ -1,8 +1,10 @@
 //! One archive for this platform: the program with everything it needs in it, and what a system wants beside it.
 
 use crate::{newest, root, stage, text};
+use serde_json::Value;
 use std::collections::BTreeMap;
 use std::env::consts::{ARCH, OS};
+use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 use std::process::Command;
 
@@ -164,22 +166,75 @@ pub fn licences() -> Result<(), String> {
     said(&mut crate::cargo_with(&["fetch", "--locked"]))?;
     let crates = said(
         Command::new(about)
-            .args(["generate", "--offline", "--locked", "--config", "packaging/about.toml", "packaging/about.hbs", "--manifest-path", "app/cli/Cargo.toml"])
+            .args(["generate", "--offline", "--locked", "--format", "json", "--config", "packaging/about.toml", "--manifest-path", "app/cli/Cargo.toml"])
             .current_dir(root()),
     )?;
     let page = said(
         Command::new("npx").args(["--yes", "license-checker-rseidelsohn@4.4.2", "--production", "--json", "--excludePrivatePackages"]).current_dir(root()),
     )?;
-    let page: serde_json::Value = serde_json::from_str(&page).map_err(|error| format!("licences of the page: {error}"))?;
-    let escaped = |text: &str| text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;");
-    let mut of_page = String::new();
-    for (name, of) in page.as_object().into_iter().flatten() {
-        let file = of["licenseFile"].as_str().map(|path| text(Path::new(path))).unwrap_or_default();
-        of_page += &format!("<h3>{}</h3>\n<p>{}</p>\n<pre>{}</pre>\n", escaped(name), escaped(of["licenses"].as_str().unwrap_or("?")), escaped(&file));
+    let read = |text: &str| serde_json::from_str::<Value>(text).map_err(|error| format!("licences: {error}"));
+    let (crates, page) = (read(&crates)?, read(&page)?);
+    let mut texts = Texts::default();
+    for licence in crates["licenses"].as_array().into_iter().flatten() {
+        for user in licence["used_by"].as_array().into_iter().flatten() {
+            let word = |key: &str| user["crate"][key].as_str().unwrap_or_default();
+            let name = format!("{} {}", word("name"), word("version"));
+            texts.add(licence["text"].as_str().unwrap_or_default(), licence["name"].as_str().unwrap_or_default(), &name, true);
+        }
     }
-    let whole = crates.replace("<!-- page -->", &of_page);
-    std::fs::write(root().join(LICENCES), whole).map_err(|error| format!("{LICENCES}: {error}"))
+    for (name, of) in page.as_object().into_iter().flatten() {
+        // Where there is no file of that kind the tool names another one that mentions it.
+        let file = of["licenseFile"].as_str().map(Path::new).filter(|path| path.file_stem().is_some_and(|stem| !stem.eq_ignore_ascii_case("readme")));
+        texts.add(&file.map(text).unwrap_or_default(), of["licenses"].as_str().unwrap_or_default(), name, false);
+    }
+    std::fs::write(root().join(LICENCES), texts.page()).map_err(|error| format!("{LICENCES}: {error}"))
 }
+
+/// A licence's name, its text, and what is under it; `true`: a crate of the program's, else of the page.
+type Licence = (String, String, Vec<(String, bool)>);
+
+/// Licences by their names and words: line breaks do not make another text.
+#[derive(Default)]
+struct Texts(BTreeMap<(String, String), Licence>);
+
+impl Texts {
+    fn add(&mut self, text: &str, licence: &str, user: &str, is_crate: bool) {
+        let words = text.split_whitespace().collect::<Vec<_>>().join(" ");
+        // One without a text of its own is known by its name alone.
+        let key = (if words.is_empty() { licence.to_owned() } else { String::new() }, words);
+        let known = self.0.entry(key).or_insert_with(|| (licence.to_owned(), text.trim().to_owned(), Vec::new()));
+        known.2.push((user.to_owned(), is_crate));
+    }
+
+    fn page(&self) -> String {
+        let escaped = |text: &str| text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;");
+        let mut page = HEAD.to_owned();
+        for (licence, text, users) in self.0.values() {
+            let _ = write!(page, "<h2>{}</h2>\n<ul>\n", escaped(licence));
+            for (user, is_crate) in users {
+                let user = escaped(user);
+                let _ = if *is_crate { writeln!(page, "<li data-crate=\"{user}\">{user}</li>") } else { writeln!(page, "<li>{user}, in the page</li>") };
+            }
+            let _ = write!(page, "</ul>\n<pre>{}</pre>\n", escaped(text));
+        }
+        page + "</body>\n</html>\n"
+    }
+}
+
+/// What stands before the licences.
+const HEAD: &str = "\
+<!doctype html>
+<html lang=\"en\">
+<head>
+<meta charset=\"utf-8\">
+<title>Licences of what is inside Orthavis</title>
+<style>body { font: 1rem/1.5 sans-serif; max-width: 50rem; margin: 2rem auto; padding: 0 1rem } pre { white-space: pre-wrap; font-size: 0.8rem }</style>
+</head>
+<body>
+<h1>Licences of what is inside Orthavis</h1>
+<p>The program is built from these works of others. SQLite, which is inside too, is in the public domain; the standard library of Rust, by the
+Rust project's contributors, is under the MIT licence or the Apache licence 2.0, both below.</p>
+";
 
 #[cfg(test)]
 mod tests {
@@ -197,6 +252,20 @@ mod tests {
         };
         assert_eq!(of(&["axum 0.8.9", "syn 1.0.0", "syn 2.0.0"]), Vec::<String>::new());
         assert_eq!(of(&["axum 0.8.8", "gone 1.0.0"]), ["axum 0.8.9 is missing", "axum 0.8.8 is not built", "gone 1.0.0 is not built"]);
+    }
+
+    #[test]
+    fn a_text_stands_once_with_all_that_is_under_it() {
+        let mut texts = Texts::default();
+        texts.add("Do as you\n like.", "Free", "one 1.0.0", true);
+        texts.add("Do as you like.", "Free", "two@2.0.0", false);
+        texts.add("Ask <first> & \"wait\".", "Less so", "three 3.0.0", true);
+        texts.add("", "Named only", "four@4.0.0", false);
+        texts.add("", "Named otherwise", "five@5.0.0", false);
+        let page = texts.page();
+        assert_eq!((page.matches("<pre>").count(), page.matches("<h2>Free</h2>").count()), (4, 1));
+        assert!(page.contains("<li data-crate=\"one 1.0.0\">") && page.contains("<li>two@2.0.0, in the page</li>"), "{page}");
+        assert!(page.contains("Ask &lt;first&gt; &amp; &quot;wait&quot;."), "{page}");
     }
 
     #[test]

@@ -222,14 +222,14 @@ fn clients() -> Result<(), String> {
     if text(&stamp) == text(&list) {
         return Ok(());
     }
-    let make = || stage::run("a place for clients in Python", 10, Command::new("python3").args(["-m", "venv"]).arg(&folder));
+    let make = || stage::run("a Python environment", 10, Command::new("python3").args(["-m", "venv"]).arg(&folder));
     if make().is_err() {
         // Debian keeps what a virtual environment needs in a package of its own.
-        debian("what Python needs for it", 20, &["python3-venv"], stage::run)?;
+        debian("Python's package for environments", 20, &["python3-venv"], stage::run)?;
         make()?;
     }
     let mut install = Command::new(folder.join("bin/pip"));
-    stage::run("clients in Python", 20, install.args(["install", "--quiet", "--disable-pip-version-check", "--requirement"]).arg(&list))?;
+    stage::run("Python packages for the tests", 20, install.args(["install", "--quiet", "--disable-pip-version-check", "--requirement"]).arg(&list))?;
     std::fs::copy(&list, &stamp).map(drop).map_err(|error| format!("{}: {error}", stamp.display()))
 }
 
