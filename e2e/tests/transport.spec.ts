@@ -44,6 +44,8 @@ let transport: Transport;
 const network: string[] = [];
 /** The core is not built yet; and what is done when it is looked for again, after so many milliseconds. */
 let building = false;
+/** The server is not answering. */
+let away = false;
 /** When an answer was given, where the server does not answer now. */
 let of: string | undefined;
 let again: { run: () => void; after: number } | undefined;
@@ -58,6 +60,7 @@ test.beforeAll(async () => {
     fetch: async (request: Request | string) => {
       const { pathname, search } = new URL(typeof request === "string" ? request : request.url, "http://workshop");
       network.push(pathname + search);
+      if (away && pathname.startsWith("/api/")) throw new TypeError("Failed to fetch");
       if (pathname === "/core.wasm" && building) return new Response("not yet", { status: 404, headers: { "retry-after": "15" } });
       const headers: Record<string, string> = of ? { "x-orthavis-of": of } : {};
       return new Response("from the server", { status: pathname.endsWith("forbidden") ? 403 : 200, headers });
@@ -101,22 +104,29 @@ test("until the core is here the server answers, and then the core does", async 
   globalThis.setTimeout = wait;
   expect([transport.placeNow().core, again?.after]).toEqual(["server", 15_000]);
   building = false;
-  again!.run();
-  await expect.poll(() => transport.placeNow().core).toBe("page");
+  // Where the server is not answering, a question waits for the core that is on its way.
+  away = true;
+  const late = post("solve");
+  while (!Stand.at("solve")) await turn();
+  Stand.at("solve").answers("late, from the core");
+  expect(await (await late).text()).toBe("late, from the core");
+  away = false;
   // Once it is here it is not fetched again.
+  again!.run();
   await transport.fetchCore();
   expect(transport.placeNow().core).toBe("page");
+  const before = Stand.at("solve").asked.length;
   const answer = post("solve");
   // The body of a request is read first.
-  while (!Stand.at("solve")) await turn();
-  expect(new TextDecoder().decode(Stand.at("solve").asked[0]!.request)).toBe("{}");
+  while (Stand.at("solve").asked.length === before) await turn();
+  expect(new TextDecoder().decode(Stand.at("solve").asked.at(-1)!.request)).toBe("{}");
   Stand.at("solve").answers("from the core");
   const response = await answer;
   expect([response.status, response.headers.get("content-type"), await response.text()]).toEqual([200, "application/json", "from the core"]);
   // What the core does not know goes on over the network.
   expect(await (await post("builds")).text()).toBe("from the server");
   const core = "/core.wasm?page=of this page";
-  expect(network.map(decodeURIComponent)).toEqual(["/api/v1/solve", core, core, "/api/v1/builds"]);
+  expect(network.map(decodeURIComponent)).toEqual(["/api/v1/solve", core, "/api/v1/solve", core, "/api/v1/builds"]);
 });
 
 test("quick questions are answered one after another, in their order", async () => {

@@ -247,7 +247,14 @@ const version = () => document.querySelector<HTMLMetaElement>('meta[name="orthav
  * Fetches the core of this page's version; until it is here, and where it cannot be had, the server answers. One that is
  * being built is asked for again when the server says, and taken as it comes.
  */
-export async function fetchCore(): Promise<void> {
+export function fetchCore(): Promise<void> {
+  return (arriving ??= takeCore().finally(() => (arriving = undefined)));
+}
+
+/** The core on its way. */
+let arriving: Promise<void> | undefined;
+
+async function takeCore(): Promise<void> {
   if (lines || typeof WebAssembly === "undefined" || typeof Worker === "undefined" || localStorage.getItem("orthavis.core") === "server") return;
   try {
     const response = await fetch(`/core.wasm?page=${version()}`);
@@ -273,6 +280,7 @@ export function answerAlone(ask: Ask): void {
   settle({ core: "page" });
 }
 
+const isOfCore = (name: string) => QUICK.includes(name) || LONG.includes(name);
 const lineOf = (name: string) => (QUICK.includes(name) ? lines?.quick : LONG.includes(name) ? lines?.long : undefined);
 
 /** Answers an operation in the page; `null` where it cannot, and the server is to be asked. */
@@ -336,17 +344,45 @@ export async function transport(request: Request): Promise<Response> {
   const path = new URL(request.url).pathname;
   const name = path.startsWith(PREFIX) ? path.slice(PREFIX.length) : "";
   if (alone && name === "reference") return responseOf(name, (await lines!.quick.ask(name, new TextEncoder().encode("{}")))!);
-  if (request.method !== "POST" || !lineOf(name)) return overNetwork(request);
+  if (request.method !== "POST" || !isOfCore(name)) return overNetwork(request);
   const body = await request.arrayBuffer();
-  const answered = await askHere(name, new Uint8Array(body.slice(0)), request.signal);
-  if (!answered) return overNetwork(request.url, { method: request.method, headers: request.headers, body, signal: request.signal });
-  return responseOf(name, answered);
+  const asked = () => askHere(name, new Uint8Array(body.slice(0)), request.signal);
+  const answered = await asked();
+  if (answered) return responseOf(name, answered);
+  try {
+    return await overNetwork(request.url, { method: request.method, headers: request.headers, body, signal: request.signal });
+  } catch (error) {
+    if (request.signal.aborted) throw error;
+    // Where the server is not answering the core may be on its way yet, or was started anew.
+    await fetchCore();
+    const late = await asked();
+    if (!late) throw error;
+    return responseOf(name, late);
+  }
 }
 
+/** Held by every open page of a version. */
+const OPEN = "orthavis page ";
+
 /** Lets the page start where the server does not answer, in browsers that allow it: on this machine, in no private window. */
-export function startWithout(): void {
-  // A browser that does not allow it goes without.
-  navigator.serviceWorker?.register("/worker.js").catch(() => undefined);
+export async function startWithout(): Promise<void> {
+  const [mine, locks] = [OPEN + version(), navigator.locks];
+  try {
+    const kept = await navigator.serviceWorker.register("/worker.js");
+    void locks.request(mine, { mode: "shared" }, () => new Promise(() => undefined));
+    // What starts this version takes over once no page of another is open.
+    const take = async () => {
+      if (!kept.waiting) return;
+      const { held = [] } = await locks.query();
+      const others = held.map((lock) => lock.name!).filter((name) => name.startsWith(OPEN) && name !== mine);
+      await Promise.all(others.map((name) => locks.request(name, () => undefined)));
+      kept.waiting?.postMessage(version());
+    };
+    kept.addEventListener("updatefound", () => kept.installing?.addEventListener("statechange", () => void take()));
+    await take();
+  } catch {
+    // A browser that does not allow it goes without.
+  }
 }
 
 /** The response that the server would give. */

@@ -1,4 +1,3 @@
-
 /**
  * Starts the page where its server does not answer. What is kept is all of one version: a page, its scripts and its core come
  * from the same keeping or none of them does, so that no page meets a core of another version.
@@ -28,6 +27,11 @@ self.addEventListener("install", (event) => {
       throw new Error("another version was put in place meanwhile");
     })(),
   );
+});
+
+/** A page of this version says that none of another is open. */
+self.addEventListener("message", (event) => {
+  if (event.data === PAGE) event.waitUntil(self.skipWaiting());
 });
 
 /** Nobody looks at an older version any more once this one is active. */
