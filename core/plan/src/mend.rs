@@ -12,6 +12,7 @@ use orthavis_judge::findings::{Bench, Card, Finding, Severity, cards, rate_switc
 use orthavis_judge::report::{report, report_at_once};
 use orthavis_model::budget;
 use orthavis_model::document::{Build, is_sound, parse_value};
+use orthavis_model::topology::Topology;
 use orthavis_physics::network::Solution;
 use orthavis_physics::points::{PointError, Solved};
 use serde::Serialize;
@@ -92,7 +93,8 @@ impl Place {
     /// Fixes that may be the cause of a stop, or lie on its way: what mends them may clear the stop too.
     fn beside_stops(&self) -> Vec<Card> {
         let owner = |subject: &str| subject.split('#').next().unwrap_or(subject).to_owned();
-        let supplier = |subject: &str| self.build.feed(subject).map(|feed| self.build.supplier(&feed.feed.from).to_owned());
+        let graph = Topology::of(&self.build);
+        let supplier = |subject: &str| graph.wire(subject).map(|wire| graph.supplier(graph.laid(wire)).to_owned());
         let near = |finding: &Finding| [Some(owner(&finding.subject)), supplier(&finding.subject)];
         let stops: Vec<String> = self.found.iter().filter(|f| f.severity == Severity::Stop).flat_map(near).flatten().collect();
         let mut all = self.cards(Severity::Fix);

@@ -1,6 +1,7 @@
 //! One cause, one card: findings of one code that one change may mend stand together.
 
 use super::case::*;
+use orthavis_model::topology::Topology;
 
 /// What a person reads as one thing.
 #[derive(Clone, Debug, Serialize)]
@@ -31,8 +32,8 @@ const NAMED: usize = 3;
 
 /// Cards in the order of their first findings; what follows from another fault comes right after it.
 pub fn cards(build: &Build, findings: &[Finding]) -> Vec<Card> {
-    let feeds = build.feeds();
-    let supplier = |subject: &str| feeds.iter().find(|feed| feed.id == subject).map(|feed| build.supplier(&feed.feed.from));
+    let graph = Topology::of(build);
+    let supplier = |subject: &str| graph.wire(subject).map(|wire| graph.supplier(graph.laid(wire)));
     let mut keys: Vec<Key<'_>> = Vec::new();
     let mut groups: Vec<Vec<usize>> = Vec::new();
     for (index, finding) in findings.iter().enumerate() {

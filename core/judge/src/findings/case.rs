@@ -6,6 +6,7 @@ pub(super) use orthavis_model::document::{Build, Light, Load};
 pub(super) use orthavis_model::practice::{above, within};
 use orthavis_model::states::Lit;
 pub(super) use orthavis_model::states::State;
+use orthavis_model::topology::Topology;
 pub(super) use orthavis_model::working::{Quantity, Working, quantity};
 pub(super) use orthavis_physics::network::Solution;
 pub(super) use orthavis_physics::points::{PointError, PointReport};
@@ -92,6 +93,7 @@ pub(super) fn one_by_one(_: &Case<'_>, _: &[&Finding]) -> Vec<Proposal> {
 /// A solved build being judged.
 pub(super) struct Case<'a> {
     pub(super) build: &'a Build,
+    pub(super) graph: Topology<'a>,
     pub(super) solved: &'a [PointReport],
     /// Scenes and states without a steady state.
     pub(super) collapsed: &'a [PointError],

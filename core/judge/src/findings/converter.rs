@@ -220,14 +220,14 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             proposals.extend([0.8, 0.65, 0.5, 0.3].into_iter().filter_map(|share| source::dim_all(build, share)));
         }
         "converter.back_fed" => {
-            for light in build.lights.iter().filter(|light| light.feeds.iter().any(|feed| build.supplier(&feed.from) == converter.id)) {
-                let Some(other) = light.feeds.iter().find(|feed| build.supplier(&feed.from) != converter.id) else { continue };
+            for light in build.lights.iter().filter(|light| light.feeds.iter().any(|feed| case.graph.supplier(feed) == converter.id)) {
+                let Some(other) = light.feeds.iter().find(|feed| case.graph.supplier(feed) != converter.id) else { continue };
                 proposals.extend(propose(build, format!("Feed {} from {} alone", light.id, other.from), |copy| {
                     let light = copy.lights.iter_mut().find(|l| l.id == light.id)?;
                     light.feeds.iter_mut().for_each(|feed| feed.from.clone_from(&other.from));
                     Some(())
                 }));
-                if let Some(set_v) = build.converters.iter().find(|c| c.id == build.supplier(&other.from)).and_then(|c| c.set_v) {
+                if let Some(set_v) = build.converters.iter().find(|c| c.id == case.graph.supplier(other)).and_then(|c| c.set_v) {
                     proposals.extend(edit(format!("Set it to {} too", plain(set_v, "V")), &|c| c.set_v = Some(set_v)));
                 }
             }

@@ -6,28 +6,23 @@ use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::fuse::{ARC_STAYS, BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, UNINTERRUPTED_S};
 use orthavis_model::laws::wire::{PVC_ALWAYS_C, PVC_HOURS_C, PVC_MOMENT_C};
 use orthavis_model::practice::COLD_FILAMENT;
+use orthavis_model::topology::{Topology, Wire};
 use orthavis_model::working::plain;
-use orthavis_physics::protection::{begins_at_supply, cold_filaments_a, fault_a, filaments_behind, most_fault_a, protected, seat, siblings, zone_by};
-use std::collections::HashMap;
+use orthavis_physics::protection::{begins_at_supply, cold_filaments_a, fault_a, filaments_behind, most_fault_a, protected, seat};
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
-    let (build, feeds) = (case.build, case.build.feeds());
-    let mut hanging: HashMap<&str, Vec<FeedRef<'_>>> = HashMap::new();
-    for feed in &feeds {
-        hanging.entry(feed.feed.from.as_str()).or_default().push(feed.clone());
-    }
-    for feed in &feeds {
-        let zone = zone_by(build, feed, |passing| hanging.get(passing.consumer_id(build)).cloned().unwrap_or_default());
+    for wire in case.graph.wires() {
+        let (feed, zone) = (case.graph.feed(wire), case.graph.zone(wire));
         let Some(fuse) = &feed.feed.fuse else {
-            missing(case, feed, &zone, found);
+            missing(case, wire, &zone, found);
             continue;
         };
         nuisance(case, feed, fuse, found);
-        cold_bulbs(case, feed, fuse, found);
+        cold_bulbs(case, wire, fuse, found);
         odd(feed, fuse, found);
-        above_wire(build, feed, fuse, &zone, found);
+        above_wire(case, wire, fuse, found);
         slow(case, feed, fuse, &zone, found);
         voltage(case, feed, fuse, found);
         breaking(case, feed, fuse, found);
@@ -36,7 +31,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 
 fn voltage(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
     let (limit, _) = fuse.style.stands();
-    let most_v = seat(case.build, feed.feed).highest_v;
+    let most_v = seat(&case.graph, feed.feed).highest_v;
     if within(most_v, limit) {
         return;
     }
@@ -58,7 +53,7 @@ fn voltage(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Finding
 
 fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
     let (_, limit) = fuse.style.stands();
-    let current = seat(case.build, feed.feed).short_a(fuse);
+    let current = seat(&case.graph, feed.feed).short_a(fuse);
     let severity = match current {
         _ if above(current, BREAKS_BADLY.1 * limit) => Severity::Stop,
         _ if above(current, BREAKS_BADLY.0 * limit) => Severity::Fix,
@@ -79,14 +74,14 @@ fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
     });
 }
 
-fn missing(case: &Case<'_>, feed: &FeedRef<'_>, zone: &[FeedRef<'_>], found: &mut Findings) {
-    let build = case.build;
-    if !begins_at_supply(build, feed.feed) {
+fn missing(case: &Case<'_>, wire: Wire, zone: &[Wire], found: &mut Findings) {
+    let (build, feed) = (case.build, case.graph.feed(wire));
+    if !begins_at_supply(&case.graph, wire) {
         return;
     }
     // A short at the far end of each wire that hangs on it heats that wire.
-    let heated = zone.iter().map(|far| {
-        let fault = most_fault_a(build, far.feed);
+    let heated = zone.iter().map(|far| case.graph.feed(*far)).map(|far| {
+        let fault = most_fault_a(&case.graph, far.feed);
         (far.feed.gauge.settled_c(far.feed.bundled, fault), fault, far)
     });
     let Some((degrees, fault, far)) = heated.max_by(|a, b| a.0.total_cmp(&b.0)).filter(|(degrees, ..)| above(*degrees, PVC_ALWAYS_C)) else { return };
@@ -151,13 +146,14 @@ fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
 }
 
 /// Largest current of the filaments behind a feed while they are cold, A.
-fn cold_a(case: &Case<'_>, feed: &FeedRef<'_>) -> f64 {
-    let bulbs = filaments_behind(case.build, feed.feed);
-    case.worst(|point| cold_filaments_a(&bulbs, point, &feed.id, |light| light.is_asked(&case.lit(point, &light.id)))).map_or(0.0, |(amps, _)| amps)
+fn cold_a(case: &Case<'_>, wire: Wire) -> f64 {
+    let bulbs = filaments_behind(&case.graph, wire);
+    case.worst(|point| cold_filaments_a(&bulbs, point, &case.graph.feed(wire).id, |light| light.is_asked(&case.lit(point, &light.id))))
+        .map_or(0.0, |(amps, _)| amps)
 }
 
-fn cold_bulbs(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
-    let amps = cold_a(case, feed);
+fn cold_bulbs(case: &Case<'_>, wire: Wire, fuse: &Fuse, found: &mut Findings) {
+    let (amps, feed) = (cold_a(case, wire), case.graph.feed(wire));
     let Some([soonest, _]) = fuse.opens_s(amps).filter(|[soonest, _]| above(COLD_FILAMENT.1, *soonest)) else { return };
     let draft = Draft { code: "fuse.inrush", severity: Severity::Fix, subject: &feed.id, point: None, value: soonest, limit: COLD_FILAMENT.1, excess: amps };
     found.add(draft, || Words {
@@ -190,10 +186,10 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
     });
 }
 
-fn above_wire(build: &Build, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
+fn above_wire(case: &Case<'_>, wire: Wire, fuse: &Fuse, found: &mut Findings) {
+    let feed = case.graph.feed(wire);
     // Of a strip that is fed at several places each fuse protects all of its feeds.
-    let others: Vec<FeedRef<'_>> = zone.iter().flat_map(|wire| siblings(build, wire)).filter(|other| zone.iter().all(|wire| wire.id != other.id)).collect();
-    let ampacities = zone.iter().chain(&others).map(|f| (build.ampacity_a(f), f));
+    let ampacities = protected(&case.graph, wire).into_iter().map(|wire| case.graph.feed(wire)).map(|f| (case.build.ampacity_a(f), f));
     let Some((ampacity, thinnest)) = ampacities.min_by(|a, b| a.0.total_cmp(&b.0)).filter(|(ampacity, _)| above(fuse.rating_a, *ampacity)) else {
         return;
     };
@@ -214,19 +210,22 @@ fn above_wire(build: &Build, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_
     });
 }
 
-fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], found: &mut Findings) {
+fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[Wire], found: &mut Findings) {
+    let graph = &case.graph;
     let need = PROMPT_MULTIPLE * fuse.rating_a;
-    let slow: Vec<(f64, &FeedRef<'_>)> = zone.iter().map(|f| (fault_a(case.build, f.feed), f)).filter(|(fault, _)| above(need, *fault)).collect();
+    let slow: Vec<(f64, Wire)> = zone.iter().map(|wire| (fault_a(graph, graph.laid(*wire)), *wire)).filter(|(fault, _)| above(need, *fault)).collect();
     // How hot the wires on the way get until it opens, and the worst of the shorts in that.
-    let heat = |fault: f64, far: &FeedRef<'_>| {
+    let heat = |fault: f64, far: Wire| {
         let time_s = fuse.opens_s(fault).map_or(UNINTERRUPTED_S, |[_, latest]| latest);
-        way_within(case.build, zone, far).map(|wire| wire.feed.gauge.heated_c(wire.feed.bundled, fault, time_s)).fold(0.0, f64::max)
+        let way = std::iter::once(far).chain(graph.leading_a_short_to(graph.from(far)).take_while(|wire| zone.contains(wire)));
+        way.map(|wire| graph.laid(wire)).map(|wire| wire.gauge.heated_c(wire.bundled, fault, time_s)).fold(0.0, f64::max)
     };
-    let hottest = slow.iter().map(|(fault, far)| (heat(*fault, far), *fault, *far)).max_by(|a, b| a.0.total_cmp(&b.0));
+    let hottest = slow.iter().map(|(fault, far)| (heat(*fault, *far), *fault, *far)).max_by(|a, b| a.0.total_cmp(&b.0));
     let Some((degrees, hot_fault, hot_far)) = hottest else { return };
     let severity = if above(degrees, PVC_MOMENT_C) { Severity::Stop } else { Severity::Fix };
     let least = slow.iter().copied().min_by(|a, b| a.0.total_cmp(&b.0));
     let Some((fault, far)) = (if severity == Severity::Stop { Some((hot_fault, hot_far)) } else { least }) else { return };
+    let far = graph.feed(far);
     let opens = match fuse.opens_s(fault) {
         Some([_, latest]) => format!(" It may take {}.", plain(latest, "s")),
         None => " It may never open.".to_owned(),
@@ -249,11 +248,6 @@ fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[FeedRef<'_>], 
             quantity("θ", "hottest wire until it opens", degrees, "°C"),
         ],
     });
-}
-
-/// The feeds of a zone that lie on the way to the far end of one of them, that one included.
-fn way_within<'a, 'z>(build: &'a Build, zone: &'z [FeedRef<'a>], far: &'z FeedRef<'a>) -> impl Iterator<Item = &'z FeedRef<'a>> {
-    std::iter::successors(Some(far), move |wire| zone.iter().find(|above| above.consumer_id(build) == wire.feed.from && !std::ptr::eq(*above, *wire)))
 }
 
 /// Whether a feed is the own lead of a flight controller: a fuse that opens there brings the craft down.
@@ -289,15 +283,16 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     if !finding.code.starts_with("fuse.") {
         return Vec::new();
     }
-    let Some(feed) = &case.build.feed(&finding.subject) else { return Vec::new() };
+    let Some(wire) = case.graph.wire(&finding.subject) else { return Vec::new() };
+    let feed = case.graph.feed(wire);
     if finding.code == "fuse.missing" && flies_by(case.build, feed) {
         return Vec::new();
     }
     let current = case.worst_current(&feed.id).map_or(0.0, |(current, _)| current);
-    let zone = protected(case.build, feed);
+    let zone = case.graph.named(protected(&case.graph, wire));
     let limit = ceiling(case.build, &zone);
     let style = feed.feed.fuse.as_ref().map_or(FuseStyle::Blade, |fuse| fuse.style);
-    let fault = zone.iter().map(|f| fault_a(case.build, f.feed)).fold(f64::MAX, f64::min);
+    let fault = zone.iter().map(|f| fault_a(&case.graph, f.feed)).fold(f64::MAX, f64::min);
     let verb = if feed.feed.fuse.is_some() { "Use" } else { "Add" };
     let set = |build: &mut Build, style: FuseStyle, rating_a: f64| -> Option<()> {
         feed_mut(build, &feed.id)?.fuse = Some(Fuse { style, rating_a });
@@ -306,7 +301,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
 
     let mut proposals = Vec::new();
     if finding.code == "fuse.inrush" {
-        let cold = cold_a(case, feed);
+        let cold = cold_a(case, wire);
         let holds = |rating_a: &f64| Fuse { style, rating_a: *rating_a }.opens_s(cold).is_none_or(|[soonest, _]| soonest >= COLD_FILAMENT.1);
         if let Some(rating) = style.ratings_a().iter().copied().find(holds) {
             let thicker = if rating > limit { ", and thicker wire" } else { "" };
@@ -317,7 +312,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         }
         return proposals;
     }
-    let seat = seat(case.build, feed.feed);
+    let seat = seat(&case.graph, feed.feed);
     // The style that is there, then what is usual at this place; never one that cannot do it.
     let present = feed.feed.fuse.as_ref().map(|fuse| fuse.style);
     let breaking = finding.code == "fuse.breaking";
@@ -394,7 +389,7 @@ fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
     let proposal = propose(build, "", |copy| {
         let id = free_id(copy, "fuse-block");
         let mut trunk = plain_feed("source", 0.15, feeds[0].feed.gauge);
-        let seat = seat(copy, &trunk);
+        let seat = seat(&Topology::of(copy), &trunk);
         let fuse = seat.best(current)?;
         let sizes = std::iter::once(trunk.gauge).chain(trunk.gauge.thicker());
         trunk.gauge = sizes.into_iter().find(|gauge| within(fuse.rating_a, gauge.ampacity_a(trunk.bundled)))?;

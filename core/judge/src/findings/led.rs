@@ -96,7 +96,7 @@ fn no_resistor(case: &Case<'_>, light: &Light, array: &LedArray, found: &mut Fin
 /// Whether the source itself is the resistor of an array: its strings keep to what they are made for wherever it is on,
 /// and a full source drops enough of its own voltage.
 fn source_resists(case: &Case<'_>, light: &Light, array: &LedArray) -> bool {
-    let straight = light.feeds.iter().all(|feed| case.build.supplier(&feed.from) == "source");
+    let straight = light.feeds.iter().all(|feed| case.graph.supplier(feed) == "source");
     let on: Vec<&PointReport> = case.asked(light).collect();
     let keeps = |point: &&PointReport| point.lights.get(&light.id).and_then(|here| here.string_a).is_some_and(|string_a| within(string_a, array.led.if_a));
     let full: Vec<f64> = on.iter().filter(|point| point.state == State::Full).map(|point| point.source.emf_v - point.source.terminal_v).collect();

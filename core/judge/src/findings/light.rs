@@ -8,6 +8,7 @@ use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
 use orthavis_model::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, SWITCH_A, rating_above};
+use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;
 use orthavis_physics::protection::{self, wants_fuse};
 use std::collections::BTreeSet;
@@ -307,7 +308,7 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
         let switch = |own: &Switch| Switch { rating_a: own.rating_a.max(rating_above(current_in, &SWITCH_A)) };
         feed.switch = first.switch.as_ref().map(switch);
         (feed.contacts, feed.contact_rating_a) = (first.contacts, first.contact_rating_a.filter(|rating| *rating >= current_in));
-        let seat = protection::seat(copy, &feed);
+        let seat = protection::seat(&Topology::of(copy), &feed);
         if lights.len() > 1 || feed.fuse.is_some() {
             let kept = feed.fuse.as_ref().map(|fuse| fuse.style);
             let fits = seat.fuses(kept, |style| style.smallest_for(current_in));
@@ -346,10 +347,12 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
 
 /// A fuse in each feed behind a converter that gives more than that feed's wire carries.
 pub fn fuse_behind(build: &mut Build, converter: &str) {
-    let thin: Vec<String> = build.feeds_from(converter).filter(|feed| wants_fuse(build, feed)).map(|feed| feed.id).collect();
+    let graph = Topology::of(build);
+    let hanging = graph.node(converter).map_or(&[][..], |node| graph.hanging(node));
+    let thin: Vec<String> = hanging.iter().filter(|wire| wants_fuse(&graph, **wire)).map(|wire| graph.feed(*wire).id.clone()).collect();
     for id in thin {
         let Some(limit) = build.feed(&id).map(|feed| build.ampacity_a(&feed)) else { continue };
-        let Some(seat) = build.feed(&id).map(|feed| protection::seat(build, feed.feed)) else { continue };
+        let Some(seat) = build.feed(&id).map(|feed| protection::seat(&Topology::of(build), feed.feed)) else { continue };
         let largest = |style: orthavis_model::document::FuseStyle| style.ratings_a().iter().rev().copied().find(|rating| within(*rating, limit));
         if let Some(fuse) = seat.fuses(None, largest).into_iter().next()
             && let Some(feed) = feed_mut(build, &id)

@@ -6,8 +6,9 @@ use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
 use orthavis_model::practice::{INPUT_V, rating_above};
+use orthavis_model::topology::Node;
 use orthavis_model::working::plain;
-use orthavis_physics::protection::way;
+use orthavis_physics::protection::is_behind;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
@@ -43,10 +44,11 @@ fn flicker(case: &Case<'_>, found: &mut Findings) {
         let light = build.lights.iter().find(|light| Some(&light.id) == output.light.as_ref() && on(light))?;
         Some((light.id.clone(), output.hz?, format!("Pin {} pulses `{}`", output.pin, light.id)))
     });
-    let dimmers = build.feeds().into_iter().filter_map(|feed| {
+    let dimmers = case.graph.wires().filter_map(|wire| {
+        let feed = case.graph.feed(wire);
         let dimmer = feed.feed.dimmer.as_ref()?;
-        let below = |light: &&Light| light.feeds.iter().any(|own| way(build, own).any(|above| std::ptr::eq(above, feed.feed)));
-        build.lights.iter().filter(below).any(on).then(|| (feed.id.clone(), dimmer.hz, format!("The dimmer in the wire to `{}` pulses it", feed.id)))
+        let below = (build.lights.iter().enumerate()).filter(|(at, _)| is_behind(&case.graph, Node::Light(*at), wire)).map(|(_, light)| light);
+        below.into_iter().any(on).then(|| (feed.id.clone(), dimmer.hz, format!("The dimmer in the wire to `{}` pulses it", feed.id)))
     });
     for (subject, hz, what) in pins.chain(dimmers).collect::<Vec<_>>() {
         if within(STEADY_HZ, hz) || hz < *SEIZURE_HZ.start() {

@@ -7,6 +7,7 @@ use super::rules::{RULES, find, judged_near, solved_for_mending};
 use crate::effort::{effort, sizes_thicker};
 use orthavis_model::budget;
 use orthavis_model::document::{Gauge, Source, is_sound, parse_value};
+use orthavis_model::topology::Topology;
 use orthavis_physics::points::{Solved, solved};
 
 /// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, shared by
@@ -56,7 +57,7 @@ impl<'a> Bench<'a> {
     }
 
     fn case(&self) -> Case<'a> {
-        Case { build: self.build, solved: self.points, collapsed: self.collapsed }
+        Case { build: self.build, graph: Topology::of(self.build), solved: self.points, collapsed: self.collapsed }
     }
 
     /// What the rules propose for these findings of one code, the least effort first; nothing that a careful person

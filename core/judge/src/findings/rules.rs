@@ -4,6 +4,7 @@ use super::case::*;
 use super::{
     circuit, collapse, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, show, soldered, source, strip, switching, track, wire,
 };
+use orthavis_model::topology::Topology;
 use orthavis_physics::points::{PointError, Solved, solved};
 
 pub(super) const RULES: [Rule; 18] = [
@@ -39,7 +40,7 @@ pub fn brief(build: &Build, points: &[PointReport], collapsed: &[PointError]) ->
 
 pub(super) fn find(build: &Build, points: &[PointReport], collapsed: &[PointError], brief: bool) -> Vec<Finding> {
     let mut found = Findings { brief, ..Findings::default() };
-    let case = Case { build, solved: points, collapsed };
+    let case = Case { build, graph: Topology::of(build), solved: points, collapsed };
     for rule in &RULES {
         (rule.find)(&case, &mut found);
     }

@@ -4,6 +4,7 @@ use super::case::*;
 use super::circuit::MOST_FLASHES;
 use orthavis_model::document::{Controller, EffectKind, Link, OutputKind, Source};
 use orthavis_model::practice::RAIL_SHIFT_V;
+use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;
 use orthavis_physics::show::{Chain, Flashes, chains, extent};
 
@@ -90,17 +91,16 @@ fn apart(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
 }
 
 /// What feeds the first pixels of a controller.
-fn supplier<'a>(build: &'a Build, controller: &'a Controller) -> Option<&'a str> {
+fn supplier<'a>(graph: &Topology<'a>, controller: &Controller) -> Option<&'a str> {
     let data = controller.outputs.iter().filter(|output| output.kind == OutputKind::Data);
     let first = data.flat_map(|output| output.links()).flat_map(Link::lights).next()?;
-    let light = build.lights.iter().find(|light| light.id == *first)?;
-    Some(build.supplier(&light.feeds.first()?.from))
+    Some(graph.supplier(graph.laid(graph.inlet(graph.node(first)?)?)))
 }
 
 /// Whether the pixels of a controller hang on a supplier.
 pub(super) fn feeds(build: &Build, controller: &str, from: &str) -> bool {
     let controller = build.controllers.iter().find(|known| known.id == controller);
-    controller.and_then(|controller| supplier(build, controller)) == Some(from)
+    controller.and_then(|controller| supplier(&Topology::of(build), controller)) == Some(from)
 }
 
 /// What a supplier gives at a point, A, and at most.
@@ -114,7 +114,7 @@ fn given(build: &Build, id: &str, point: &PointReport) -> Option<(f64, f64)> {
 
 /// What its pixels and everything beside them take of their supply in the worst frame.
 fn supply(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
-    let Some(from) = supplier(case.build, controller) else { return };
+    let Some(from) = supplier(&case.graph, controller) else { return };
     let Some((amps, point)) = case.worst(|point| Some(given(case.build, from, point)?.0)) else { return };
     let Some((_, limit)) = given(case.build, from, point).filter(|(amps, limit)| above(*amps, *limit)) else { return };
     let id = &controller.id;
@@ -246,7 +246,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let proposal = match finding.code {
         "supply.limit" => {
             let Some(controller) = build.controllers.iter().find(|known| known.id == finding.subject) else { return Vec::new() };
-            let Some(from) = supplier(build, controller) else { return Vec::new() };
+            let Some(from) = supplier(&case.graph, controller) else { return Vec::new() };
             // What everything else takes of that supply stays.
             let own = |point: &PointReport| -> f64 {
                 let ids = controller.outputs.iter().flat_map(|output| output.links()).flat_map(Link::lights);

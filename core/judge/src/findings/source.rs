@@ -6,6 +6,7 @@ use orthavis_model::document::{Battery, Source, Switch, Tap, VehicleKind};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
+use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;
 use orthavis_physics::{parked, protection};
 
@@ -279,7 +280,7 @@ fn whole_pair(case: &Case<'_>, battery: &Battery) -> Vec<Proposal> {
         let in_a = 1.1 * out_a * set_v / (0.9 * low);
         let id = free_id(copy, "main-supply");
         let mut feed = plain_feed("source", 0.2, orthavis_model::document::Gauge::Awg(20));
-        let seat = protection::seat(copy, &feed);
+        let seat = protection::seat(&Topology::of(copy), &feed);
         let chosen = seat.best(in_a)?;
         feed.gauge = [20, 18, 16, 14, 12, 10, 8].map(orthavis_model::document::Gauge::Awg).into_iter().find(|g| within(chosen.rating_a, g.ampacity_a(1)))?;
         feed.fuse = Some(chosen);

@@ -2,6 +2,7 @@
 
 use super::case::*;
 use orthavis_model::document::{Build, CircuitKind, Feed, Source, TrackWave};
+use orthavis_model::topology::Topology;
 use orthavis_physics::protection::way;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
@@ -26,7 +27,8 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 /// Parts with a plus and a minus that no bridge protects: id, what it is, what happens.
 fn polarised(build: &Build) -> Vec<(&str, &'static str, &'static str)> {
     let bridges = |id: &str| build.circuits.iter().any(|circuit| circuit.id == id && circuit.parts.bridge == Some(true));
-    let bare = |feed: &Feed| !way(build, feed).any(|feed| bridges(&feed.from)) && build.supplier(&feed.from) == "source";
+    let graph = Topology::of(build);
+    let bare = |feed: &Feed| !way(&graph, feed).any(|feed| bridges(&feed.from)) && graph.supplier(feed) == "source";
     let circuits = build.circuits.iter().filter(|circuit| circuit.parts.bridge != Some(true) && bare(&circuit.feed)).map(|circuit| {
         let (what, why) = match circuit.kind {
             CircuitKind::HoldUp => ("a capacitor", "its electrolytic capacitor is charged backwards half of the time, gets hot and can burst"),

@@ -26,7 +26,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         if behind || feed.number > 0 || matches!(feed.consumer, Consumer::Junction(_) | Consumer::Circuit(_)) {
             continue;
         }
-        let supply = case.build.supplier(&feed.feed.from);
+        let supply = case.graph.supplier(feed.feed);
         for point in case.peaks() {
             let end_v = match feed.consumer {
                 Consumer::Light(_) => point.lights.get(&feed.id).map(|l| l.voltage_v),

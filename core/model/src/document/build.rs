@@ -66,20 +66,6 @@ impl Build {
         serde_json::to_string_pretty(self).unwrap_or_default() + "\n"
     }
 
-    /// What feeds a junction or a small circuit, which pass on what they are fed; `None` for everything else.
-    pub fn passes(&self, id: &str) -> Option<&Feed> {
-        let junction = self.junctions.iter().find(|junction| junction.id == id).map(|junction| &junction.feed);
-        junction.or_else(|| self.circuits.iter().find(|circuit| circuit.id == id).map(|circuit| &circuit.feed))
-    }
-
-    /// The source or converter that supplies `from`, through junctions and small circuits.
-    pub fn supplier<'a>(&'a self, mut from: &'a str) -> &'a str {
-        while let Some(feed) = self.passes(from) {
-            from = &feed.from;
-        }
-        from
-    }
-
     /// Ids of everything that is made and put somewhere: lights, converters, junctions, circuits, controllers.
     pub fn part_ids(&self) -> impl Iterator<Item = &String> {
         let lights = self.lights.iter().map(|one| &one.id).chain(self.converters.iter().map(|one| &one.id));

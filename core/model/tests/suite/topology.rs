@@ -1,7 +1,7 @@
 //! The graph of a build against walks by hand, on trees that nobody planned.
 
 use orthavis_model::demo::BUILDS;
-use orthavis_model::document::{Build, Feed, Fuse, parse};
+use orthavis_model::document::{Build, ConverterKind, Feed, Fuse, parse};
 use orthavis_model::topology::{Node, Topology, Wire};
 use orthavis_testing::{case, cases};
 use proptest::prelude::*;
@@ -24,6 +24,10 @@ fn is_passing(build: &Build, id: &str) -> bool {
     build.junctions.iter().any(|one| one.id == id) || build.circuits.iter().any(|one| one.id == id)
 }
 
+fn passes_short(build: &Build, id: &str) -> bool {
+    is_passing(build, id) || build.converters.iter().any(|one| one.id == id && one.kind == ConverterKind::Boost)
+}
+
 /// Parts that each hang on an earlier one: what kind, on which, and whether its feed has a fuse.
 fn tree() -> impl Strategy<Value = Build> {
     proptest::collection::vec((0usize..5, any::<prop::sample::Index>(), any::<bool>()), 1..24).prop_map(|parts| {
@@ -38,7 +42,12 @@ fn tree() -> impl Strategy<Value = Build> {
             let id = format!("part-{at}");
             match kind {
                 0 => build.junctions.push(orthavis_model::document::Junction { id: id.clone(), feed }),
-                1 => build.converters.push(orthavis_model::document::Converter { id: id.clone(), feed, ..converter.clone() }),
+                1 => build.converters.push(orthavis_model::document::Converter {
+                    id: id.clone(),
+                    feed,
+                    kind: if at % 2 == 0 { ConverterKind::Boost } else { ConverterKind::Buck },
+                    ..converter.clone()
+                }),
                 2 => build.circuits.push(orthavis_model::document::SmallCircuit { id: id.clone(), feed, ..circuit.clone() }),
                 _ => {
                     let feeds = if kind == 3 { vec![feed] } else { vec![feed.clone(), feed] };
@@ -86,6 +95,20 @@ fn holds(build: &Build) {
         let above = ids(&topology, topology.leading_to(topology.from(wire)));
         assert_eq!([vec![feed.id.clone()], above].concat(), way, "{}", feed.id);
         assert_eq!(Some(topology.supply(topology.from(wire))), topology.node(&supply), "{}", feed.id);
+        assert_eq!(topology.supplier(feed.feed), supply, "{}", feed.id);
+        let (short, limiter) = by_hand(build, &feed.id, |id| passes_short(build, id));
+        assert_eq!(ids(&topology, topology.leading_a_short_to(topology.from(wire))), short[1..], "{}", feed.id);
+        assert!(!topology.passes_short(topology.node(&limiter).expect("a part")), "{limiter} limits it");
+        // What a fuse there protects: every wire whose way comes by, with no other fuse before.
+        let protected = |other: &&String| {
+            let (way, _) = by_hand(build, other, |id| passes_short(build, id));
+            way.iter().position(|id| *id == feed.id).is_some_and(|at| way[..at].iter().all(|id| build.feed(id).is_some_and(|feed| feed.feed.fuse.is_none())))
+        };
+        let all = ids(&topology, topology.wires());
+        let (mut zone, mut want) = (ids(&topology, topology.zone(wire).into_iter()), all.iter().filter(protected).cloned().collect::<Vec<_>>());
+        assert_eq!(zone[0], feed.id);
+        (zone.sort_unstable(), want.sort_unstable());
+        assert_eq!(zone, want, "the zone of {}", feed.id);
         let fuse = way.iter().find_map(|id| build.feed(id).and_then(|feed| feed.feed.fuse.clone()));
         assert_eq!(topology.fuse_of(wire).map(|fuse| fuse.rating_a), fuse.map(|fuse| fuse.rating_a), "{}", feed.id);
         if feed.number > 0 {
@@ -96,6 +119,18 @@ fn holds(build: &Build) {
         let (whole, top) = by_hand(build, &feed.id, |_| true);
         assert_eq!(top, "source");
         assert_eq!(ids(&topology, topology.path_to_supply(node)), way);
+        assert_eq!(ids(&topology, topology.path_to_source(node)), whole);
+        assert_eq!(topology.id(node), feed.consumer_id(build));
+        let own = build.feeds().into_iter().filter(|other| other.consumer == feed.consumer).map(|other| other.id);
+        assert_eq!(ids(&topology, topology.inlets(node)), own.collect::<Vec<_>>());
+        let hanging: Vec<String> = build.feeds_from(&feed.id).map(|below| below.id).collect();
+        assert_eq!(ids(&topology, topology.hanging(node).iter().copied()), hanging);
+        let mut below: Vec<&str> = topology.below(node).into_iter().map(|part| topology.id(part)).collect();
+        let mut under: Vec<&str> =
+            build.feeds().iter().filter(|other| by_hand(build, &other.id, |_| true).0[1..].contains(&feed.id)).map(|other| other.consumer_id(build)).collect();
+        (below.sort_unstable(), under.sort_unstable());
+        under.dedup();
+        assert_eq!(below, under, "below {}", feed.id);
         let converters: Vec<&str> = topology.converters_above(topology.from(wire)).map(|one| one.id.as_str()).collect();
         let named: Vec<&str> = whole.iter().skip(1).map(String::as_str).filter(|id| build.converters.iter().any(|one| one.id == *id)).collect();
         assert_eq!(converters, named, "{}", feed.id);

@@ -4,6 +4,7 @@ use super::matrix::Pattern;
 use super::*;
 use crate::circuits::stand_ins;
 use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Light, Load};
+use orthavis_model::topology::Topology;
 use std::collections::{HashMap, HashSet};
 
 /// Two rail places with less than this between them are one node; a conductance of more than 1e6 S would drown
@@ -165,12 +166,13 @@ fn branch_stamp(pattern: &mut Pattern, from: Node, to: Node, branch: usize) -> B
 
 /// The strips at which several supplies meet.
 fn meetings(build: &Build) -> Vec<Meeting> {
+    let graph = Topology::of(build);
     let mut next = build.junctions.len() + build.converters.len();
     let mut found = Vec::new();
     for light in &build.lights {
         let feeds = next..next + light.feeds.len();
         next = feeds.end;
-        let suppliers: HashSet<&str> = light.feeds.iter().map(|feed| build.supplier(&feed.from)).collect();
+        let suppliers: HashSet<&str> = light.feeds.iter().map(|feed| graph.supplier(feed)).collect();
         if suppliers.len() > 1 {
             let converters = (0..build.converters.len()).filter(|index| suppliers.contains(build.converters[*index].id.as_str()));
             found.push(Meeting { feeds, converters: converters.collect() });

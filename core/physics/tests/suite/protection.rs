@@ -2,9 +2,10 @@
 
 use orthavis_model::document::{Build, Draw, Fuse, FuseStyle, Load, parse_value};
 use orthavis_model::states::State;
+use orthavis_model::topology::{Topology, Wire};
 use orthavis_physics::offered::offered_v;
 use orthavis_physics::points::points;
-use orthavis_physics::protection::{charges_a2s, cold_filaments_a, fault_a, filaments_behind, most_fault_a, seat, wants_fuse, way_ohm, zone};
+use orthavis_physics::protection::{charges_a2s, cold_filaments_a, fault_a, filaments_behind, most_fault_a, seat, wants_fuse, way_ohm};
 use orthavis_testing::cases;
 use serde_json::{Value, json};
 
@@ -35,7 +36,8 @@ fn tree() -> Build {
 }
 
 fn ids(build: &Build, first: &str) -> Vec<String> {
-    zone(build, &build.feed(first).expect(first)).into_iter().map(|feed| feed.id).collect()
+    let graph = Topology::of(build);
+    graph.named(graph.zone(graph.wire(first).expect(first))).into_iter().map(|feed| feed.id).collect()
 }
 
 #[test]
@@ -52,30 +54,35 @@ fn a_zone_ends_at_fuses_lights_and_converters() {
 #[test]
 fn a_short_draws_the_voltage_over_every_resistance_on_the_way() {
     let build = tree();
+    let graph = Topology::of(&build);
+    let laid = |id: &str| graph.laid(graph.wire(id).expect(id));
     let ohm = |id: &str| {
-        let feed = build.feed(id).expect(id).feed;
+        let feed = laid(id);
         feed.out_ohm() + feed.back_ohm(None)
     };
     let near = |a: f64, b: f64, what: &str| assert!((a / b - 1.0).abs() < 1e-12, "{what}: {a} against {b}");
     let way = ohm("block") + ohm("rear") + ohm("bare");
-    near(way_ohm(&build, build.feed("bare").expect("bare").feed), way, "the way");
+    near(way_ohm(&graph, laid("bare")), way, "the way");
     let (emf, source) = build.thevenin(State::Reserve);
-    near(fault_a(&build, build.feed("bare").expect("bare").feed), emf / (source + way), "from the battery");
-    assert_eq!(fault_a(&build, build.feed("five").expect("five").feed), 3.0, "behind a module its own limit");
+    near(fault_a(&graph, laid("bare")), emf / (source + way), "from the battery");
+    assert_eq!(fault_a(&graph, laid("five")), 3.0, "behind a module its own limit");
     // A fuse at the branch has the trunk before it, and meets the full battery.
-    let here = seat(&build, build.feed("fused").expect("fused").feed);
+    let here = seat(&graph, laid("fused"));
     let (full, source) = build.thevenin(State::Full);
     let (emf, before) = here.battery.expect("a battery");
     near(before, source + ohm("block") + ohm("rear"), "before the fuse");
     assert_eq!((emf, here.highest_v), (full, full));
-    let behind = seat(&build, build.feed("five").expect("five").feed);
+    let behind = seat(&graph, laid("five"));
     assert_eq!((behind.battery, behind.limit_a, behind.highest_v), (None, 3.0, 5.0));
 }
 
 #[test]
 fn a_fuse_is_wanted_where_the_supply_can_burn_a_wire() {
     let build = tree();
-    let wants = |build: &Build, id: &str| wants_fuse(build, &build.feed(id).expect(id));
+    let wants = |build: &Build, id: &str| {
+        let graph = Topology::of(build);
+        wants_fuse(&graph, graph.wire(id).expect(id))
+    };
     assert!(!wants(&build, "block"), "it has one");
     assert!(!wants(&build, "bare"), "the trunk's fuse is before it");
     // The module's 3 A warm 28 AWG to some 65 °C, and 32 AWG to far more than its insulation stands.
@@ -99,12 +106,12 @@ fn behind_a_step_up_a_short_is_the_batterys() {
     let ohm = |feed: &orthavis_model::document::Feed| feed.out_ohm() + feed.back_ohm(frame);
     let (emf, source) = build.thevenin(State::Reserve);
     let want = (emf - lift.pass_drop_v) / (source + ohm(&lift.feed) + ohm(&behind.feeds[0]));
-    let found = fault_a(&build, &behind.feeds[0]);
+    let graph = Topology::of(&build);
+    let found = fault_a(&graph, &behind.feeds[0]);
     assert!((found / want - 1.0).abs() < 1e-9, "through the diode: {found} A, not {want}");
     assert!(want > lift.max_out_a, "more than it gives of its own");
-    let trunk = build.feed(&lift.id).expect("its feed");
-    assert!(zone(&build, &trunk).iter().any(|feed| feed.id == behind.id), "the fuse before it protects what is behind it");
-    let here = seat(&build, &behind.feeds[0]);
+    assert!(ids(&build, &lift.id).contains(&behind.id), "the fuse before it protects what is behind it");
+    let here = seat(&graph, &behind.feeds[0]);
     assert_eq!(here.highest_v, lift.set_v.expect("a setting").max(build.thevenin(State::Full).0));
     assert!(here.battery.is_some());
 }
@@ -115,9 +122,10 @@ fn behind_a_driver_a_fuse_sees_its_input() {
     let build = orthavis_testing::case("boost-and-driver");
     let driver = build.converters.iter().find(|one| one.kind == orthavis_model::document::ConverterKind::CurrentDriver).expect("a driver");
     let behind = build.lights.iter().find(|light| light.feeds[0].from == driver.id).expect("its light");
-    let before = seat(&build, &driver.feed).highest_v;
+    let graph = Topology::of(&build);
+    let before = seat(&graph, &driver.feed).highest_v;
     assert!(before > 0.0);
-    assert_eq!(seat(&build, &behind.feeds[0]).highest_v, before);
+    assert_eq!(seat(&graph, &behind.feeds[0]).highest_v, before);
 }
 
 #[test]
@@ -138,12 +146,14 @@ fn suppliers_offer_what_their_source_lets_them() {
 #[test]
 fn every_wire_is_somebodys_to_protect() {
     for (name, build) in cases() {
-        let fused: Vec<String> = build.feeds().iter().filter(|feed| feed.feed.fuse.is_some()).flat_map(|feed| zone(&build, feed)).map(|feed| feed.id).collect();
-        for feed in build.feeds() {
-            let times = fused.iter().filter(|id| **id == feed.id).count();
+        let graph = Topology::of(&build);
+        let fused: Vec<Wire> = graph.wires().filter(|wire| graph.laid(*wire).fuse.is_some()).flat_map(|wire| graph.zone(wire)).collect();
+        for wire in graph.wires() {
+            let feed = graph.feed(wire);
+            let times = fused.iter().filter(|other| **other == wire).count();
             assert!(times <= 1, "{name}: {} is in {times} zones", feed.id);
             let straight = feed.feed.from == "source" && matches!(build.source, orthavis_model::document::Source::Battery(_));
-            assert_eq!(straight && times == 0, straight && wants_fuse(&build, &feed), "{name}: {}", feed.id);
+            assert_eq!(straight && times == 0, straight && wants_fuse(&graph, wire), "{name}: {}", feed.id);
         }
     }
 }
@@ -152,17 +162,18 @@ fn every_wire_is_somebodys_to_protect() {
 #[test]
 fn what_rushes_in_at_switch_on() {
     let build = tree();
-    let trunk = build.feed("block").expect("the trunk").feed;
+    let graph = Topology::of(&build);
+    let trunk = graph.wire("block").expect("the trunk");
     // Half of what a capacitor holds, over the resistance of its way: 220 µF, 13.6 V, and the short behind that wire.
     let module = &build.converters[0].feed;
-    let by_hand = 0.5 * 220e-6 * 13.6 * most_fault_a(&build, module);
-    assert!((charges_a2s(&build, trunk) / by_hand - 1.0).abs() < 1e-9, "{} A²s, {by_hand} by hand", charges_a2s(&build, trunk));
-    assert_eq!(charges_a2s(&build, build.feed("near").expect("a lamp").feed), 0.0, "no module is behind it");
-    assert!(filaments_behind(&build, trunk).is_empty());
+    let by_hand = 0.5 * 220e-6 * 13.6 * most_fault_a(&graph, module);
+    assert!((charges_a2s(&graph, trunk) / by_hand - 1.0).abs() < 1e-9, "{} A²s, {by_hand} by hand", charges_a2s(&graph, trunk));
+    assert_eq!(charges_a2s(&graph, graph.wire("near").expect("a lamp")), 0.0, "no module is behind it");
+    assert!(filaments_behind(&graph, trunk).is_empty());
     let mut bulbs = build.clone();
     let Load::Module(lamp) = &mut bulbs.lights[1].load else { panic!("a lamp") };
     lamp.draw = Draw::Filament;
-    let behind = filaments_behind(&bulbs, bulbs.feed("block").expect("the trunk").feed);
+    let behind = filaments_behind(&Topology::of(&bulbs), trunk);
     assert_eq!(behind.iter().map(|light| light.id.as_str()).collect::<Vec<_>>(), ["bare"]);
     let points = points(&bulbs).expect("it can be solved");
     let cold = cold_filaments_a(&behind, &points[0], "block", |_| true).expect("one is lit");

@@ -6,6 +6,7 @@ use orthavis_model::document::{Consumer, FeedRef, FuseStyle};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::laws::fuse::{BREAKS_BADLY, HEADROOM, PROMPT_MULTIPLE, Seat};
 use orthavis_model::practice::{COLD_FILAMENT, above, within as keeps};
+use orthavis_model::topology::Topology;
 use orthavis_model::working::{Rule, fact, plain, quantity};
 use orthavis_physics::protection;
 
@@ -164,15 +165,16 @@ pub(super) fn put(build: &mut Build, id: &str, fuse: &orthavis_model::document::
     Some(())
 }
 
-/// The feed and what it protects: through junctions, the unfused feeds below.
+/// The feed and what its fuse protects.
 fn zone<'a>(build: &'a Build, id: &str) -> Vec<FeedRef<'a>> {
-    let Some(first) = build.feed(id) else { return Vec::new() };
-    protection::protected(build, &first)
+    let graph = Topology::of(build);
+    graph.wire(id).map_or_else(Vec::new, |first| graph.named(protection::protected(&graph, first)))
 }
 
 pub(super) fn ask_of(build: &Build, points: &[PointReport], id: &str) -> Result<Ask, ChooseError> {
-    let feed = build.feed(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?;
-    let zone = zone(build, id);
+    let graph = Topology::of(build);
+    let wire = graph.wire(id).ok_or(ChooseError::Unknown { what: "feed", id: id.into() })?;
+    let (feed, zone) = (graph.feed(wire), zone(build, id));
     let least = |values: &mut dyn Iterator<Item = f64>| values.fold(f64::INFINITY, f64::min);
     let parts = least(
         &mut zone.iter().flat_map(|wire| wire.feed.switch.iter().map(|s| s.rating_a).chain(wire.feed.contact_rating_a.filter(|_| wire.feed.contacts > 0))),
@@ -187,15 +189,15 @@ pub(super) fn ask_of(build: &Build, points: &[PointReport], id: &str) -> Result<
         ampacity_a: least(&mut zone.iter().map(|wire| build.ampacity_a(wire))),
         heat_share: least(&mut zone.iter().map(|wire| build.heat_share(wire.consumer))),
         parts_a: parts.is_finite().then_some(parts),
-        fault_a: least(&mut zone.iter().map(|wire| protection::fault_a(build, wire.feed))),
+        fault_a: least(&mut zone.iter().map(|wire| protection::fault_a(&graph, wire.feed))),
         metric: matches!(feed.feed.gauge, Gauge::Mm2(_)),
         bundled: zone.iter().map(|wire| wire.feed.bundled).max().unwrap_or(1),
         place,
-        seat: protection::seat(build, feed.feed),
+        seat: protection::seat(&graph, feed.feed),
         cold_a: {
-            let bulbs = protection::filaments_behind(build, feed.feed);
+            let bulbs = protection::filaments_behind(&graph, wire);
             points.iter().filter_map(|point| protection::cold_filaments_a(&bulbs, point, id, |_| true)).fold(0.0, f64::max)
         },
-        charges_a2s: protection::charges_a2s(build, feed.feed),
+        charges_a2s: protection::charges_a2s(&graph, wire),
     })
 }

@@ -5,6 +5,7 @@
 
 use super::*;
 use orthavis_model::document::{Load, Pixels};
+use orthavis_model::topology::Topology;
 use orthavis_model::working::{Rule, fact, plain, quantity};
 
 /// What is asked.
@@ -128,7 +129,7 @@ pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
         of(a).total_cmp(&of(b))
     });
     let (level, colour) = asked.map_or((1.0, [1.0; 3]), |lit| (lit.level, lit.colour));
-    let from = build.supplier(&light.feeds[0].from);
+    let from = Topology::of(build).supplier(&light.feeds[0]);
     let others: f64 = orthavis_physics::points::points(build)?
         .iter()
         .map(|point| match build.converters.iter().find(|c| c.id == from) {

@@ -9,6 +9,7 @@ use orthavis_model::document::{Consumer, ControllerKind, FeedRef, FuseStyle};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::laws::fuse::{HEADROOM, PROMPT_MULTIPLE};
 use orthavis_model::practice::{COLD_FILAMENT, within};
+use orthavis_model::topology::Topology;
 use orthavis_physics::protection::wants_fuse;
 
 /// Rounds after which whatever still moves is left; thicker wire moves currents by a percent at most.
@@ -80,7 +81,8 @@ pub fn everything_of(build: &Build) -> Result<Build, ChooseError> {
             count(&before, work)?;
             // A fuse in the own lead of a flight controller would bring the craft down.
             let flies = matches!(feed.consumer, Consumer::Controller(at) if before.controllers[at].kind == ControllerKind::FlightController);
-            let unfused = !flies && sized.feed(&feed.id).is_some_and(|now| wants_fuse(&sized, &now));
+            let graph = Topology::of(&sized);
+            let unfused = !flies && graph.wire(&feed.id).is_some_and(|now| wants_fuse(&graph, now));
             if unfused || feed.feed.fuse.is_some() {
                 fuse_feed(&mut sized, &points, &feed.id)?;
             }

@@ -7,6 +7,7 @@ use super::*;
 use orthavis_judge::driven::Driven;
 use orthavis_model::document::{ConverterKind, Efficiency, Light, Load, Source, VehicleKind};
 use orthavis_model::laws::led::DiodeString;
+use orthavis_model::topology::Topology;
 use orthavis_model::words;
 use orthavis_model::working::{Rule, fact, plain, quantity};
 use orthavis_physics::protection;
@@ -374,13 +375,15 @@ const RECUTS: usize = 2;
 
 /// A lead from the battery brings its fuse: the one that was above, else what is usual there, and wire that it protects.
 fn with_fuse(build: &mut Build, id: &str, out_w: f64, above: Option<&Fuse>) -> Option<()> {
-    let feed = build.feed(id)?;
-    if !protection::wants_fuse(build, &feed) {
+    let graph = Topology::of(build);
+    let wire = graph.wire(id)?;
+    let feed = graph.feed(wire);
+    if !protection::wants_fuse(&graph, wire) {
         return None;
     }
     let low_v = offered_v(build, "source").ok()?.into_iter().map(|(_, volts)| volts).fold(f64::INFINITY, f64::min);
     let current_a = out_w / (0.85 * low_v.max(1.0));
-    let style = above.map(|fuse| fuse.style).or(protection::seat(build, feed.feed).usual().first().copied())?;
+    let style = above.map(|fuse| fuse.style).or(protection::seat(&graph, feed.feed).usual().first().copied())?;
     let rating_a = style.smallest_for(current_a)?;
     let carries = |gauge: &Gauge| gauge.ampacity_a(feed.feed.bundled) * build.heat_share(feed.consumer) >= rating_a;
     let gauge = std::iter::once(feed.feed.gauge).chain(feed.feed.gauge.thicker()).find(carries)?;

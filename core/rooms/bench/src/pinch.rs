@@ -5,11 +5,11 @@
 
 use crate::BenchError;
 use crate::board::PINCH_OHM;
-use crate::spot::feed_index;
-use orthavis_model::document::{Build, Feed, FeedRef, Source};
+use orthavis_model::document::{Build, Feed, Source};
 use orthavis_model::laws::wire::PVC_MOMENT_C;
 use orthavis_model::practice::within;
 use orthavis_model::states::State;
+use orthavis_model::topology::{Topology, Wire};
 use orthavis_physics::protection::{self, diodes_v, limiter_above, seat};
 use serde::Serialize;
 
@@ -48,63 +48,52 @@ pub struct Pinch {
     pub warming: Vec<Warm>,
 }
 
-/// One feed on the way from the supply to the pinch.
-struct Stretch<'a> {
-    id: String,
-    feed: &'a Feed,
-}
-
 /// A pinch at a share of a feed's length, 0 at its supply to 1 at its end, at each state of the source.
 ///
 /// # Errors
 /// When there is no such feed or share.
 pub fn pinch(build: &Build, feed: &str, share: f64) -> Result<Vec<Pinch>, BenchError> {
-    let index = feed_index(build, feed).ok_or_else(|| {
+    let graph = Topology::of(build);
+    let wire = graph.wire(feed).ok_or_else(|| {
         let known: Vec<String> = build.feeds().into_iter().map(|feed| feed.id).collect();
         BenchError::new(feed, format!("there is no feed `{feed}`"), format!("Name {}", crate::or_list(&known)))
     })?;
     if !(0.0..=1.0).contains(&share) {
         return Err(BenchError::new(feed, format!("{share} is no share of a length"), "Give 0 at the supply to 1 at the far end"));
     }
-    let feeds = build.feeds();
-    let way = way(build, &feeds[index]);
-    let ohm = PINCH_OHM + way_ohm(build, feeds[index].feed, share);
-    Ok(build.states().into_iter().map(|state| at_state(build, &way, ohm, state)).collect())
-}
-
-/// From the pinch up to the source or the converter that feeds it.
-fn way<'a>(build: &'a Build, own: &FeedRef<'a>) -> Vec<Stretch<'a>> {
-    let above = protection::way(build, own.feed).zip(protection::way(build, own.feed).skip(1));
-    let above = above.map(|(below, feed)| Stretch { id: below.from.clone(), feed });
-    std::iter::once(Stretch { id: own.id.clone(), feed: own.feed }).chain(above).collect()
+    let way: Vec<Wire> = std::iter::once(wire).chain(graph.leading_a_short_to(graph.from(wire))).collect();
+    let ohm = PINCH_OHM + way_ohm(&graph, graph.laid(wire), share);
+    Ok(build.states().into_iter().map(|state| at_state(&graph, &way, ohm, state)).collect())
 }
 
 /// Resistance out and back to a pinch at a share of a feed, ohm. The frame does not shorten with the wire beside it.
-fn way_ohm(build: &Build, own: &Feed, share: f64) -> f64 {
-    let frame = build.vehicle.frame_return_ohm;
+fn way_ohm(graph: &Topology<'_>, own: &Feed, share: f64) -> f64 {
+    let frame = graph.build().vehicle.frame_return_ohm;
     let back = if own.by_frame(frame) { 0.0 } else { (1.0 - share) * own.back_ohm(frame) };
-    protection::way_ohm(build, own) - (1.0 - share) * own.gauge.ohm(own.length_m) - back
+    protection::way_ohm(graph, own) - (1.0 - share) * own.gauge.ohm(own.length_m) - back
 }
 
-fn at_state(build: &Build, way: &[Stretch<'_>], ohm: f64, state: State) -> Pinch {
+/// `way`: from the pinched feed up to the source or the converter that limits a short.
+fn at_state(graph: &Topology<'_>, way: &[Wire], ohm: f64, state: State) -> Pinch {
+    let (build, pinched) = (graph.build(), graph.laid(way[0]));
     let (emf_v, source_ohm) = build.thevenin(state);
     let by_ohm = |volts: f64, source_ohm: f64| volts / (source_ohm + ohm);
     // What the diode of a step-up keeps.
-    let emf_v = (emf_v - diodes_v(build, way[0].feed)).max(0.0);
-    let fault_a = match (limiter_above(build, way[0].feed), &build.source) {
+    let emf_v = (emf_v - diodes_v(graph, pinched)).max(0.0);
+    let fault_a = match (limiter_above(graph, pinched), &build.source) {
         (Some(converter), _) => converter.max_out_a,
         (None, Source::Rail(_) | Source::Track(_)) => by_ohm(emf_v, source_ohm).min(build.source.max_current_a()),
         (None, Source::Battery(_)) => by_ohm(emf_v, source_ohm),
     };
-    let fuses = way.iter().filter_map(|stretch| {
-        let fuse = stretch.feed.fuse.as_ref()?;
-        let times = fuse.opens_s(fault_a).filter(|_| fuse.breaks(fault_a, seat(build, stretch.feed).highest_v))?;
-        Some((stretch.id.clone(), times))
+    let fuses = way.iter().map(|wire| graph.feed(*wire)).filter_map(|feed| {
+        let fuse = feed.feed.fuse.as_ref()?;
+        let times = fuse.opens_s(fault_a).filter(|_| fuse.breaks(fault_a, seat(graph, feed.feed).highest_v))?;
+        Some((feed.id.clone(), times))
     });
     let first = fuses.min_by(|a, b| a.1[1].total_cmp(&b.1[1]));
     let until_s = first.as_ref().map_or(WATCHED_S, |(_, [_, slow])| *slow);
-    let after = |stretch: &Stretch<'_>, time_s: f64| stretch.feed.gauge.heated_c(stretch.feed.bundled, fault_a, time_s);
-    let hottest = way.iter().max_by(|a, b| after(a, until_s).total_cmp(&after(b, until_s))).unwrap_or(&way[0]);
+    let after = |wire: Wire, time_s: f64| graph.laid(wire).gauge.heated_c(graph.laid(wire).bundled, fault_a, time_s);
+    let hottest = way.iter().copied().max_by(|a, b| after(*a, until_s).total_cmp(&after(*b, until_s))).unwrap_or(way[0]);
     let peak_c = after(hottest, until_s);
     let steps = 40;
     let warming = (0..=steps)
@@ -115,5 +104,5 @@ fn at_state(build: &Build, way: &[Stretch<'_>], ohm: f64, state: State) -> Pinch
         })
         .collect();
     let (fuse, opens_s) = first.map_or((None, None), |(id, times)| (Some(id), Some(times)));
-    Pinch { state, fault_a, fuse, opens_s, survives: within(peak_c, PVC_MOMENT_C), peak_c, hottest: hottest.id.clone(), warming }
+    Pinch { state, fault_a, fuse, opens_s, survives: within(peak_c, PVC_MOMENT_C), peak_c, hottest: graph.feed(hottest).id.clone(), warming }
 }

@@ -6,6 +6,7 @@ use crate::fault::{At, Fault, FaultKind};
 use crate::joints::Joint;
 use orthavis_model::document::{Build, Consumer, Scene};
 use orthavis_model::states::State;
+use orthavis_model::topology::Topology;
 use orthavis_physics::network::SolveError;
 
 /// A fuse that opens within this is open before anyone looks, s.
@@ -123,7 +124,7 @@ fn protector(build: &Build, faults: &[Fault], state: State, blown: &[usize], tri
         let pinch = crate::pinch::pinch(build, &feeds[feed].id, share).ok()?.into_iter().find(|pinch| pinch.state == state)?;
         let fuse = pinch.fuse.as_ref().and_then(|id| feeds.iter().position(|feed| feed.id == *id)).filter(|feed| !blown.contains(feed));
         let above = || {
-            let converter = orthavis_physics::protection::limiter_above(build, feeds[feed].feed)?;
+            let converter = orthavis_physics::protection::limiter_above(&Topology::of(build), feeds[feed].feed)?;
             build.converters.iter().position(|known| known.id == converter.id).filter(|index| !tripped.contains(index))
         };
         fuse.map(Protector::Fuse).or_else(|| above().map(Protector::Converter))

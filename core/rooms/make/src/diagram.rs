@@ -5,6 +5,7 @@
 //! IEC 60617: a fuse is a box with its wire through it, a switch an open lever, a plug a tip in a cup.
 
 use orthavis_model::document::{Build, Consumer, FeedRef, Load, Return, Source};
+use orthavis_model::topology::{Node, Topology, Wire};
 use orthavis_model::words;
 use orthavis_model::working::{counted, plain};
 use serde::Serialize;
@@ -208,6 +209,7 @@ struct Placed {
 
 struct Layout<'a> {
     build: &'a Build,
+    graph: Topology<'a>,
     feeds: Vec<FeedRef<'a>>,
     /// Consumer of each feed, by id.
     consumer: Vec<String>,
@@ -219,10 +221,10 @@ struct Layout<'a> {
 
 impl<'a> Layout<'a> {
     fn of(build: &'a Build) -> Self {
-        let feeds = build.feeds();
+        let (graph, feeds) = (Topology::of(build), build.feeds());
         let consumer = feeds.iter().map(|feed| feed.consumer_id(build).to_owned()).collect();
         let band = vec![0; feeds.len()];
-        let mut layout = Layout { build, feeds, consumer, placed: BTreeMap::new(), band, bands: 0 };
+        let mut layout = Layout { build, graph, feeds, consumer, placed: BTreeMap::new(), band, bands: 0 };
         layout.place("source", 0);
         layout.bands = layout.bands.max(1);
         layout
@@ -260,18 +262,8 @@ impl<'a> Layout<'a> {
 
     /// A light stands right of everything that feeds it.
     fn column_of(&self, light: usize) -> usize {
-        let depth = |from: &str| {
-            let (mut at, mut deep) = (from.to_owned(), 0);
-            while at != "source" && deep < 40 {
-                let up = self.build.passes(&at);
-                let up = up.or_else(|| self.build.converters.iter().find(|one| one.id == at).map(|one| &one.feed));
-                let Some(up) = up else { break };
-                at.clone_from(&up.from);
-                deep += 1;
-            }
-            deep
-        };
-        self.build.lights[light].feeds.iter().map(|feed| depth(&feed.from) + 1).max().unwrap_or(1)
+        let depth = |wire: Wire| 1 + self.graph.path_to_source(self.graph.from(wire)).count();
+        self.graph.inlets(Node::Light(light)).map(depth).max().unwrap_or(1)
     }
 }
 

@@ -4,6 +4,7 @@ use crate::Stage;
 use orthavis_model::document::{Build, Load, Scene};
 use orthavis_model::laws::effect::Inputs;
 use orthavis_model::laws::pixels::asked_a;
+use orthavis_model::topology::Topology;
 use orthavis_model::working::{Fact, Quantity, Rule, fact, quantity};
 use orthavis_physics::network::Solution;
 use orthavis_physics::points::PointError;
@@ -67,6 +68,7 @@ pub(crate) fn all_white_a(build: &Build, lights: &[usize]) -> f64 {
 
 /// Lights of pixels, each controller's together, and those on no chain: who says data to them, and what feeds them.
 pub(crate) fn groups(show: &Show<'_>, build: &Build) -> Vec<(Option<usize>, String, Vec<usize>)> {
+    let graph = Topology::of(build);
     let mut groups: Vec<(Option<usize>, String, Vec<usize>)> = Vec::new();
     for chain in &show.chains {
         let lights: Vec<usize> = chain.pieces.iter().flat_map(|piece| piece.lights.clone()).collect();
@@ -74,7 +76,7 @@ pub(crate) fn groups(show: &Show<'_>, build: &Build) -> Vec<(Option<usize>, Stri
             Some(index) => Some(&build.controllers[index].feed),
             None => lights.first().and_then(|light| build.lights[*light].feeds.first()),
         };
-        let supply = from.map_or("source", |feed| build.supplier(&feed.from)).to_owned();
+        let supply = from.map_or("source", |feed| graph.supplier(feed)).to_owned();
         match groups.iter_mut().find(|group| group.0 == chain.controller && group.1 == supply) {
             Some(group) => group.2.extend(lights),
             None => groups.push((chain.controller, supply, lights)),
