@@ -5,7 +5,8 @@ use crate::points::PointError;
 use orthavis_model::document::{Battery, Build, Load, Scene, Source};
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::states::State;
-use std::collections::{BTreeMap, HashSet};
+use orthavis_model::topology::{Node, Topology, Wire};
+use std::collections::BTreeMap;
 
 const HOURS_A_MONTH: f64 = 24.0 * 30.4;
 
@@ -22,29 +23,29 @@ pub fn idle_a(build: &Build) -> Result<f64, PointError> {
     Ok(network.source(&solution).1.max(0.0))
 }
 
-/// The build without what sits behind an open switch.
+/// The build without what sits behind an open switch. A strip that is fed at several places loses the feeds that are.
 pub fn switches_open(build: &Build) -> Build {
-    let mut dead: HashSet<String> = HashSet::new();
-    let feeds = build.feeds();
-    // Suppliers stand in no particular order: repeat until nothing more falls silent.
-    loop {
-        let before = dead.len();
-        for feed in &feeds {
-            if feed.feed.switch.is_some() || dead.contains(&feed.feed.from) {
-                dead.insert(feed.id.split('#').next().unwrap_or_default().to_owned());
-            }
-        }
-        if dead.len() == before {
-            break;
-        }
-    }
+    let graph = Topology::of(build);
+    let switched = |wire: Wire| graph.laid(wire).switch.is_some();
+    let open = |wire: &Wire| switched(*wire) || graph.path_to_source(graph.from(*wire)).any(switched);
+    let fed = |node: Node| graph.inlets(node).any(|wire| !open(&wire));
     let mut rest = build.clone();
-    rest.junctions.retain(|part| !dead.contains(&part.id));
-    rest.converters.retain(|part| !dead.contains(&part.id));
-    rest.circuits.retain(|part| !dead.contains(&part.id));
-    rest.controllers.retain(|part| !dead.contains(&part.id));
-    rest.lights.retain(|part| !dead.contains(&part.id));
+    retain(&mut rest.junctions, |at| fed(Node::Junction(at)));
+    retain(&mut rest.converters, |at| fed(Node::Converter(at)));
+    retain(&mut rest.circuits, |at| fed(Node::Circuit(at)));
+    retain(&mut rest.controllers, |at| fed(Node::Controller(at)));
+    for (at, light) in rest.lights.iter_mut().enumerate() {
+        let own: Vec<Wire> = graph.inlets(Node::Light(at)).collect();
+        retain(&mut light.feeds, |number| !open(&own[number]));
+    }
+    rest.lights.retain(|light| !light.feeds.is_empty());
     rest
+}
+
+/// Keeps the places that `kept` names.
+fn retain<T>(list: &mut Vec<T>, kept: impl Fn(usize) -> bool) {
+    let mut at = 0..;
+    list.retain(|_| at.next().is_some_and(&kept));
 }
 
 /// Standing loads over a whole day, A; with `ahead_only` those that a main disconnect does not reach.

@@ -61,3 +61,21 @@ fn the_voltage_that_a_feed_starts_with_is_its_converters_less_what_is_lost_on_th
         }
     }
 }
+
+/// A switch takes what is behind it; of a strip with two feeds the one behind it goes, and the strip stays.
+#[test]
+fn open_switches_leave_what_has_another_way() {
+    let mut build = orthavis_testing::case("van-strips");
+    let light = build.lights.iter().position(|light| light.feeds.len() > 1).expect("a strip with two feeds");
+    let (id, feeds) = (build.lights[light].id.clone(), build.lights[light].feeds.len());
+    for feed in build.lights.iter_mut().flat_map(|light| &mut light.feeds) {
+        feed.switch = None;
+    }
+    build.lights[light].feeds[1].switch = Some(orthavis_model::document::Switch { rating_a: 10.0 });
+    let rest = orthavis_physics::parked::switches_open(&build);
+    let left = rest.lights.iter().find(|light| light.id == id).expect("it has another way");
+    assert_eq!(left.feeds, [&build.lights[light].feeds[..1], &build.lights[light].feeds[2..]].concat());
+    build.lights[light].feeds.iter_mut().for_each(|feed| feed.switch = Some(orthavis_model::document::Switch { rating_a: 10.0 }));
+    let rest = orthavis_physics::parked::switches_open(&build);
+    assert!(rest.lights.iter().all(|light| light.id != id), "all {feeds} ways are open");
+}

@@ -3,6 +3,7 @@
 use crate::joints::{Joint, joints};
 use crate::{BenchError, or_list};
 use orthavis_model::document::{Build, Consumer, Load};
+use orthavis_model::topology::{Node, Topology};
 use orthavis_physics::network::Side;
 
 /// A place that a probe can touch. Feeds go by their place in [`Build::feeds`], parts by theirs in the document.
@@ -78,15 +79,12 @@ impl Spot {
         let feeds = build.feeds();
         let fed = |consumer: Consumer| feeds.iter().position(|feed| feed.consumer == consumer);
         match self {
-            Spot::From(feed, side) => {
-                let from = feeds[feed].feed.from.as_str();
-                let junction = || fed(Consumer::Junction(build.junctions.iter().position(|one| one.id == from)?));
-                match build.converters.iter().position(|one| one.id == from) {
-                    _ if from == "source" => Spot::Source(side),
-                    Some(index) => Spot::Out(index, side).terminal(build),
-                    None => junction().map_or(self, |feed| Spot::To(feed, side)),
-                }
-            }
+            Spot::From(feed, side) => match Topology::of(build).node(&feeds[feed].feed.from) {
+                Some(Node::Source) => Spot::Source(side),
+                Some(Node::Converter(index)) => Spot::Out(index, side).terminal(build),
+                Some(Node::Junction(index)) => fed(Consumer::Junction(index)).map_or(self, |feed| Spot::To(feed, side)),
+                _ => self,
+            },
             // A converter's output shares its input's minus.
             Spot::Out(index, Side::Minus) => Spot::In(index, Side::Minus).terminal(build),
             Spot::In(index, side) => fed(Consumer::Converter(index)).map_or(self, |feed| Spot::To(feed, side)),

@@ -8,7 +8,7 @@ use orthavis_model::laws::wire::COPPER_OHM_M;
 use orthavis_model::practice::BOUNCE;
 use orthavis_model::states::Lit;
 use orthavis_model::states::State;
-use orthavis_model::topology::Topology;
+use orthavis_model::topology::{Node, Topology};
 use orthavis_model::working::{Fact, Quantity, Rule, fact, power, quantity};
 use orthavis_physics::circuits::flashing;
 use orthavis_physics::points::{LightReport, PointReport};
@@ -155,16 +155,18 @@ pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Opt
 
 /// Every part with the first feed of each of its suppliers, each after that supplier.
 fn suppliers_first(build: &Build) -> Vec<(String, Consumer)> {
-    let feeds = build.feeds();
+    let graph = Topology::of(build);
     let mut order = Vec::new();
-    let mut ready = vec!["source".to_owned()];
+    let mut ready = vec![Node::Source];
     while let Some(supplier) = ready.pop() {
-        for (index, feed) in feeds.iter().enumerate().filter(|(_, feed)| feed.feed.from == supplier) {
-            if feeds[..index].iter().any(|before| before.consumer == feed.consumer && before.feed.from == supplier) {
+        let hanging = graph.hanging(supplier);
+        for (index, wire) in hanging.iter().enumerate() {
+            if hanging[..index].iter().any(|before| graph.to(*before) == graph.to(*wire)) {
                 continue;
             }
+            let feed = graph.feed(*wire);
             order.push((feed.id.clone(), feed.consumer));
-            ready.push(feed.id.clone());
+            ready.push(graph.to(*wire));
         }
     }
     order
