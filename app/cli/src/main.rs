@@ -197,6 +197,9 @@ enum Command {
     /// Print the table of the document's fields that the page edits by
     #[command(hide = true)]
     Fields,
+    /// Print the list of questions that the page asks by
+    #[command(hide = true)]
+    Operations,
     /// Print the description of the HTTP API (OpenAPI 3.1)
     #[command(hide = true)]
     Openapi,
@@ -284,6 +287,7 @@ fn main() -> ExitCode {
             .map(|()| ExitCode::SUCCESS)
             .map_err(|error| format!("{}: {error}. Name a folder that can be written to.", folder.display())),
         Command::Fields => print(&orthavis_server::fields()).map(|()| ExitCode::SUCCESS),
+        Command::Operations => print(&orthavis_operations::as_typescript()).map(|()| ExitCode::SUCCESS),
         Command::Openapi => print(&orthavis_server::openapi()).map(|()| ExitCode::SUCCESS),
     })
 }

@@ -126,11 +126,18 @@ fn tables_are_files_that_a_spreadsheet_reads() {
     }
 }
 
-/// What the documentation holds of the program's own tables.
+/// What documentation and page hold of the program's own tables.
 #[test]
-fn the_documentation_is_that_of_the_program() {
-    for (command, file) in [("schema", "orthavis.build-1.schema.json"), ("checks", "findings.md")] {
-        let kept = std::fs::read_to_string(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../docs").join(file)).expect(file);
+fn what_is_written_from_the_program_is_of_this_one() {
+    let written = [
+        ("schema", "docs/orthavis.build-1.schema.json"),
+        ("checks", "docs/findings.md"),
+        ("fields", "web/src/api/fields.json"),
+        ("operations", "web/src/api/operations.ts"),
+        ("openapi", "web/openapi.json"),
+    ];
+    for (command, file) in written {
+        let kept = std::fs::read_to_string(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../..").join(file)).expect(file);
         assert!(kept == text(&orthavis(&[command], "").stdout), "{file}: run `cargo xtask api`");
     }
 }

@@ -3,81 +3,9 @@
  * operation of the core goes to a worker and comes back as the response that the server would give; everything else,
  * and whatever the worker cannot do, goes over the network.
  */
+import { OPERATIONS } from "../api/operations";
 import { type Ask, asker } from "./module";
 import type { FromWorker, ToWorker } from "./protocol";
-
-/** Questions that a person waits for at every keystroke. */
-const QUICK = [
-  "solve",
-  "label",
-  "measured",
-  "starter",
-  "add",
-  "adding",
-  "remove",
-  "apply",
-  "choose",
-  "size",
-  "probe",
-  "pinch",
-  "faults",
-  "expect",
-  "verdict",
-  "what-if",
-  "practice",
-  "lesson",
-  "drill",
-  "measure",
-  "make",
-  "cuts",
-  "shopping",
-  "diagram",
-  "labels",
-  "fit",
-  "circuit/view",
-  "pins",
-  "show",
-  "show/frames",
-  "show/arrives",
-  "show/cards",
-  "show/sort",
-  "journal/said",
-];
-/** Questions that search; a newer one of the same name ends the one before. */
-const LONG = [
-  "remedies",
-  "mend",
-  "drain",
-  "discharge",
-  "what-if/csv",
-  "tables",
-  "csv",
-  "report",
-  "diagnose",
-  "correct",
-  "answer",
-  "make/csv",
-  "make/calendar",
-  "diagram/svg",
-  "diagram/dot",
-  "netlist",
-  "circuit",
-  "circuit/choose",
-  "circuit/board",
-  "circuit/netlist",
-  "circuit/csv",
-  "show/json",
-  "show/csv",
-  "show/map",
-  "show/header",
-  "show/source",
-  "journal",
-  "journal/due",
-  "journal/pack",
-  "journal/csv",
-  "journal/calendar",
-  "journal/svg",
-];
 
 /** A question whose last answer took no longer may be answered at once: less than a frame is left of what the eye sees, ms. */
 const SHORT = 12;
@@ -85,26 +13,6 @@ const SHORT = 12;
 /** A called-off search that takes no longer is left to end: a fresh worker is not there sooner, ms. */
 const SOON = 60;
 
-/** Questions whose answer is not JSON. */
-const TEXTS: Record<string, string> = {
-  csv: "text/csv; charset=utf-8; header=present",
-  "what-if/csv": "text/csv; charset=utf-8; header=present",
-  "make/csv": "text/csv; charset=utf-8; header=present",
-  "make/calendar": "text/calendar; charset=utf-8",
-  "diagram/svg": "image/svg+xml",
-  "diagram/dot": "text/plain; charset=utf-8",
-  netlist: "text/plain; charset=utf-8",
-  "circuit/netlist": "text/plain; charset=utf-8",
-  "circuit/csv": "text/csv; charset=utf-8; header=present",
-  "show/json": "text/plain; charset=utf-8",
-  "show/csv": "text/csv; charset=utf-8; header=present",
-  "show/map": "text/csv; charset=utf-8; header=present",
-  "show/header": "text/plain; charset=utf-8",
-  "show/source": "text/plain; charset=utf-8",
-  "journal/csv": "text/csv; charset=utf-8; header=present",
-  "journal/calendar": "text/calendar; charset=utf-8",
-  "journal/svg": "image/svg+xml",
-};
 const PREFIX = "/api/v1/";
 
 /** What answers here at the moment, and why. */
@@ -280,8 +188,8 @@ export function answerAlone(ask: Ask): void {
   settle({ core: "page" });
 }
 
-const isOfCore = (name: string) => QUICK.includes(name) || LONG.includes(name);
-const lineOf = (name: string) => (QUICK.includes(name) ? lines?.quick : LONG.includes(name) ? lines?.long : undefined);
+/** A search has a line of its own, in which a newer one of its name ends the one before. */
+const lineOf = (name: string) => (OPERATIONS[name]?.pace === "search" ? lines?.long : OPERATIONS[name] && lines?.quick);
 
 /** Answers an operation in the page; `null` where it cannot, and the server is to be asked. */
 export async function askHere(name: string, request: Uint8Array, signal?: AbortSignal): Promise<Answered | null> {
@@ -344,7 +252,7 @@ export async function transport(request: Request): Promise<Response> {
   const path = new URL(request.url).pathname;
   const name = path.startsWith(PREFIX) ? path.slice(PREFIX.length) : "";
   if (alone && name === "reference") return responseOf(name, (await lines!.quick.ask(name, new TextEncoder().encode("{}")))!);
-  if (request.method !== "POST" || !isOfCore(name)) return overNetwork(request);
+  if (request.method !== "POST" || !OPERATIONS[name]) return overNetwork(request);
   const body = await request.arrayBuffer();
   const asked = () => askHere(name, new Uint8Array(body.slice(0)), request.signal);
   const answered = await asked();
@@ -387,6 +295,6 @@ export async function startWithout(): Promise<void> {
 
 /** The response that the server would give. */
 function responseOf(name: string, answered: Answered): Response {
-  const kind = answered.status !== 200 ? "application/problem+json" : (TEXTS[name] ?? "application/json");
+  const kind = answered.status !== 200 ? "application/problem+json" : (OPERATIONS[name]?.media ?? "application/json");
   return new Response(answered.answer as Uint8Array<ArrayBuffer>, { status: answered.status, headers: { "content-type": kind } });
 }

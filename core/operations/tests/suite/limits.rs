@@ -4,7 +4,7 @@ use crate::operations::{builds, good};
 use orthavis_core::budget::{self, Budget};
 use orthavis_core::chance::Dice;
 use orthavis_core::document::parse_value;
-use orthavis_operations::{OPERATIONS, TABLES, ask};
+use orthavis_operations::{OPERATIONS, ask};
 use orthavis_testing::{cases, changed, table};
 use serde_json::{Value, json};
 use std::panic::{AssertUnwindSafe, catch_unwind};
@@ -73,7 +73,7 @@ fn every_question_near_the_limits_is_answered_or_refused() {
         let mut dice = Dice::new(seed);
         let begun_from = dice.below(from.len());
         let document = spoiled(&mut dice, &from[begun_from]);
-        for operation in OPERATIONS.iter().chain(TABLES) {
+        for operation in OPERATIONS {
             let Ok(Some(request)) = catch_unwind(|| good(operation.name, &document)) else { continue };
             let bytes = request.to_string();
             let begun = Instant::now();
@@ -111,7 +111,7 @@ fn a_strip_without_a_whole_segment_is_no_work() {
             { "op": "remove", "path": "/lights/0/feeds/1" }, { "op": "replace", "path": "/lights/0/load/length_m", "value": length_m }, { "op": "replace", "path": "/lights/0/load/segment_m", "value": segment_m }]),
         );
         let document = build.to_value();
-        for operation in OPERATIONS.iter().chain(TABLES) {
+        for operation in OPERATIONS {
             let Some(request) = good(operation.name, &document) else { continue };
             let begun = Instant::now();
             let _ = ask(operation.name, request.to_string().as_bytes());

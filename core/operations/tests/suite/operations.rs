@@ -2,7 +2,7 @@
 
 use orthavis_core::budget::{self, Budget};
 use orthavis_core::demo;
-use orthavis_operations::{Media, OPERATIONS, Pace, TABLES, ask, operation};
+use orthavis_operations::{Media, OPERATIONS, Pace, as_typescript, ask, operation};
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
 
@@ -96,7 +96,7 @@ pub fn good(name: &str, build: &Value) -> Option<Value> {
 
 #[test]
 fn every_question_is_answered_for_every_sample_build() {
-    for operation in OPERATIONS.iter().chain(TABLES) {
+    for operation in OPERATIONS {
         for build in builds() {
             let Some(request) = good(operation.name, &build) else { continue };
             let answer = ask(operation.name, request.to_string().as_bytes());
@@ -119,21 +119,33 @@ fn every_question_is_answered_for_every_sample_build() {
     }
 }
 
-/// Every name among the long ones is one, and what is asked at every key is not.
 #[test]
 fn what_is_asked_while_a_hand_moves_is_quick() {
-    let long: BTreeSet<&str> = OPERATIONS.iter().chain(TABLES).filter(|known| known.pace(b"{}") == Pace::Long).map(|known| known.name).collect();
-    assert_eq!(long.len(), 25, "{long:?}");
     for name in ["verdict", "solve", "apply", "add", "remove", "probe", "pinch", "show/frames", "label"] {
         let known = operation(name).expect(name);
-        assert_eq!((known.pace(b"{}"), known.pace(&vec![b' '; 200 * 1024])), (Pace::Quick, Pace::Long), "{name}");
+        assert!(known.is_quick(b"{}") && !known.is_quick(&vec![b' '; 200 * 1024]), "{name}");
+    }
+    for name in ["mend", "remedies", "report", "tables", "diagnose", "journal"] {
+        let known = operation(name).expect(name);
+        assert!(known.pace == Pace::Search && !known.is_quick(b"{}"), "{name}");
+    }
+}
+
+#[test]
+fn the_page_knows_every_question_with_its_pace_and_media() {
+    let list = as_typescript();
+    let lines: Vec<String> = list.lines().filter(|line| line.contains("pace: ") && line.ends_with(" },")).map(|line| line.replace('"', "")).collect();
+    assert_eq!(lines.len(), OPERATIONS.len());
+    for (line, known) in lines.iter().zip(OPERATIONS) {
+        assert!(line.starts_with(&format!("  {}: {{ pace: ", known.name)) && line.contains(known.media.of()), "{line}");
+        assert!(!known.about.trim().is_empty() && known.about.trim().ends_with('.'), "{}", known.name);
     }
 }
 
 #[test]
 fn a_question_goes_by_one_name() {
-    let names: BTreeSet<&str> = OPERATIONS.iter().chain(TABLES).map(|known| known.name).collect();
-    assert_eq!(names.len(), OPERATIONS.len() + TABLES.len());
+    let names: BTreeSet<&str> = OPERATIONS.iter().map(|known| known.name).collect();
+    assert_eq!(names.len(), OPERATIONS.len());
     assert!(names.iter().all(|name| operation(name).is_some_and(|known| known.name == *name)));
 }
 
