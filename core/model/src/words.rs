@@ -25,6 +25,14 @@ macro_rules! words {
                 match self { $($name::$variant => $word),+ }
             }
         }
+
+        impl<'de> ::serde::Deserialize<'de> for $name {
+            fn deserialize<D: ::serde::Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
+                let word = <::std::borrow::Cow<'de, str>>::deserialize(from)?;
+                let known = $name::WORDS.iter().find(|(known, _)| *known == word).map(|(_, value)| *value);
+                known.ok_or_else(|| ::serde::de::Error::unknown_variant(&word, &[$($word),+]))
+            }
+        }
     };
 }
 

@@ -5,16 +5,14 @@ use orthavis_core::arrives::{Arrives, arrives};
 use orthavis_core::cautions::{Caution, cautions};
 use orthavis_core::choose::size::Sized;
 use orthavis_core::choose::{self, Choice};
-#[cfg(feature = "schema")]
-use orthavis_core::document::Part;
 use orthavis_core::document::stands::{Stand, stands};
-use orthavis_core::document::{Build, Chemistry, CircuitKind, Draw, VehicleKind, What, parse, parse_part, parse_value, patched, read_strict};
+use orthavis_core::document::{Build, Chemistry, VehicleKind, parse, parse_value, patched, read_strict};
 use orthavis_core::effect::{Effect, effect};
 use orthavis_core::findings::{Card, Finding, Remedy};
 use orthavis_core::mend::{MendedAll, Until, everything};
 use orthavis_core::picture::{self, Picture, picture};
 use orthavis_core::points::PointReport;
-use orthavis_core::propose::{self, LightWish, PrintedBulb, Wish};
+use orthavis_core::propose::{self, Wish};
 use orthavis_core::remove::{Removal, remove};
 use orthavis_core::report::{Report, report, report_at_once};
 use orthavis_core::resistor::Series;
@@ -210,148 +208,6 @@ pub fn apply(request: ApplyRequest) -> Answer<Applied> {
     Ok(Applied { document: after, effect })
 }
 
-/// A part to add.
-#[derive(Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(tag = "kind", rename_all = "snake_case")]
-pub enum Addition {
-    /// A step-down module set to this voltage.
-    StepDown {
-        /// Output, V.
-        set_v: f64,
-    },
-    /// A converter of the library or of a person's own.
-    Converter {
-        /// The part.
-        #[cfg_attr(feature = "schema", schema(value_type = Part))]
-        part: serde_json::Value,
-        /// `source`, a converter or a junction.
-        from: String,
-    },
-    /// Single LEDs of a usual colour, arranged for their supply.
-    Leds {
-        /// Colour by name.
-        colour: String,
-        /// How many.
-        count: u32,
-        /// Where.
-        place: String,
-        /// `source`, a converter or a junction; absent: whatever fits.
-        from: Option<String>,
-        /// Wire, one way, m.
-        length_m: f64,
-    },
-    /// A light of the library or of a person's own: LEDs, strip, pixels, module or bulb.
-    Light {
-        /// The part.
-        #[cfg_attr(feature = "schema", schema(value_type = Part))]
-        part: serde_json::Value,
-        /// Single LEDs or pixels: how many.
-        count: Option<u32>,
-        /// Strip or pixels: how long, m.
-        piece_m: Option<f64>,
-        /// Where.
-        place: String,
-        /// `source`, a converter or a junction; absent: whatever fits.
-        from: Option<String>,
-        /// Wire, one way, m.
-        length_m: f64,
-    },
-    /// A copy of a light.
-    CopyLight {
-        /// Which.
-        id: String,
-    },
-    /// A point where one feed becomes several.
-    Junction {
-        /// `source`, a converter or a junction.
-        from: String,
-    },
-    /// A small circuit, with parts that do something sensible.
-    Circuit {
-        /// Which.
-        #[cfg_attr(feature = "schema", schema(value_type = CircuitKind))]
-        circuit: String,
-        /// Id of the light that it drives or carries; a gauge has none.
-        light: Option<String>,
-    },
-    /// A board that tells pixels what to do, with all pixels that have none on its first output.
-    Controller {
-        /// `source`, a converter or a junction.
-        from: String,
-    },
-    /// A scene, lit at first like another one.
-    Scene {
-        /// Id of that one; absent: everything is off.
-        like: Option<String>,
-    },
-    /// Something small that is always on.
-    Standing,
-    /// Bulbs that are there.
-    Bulbs {
-        /// Id of a bulb of the library or among the build's own parts.
-        part: String,
-    },
-    /// A bulb by what is printed on it, kept among the build's own parts.
-    OwnBulb {
-        /// How it draws.
-        #[cfg_attr(feature = "schema", schema(value_type = Draw))]
-        draw: String,
-        /// The holder it fits.
-        holder: String,
-        /// V.
-        volts: f64,
-        /// W.
-        watts: f64,
-        /// lm.
-        lumens: f64,
-        /// Colour temperature, K.
-        colour_k: f64,
-    },
-    /// A pack of the library or of a person's own in the battery's place; how it is tapped and used stays.
-    Pack {
-        /// The part.
-        #[cfg_attr(feature = "schema", schema(value_type = Part))]
-        part: serde_json::Value,
-    },
-    /// An existing regulated rail instead of the battery.
-    Rail,
-}
-
-fn wish_of(addition: Addition) -> Answer<Wish> {
-    let misplaced = |wants: &str| Refusal::new("part", "Another kind of part", format!("This place is for {wants}; choose one."));
-    Ok(match addition {
-        Addition::StepDown { set_v } => Wish::StepDown { set_v },
-        Addition::CopyLight { id } => Wish::CopyLight { id },
-        Addition::Junction { from } => Wish::Junction { from },
-        Addition::Circuit { circuit, light } => Wish::Circuit { kind: word_of("circuit", &circuit, CircuitKind::WORDS)?, light },
-        Addition::Controller { from } => Wish::Controller { from },
-        Addition::Scene { like } => Wish::Scene { like },
-        Addition::Standing => Wish::Standing,
-        Addition::Bulbs { part } => Wish::Bulbs { part },
-        Addition::OwnBulb { draw, holder, volts, watts, lumens, colour_k } => {
-            let draw = word_of("draw", &draw, Draw::WORDS)?;
-            Wish::OwnBulb(PrintedBulb { draw, holder, volts, watts, lumens, colour_k })
-        }
-        Addition::Pack { part } => match parse_part(&part)?.what {
-            What::Battery { battery } => Wish::Pack { battery: Box::new(battery) },
-            _ => return Err(misplaced("a battery")),
-        },
-        Addition::Rail => Wish::Rail,
-        Addition::Leds { colour, count, place, from, length_m } => {
-            Wish::Light { what: LightWish::Leds { led: propose::usual_led(&colour)?, count }, place, from, wire_m: length_m }
-        }
-        Addition::Converter { part, from } => match parse_part(&part)?.what {
-            What::Converter { figures } => Wish::Converter { figures: Box::new(figures), from },
-            _ => return Err(misplaced("a converter")),
-        },
-        Addition::Light { part, count, piece_m, place, from, length_m } => {
-            let what = LightWish::of(parse_part(&part)?, count, piece_m).ok_or_else(|| misplaced("a light"))?;
-            Wish::Light { what, place, from, wire_m: length_m }
-        }
-    })
-}
-
 /// A document and a part to add to it.
 #[derive(Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -360,7 +216,7 @@ pub struct AddRequest {
     #[cfg_attr(feature = "schema", schema(value_type = Build))]
     pub document: Box<RawValue>,
     /// The part.
-    #[cfg_attr(feature = "schema", schema(value_type = Addition))]
+    #[cfg_attr(feature = "schema", schema(value_type = Wish))]
     pub part: Box<RawValue>,
 }
 
@@ -368,7 +224,7 @@ pub struct AddRequest {
 pub fn add(request: AddRequest) -> Answer<Build> {
     let build = parse(request.document.get())?;
     let unread = |error: serde_json::Error| Refusal::new("part", "The part cannot be read", format!("{error}. Mend the field it names."));
-    let wish = wish_of(serde_json::from_value(read_strict(request.part.get())?).map_err(unread)?)?;
+    let wish: Wish = serde_json::from_value(read_strict(request.part.get())?).map_err(unread)?;
     Ok(parse_value(&propose::add(&build, &wish)?.to_value())?)
 }
 
@@ -376,29 +232,6 @@ pub fn add(request: AddRequest) -> Answer<Build> {
 pub fn adding(request: AddRequest) -> Answer<Arrives> {
     let before = parse(request.document.get())?;
     Ok(arrives(&before, &add(request)?))
-}
-
-/// A part to take out.
-#[derive(Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(tag = "kind", content = "id", rename_all = "snake_case")]
-pub enum Taken {
-    /// A light: it leaves every scene, and a driver that fed nothing else leaves with it.
-    Light(String),
-    /// A converter: what it fed falls back on what fed it.
-    Converter(String),
-    /// A junction: what it fed falls back on what fed it.
-    Junction(String),
-    /// A small circuit: what it drove falls back on what fed it.
-    Circuit(String),
-    /// A controller.
-    Controller(String),
-    /// A load that is always there.
-    Standing(String),
-    /// A scene, with its minutes of an outing.
-    Scene(String),
-    /// Bulbs of the audit.
-    Bulbs(String),
 }
 
 /// A document and a part to take out of it.
@@ -409,22 +242,12 @@ pub struct RemoveRequest {
     #[cfg_attr(feature = "schema", schema(value_type = Build))]
     pub document: Box<RawValue>,
     /// The part.
-    pub part: Taken,
+    pub part: Removal,
 }
 
 /// Takes a part out with what belongs to it, without keeping the document.
 pub fn take_out(request: RemoveRequest) -> Answer<Build> {
-    let what = match request.part {
-        Taken::Light(id) => Removal::Light(id),
-        Taken::Converter(id) => Removal::Converter(id),
-        Taken::Junction(id) => Removal::Junction(id),
-        Taken::Circuit(id) => Removal::Circuit(id),
-        Taken::Controller(id) => Removal::Controller(id),
-        Taken::Standing(id) => Removal::Standing(id),
-        Taken::Scene(id) => Removal::Scene(id),
-        Taken::Bulbs(id) => Removal::Bulbs(id),
-    };
-    Ok(remove(&parse(request.document.get())?, &what)?)
+    Ok(remove(&parse(request.document.get())?, &request.part)?)
 }
 
 /// What a helper is asked about a part of a document.

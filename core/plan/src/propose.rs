@@ -15,33 +15,55 @@ use orthavis_model::laws::led::{arrange, usual_vf};
 use orthavis_model::practice::{INPUT_V, rating_above, white_of};
 use orthavis_model::vehicle;
 use orthavis_physics::offered::offered_v;
+use serde::{Deserialize, Deserializer};
 use std::collections::BTreeMap;
 
 /// A part to add.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
 pub enum Wish {
-    /// A step-down module set to this voltage, V.
+    /// A step-down module set to this voltage.
     StepDown {
         /// Output, V.
         set_v: f64,
     },
-    /// A converter of the library, fed from a supplier.
+    /// A converter of the library or of a person's own.
     Converter {
-        /// Its figures.
-        figures: Box<Converter>,
+        /// The part.
+        #[serde(deserialize_with = "part")]
+        part: Box<Part>,
         /// `source`, a converter or a junction.
         from: String,
     },
-    /// A light.
-    Light {
-        /// What it is.
-        what: LightWish,
+    /// Single LEDs of a usual colour, arranged for their supply.
+    Leds {
+        /// Colour by name.
+        colour: String,
+        /// How many.
+        count: u32,
         /// Where; empty: nowhere in particular.
         place: String,
-        /// `source`, a converter or a junction; `None`: whatever fits, with a module of its own if nothing does.
+        /// `source`, a converter or a junction; absent: whatever fits.
         from: Option<String>,
         /// Wire, one way, with slack, m.
-        wire_m: f64,
+        length_m: f64,
+    },
+    /// A light of the library or of a person's own: LEDs, strip, pixels, module or bulb.
+    Light {
+        /// The part.
+        #[serde(deserialize_with = "part")]
+        part: Box<Part>,
+        /// Single LEDs or pixels: how many.
+        count: Option<u32>,
+        /// Strip or pixels: how long, m.
+        piece_m: Option<f64>,
+        /// Where; empty: nowhere in particular.
+        place: String,
+        /// `source`, a converter or a junction; absent: whatever fits, with a module of its own if nothing does.
+        from: Option<String>,
+        /// Wire, one way, with slack, m.
+        length_m: f64,
     },
     /// A copy of a light, with its wires and its part in every scene.
     CopyLight {
@@ -56,8 +78,8 @@ pub enum Wish {
     /// A small circuit, with parts that do something sensible.
     Circuit {
         /// Which.
-        kind: CircuitKind,
-        /// The light that it drives or carries; a gauge has none.
+        circuit: CircuitKind,
+        /// Id of the light that it drives or carries; a gauge has none.
         light: Option<String>,
     },
     /// A board that tells pixels what to do, with all pixels that have none on its first output.
@@ -67,29 +89,37 @@ pub enum Wish {
     },
     /// A scene, lit at first like another one.
     Scene {
-        /// Which; none: everything is off.
+        /// Id of that one; absent: everything is off.
         like: Option<String>,
     },
     /// Something small that is always on.
     Standing,
-    /// Bulbs that are there, by their part.
+    /// Bulbs that are there.
     Bulbs {
-        /// A bulb of the library or among the build's own parts.
+        /// Id of a bulb of the library or among the build's own parts.
         part: String,
     },
     /// A bulb by what is printed on it, kept among the build's own parts.
     OwnBulb(PrintedBulb),
-    /// Another pack in the battery's place; how it is tapped and used stays.
+    /// A pack of the library or of a person's own in the battery's place; how it is tapped and used stays.
     Pack {
-        /// Its figures.
-        battery: Box<Battery>,
+        /// The part.
+        #[serde(deserialize_with = "part")]
+        part: Box<Part>,
     },
     /// An existing regulated rail instead of the battery.
     Rail,
 }
 
+/// A part by its own strict reader, whose faults name their fields.
+fn part<'de, D: Deserializer<'de>>(from: D) -> Result<Box<Part>, D::Error> {
+    let value = serde_json::Value::deserialize(from)?;
+    parse_part(&value).map(Box::new).map_err(serde::de::Error::custom)
+}
+
 /// What is printed on a bulb.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PrintedBulb {
     /// How it draws.
     pub draw: Draw,
@@ -105,7 +135,7 @@ pub struct PrintedBulb {
     pub colour_k: f64,
 }
 
-/// A light to add.
+/// A light to add, its figures known.
 #[derive(Clone, Debug)]
 pub enum LightWish {
     /// Single LEDs, arranged for their supply.
@@ -237,15 +267,25 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
     let mut build = build.clone();
     match wish {
         Wish::StepDown { set_v } => add_step_down(&mut build, *set_v),
-        Wish::Converter { figures, from } => add_converter(&mut build, figures, from)?,
-        Wish::Light { what, place, from, wire_m } => add_light(&mut build, what, place, from.as_deref(), *wire_m)?,
+        Wish::Converter { part, from } => match &part.what {
+            What::Converter { figures } => add_converter(&mut build, figures, from)?,
+            _ => return Err(WishError::Misplaced("a converter")),
+        },
+        Wish::Leds { colour, count, place, from, length_m } => {
+            let what = LightWish::Leds { led: usual_led(colour)?, count: *count };
+            add_light(&mut build, &what, place, from.as_deref(), *length_m)?;
+        }
+        Wish::Light { part, count, piece_m, place, from, length_m } => {
+            let what = LightWish::of((**part).clone(), *count, *piece_m).ok_or(WishError::Misplaced("a light"))?;
+            add_light(&mut build, &what, place, from.as_deref(), *length_m)?;
+        }
         Wish::CopyLight { id } => copy_light(&mut build, id)?,
         Wish::Junction { from } => {
             most_v(&build, from)?;
             let id = free_id(&build, "block");
             build.junctions.push(Junction { id, feed: plain_feed(from, 0.3, Gauge::Awg(18)) });
         }
-        Wish::Circuit { kind, light } => crate::soldered::add_circuit(&mut build, *kind, light.as_deref())?,
+        Wish::Circuit { circuit, light } => crate::soldered::add_circuit(&mut build, *circuit, light.as_deref())?,
         Wish::Controller { from } => add_controller(&mut build, from)?,
         Wish::Scene { like } => add_scene(&mut build, like.as_deref())?,
         Wish::Standing => {
@@ -254,12 +294,11 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
         }
         Wish::Bulbs { part } => add_bulbs(&mut build, part)?,
         Wish::OwnBulb(printed) => own_bulb(&mut build, printed)?,
-        Wish::Pack { battery } => {
+        Wish::Pack { part } => {
+            let What::Battery { battery } = &part.what else { return Err(WishError::Misplaced("a battery")) };
             let kept = match &build.source {
-                Source::Battery(old) => {
-                    Battery { used_while_charging: old.used_while_charging, tap: old.tap, tap_limit_a: old.tap_limit_a, ..(**battery).clone() }
-                }
-                Source::Rail(_) | Source::Track(_) => (**battery).clone(),
+                Source::Battery(old) => Battery { used_while_charging: old.used_while_charging, tap: old.tap, tap_limit_a: old.tap_limit_a, ..battery.clone() },
+                Source::Rail(_) | Source::Track(_) => battery.clone(),
             };
             build.source = Source::Battery(kept);
         }

@@ -3,7 +3,9 @@
 use orthavis_model::document::{Build, ConverterKind, Feed, Light};
 
 /// What to take out, by its id.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", content = "id", rename_all = "snake_case")]
 pub enum Removal {
     /// A light: it leaves every scene, and a driver that fed nothing else leaves with it.
     Light(String),

@@ -37,6 +37,9 @@ pub enum WishError {
     /// No such scene.
     #[error("`{0}` is no scene in this build; name one of its own")]
     UnknownScene(String),
+    /// A part of another kind.
+    #[error("this place is for {0}; choose one")]
+    Misplaced(&'static str),
     /// No such bulb.
     #[error("`{0}` is no bulb of the library or of this build; name one")]
     UnknownBulb(String),

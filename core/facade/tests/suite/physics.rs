@@ -3,7 +3,7 @@
 use orthavis_core::document::{Build, Chemistry, Fuse, FuseStyle, Gauge, Source, parse_value};
 use orthavis_core::endurance::Ends;
 use orthavis_core::network::{Network, Point, SolveError};
-use orthavis_core::propose::{LightWish, Wish, WishError, add, starter, usual_led};
+use orthavis_core::propose::{Wish, WishError, add, starter, usual_led};
 use orthavis_core::report::{Report, report};
 use orthavis_core::states::State;
 use orthavis_testing::{case, changed};
@@ -253,12 +253,7 @@ fn endurance_ends_in_the_dark_where_the_light_goes_first() {
 #[test]
 fn added_parts_have_figures_that_work() {
     let empty = starter("new", orthavis_core::document::VehicleKind::Bicycle, None, Chemistry::LiIon, 10, 14.0);
-    let leds = |colour: &str, count: u32, from: &str| Wish::Light {
-        what: LightWish::Leds { led: usual_led(colour).expect("a colour"), count },
-        place: "rear".into(),
-        from: Some(from.into()),
-        wire_m: 1.0,
-    };
+    let leds = |colour: &str, count: u32, from: &str| Wish::Leds { colour: colour.into(), count, place: "rear".into(), from: Some(from.into()), length_m: 1.0 };
     let build = add(&empty, &Wish::StepDown { set_v: 12.0 }).expect("added");
     let build = add(&build, &leds("white", 18, "step-down-12v")).expect("added");
     let build = add(&build, &leds("red", 12, "step-down-12v")).expect("added");
@@ -327,15 +322,12 @@ fn cautions_follow_the_vehicle_and_its_parts() {
 
 #[test]
 fn parts_find_a_supply_that_fits() {
-    use orthavis_core::document::What;
     use orthavis_core::parts::find;
-    use orthavis_core::propose::piece;
-    let part = |id: &str, piece_m: Option<f64>| match find(id).expect(id).what.clone() {
-        What::Light { load, colour } => piece(load, None, piece_m, colour, 20.0),
-        What::Led { led } => LightWish::Leds { led, count: 3 },
-        other => panic!("{other:?}"),
+    let wish = |id: &str, piece_m: Option<f64>| {
+        let part = Box::new(find(id).expect(id).clone());
+        let count = matches!(part.what, orthavis_core::document::What::Led { .. }).then_some(3);
+        Wish::Light { part, count, piece_m, place: "frame".into(), from: None, length_m: 0.6 }
     };
-    let wish = |what: LightWish| Wish::Light { what, place: "frame".into(), from: None, wire_m: 0.6 };
     for (chemistry, series, id, expect) in [
         (Chemistry::LiIon, 10, "strip-12v-white-48", "step-down-12v"),
         (Chemistry::LiIon, 2, "strip-12v-white-48", "step-up-12v"),
@@ -345,7 +337,7 @@ fn parts_find_a_supply_that_fits() {
         (Chemistry::LiIon, 10, "emitter-1w-white", "driver-262ma"),
     ] {
         let empty = starter("new", orthavis_core::document::VehicleKind::Other, None, chemistry, series, 10.0);
-        let built = add(&empty, &wish(part(id, Some(0.5)))).expect(id);
+        let built = add(&empty, &wish(id, Some(0.5))).expect(id);
         assert_eq!(built.lights[0].feeds[0].from, expect, "{id} on {series} cells");
         let stops: Vec<_> = solved(&built).findings.iter().map(|f| f.code).filter(|code| !code.starts_with("fuse.")).collect();
         assert!(stops.iter().all(|code| ["wire.drop", "led.uneven", "source.no_cutoff"].contains(code)), "{id} on {series} cells: {stops:?}");

@@ -9,7 +9,7 @@ use orthavis_model::document::What;
 use orthavis_model::document::{Build, Load, Source, parse, parse_value};
 use orthavis_model::parts::library;
 use orthavis_model::states::State;
-use orthavis_plan::propose::{LightWish, Wish, add, piece};
+use orthavis_plan::propose::{Wish, add};
 use orthavis_testing::{case, changed};
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
@@ -31,12 +31,12 @@ fn every_part_of_the_drawer_lights_up_on_every_vehicle() {
     for build in samples() {
         let before = stops(&build);
         for part in library() {
-            let what = match &part.what {
-                What::Led { led } => LightWish::Leds { led: led.clone(), count: 4 },
-                What::Light { load, colour } => piece(load.clone(), Some(10), Some(0.3), colour.clone(), part.mass_g.unwrap_or(0.0)),
+            let count = Some(match &part.what {
+                What::Led { .. } => 4,
+                What::Light { .. } => 10,
                 _ => continue,
-            };
-            let wish = Wish::Light { what, place: "front".into(), from: None, wire_m: 0.8 };
+            });
+            let wish = Wish::Light { part: Box::new(part.clone()), count, piece_m: Some(0.3), place: "front".into(), from: None, length_m: 0.8 };
             let with = match add(&build, &wish) {
                 Ok(with) => with,
                 Err(error) => {

@@ -5,7 +5,7 @@ use orthavis_model::demo;
 use orthavis_model::document::{Battery, Build, Chemistry, ConverterKind, Draw, Led, Link, Load, Source, Tap, VehicleKind, What, library, parse, parse_value};
 use orthavis_model::edit::plain_feed;
 use orthavis_plan::arrives::arrives;
-use orthavis_plan::propose::{LightWish, PrintedBulb, Wish, WishError, add, piece, starter, usual_led};
+use orthavis_plan::propose::{LightWish, PrintedBulb, Wish, WishError, add, piece, starter};
 use orthavis_plan::remove::{Removal, RemovalError, remove};
 use orthavis_testing::case;
 
@@ -61,8 +61,7 @@ fn both_ways(build: &Build) -> Vec<(Wish, TakesOut)> {
     let suppliers: Vec<String> = ["source".to_owned()].into_iter().chain(suppliers.chain(build.junctions.iter().map(|one| &one.id)).cloned()).collect();
     for from in suppliers {
         ways.push((Wish::Junction { from: from.clone() }, Removal::Junction));
-        let leds = LightWish::Leds { led: usual_led("red").expect("red"), count: 3 };
-        ways.push((Wish::Light { what: leds, place: "rear".into(), from: Some(from), wire_m: 0.7 }, Removal::Light));
+        ways.push((Wish::Leds { colour: "red".into(), count: 3, place: "rear".into(), from: Some(from), length_m: 0.7 }, Removal::Light));
     }
     ways.extend(build.scenes.iter().map(|scene| (Wish::Scene { like: Some(scene.id.clone()) }, Removal::Scene as TakesOut)));
     ways.extend(build.lights.iter().map(|light| (Wish::CopyLight { id: light.id.clone() }, Removal::Light as TakesOut)));
@@ -166,7 +165,11 @@ fn another_pack_is_tapped_and_used_as_the_one_before() {
     (old.tap, old.tap_limit_a, old.used_while_charging) = (Tap::Accessory, Some(2.0), true);
     let pack = library::library().iter().find_map(|part| if let What::Battery { battery } = &part.what { Some(battery.clone()) } else { None });
     let pack: Battery = pack.expect("a pack in the library");
-    let changed = add(&build, &Wish::Pack { battery: Box::new(pack.clone()) }).expect("changed");
+    let changed = add(
+        &build,
+        &Wish::Pack { part: Box::new(orthavis_model::document::Part { what: What::Battery { battery: pack.clone() }, ..library::library()[0].clone() }) },
+    )
+    .expect("changed");
     let Source::Battery(now) = &changed.source else { panic!("a battery") };
     assert_eq!(*now, Battery { tap: Tap::Accessory, tap_limit_a: Some(2.0), used_while_charging: true, ..pack });
     let rail = add(&changed, &Wish::Rail).expect("a rail");
@@ -200,9 +203,7 @@ fn small_things_get_names_of_their_own() {
         build = add(&build, &Wish::Standing).expect("a load");
         build = add(&build, &Wish::Junction { from: "source".into() }).expect("a block");
     }
-    build =
-        add(&build, &Wish::Light { what: LightWish::Leds { led: usual_led("red").expect("red"), count: 3 }, place: "rear".into(), from: None, wire_m: 1.0 })
-            .expect("a light");
+    build = add(&build, &Wish::Leds { colour: "red".into(), count: 3, place: "rear".into(), from: None, length_m: 1.0 }).expect("a light");
     assert_eq!(build.standing.iter().map(|one| one.id.as_str()).collect::<Vec<_>>(), ["alarm", "alarm-2", "alarm-3"]);
     assert_eq!(build.junctions.iter().map(|one| one.id.as_str()).collect::<Vec<_>>(), ["block", "block-2", "block-3"]);
     sound(&build);
@@ -245,12 +246,7 @@ fn a_new_controller_numbers_all_pixels_that_have_none() {
 fn a_number_of_leds_is_that_number() {
     let build = case("trike-arrays");
     for count in 1..=13u32 {
-        let wish = Wish::Light {
-            what: LightWish::Leds { led: usual_led("red").expect("red"), count },
-            place: "front".into(),
-            from: Some("twelve".into()),
-            wire_m: 0.8,
-        };
+        let wish = Wish::Leds { colour: "red".into(), count, place: "front".into(), from: Some("twelve".into()), length_m: 0.8 };
         let with = add(&build, &wish).expect("added");
         let leds = |build: &Build| -> u32 {
             build.lights.iter().map(|light| if let Load::LedArray(array) = &light.load { array.series * array.parallel } else { 0 }).sum()
@@ -284,7 +280,8 @@ fn usual_pixels() -> orthavis_model::document::Pixels {
 fn a_chip_of_more_volts_than_there_are_gets_a_step_up_and_a_driver() {
     let build = starter("pack", VehicleKind::Bicycle, None, Chemistry::LiIon, 3, 10.0);
     let led = Led { colour: "white".into(), vf_v: 30.0, if_a: 0.35, if_max_a: 0.5, n: None, rs_ohm: None };
-    let wish = Wish::Light { what: LightWish::Leds { led, count: 1 }, place: "front".into(), from: None, wire_m: 0.5 };
+    let part = Box::new(orthavis_model::document::Part { what: What::Led { led }, ..library::library()[0].clone() });
+    let wish = Wish::Light { part, count: Some(1), piece_m: None, place: "front".into(), from: None, length_m: 0.5 };
     let after = add(&build, &wish).expect("added");
     let kinds: Vec<ConverterKind> = after.converters.iter().map(|module| module.kind).collect();
     assert_eq!(kinds, [ConverterKind::Boost, ConverterKind::CurrentDriver]);
@@ -302,7 +299,7 @@ fn a_chip_of_more_volts_than_there_are_gets_a_step_up_and_a_driver() {
 fn what_comes_with_a_light_is_said_before_it_is_taken() {
     let build = starter("pack", VehicleKind::Bicycle, None, Chemistry::LiIon, 3, 10.0);
     for count in 1..=9u32 {
-        let wish = Wish::Light { what: LightWish::Leds { led: usual_led("white").expect("known"), count }, place: "rear".into(), from: None, wire_m: 0.5 };
+        let wish = Wish::Leds { colour: "white".into(), count, place: "rear".into(), from: None, length_m: 0.5 };
         let after = add(&build, &wish).expect("added");
         let leds: u32 = after.lights.iter().map(|light| if let Load::LedArray(array) = &light.load { array.series * array.parallel } else { 0 }).sum();
         assert_eq!(leds, count);
@@ -320,8 +317,9 @@ fn a_strip_on_a_low_rail_is_cut_again_or_lifted() {
     let mut build = starter("pack", VehicleKind::Drone, None, Chemistry::LiIon, 2, 2.0);
     build = add(&build, &Wish::Rail).expect("a rail");
     let part = library::library().iter().find(|part| matches!(&part.what, What::Light { load: Load::Strip(strip), .. } if strip.voltage_v == 12.0));
-    let what = LightWish::of(part.expect("a strip").clone(), None, Some(0.3)).expect("a light");
-    build = add(&build, &Wish::Light { what, place: "belly".into(), from: Some("source".into()), wire_m: 0.2 }).expect("added");
+    let part = Box::new(part.expect("a strip").clone());
+    let wish = Wish::Light { part, count: None, piece_m: Some(0.3), place: "belly".into(), from: Some("source".into()), length_m: 0.2 };
+    build = add(&build, &wish).expect("added");
     let choices = orthavis_plan::choose::supply::for_light(&build, &build.lights[0].id).expect("choices");
     let works = |choice: &&orthavis_plan::choose::Choice| choice.works;
     let titles: Vec<&str> = choices.iter().filter(works).map(|choice| choice.title.as_str()).collect();

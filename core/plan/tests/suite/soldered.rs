@@ -30,7 +30,7 @@ fn every_kind_is_added_with_parts_that_work_and_taken_out_again() {
     let plain = bench();
     for kind in KINDS {
         let light = (kind != CircuitKind::BatteryGauge).then(|| "one".to_owned());
-        let built = add(&plain, &Wish::Circuit { kind, light: light.clone() }).unwrap_or_else(|error| panic!("{kind:?}: {error}"));
+        let built = add(&plain, &Wish::Circuit { circuit: kind, light: light.clone() }).unwrap_or_else(|error| panic!("{kind:?}: {error}"));
         // Read as if it came from a file: every rule of the document holds.
         let read = parse(&built.to_value().to_string()).unwrap_or_else(|error| panic!("{kind:?}: {error}"));
         assert_eq!(read, built, "{kind:?}");
@@ -46,7 +46,7 @@ fn every_kind_is_added_with_parts_that_work_and_taken_out_again() {
         if let Some(light) = light {
             assert_eq!(built.lights[0].feeds[0].from, own.id);
             assert_eq!(own.feed.length_m, 0.4, "{kind:?}: the wire that was there goes to the circuit");
-            let twice = add(&built, &Wish::Circuit { kind, light: Some(light.clone()) });
+            let twice = add(&built, &Wish::Circuit { circuit: kind, light: Some(light.clone()) });
             assert_eq!(twice.err(), Some(WishError::DrivenAlready(light)), "{kind:?}");
         }
         let gone = remove(&built, &Removal::Circuit(own.id.clone())).expect("gone");
@@ -55,7 +55,7 @@ fn every_kind_is_added_with_parts_that_work_and_taken_out_again() {
         let back = plain.lights[0].feeds[0].length_m + if kind == CircuitKind::BatteryGauge { 0.0 } else { 0.1 };
         assert!((feed.length_m - back).abs() < 1e-9 && feed.fuse == plain.lights[0].feeds[0].fuse, "{kind:?}: {feed:?}");
     }
-    assert!(matches!(add(&plain, &Wish::Circuit { kind: CircuitKind::Switch, light: Some("none".into()) }), Err(WishError::UnknownLight(_))));
+    assert!(matches!(add(&plain, &Wish::Circuit { circuit: CircuitKind::Switch, light: Some("none".into()) }), Err(WishError::UnknownLight(_))));
 }
 
 #[test]

@@ -1,7 +1,7 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { memo, useState } from "react";
-import { type Addition, type Build, type Chemistry, type SourceSheet, answer, api, problemOf } from "../../api/client";
+import { type Wish, type Build, type Chemistry, type SourceSheet, answer, api, problemOf } from "../../api/client";
 import { useParts } from "../../api/reference";
 import { called, capital } from "../../build/fields";
 import { useChange } from "../../build/useChange";
@@ -119,7 +119,7 @@ interface PickProps {
   label: SourceSheet["label"] | null;
   own: Build["parts"];
   edit: EditorProps["edit"];
-  onAdd: (part: Addition) => void;
+  onAdd: (part: Wish) => void;
 }
 
 /** A digital track, as most are, until it is measured. */

@@ -1,6 +1,6 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
-import type { Addition, Build, Draw } from "../../api/client";
+import type { Wish, Build, Draw } from "../../api/client";
 import { useParts, useReference } from "../../api/reference";
 import { capital, escaped, wordsOf } from "../../build/fields";
 import { useChange } from "../../build/useChange";
@@ -208,7 +208,7 @@ function AuditEditor({ build, edit, replace }: Part) {
 }
 
 /** A bulb that is not in the drawer, by what is printed on it; it travels with the build. */
-function OwnBulb({ holders, onAdd }: { holders: string[]; onAdd: (part: Addition) => void }) {
+function OwnBulb({ holders, onAdd }: { holders: string[]; onAdd: (part: Wish) => void }) {
   const [open, setOpen] = useState(false);
   const [draw, setDraw] = useState<Draw>("filament");
   const [holder, setHolder] = useState("");

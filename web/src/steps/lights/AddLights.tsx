@@ -1,7 +1,7 @@
 import { Box, Button } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Addition, type Build, type Part, answer, api, problemOf } from "../../api/client";
+import { type Wish, type Build, type Part, answer, api, problemOf } from "../../api/client";
 import { useParts, useReference } from "../../api/reference";
 import { fieldOf } from "../../build/fields";
 import { numberOf } from "../../build/useSolved";
@@ -55,7 +55,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
   const length = typed ?? build.places?.find((known) => known.name === place)?.string_m ?? 1;
   const parts = all.filter((part) => kindOf(part) === kind);
   const part = parts.find((known) => known.id === chosen) ?? parts.find((known) => known.id === "led-5mm-red") ?? parts[0];
-  const wish: Addition | undefined = part && {
+  const wish: Wish | undefined = part && {
     kind: "light",
     part,
     place,
@@ -140,7 +140,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
 }
 
 /** What would come with it, and what it asks, before it is added. */
-function Arriving({ build, wish }: { build: Build; wish: Addition }) {
+function Arriving({ build, wish }: { build: Build; wish: Wish }) {
   const asked = useQuery({
     queryKey: ["adding", numberOf(build), wish],
     queryFn: ({ signal }) => answer(api.POST("/api/v1/adding", { body: { document: build, part: wish }, signal })),

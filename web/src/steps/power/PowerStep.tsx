@@ -1,6 +1,6 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
-import type { Addition, Build, Converter } from "../../api/client";
+import type { Wish, Build, Converter } from "../../api/client";
 import { useParts } from "../../api/reference";
 import { called, capital } from "../../build/fields";
 import { useChange } from "../../build/useChange";
@@ -151,7 +151,7 @@ function AddConverter({ build, replace, onSelect, suppliers }: EditorProps & { s
   const [from, setFrom] = useState("source");
   const part = parts.find((known) => known.id === chosen);
   const { add, busy } = useChange(build, replace);
-  const wish: Addition = part ? { kind: "converter", part, from } : { kind: "step_down", set_v: volts };
+  const wish: Wish = part ? { kind: "converter", part, from } : { kind: "step_down", set_v: volts };
   const onAdd = () => add(wish, { onSuccess: (document) => onSelect(document.converters.at(-1)?.id ?? null) });
   return (
     <Card title="Add a module">
