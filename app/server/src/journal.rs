@@ -103,7 +103,7 @@ fn of_other(event: &Event, build: i64) -> Option<(String, String)> {
 
 fn unread(error: DocumentError) -> Problem {
     let mut problem = Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "events", "The events cannot be read", error.to_string());
-    problem.errors = error.faults;
+    problem.refusal.errors = error.faults;
     problem
 }
 

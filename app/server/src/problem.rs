@@ -3,27 +3,18 @@
 use crate::stored::StoredBuild;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use orthavis_core::document::{DocumentError, Fault};
+use orthavis_core::document::DocumentError;
 use orthavis_operations::Refusal;
 use orthavis_store::StoreError;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-/// RFC 9457 problem details.
+/// RFC 9457 problem details: what the core says, and what only a server knows.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Problem {
-    /// A name for this kind of problem.
-    #[serde(rename = "type")]
-    pub kind: &'static str,
-    /// The kind in a few words.
-    pub title: &'static str,
-    /// HTTP status.
-    pub status: u16,
-    /// What happened and what to do.
-    pub detail: String,
-    /// Fields at fault.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub errors: Vec<Fault>,
+    /// What is wrong.
+    #[serde(flatten)]
+    pub refusal: Refusal,
     /// Number of the request, as the server's log and `X-Request-Id` have it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub request: Option<String>,
@@ -38,7 +29,7 @@ pub type Answer<T> = Result<T, Problem>;
 impl Problem {
     /// A problem of its own kind, with no fields at fault.
     pub fn new(status: StatusCode, kind: &'static str, title: &'static str, detail: impl Into<String>) -> Self {
-        Problem { kind, title, status: status.as_u16(), detail: detail.into(), errors: Vec::new(), request: None, current: None }
+        Refusal { status: status.as_u16(), ..Refusal::new(kind, title, detail) }.into()
     }
 
     /// Something that no request should bring about.
@@ -51,9 +42,9 @@ impl Problem {
 impl IntoResponse for Problem {
     fn into_response(mut self) -> Response {
         self.request = crate::request_id::current();
-        let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let status = StatusCode::from_u16(self.refusal.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
         if status.is_server_error() {
-            tracing::error!(request = self.request, kind = self.kind, detail = %self.detail, "request failed");
+            tracing::error!(request = self.request, kind = self.refusal.kind, detail = %self.refusal.detail, "request failed");
         }
         let body = serde_json::to_vec(&self).unwrap_or_default();
         (status, [(header::CONTENT_TYPE, "application/problem+json"), (header::CACHE_CONTROL, "no-store")], body).into_response()
@@ -61,8 +52,8 @@ impl IntoResponse for Problem {
 }
 
 impl From<Refusal> for Problem {
-    fn from(Refusal { kind, title, status, detail, errors }: Refusal) -> Self {
-        Problem { kind, title, status, detail, errors, request: None, current: None }
+    fn from(refusal: Refusal) -> Self {
+        Problem { refusal, request: None, current: None }
     }
 }
 
@@ -89,7 +80,7 @@ impl From<StoreError> for Problem {
                     "This build cannot be read",
                     format!("{detail} It is kept as it is: look at it as text, export it, or restore an older revision."),
                 );
-                problem.errors = error.faults;
+                problem.refusal.errors = error.faults;
                 problem
             }
             StoreError::TooLarge(_) => Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "too-large", "Too large", format!("{detail}.")),

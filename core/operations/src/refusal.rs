@@ -14,13 +14,14 @@ pub type Answer<T> = Result<T, Refusal>;
 
 /// RFC 9457 problem details, without what only a server knows.
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Refusal {
     /// A name for this kind of problem.
     #[serde(rename = "type")]
     pub kind: &'static str,
     /// The kind in a few words.
     pub title: &'static str,
-    /// As HTTP counts it.
+    /// HTTP status.
     pub status: u16,
     /// What happened and what to do.
     pub detail: String,

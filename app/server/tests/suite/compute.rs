@@ -46,7 +46,7 @@ async fn closing_ends_what_runs_and_takes_nothing_more() {
     assert_eq!(ends.recv().await.expect("it ends"), Stopped::CalledOff);
     assert!(asked.await.expect("an end"));
     let refused = hands.compute(|| Ok(())).await.expect_err("a refusal");
-    assert_eq!(refused.status, StatusCode::SERVICE_UNAVAILABLE.as_u16());
+    assert_eq!(refused.refusal.status, StatusCode::SERVICE_UNAVAILABLE.as_u16());
 }
 
 #[tokio::test]
@@ -54,7 +54,7 @@ async fn a_panic_is_a_problem_and_costs_no_turn() {
     let hands = Hands::of(Pool::new());
     for _ in 0..2 * hands.0.free() {
         let broken = hands.compute(|| -> Answer<()> { panic!("on purpose") }).await.expect_err("a refusal");
-        assert_eq!(broken.status, StatusCode::INTERNAL_SERVER_ERROR.as_u16());
+        assert_eq!(broken.refusal.status, StatusCode::INTERNAL_SERVER_ERROR.as_u16());
     }
     assert_eq!(hands.compute(|| Ok(7)).await.ok(), Some(7));
 }
