@@ -1,14 +1,18 @@
 //! The bench from the command line: the same questions as the page's, for people or as JSON.
 
-use crate::{print, read_text};
+use crate::out::{Document, Failure, Out, Outcome};
 use clap::{Args, Subcommand};
+use orthavis_core::bench::diagnose::Diagnosis;
+use orthavis_core::bench::expect::Check;
 use orthavis_core::bench::meter::{Serial, Setting};
+use orthavis_core::bench::pinch::Pinch;
 use orthavis_core::bench::spot::Spot;
-use orthavis_core::document::parse;
-use orthavis_operations::ask;
-use serde_json::{Value, json};
-use std::path::{Path, PathBuf};
-use std::process::ExitCode;
+use orthavis_core::working::plain;
+use orthavis_operations::bench::{DiagnoseRequest, ExpectRequest, PinchRequest, ProbeRequest, Probed, ReadRequest, SawRequest};
+use orthavis_operations::bench::{diagnosed, expected, pinched, probe};
+use serde::Serialize;
+use std::collections::BTreeMap;
+use std::path::PathBuf;
 
 #[derive(Subcommand)]
 #[command(defer = true)]
@@ -40,9 +44,6 @@ pub enum Bench {
         /// As a simulated meter of this serial number shows it
         #[arg(long, value_name = "SERIAL")]
         meter: Option<u64>,
-        /// Print JSON
-        #[arg(long)]
-        json: bool,
     },
     /// What a pinched wire does: current, fuse, heat
     Pinch {
@@ -57,9 +58,6 @@ pub enum Bench {
         /// State of the source [default: the one with the weakest protection]
         #[arg(long)]
         state: Option<String>,
-        /// Print JSON
-        #[arg(long)]
-        json: bool,
     },
     /// What every reading should be, in the order in which a careful person takes them
     Expect {
@@ -68,9 +66,6 @@ pub enum Bench {
         /// State of the source [default: the fullest]
         #[arg(long)]
         state: Option<String>,
-        /// Print JSON
-        #[arg(long)]
-        json: bool,
     },
     /// What is wrong, from what was seen and read, and what to check next
     Diagnose {
@@ -87,9 +82,6 @@ pub enum Bench {
         /// Hold two faults at once possible
         #[arg(long)]
         pairs: bool,
-        /// Print JSON
-        #[arg(long)]
-        json: bool,
     },
 }
 
@@ -103,228 +95,213 @@ pub struct At {
     pub(crate) state: Option<String>,
 }
 
-impl At {
-    /// A scene, at the fullest state.
-    pub(crate) fn scene(scene: Option<String>) -> Self {
-        At { scene, state: None }
-    }
-}
-
-/// The question's answer, or its refusal in words.
-pub(crate) fn asked(name: &str, question: &Value) -> Result<Value, String> {
-    let answer = ask(name, question.to_string().as_bytes()).map_err(|refusal| refusal.detail)?;
-    serde_json::from_slice(&answer).map_err(|error| error.to_string())
-}
-
-pub(crate) fn document(file: &Path) -> Result<Value, String> {
-    let text = read_text(file)?;
-    parse(&text).map_err(|error| format!("{} cannot be used:\n{error}", file.display()))?;
-    serde_json::from_str(&text).map_err(|error| error.to_string())
-}
-
-pub(crate) fn scene(document: &Value, at: &At) -> Result<String, String> {
-    let first = document.pointer("/scenes/0/id").and_then(Value::as_str).map(str::to_owned);
-    at.scene.clone().or(first).ok_or_else(|| "this build has no scene; add one in the workshop".to_owned())
-}
-
-fn put(json: bool, value: &Value, words: impl FnOnce() -> String) -> Result<ExitCode, String> {
-    let text = if json { serde_json::to_string_pretty(value).map_err(|error| error.to_string())? + "\n" } else { words() };
-    print(&text)?;
-    Ok(ExitCode::SUCCESS)
-}
-
-/// Four significant figures.
-fn figure(value: f64) -> String {
-    if value == 0.0 {
-        return "0".to_owned();
-    }
-    let digits = (3 - value.abs().log10().floor() as i32).clamp(0, 9) as usize;
-    format!("{value:.digits$}")
-}
-
-fn number(value: &Value) -> String {
-    value.as_f64().map_or_else(|| "open".to_owned(), figure)
-}
-
-/// A figure as people read it; a share of light in percent.
-fn with_unit(value: &Value, unit: &str) -> String {
-    match (value.as_f64(), unit) {
+/// A figure as people read it, a share of light in percent; an open circuit has none.
+fn figure(value: Option<f64>, unit: &str) -> String {
+    match (value, unit) {
         (None, _) => "open".to_owned(),
         (Some(share), "1") => format!("{:.0} % of its light", 100.0 * share),
-        (Some(value), unit) => format!("{} {unit}", figure(value)),
+        (Some(value), unit) => plain(value, unit),
     }
 }
 
-pub fn run(bench: &Bench) -> Result<ExitCode, String> {
+pub fn run(bench: &Bench, out: Out) -> Outcome {
     match bench {
-        Bench::Probe { file, points, at, fault, amps, ohms, all, meter, json } => {
-            let document = document(file)?;
+        Bench::Probe { file, points, at, fault, amps, ohms, all, meter } => {
+            let document = Document::read(file)?;
             let pair = match (points.as_slice(), *all || amps.is_some()) {
                 ([red, black], false) => Some([red.clone(), black.clone()]),
                 ([], true) => None,
-                _ => return Err("name two points, as in `orthavis probe trike.json tail:to+ source-`, or give --all or --amps FEED".to_owned()),
-            };
-            let mut question = json!({ "document": document, "scene": scene(&document, at)?, "state": at.state, "faults": fault });
-            if *ohms {
-                question["ohms"] = json!([pair]);
-                question["meter"] = json!(meter);
-            }
-            let probed = asked("probe", &question)?;
-            let shows = |setting: Setting, value: f64| meter.map_or(value, |serial| Serial(serial).shows(setting, value));
-            // Of a show, which frame this is.
-            let frame = |mut told: Value| {
-                if let (Some(told), Some(at)) = (told.as_object_mut(), probed.get("frame_s")) {
-                    told.insert("frame_s".into(), at.clone());
+                _ => {
+                    return Err(Failure::Usage("name two points, as in `orthavis probe trike.json tail:to+ source-`, or give --all or --amps FEED".to_owned()));
                 }
-                told
             };
-            let of_frame = probed["frame_s"].as_f64().map_or_else(String::new, |at| format!("at {at:.2} s of its show, where its pixels together take most\n"));
-            if *all {
-                let volts: serde_json::Map<String, Value> = (probed["volts"].as_object().into_iter().flatten())
-                    .map(|(point, volts)| (point.clone(), json!(shows(Setting::Volts, volts.as_f64().unwrap_or(f64::NAN)))))
-                    .collect();
-                let lines = || volts.iter().map(|(point, volts)| format!("{:>12} V  {point}\n", number(volts))).collect::<String>();
-                return put(*json, &frame(json!({ "volts": volts })), || lines() + &of_frame);
-            }
-            if let Some(feed) = amps {
-                let amps = probed["amps"].get(feed).and_then(Value::as_f64).ok_or_else(|| format!("there is no feed `{feed}`"))?;
-                let amps = shows(Setting::Amps, amps);
-                return put(*json, &frame(json!({ "amps": amps })), || format!("{} A\n{of_frame}", figure(amps)));
-            }
-            if *ohms {
-                let ohms = probed["ohms"][0].clone();
-                return put(*json, &json!({ "ohms": ohms }), || format!("{} ohm\n", number(&ohms)));
-            }
-            let [red, black] = pair.unwrap_or_default();
-            let build = parse(&document.to_string()).map_err(|error| error.to_string())?;
-            let spot = |name: &str| {
-                let spot = Spot::parse(&build, name).map_err(|error| error.to_string())?;
-                Ok::<f64, String>(probed["volts"][spot.name(&build)].as_f64().unwrap_or(0.0))
-            };
-            let volts = shows(Setting::Volts, spot(&red)? - spot(&black)?);
-            put(*json, &frame(json!({ "volts": volts })), || format!("{} V\n{of_frame}", figure(volts)))
+            let asked = Reading { pair, amps: amps.as_deref(), ohms: *ohms, meter: meter.map(Serial) };
+            let probed = probe(ProbeRequest {
+                document: document.raw()?,
+                scene: document.scene(at.scene.as_ref())?,
+                state: at.state.clone(),
+                faults: fault.clone(),
+                ohms: asked.pair.iter().filter(|_| *ohms).cloned().collect(),
+                meter: meter.filter(|_| *ohms),
+                aftermath: false,
+            })?;
+            asked.put(&document, &probed, out)
         }
-        Bench::Pinch { file, feed, at, state, json } => {
-            let found = asked("pinch", &json!({ "document": document(file)?, "feed": feed, "at": at }))?;
-            let all = found.as_array().cloned().unwrap_or_default();
-            let pinch = match &state {
-                Some(state) => all.iter().find(|pinch| pinch["state"] == state.as_str()).ok_or_else(|| format!("this source has no state `{state}`"))?,
+        Bench::Pinch { file, feed, at, state } => {
+            let all = pinched(PinchRequest { document: Document::read(file)?.raw()?, feed: feed.clone(), at: *at })?;
+            let pinch = match state {
+                Some(state) => all.iter().find(|pinch| pinch.state.word() == state).ok_or_else(|| format!("this source has no state `{state}`"))?,
                 // The one that hurts most: nothing opens, or the wire gets hottest.
                 None => {
-                    let heat = |pinch: &Value| (pinch["fuse"].is_null(), pinch["peak_c"].as_f64().unwrap_or(0.0));
-                    all.iter().max_by(|a, b| heat(a).partial_cmp(&heat(b)).unwrap_or(std::cmp::Ordering::Equal)).ok_or("this source has no state")?
+                    let worse = |a: &&Pinch, b: &&Pinch| (a.fuse.is_none(), a.peak_c).partial_cmp(&(b.fuse.is_none(), b.peak_c));
+                    all.iter().max_by(|a, b| worse(a, b).unwrap_or(std::cmp::Ordering::Equal)).ok_or("this source has no state")?
                 }
             };
-            let told = json!({ "fault_a": pinch["fault_a"], "fuse": pinch["fuse"], "opens_s": pinch["opens_s"], "survives": pinch["survives"], "peak_c": pinch["peak_c"] });
-            put(*json, &told, || {
-                let opens = match (pinch["fuse"].as_str(), pinch["opens_s"].as_array()) {
-                    (Some(fuse), Some(times)) => format!("the fuse of {fuse} opens after {} to {} s", number(&times[0]), number(&times[1])),
-                    _ => "NO FUSE OPENS".to_owned(),
-                };
-                let end = if pinch["survives"] == true { "the wire survives" } else { "THE WIRE BURNS" };
-                format!(
-                    "{} A, {}: {opens}; {end}, {} °C at {}\n",
-                    number(&pinch["fault_a"]),
-                    pinch["state"].as_str().unwrap_or(""),
-                    number(&pinch["peak_c"]),
-                    pinch["hottest"].as_str().unwrap_or("")
-                )
-            })
+            out.put(pinch, || pinch_words(pinch))
         }
-        Bench::Expect { file, state, json } => {
-            let list = asked("expect", &json!({ "document": document(file)?, "state": state }))?;
-            put(*json, &list, || {
-                let line = |check: &Value| {
-                    let text = |name: &str| check[name].as_str().unwrap_or("").to_owned();
-                    let probes: Vec<&str> = check["probes"].as_array().into_iter().flatten().filter_map(Value::as_str).collect();
-                    let limit = |name: &str| check[name].as_f64().map_or_else(|| "any".to_owned(), figure);
-                    format!(
-                        "{}\n    {}\n    {} {}: {} (fine: {} to {})\n",
-                        text("title"),
-                        text("how"),
-                        text("setting"),
-                        probes.join(" "),
-                        with_unit(&check["expected"], &text("unit")),
-                        limit("low"),
-                        limit("high")
-                    )
-                };
-                list.as_array().into_iter().flatten().map(line).collect()
-            })
+        Bench::Expect { file, state } => {
+            let list = expected(ExpectRequest { document: Document::read(file)?.raw()?, state: state.clone() })?;
+            out.put(&list, || list.iter().map(check_words).collect())
         }
-        Bench::Diagnose { file, at, saw, read, pairs, json } => {
-            let document = document(file)?;
-            let saw = saw.iter().map(|text| saw_of(text)).collect::<Vec<_>>();
-            let read = read.iter().map(|text| read_of(text)).collect::<Result<Vec<_>, _>>()?;
-            let found = asked(
-                "diagnose",
-                &json!({ "document": document, "scene": scene(&document, at)?, "state": at.state, "saw": saw, "read": read, "pairs": pairs }),
-            )?;
-            put(*json, &found, || told(&found))
+        Bench::Diagnose { file, at, saw, read, pairs } => {
+            let document = Document::read(file)?;
+            let found = diagnosed(DiagnoseRequest {
+                document: document.raw()?,
+                scene: document.scene(at.scene.as_ref())?,
+                state: at.state.clone(),
+                saw: saw.iter().map(|text| saw_of(text)).collect(),
+                read: read.iter().map(|text| read_of(text)).collect::<Result<_, _>>()?,
+                pairs: *pairs,
+            })?;
+            out.put(&found, || diagnosis_words(&found))
         }
     }
 }
 
+/// What of a probed build is asked for.
+struct Reading<'a> {
+    pair: Option<[String; 2]>,
+    amps: Option<&'a str>,
+    ohms: bool,
+    meter: Option<Serial>,
+}
+
+/// One figure, or those of all points; of a show, which frame this is.
+#[derive(Default, Serialize)]
+struct Read {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    frame_s: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    amps: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    volts: Option<Volts>,
+}
+
+#[derive(Serialize)]
+#[serde(untagged)]
+enum Volts {
+    Between(f64),
+    Everywhere(BTreeMap<String, f64>),
+}
+
+#[derive(Serialize)]
+struct Ohms {
+    /// Nothing: the circuit is open.
+    ohms: Option<f64>,
+}
+
+impl Reading<'_> {
+    fn put(&self, document: &Document, probed: &Probed, out: Out) -> Outcome {
+        let shows = |setting: Setting, value: f64| self.meter.as_ref().map_or(value, |serial| serial.shows(setting, value));
+        let of_frame = || probed.frame_s.map_or_else(String::new, |at| format!("at {at:.2} s of its show, where its pixels together take most\n"));
+        let read = Read { frame_s: probed.frame_s, ..Read::default() };
+        if let Some(feed) = self.amps {
+            let amps = shows(Setting::Amps, *probed.amps.get(feed).ok_or_else(|| format!("there is no feed `{feed}`"))?);
+            return out.put(&Read { amps: Some(amps), ..read }, || format!("{}\n{}", plain(amps, "A"), of_frame()));
+        }
+        let Some([red, black]) = &self.pair else {
+            let volts: BTreeMap<String, f64> = probed.volts.iter().map(|(point, volts)| (point.clone(), shows(Setting::Volts, *volts))).collect();
+            let lines: String = volts.iter().map(|(point, volts)| format!("{:>12}  {point}\n", plain(*volts, "V"))).collect();
+            return out.put(&Read { volts: Some(Volts::Everywhere(volts)), ..read }, || lines + &of_frame());
+        };
+        if self.ohms {
+            let ohms = probed.ohms.first().copied().flatten();
+            return out.put(&Ohms { ohms }, || figure(ohms, "ohm") + "\n");
+        }
+        let at = |name: &str| -> Result<f64, Failure> {
+            let spot = Spot::parse(&document.build, name).map_err(|error| error.to_string())?;
+            Ok(probed.volts.get(&spot.name(&document.build)).copied().unwrap_or(0.0))
+        };
+        let volts = shows(Setting::Volts, at(red)? - at(black)?);
+        out.put(&Read { volts: Some(Volts::Between(volts)), ..read }, || format!("{}\n{}", plain(volts, "V"), of_frame()))
+    }
+}
+
+fn pinch_words(pinch: &Pinch) -> String {
+    let opens = match (&pinch.fuse, pinch.opens_s) {
+        (Some(fuse), Some([fast, slow])) => format!("the fuse of {fuse} opens after {} to {}", plain(fast, "s"), plain(slow, "s")),
+        _ => "NO FUSE OPENS".to_owned(),
+    };
+    let end = if pinch.survives { "the wire survives" } else { "THE WIRE BURNS" };
+    format!("{}, {}: {opens}; {end}, {} at {}\n", plain(pinch.fault_a, "A"), pinch.state.word(), plain(pinch.peak_c, "°C"), pinch.hottest)
+}
+
+fn check_words(check: &Check) -> String {
+    let limit = |limit: Option<f64>| limit.map_or_else(|| "any".to_owned(), |limit| figure(Some(limit), check.unit));
+    format!(
+        "{}\n    {}\n    {} {}: {} (fine: {} to {})\n",
+        check.title,
+        check.how,
+        check.setting.word(),
+        check.probes.join(" "),
+        figure(check.expected, check.unit),
+        limit(check.low),
+        limit(check.high)
+    )
+}
+
+fn diagnosis_words(found: &Diagnosis) -> String {
+    let mut words = found.first.map_or_else(String::new, |first| format!("{first}\n"));
+    for suspect in found.suspects.iter().take(5) {
+        words += &format!("{:>4.0} %  {}  [{}]\n", 100.0 * suspect.share, suspect.words, suspect.fault);
+    }
+    match (&found.next, found.suspects.first()) {
+        (_, Some(suspect)) if found.found => words += &format!("Then: {}\n", suspect.repair),
+        (Some(next), _) => {
+            words += &format!("Next: {} As planned: {}\n", next.how, figure(next.plan, next.unit));
+            for (fault, value) in &next.expected {
+                words += &format!("      {} if {fault}\n", figure(*value, next.unit));
+            }
+        }
+        _ => words += "No further check tells these apart.\n",
+    }
+    words
+}
+
 /// `tail=dark`, `edge=part:17` or `blows`.
-fn saw_of(text: &str) -> Value {
+fn saw_of(text: &str) -> SawRequest {
     let (light, symptom) = text.split_once('=').map_or((None, text), |(light, symptom)| (Some(light.trim()), symptom));
     let (symptom, from) = symptom.split_once(':').map_or((symptom, None), |(symptom, from)| (symptom, from.trim().parse::<usize>().ok()));
-    json!({ "light": light, "symptom": symptom.trim(), "from": from })
+    SawRequest { light: light.map(str::to_owned), symptom: symptom.trim().to_owned(), from }
 }
 
 /// `tail:to+ source- = 11.2 V`.
-fn read_of(text: &str) -> Result<Value, String> {
+fn read_of(text: &str) -> Result<ReadRequest, Failure> {
     let usage = || {
         format!(
             "`{text}` is no reading; write it as `tail:to+ source- = 11.2 V`, `tail = 0.31 A`, `clamp tail = 0.3 A`, `diode tail:to+ tail:to- = 1.8 V` or `tail:from+ tail:to+ = 0.4 ohm` (or `= open`)"
         )
     };
     let (probes, value) = text.rsplit_once('=').ok_or_else(usage)?;
-    let mut probes: Vec<&str> = probes.split_whitespace().collect();
+    let mut probes: Vec<String> = probes.split_whitespace().map(str::to_owned).collect();
     let value = value.trim();
     // The range of the meter may stand before the places.
-    let range = probes.first().copied().filter(|word| probes.len() > 1 && ["volts", "amps", "clamp", "ohms", "diode"].contains(word));
+    let named = |word: &String| Setting::WORDS.iter().find(|(known, _)| known == word).map(|(_, setting)| *setting);
+    let range = probes.first().filter(|_| probes.len() > 1).and_then(named);
     if range.is_some() {
         probes.remove(0);
     }
+    let reading = |setting: Setting, value: Option<f64>, probes: Vec<String>| ReadRequest { setting: setting.word().to_owned(), probes, value };
     if value == "open" && probes.len() == 2 {
-        return Ok(json!({ "setting": range.unwrap_or("ohms"), "probes": probes, "value": null }));
+        return Ok(reading(range.unwrap_or(Setting::Ohms), None, probes));
     }
     let split = value.find(|letter: char| letter.is_alphabetic()).unwrap_or(value.len());
     let (figure, unit) = value.split_at(split);
     let figure: f64 = figure.trim().parse().map_err(|_| usage())?;
     let (setting, factor) = match (unit.trim(), probes.len()) {
-        ("V", 2) | ("", 2) => ("volts", 1.0),
-        ("mV", 2) => ("volts", 1e-3),
-        ("ohm" | "ohms" | "Ω", 2) => ("ohms", 1.0),
-        ("A", 1) | ("", 1) => ("amps", 1.0),
-        ("mA", 1) => ("amps", 1e-3),
-        _ => return Err(usage()),
+        ("V", 2) | ("", 2) => (Setting::Volts, 1.0),
+        ("mV", 2) => (Setting::Volts, 1e-3),
+        ("ohm" | "ohms" | "Ω", 2) => (Setting::Ohms, 1.0),
+        ("A", 1) | ("", 1) => (Setting::Amps, 1.0),
+        ("mA", 1) => (Setting::Amps, 1e-3),
+        _ => return Err(usage().into()),
     };
     let setting = match (setting, range) {
         (_, None) => setting,
-        ("volts", Some(range @ ("volts" | "diode"))) | ("amps", Some(range @ ("amps" | "clamp"))) | ("ohms", Some(range @ "ohms")) => range,
-        _ => return Err(usage()),
+        (Setting::Volts, Some(range @ (Setting::Volts | Setting::Diode)))
+        | (Setting::Amps, Some(range @ (Setting::Amps | Setting::Clamp)))
+        | (Setting::Ohms, Some(range @ Setting::Ohms)) => range,
+        _ => return Err(usage().into()),
     };
-    Ok(json!({ "setting": setting, "probes": probes, "value": figure * factor }))
-}
-
-fn told(found: &Value) -> String {
-    let text = |value: &Value, name: &str| value[name].as_str().unwrap_or("").to_owned();
-    let mut words = found["first"].as_str().map_or_else(String::new, |first| format!("{first}\n"));
-    for suspect in found["suspects"].as_array().into_iter().flatten().take(5) {
-        words += &format!("{:>4.0} %  {}  [{}]\n", 100.0 * suspect["share"].as_f64().unwrap_or(0.0), text(suspect, "words"), text(suspect, "fault"));
-    }
-    if found["found"] == true {
-        words += &format!("Then: {}\n", text(&found["suspects"][0], "repair"));
-    } else if found["next"].is_object() {
-        let next = &found["next"];
-        words += &format!("Next: {} As planned: {}\n", text(next, "how"), with_unit(&next["plan"], &text(next, "unit")));
-        for (fault, value) in next["expected"].as_object().into_iter().flatten() {
-            words += &format!("      {} if {fault}\n", with_unit(value, &text(next, "unit")));
-        }
-    } else {
-        words += "No further check tells these apart.\n";
-    }
-    words
+    Ok(reading(setting, Some(figure * factor), probes))
 }

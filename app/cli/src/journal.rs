@@ -1,11 +1,12 @@
 //! What a journal says back, from the command line.
 
-use crate::bench::document;
-use crate::make::text_of;
+use crate::out::{Document, Failure, Out, Outcome, read_text};
 use clap::Args;
-use serde_json::{Value, json};
+use orthavis_core::upkeep::view::JournalView;
+use orthavis_core::working::plain;
+use orthavis_operations::upkeep::{self, ChartRequest, JournalRequest};
+use serde_json::Value;
 use std::path::{Path, PathBuf};
-use std::process::ExitCode;
 
 /// A build with its journal.
 #[derive(Args)]
@@ -17,9 +18,6 @@ pub struct Journal {
     /// As of this moment, as in 2026-11-27T18:00:00+01:00 [default: now]
     #[arg(long)]
     now: Option<String>,
-    /// Print all of it as JSON
-    #[arg(long, conflicts_with_all = ["csv", "calendar", "svg"])]
-    json: bool,
     /// Print the journal as a table (RFC 4180)
     #[arg(long, conflicts_with_all = ["calendar", "svg"])]
     csv: bool,
@@ -32,67 +30,46 @@ pub struct Journal {
 }
 
 /// Every good line; bad ones are named on standard error.
-fn events(path: &Path) -> Result<Vec<Value>, String> {
-    let text = crate::read_text(path)?;
+fn events(path: &Path) -> Result<Vec<Value>, Failure> {
+    let text = read_text(path)?;
     let (good, bad) = if path.extension().is_some_and(|ending| ending == "csv") {
-        let (good, bad) = orthavis_core::journal::read_csv(&text).map_err(|error| format!("{}: {error}", path.display()))?;
-        (good, bad)
+        orthavis_core::journal::read_csv(&text).map_err(|error| format!("{}: {error}", path.display()))?
     } else {
         orthavis_core::journal::read_lines(&text)
     };
     for fault in bad {
         eprintln!("orthavis: {}{}: {}. {}.", path.display(), fault.pointer, fault.problem, fault.remedy);
     }
-    good.into_iter().map(|(_, event)| serde_json::to_value(event).map_err(|error| error.to_string())).collect()
+    Ok(good.into_iter().map(|(_, event)| serde_json::to_value(event)).collect::<Result<_, _>>().map_err(|error| error.to_string())?)
 }
 
-pub fn run(journal: &Journal) -> Result<ExitCode, String> {
-    let document = document(&journal.file)?;
+pub fn run(journal: &Journal, out: Out) -> Outcome {
+    let document = Document::read(&journal.file)?.raw()?;
     let since = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH).unwrap_or_default();
-    let here = orthavis_core::moment::Moment { s: since.as_secs() as i64, offset_s: 0 }.text();
-    let mut request = json!({ "document": document, "events": events(&journal.events)?, "now": journal.now.as_deref().unwrap_or(&here) });
-    let name = match (&journal.svg, journal.csv, journal.calendar) {
-        (Some(chart), ..) => {
-            request["chart"] = chart.as_str().into();
-            "journal/svg"
-        }
-        (_, true, _) => "journal/csv",
-        (.., true) => "journal/calendar",
-        _ => "journal",
-    };
-    let answer = text_of(name, &request)?;
-    if name != "journal" || journal.json {
-        crate::print(&answer)?;
-        return Ok(ExitCode::SUCCESS);
+    let here = || orthavis_core::moment::Moment { s: since.as_secs() as i64, offset_s: 0 }.text();
+    let (events, now) = (events(&journal.events)?, journal.now.clone().unwrap_or_else(here));
+    if let Some(chart) = &journal.svg {
+        return out.text(&upkeep::as_svg(ChartRequest { document, events, now, chart: chart.clone(), from: None, to: None })?);
     }
-    let view: Value = serde_json::from_str(&answer).map_err(|error| error.to_string())?;
-    crate::print(&for_people(&view))?;
-    Ok(ExitCode::SUCCESS)
+    let request = JournalRequest { document, events, now };
+    if journal.csv {
+        return out.text(&upkeep::as_csv(request)?);
+    }
+    if journal.calendar {
+        return out.text(&upkeep::as_calendar(request)?);
+    }
+    let view = upkeep::journal(request)?;
+    out.put(&view, || words(&view))
 }
 
-fn for_people(view: &Value) -> String {
-    let text = |value: &Value, name: &str| value[name].as_str().unwrap_or_default().to_owned();
-    let all = |name: &str| view[name].as_array().cloned().unwrap_or_default();
+fn words(view: &JournalView) -> String {
     let mut lines = Vec::new();
-    if view["next"].is_object() {
-        lines.push(format!("{}. {}", text(&view["next"], "title"), text(&view["next"], "why")));
-    }
-    for name in ["health", "rides"] {
-        if view[name].is_object() {
-            lines.push(text(&view[name], "words"));
-        }
-    }
-    for again in all("again") {
-        lines.push(format!("! {} failed {} times. {}", text(&again, "place"), again["at"].as_array().map_or(0, Vec::len), text(&again, "advice")));
-    }
-    for mark in all("marks") {
-        lines.push(format!("? {} {}. {}.", text(&mark, "at"), text(&mark, "problem"), text(&mark, "remedy")));
-    }
-    for one in all("reminders") {
-        lines.push(format!("{}  {}", text(&one, "due"), text(&one, "title")));
-    }
-    for offer in all("offers") {
-        lines.push(format!("The plan could learn: {} = {}. {}", text(&offer, "at"), offer["to"], text(&offer, "why")));
-    }
+    lines.extend(view.next.iter().map(|next| format!("{}. {}", next.title, next.why)));
+    lines.extend(view.health.iter().map(|health| health.words.clone()));
+    lines.push(view.rides.words.clone());
+    lines.extend(view.again.iter().map(|again| format!("! {} failed {} times. {}", again.place, again.at.len(), again.advice)));
+    lines.extend(view.marks.iter().map(|mark| format!("? {} {}. {}.", mark.at, mark.problem, mark.remedy)));
+    lines.extend(view.reminders.iter().map(|one| format!("{}  {}", one.due, one.title)));
+    lines.extend(view.offers.iter().map(|offer| format!("The plan could learn: {} = {}. {}", offer.at, plain(offer.to, offer.unit), offer.why)));
     lines.join("\n") + "\n"
 }

@@ -1,10 +1,19 @@
 //! Making, from the command line: steps, cut list, parts, labels and the diagram.
 
-use crate::bench::{At, asked, document, scene};
+use crate::bench::At;
+use crate::out::{Document, End, Failure, Out, Outcome, print};
 use clap::{Args, Subcommand, ValueEnum};
-use serde_json::{Value, json};
+use orthavis_core::circuits::CircuitFigures;
+use orthavis_core::document::{date_of, day_of};
+use orthavis_core::make::cuts::CutList;
+use orthavis_core::make::labels::Label;
+use orthavis_core::make::parts::PartsList;
+use orthavis_core::table::Table;
+use orthavis_core::working::plain;
+use orthavis_operations::circuits::{self, CircuitRequest};
+use orthavis_operations::make::{self as ask, CalendarRequest, Fitted, Made, MakeRequest, MakeTableRequest, NetlistRequest, PartsRequest};
+use std::collections::BTreeMap;
 use std::path::PathBuf;
-use std::process::ExitCode;
 
 #[derive(Subcommand)]
 #[command(defer = true)]
@@ -22,7 +31,7 @@ pub enum Make {
         #[arg(long)]
         all: bool,
         /// Print the plan as a calendar (RFC 5545)
-        #[arg(long, conflicts_with_all = ["csv", "json"])]
+        #[arg(long, conflicts_with = "csv")]
         calendar: bool,
     },
     /// Print every piece of wire and strip, and which roll it comes off
@@ -57,9 +66,6 @@ pub enum Make {
         /// State of the source [default: the fullest]
         #[arg(long)]
         state: Option<String>,
-        /// Print JSON
-        #[arg(long, conflicts_with_all = ["netlist", "csv"])]
-        json: bool,
         /// Print SPICE text whose measurements have the same names
         #[arg(long, conflicts_with = "csv")]
         netlist: bool,
@@ -81,9 +87,9 @@ pub enum Make {
     Diagram {
         /// A build document (orthavis.build/1); `-` reads standard input
         file: PathBuf,
-        /// What to print
-        #[arg(long, default_value = "svg")]
-        format: Drawn,
+        /// What to print [default: svg, and with --json where everything lies]
+        #[arg(long)]
+        format: Option<Drawn>,
     },
 }
 
@@ -102,247 +108,225 @@ pub struct Of {
     /// A build document (orthavis.build/1); `-` reads standard input
     file: PathBuf,
     /// Print a table (RFC 4180)
-    #[arg(long, conflicts_with = "json")]
-    csv: bool,
-    /// Print JSON
     #[arg(long)]
-    json: bool,
-}
-
-/// Text, table or JSON of one list.
-fn put(of: &Of, found: &Value, table: impl FnOnce() -> Result<String, String>, text: impl FnOnce() -> String) -> Result<ExitCode, String> {
-    if of.json {
-        return told(found);
-    }
-    crate::print(&if of.csv { table()? } else { text() })?;
-    Ok(ExitCode::SUCCESS)
-}
-
-/// An answer as JSON for other programs.
-pub(crate) fn told(found: &Value) -> Result<ExitCode, String> {
-    crate::print(&format!("{found:#}\n"))?;
-    Ok(ExitCode::SUCCESS)
-}
-
-pub(crate) fn text_of(name: &str, request: &Value) -> Result<String, String> {
-    let bytes = orthavis_operations::ask(name, request.to_string().as_bytes()).map_err(|refusal| refusal.detail)?;
-    String::from_utf8(bytes).map_err(|error| error.to_string())
-}
-
-fn word<'a>(value: &'a Value, name: &str) -> &'a str {
-    value[name].as_str().unwrap_or("")
-}
-
-fn words(value: &Value) -> String {
-    let all: Vec<&str> = value.as_array().into_iter().flatten().filter_map(Value::as_str).collect();
-    all.join(", ")
-}
-
-fn number(value: &Value, name: &str) -> f64 {
-    value[name].as_f64().unwrap_or(0.0)
+    csv: bool,
 }
 
 /// Today, by the clock of the machine (UTC).
 fn today() -> String {
     let since = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH).map_or(0, |since| since.as_secs());
-    orthavis_core::document::date_of((since / 86_400) as i64)
+    date_of((since / 86_400) as i64)
 }
 
-/// As in `Fri 27 18:30`, from minutes after a first day's midnight.
+/// As in `2026-11-27 18:30`, from minutes after a first day's midnight.
 fn moment(first: &str, minutes: f64) -> String {
-    let day = orthavis_core::document::day_of(first).unwrap_or(0) + (minutes / 1440.0).floor() as i64;
+    let day = day_of(first).unwrap_or(0) + (minutes / 1440.0).floor() as i64;
     let of_day = minutes.rem_euclid(1440.0).round() as i64;
-    format!("{} {:02}:{:02}", orthavis_core::document::date_of(day), of_day / 60, of_day % 60)
+    format!("{} {:02}:{:02}", date_of(day), of_day / 60, of_day % 60)
 }
 
-pub fn run(make: &Make) -> Result<ExitCode, String> {
+/// A text in a format of its own, which leaves no room for another.
+fn as_is(text: &str, out: Out) -> Outcome {
+    if out.json {
+        return Err(Failure::Usage("--json prints the answer itself; leave it out, or the other format".to_owned()));
+    }
+    print(text)?;
+    Ok(End::Fine)
+}
+
+/// A table of what is made.
+fn table(of: PartsRequest, name: &str, out: Out) -> Outcome {
+    as_is(&ask::as_csv(MakeTableRequest { of, table: name.to_owned() })?, out)
+}
+
+pub fn run(make: &Make, out: Out) -> Outcome {
     match make {
         Make::Steps { of, from, all, calendar } => {
-            let document = document(&of.file)?;
-            let work = json!({ "document": document, "day": from.clone().unwrap_or_else(today) });
+            let document = Document::read(&of.file)?;
+            let work = MakeRequest { document: document.raw()?, day: from.clone().unwrap_or_else(today), now: 0.0, done: Vec::new() };
             if *calendar {
                 let made = format!("{}T000000Z", today().replace('-', ""));
-                crate::print(&text_of("make/calendar", &json!({ "work": work, "made": made }))?)?;
-                return Ok(ExitCode::SUCCESS);
+                return as_is(&ask::as_calendar(CalendarRequest { work, made })?, out);
             }
-            let found = asked("make", &work)?;
-            put(of, &found, || text_of("make/csv", &json!({ "of": { "document": document }, "table": "steps" })), || told_steps(&found, *all))
+            // What cannot be asked is said before a table is made.
+            let found = ask::made(work)?;
+            if of.csv { table(of.plain(&document)?, "steps", out) } else { out.put(&found, || steps_words(&found, *all)) }
         }
         Make::Cuts { of } => {
-            let document = document(&of.file)?;
-            let found = asked("cuts", &json!({ "document": document }))?;
-            put(of, &found, || text_of("make/csv", &json!({ "of": { "document": document }, "table": "cuts" })), || told_cuts(&found))
+            let document = Document::read(&of.file)?;
+            if of.csv {
+                return table(of.plain(&document)?, "cuts", out);
+            }
+            let found = ask::cut_list(document.alone()?)?;
+            out.put(&found, || cuts_words(&found))
         }
         Make::Parts { of, have } => {
-            let document = document(&of.file)?;
-            let mut stock = serde_json::Map::new();
+            let mut request = of.plain(&Document::read(&of.file)?)?;
             for one in have {
                 let usage = || format!("`{one}` says nothing of the drawer; write it as `cable tie=80`");
                 let (part, count) = one.rsplit_once('=').ok_or_else(usage)?;
-                stock.insert(part.trim().to_owned(), json!(count.trim().parse::<f64>().map_err(|_| usage())?));
+                request.stock.insert(part.trim().to_owned(), count.trim().parse::<f64>().map_err(|_| usage())?);
             }
-            let request = json!({ "document": document, "stock": stock });
-            let found = asked("shopping", &request)?;
-            put(of, &found, || text_of("make/csv", &json!({ "of": request, "table": "parts" })), || told_parts(&found))
+            if of.csv {
+                return table(request, "parts", out);
+            }
+            let found = ask::parts_list(request)?;
+            out.put(&found, || parts_words(&found))
         }
         Make::Labels { of } => {
-            let found = asked("labels", &json!({ "document": document(&of.file)? }))?;
-            let rows = || found.as_array().into_iter().flatten();
-            let table = || {
-                let mut table = orthavis_core::table::Table::new(
-                    "labels",
-                    "Labels",
-                    &[("kind", "For", ""), ("part", "Part", ""), ("title", "Label", ""), ("line", "Small", "")],
-                );
-                table.rows = rows().map(|row| ["kind", "part", "title", "line"].iter().map(|name| word(row, name).into()).collect()).collect();
-                Ok(table.csv())
-            };
-            put(of, &found, table, || rows().map(|row| format!("{:<28} {}\n", word(row, "title"), word(row, "line"))).collect())
+            let found = ask::flags(Document::read(&of.file)?.alone()?)?;
+            if of.csv {
+                as_is(&labels_table(&found), out)
+            } else {
+                out.put(&found, || found.iter().map(|one| format!("{:<28} {}\n", one.title, one.line)).collect())
+            }
         }
         Make::Fit { of } => {
-            let request = json!({ "document": document(&of.file)? });
-            let found = asked("fit", &request)?;
-            put(of, &found, || text_of("make/csv", &json!({ "of": request, "table": "fit" })), || told_fit(&found))
+            let document = Document::read(&of.file)?;
+            if of.csv {
+                return table(of.plain(&document)?, "fit", out);
+            }
+            let found = ask::fitted(document.alone()?)?;
+            out.put(&found, || fit_words(&found))
         }
-        Make::Circuit { file, id, state, json, netlist, csv, flashes } => {
-            let request = json!({ "document": document(file)?, "circuit": id, "state": state, "flashes": flashes });
-            if *netlist || *csv {
-                crate::print(&text_of(if *csv { "circuit/csv" } else { "circuit/netlist" }, &request)?)?;
-                return Ok(ExitCode::SUCCESS);
+        Make::Circuit { file, id, state, netlist, csv, flashes } => {
+            let document = Document::read(file)?.raw()?;
+            let request = CircuitRequest { document, circuit: id.clone(), state: state.clone(), wanted: None, quick: false, flashes: *flashes };
+            if *csv {
+                return as_is(&circuits::as_csv(request)?, out);
             }
-            let found = asked("circuit", &request)?;
-            if *json {
-                return told(&found);
+            if *netlist {
+                return out.text(&circuits::as_netlist(request)?);
             }
-            crate::print(&told_circuit(&found, ""))?;
-            Ok(ExitCode::SUCCESS)
+            let found = circuits::figures(request)?;
+            out.put(&found, || circuit_words(&found))
         }
         Make::Netlist { file, at } => {
-            let document = document(file)?;
-            let scene = scene(&document, at)?;
-            crate::print(&text_of("netlist", &json!({ "document": document, "scene": scene, "state": at.state }))?)?;
-            Ok(ExitCode::SUCCESS)
+            let document = Document::read(file)?;
+            let scene = document.scene(at.scene.as_ref())?;
+            out.text(&ask::as_netlist(NetlistRequest { document: document.raw()?, scene, state: at.state.clone() })?)
         }
         Make::Diagram { file, format } => {
-            let request = json!({ "document": document(file)? });
+            let request = Document::read(file)?.alone()?;
             match format {
-                Drawn::Svg => crate::print(&text_of("diagram/svg", &request)?)?,
-                Drawn::Dot => crate::print(&text_of("diagram/dot", &request)?)?,
-                Drawn::Json => return told(&asked("diagram", &request)?),
+                Some(Drawn::Svg) => as_is(&ask::as_svg(request)?, out),
+                Some(Drawn::Dot) => as_is(&ask::as_dot(request)?, out),
+                None if !out.json => as_is(&ask::as_svg(request)?, out),
+                None | Some(Drawn::Json) => Out { json: true }.put(&ask::drawn(request)?, String::new),
             }
-            Ok(ExitCode::SUCCESS)
         }
     }
 }
 
-fn told_steps(found: &Value, all: bool) -> String {
-    let plan = &found["plan"];
-    let begins = word(plan, "begins");
-    let stops = found["stops"].as_array().map_or(0, Vec::len);
+impl Of {
+    /// The build, with nothing in the drawer.
+    fn plain(&self, document: &Document) -> Result<PartsRequest, Failure> {
+        Ok(PartsRequest { document: document.raw()?, stock: BTreeMap::new() })
+    }
+}
+
+fn steps_words(found: &Made, all: bool) -> String {
+    let (plan, stops) = (&found.plan, !found.stops.is_empty());
     let mut out = String::new();
-    let mut phase = String::new();
-    let order: Vec<&Value> = found["order"].as_array().into_iter().flatten().collect();
-    for step in found["steps"].as_array().into_iter().flatten() {
-        if stops > 0 && !all && step["wants_safe"] == true {
+    let mut phase = None;
+    for step in &found.steps {
+        if stops && !all && step.wants_safe {
             continue;
         }
-        if word(step, "phase") != phase {
-            word(step, "phase").clone_into(&mut phase);
-            out += &format!("\n{}\n", phase.to_uppercase());
+        if phase != Some(step.phase) {
+            phase = Some(step.phase);
+            out += &format!("\n{}\n", step.phase.called().to_uppercase());
         }
-        let number_of = order.iter().position(|id| **id == step["id"]).map_or(0, |at| at + 1);
-        let placed = plan["placed"].as_array().into_iter().flatten().find(|one| one["step"] == step["id"]);
-        let when = placed.map_or_else(String::new, |one| moment(begins, number(&one["at"][0], "from")));
-        out += &format!("{number_of:>3}. {}  [{}]\n     {when}, {:.0} min", word(step, "title"), word(step, "id"), number(step, "minutes"));
-        if step["wait"].is_object() {
-            out += &format!(", then {:.1} h: {}", number(&step["wait"], "minutes") / 60.0, word(&step["wait"], "what"));
+        let number = found.order.iter().position(|id| *id == step.id).map_or(0, |at| at + 1);
+        let placed = plan.placed.iter().find(|one| one.step == step.id).and_then(|one| one.at.first());
+        let when = placed.map_or_else(String::new, |at| moment(&plan.begins, at.from));
+        out += &format!("{number:>3}. {}  [{}]\n     {when}, {:.0} min", step.title, step.id, step.minutes);
+        if let Some(wait) = &step.wait {
+            out += &format!(", then {:.1} h: {}", wait.minutes / 60.0, wait.what);
         }
-        out += &format!("\n     {}\n     Look: {}\n", word(step, "how"), words(&step["checks"]).replace("., ", ". "));
-        if let Some(caution) = step["caution"].as_str() {
+        out += &format!("\n     {}\n     Look: {}\n", step.how, step.checks.join(" "));
+        if let Some(caution) = &step.caution {
             out += &format!("     ! {caution}\n");
         }
     }
-    if stops > 0 {
-        out += &format!("\nNot safe to build yet: {}.\n", words(&found["stops"]));
+    if stops {
+        out += &format!("\nNot safe to build yet: {}.\n", found.stops.join(", "));
         if !all {
             out += "What goes onto the vehicle waits until that is mended; --all shows it.\n";
         }
     }
-    out + &format!("\n{:.0} min of work, done by {}\n", number(plan, "work"), moment(begins, number(plan, "ends")))
+    out + &format!("\n{:.0} min of work, done by {}\n", plan.work, moment(&plan.begins, plan.ends))
 }
 
-fn told_cuts(found: &Value) -> String {
+fn cuts_words(found: &CutList) -> String {
     let mut out = String::new();
-    for cut in found["cuts"].as_array().into_iter().flatten() {
-        out += &format!("{} — {:.2} m\n", word(cut, "of"), number(cut, "length_m"));
-        for (index, roll) in cut["rolls"].as_array().into_iter().flatten().enumerate() {
-            out += &format!("  roll {} of {:.2} m, {:.2} m left\n", index + 1, number(roll, "length_m"), number(roll, "left_m"));
-            for on in roll["pieces"].as_array().into_iter().flatten() {
-                let piece = &cut["pieces"][on["piece"].as_u64().unwrap_or(0) as usize];
-                let note = word(piece, "note");
-                let note = if note.is_empty() { String::new() } else { format!("  ({note})") };
-                out += &format!("    {:>7.2} to {:>6.2} m  {}{note}\n", number(on, "from_m"), number(on, "to_m"), word(piece, "name"));
+    for cut in &found.cuts {
+        out += &format!("{} — {:.2} m\n", cut.of, cut.length_m);
+        for (index, roll) in cut.rolls.iter().enumerate() {
+            out += &format!("  roll {} of {:.2} m, {:.2} m left\n", index + 1, roll.length_m, roll.left_m);
+            for on in &roll.pieces {
+                let piece = &cut.pieces[on.piece];
+                let note = if piece.note.is_empty() { String::new() } else { format!("  ({})", piece.note) };
+                out += &format!("    {:>7.2} to {:>6.2} m  {}{note}\n", on.from_m, on.to_m, piece.name);
             }
         }
     }
-    for shrink in found["shrink"].as_array().into_iter().flatten() {
-        out += &format!("heat-shrink {} mm: {} pieces of 3 cm\n", shrink["bore_mm"], shrink["pieces"]);
+    for shrink in &found.shrink {
+        out += &format!("heat-shrink {} mm: {} pieces of {}\n", shrink.bore_mm, shrink.pieces, plain(100.0 * orthavis_core::make::cuts::SHRINK_M, "cm"));
     }
     out
 }
 
-fn told_parts(found: &Value) -> String {
+fn parts_words(found: &PartsList) -> String {
     let mut out = String::new();
-    for line in found["lines"].as_array().into_iter().flatten() {
-        let price = line["cost"].as_f64().map_or_else(|| "price not known".to_owned(), |cost| format!("{cost:.2} {}", word(line, "currency")));
+    for line in &found.lines {
+        let price = line.cost.map_or_else(|| "price not known".to_owned(), |cost| format!("{cost:.2} {}", line.currency));
         out += &format!(
             "{:>8.2} {:<5} {:<52} {:>6.2} spare, {:>6.2} there, buy {:>6.2}  {price}\n",
-            number(line, "needed"),
-            word(line, "unit"),
-            word(line, "of"),
-            number(line, "spare"),
-            number(line, "have"),
-            number(line, "buy")
+            line.needed, line.unit, line.of, line.spare, line.have, line.buy
         );
     }
-    for (currency, cost) in found["cost"].as_object().into_iter().flatten() {
-        out += &format!("together {:.2} {currency}\n", cost.as_f64().unwrap_or(0.0));
+    for (currency, cost) in &found.cost {
+        out += &format!("together {cost:.2} {currency}\n");
     }
-    out + &format!("{} without a price; tools: {}\n", found["unpriced"], words(&found["tools"]))
+    out + &format!("{} without a price; tools: {}\n", found.unpriced, found.tools.join(", "))
 }
 
-fn told_fit(found: &Value) -> String {
-    let sides =
-        |value: &Value| value.as_array().into_iter().flatten().map(|side| format!("{:.0}", side.as_f64().unwrap_or(0.0))).collect::<Vec<_>>().join(" × ");
-    let all = |name: &str| found["fit"][name].as_array().into_iter().flatten();
+fn labels_table(found: &[Label]) -> String {
+    let mut table = Table::new("labels", "Labels", &[("kind", "For", ""), ("part", "Part", ""), ("title", "Label", ""), ("line", "Small", "")]);
+    table.rows = found.iter().map(|one| vec![one.kind.word().into(), one.part.as_str().into(), one.title.as_str().into(), one.line.as_str().into()]).collect();
+    table.csv()
+}
+
+/// Three sides or a corner, mm.
+fn three(figures: [f64; 3], between: &str) -> String {
+    figures.map(|figure| format!("{figure:.0}")).join(between)
+}
+
+fn fit_words(found: &Fitted) -> String {
+    let fit = &found.fit;
     let mut out = String::new();
-    for space in all("spaces") {
-        out += &format!(
-            "{}, {} mm: {:.0} % full, air up to {:.0} °C\n",
-            word(space, "id"),
-            sides(&space["size_mm"]),
-            100.0 * number(space, "filled"),
-            number(space, "air_c")
-        );
-        for one in all("placed").filter(|one| one["space"] == space["id"]) {
-            let hot = if one["hot"] == true { ", hot: 5 mm of air around it" } else { "" };
-            out += &format!("  {:<24} {} mm, corner at {}{hot}\n", word(one, "part"), sides(&one["size_mm"]), sides(&one["at_mm"]).replace(" × ", ", "));
+    for space in &fit.spaces {
+        out += &format!("{}, {} mm: {:.0} % full, air up to {}\n", space.id, three(space.size_mm, " × "), 100.0 * space.filled, plain(space.air_c, "°C"));
+        for one in fit.placed.iter().filter(|one| one.space == space.id) {
+            let hot = if one.hot { ", hot: 5 mm of air around it" } else { "" };
+            out += &format!("  {:<24} {} mm, corner at {}{hot}\n", one.part, three(one.size_mm, " × "), three(one.at_mm, ", "));
         }
     }
-    for one in all("left") {
-        out += &format!("! {} has no place: {}\n", word(one, "part"), word(one, "why"));
+    for one in &fit.left {
+        out += &format!("! {} has no place: {}\n", one.part, one.why);
     }
-    for part in all("unsized_parts").filter_map(Value::as_str) {
+    for part in &fit.unsized_parts {
         out += &format!("? {part}: say its size in `make.inside`\n");
     }
-    if found["fit"]["certain"] == false {
+    if !fit.certain {
         out += "Perhaps there is a way that puts more of them in; none was found.\n";
     }
-    for fact in found["balance"]["facts"].as_array().into_iter().flatten() {
-        out += &format!("{}: {:.1} {}\n", word(fact, "label"), number(fact, "value"), word(fact, "unit"));
-    }
-    if let Some(meaning) = found["balance"]["meaning"].as_str() {
-        out += &format!("{meaning}\n");
+    if let Some(balance) = &found.balance {
+        for fact in &balance.facts {
+            out += &format!("{}: {}\n", fact.label, plain(fact.value, fact.unit));
+        }
+        out += &format!("{}\n", balance.meaning);
     }
     if out.is_empty() {
         out += "No cavities yet: describe them in `make.spaces`.\n";
@@ -350,18 +334,34 @@ fn told_fit(found: &Value) -> String {
     out
 }
 
-/// Every figure on a line of its own, tables within it further in.
-fn told_circuit(found: &Value, under: &str) -> String {
-    let mut out = String::new();
-    for (name, value) in found.as_object().into_iter().flatten() {
-        out += &match value {
-            Value::Object(_) => format!("{under}{name}\n{}", told_circuit(value, &format!("{under}  "))),
-            Value::Array(rows) => {
-                rows.iter().map(|row| format!("{under}{:.2} to {:.2} V: {}\n", number(row, "from_v"), number(row, "to_v"), word(row, "lit"))).collect()
-            }
-            Value::Number(figure) => format!("{under}{name:<16} {:.5}\n", figure.as_f64().unwrap_or(0.0)),
-            other => format!("{under}{name:<16} {other}\n"),
-        };
+fn circuit_words(found: &CircuitFigures) -> String {
+    let line = |name: &str, figure: String| format!("{name:<16} {figure}\n");
+    let figures = [
+        ("period", found.period_s, "s"),
+        ("on for", found.on_s, "s"),
+        ("of the time", found.duty, "1"),
+        ("supply, mean", found.supply_mean_a, "A"),
+        ("supply, at most", found.supply_peak_a, "A"),
+        ("output, at most", found.output_peak_a, "A"),
+        ("light, at most", found.light_peak_a, "A"),
+        ("drop", found.drop_v, "V"),
+        ("base, at least", found.base_least_v, "V"),
+        ("pin", found.pin_a, "A"),
+        ("heat", found.heat_w, "W"),
+        ("pulses", found.pwm_hz, "Hz"),
+    ];
+    let mut out: String = figures.into_iter().filter_map(|(name, value, unit)| Some(line(name, plain(value?, unit)))).collect();
+    if let Some(saturated) = found.saturated {
+        out += &line("switched", if saturated { "all the way" } else { "halfway: it gets hot" }.to_owned());
+    }
+    for (tap, held) in &found.taps {
+        out += &format!("{tap}\n");
+        out += &line("  to half light", plain(held.half_s, "s"));
+        out += &line("  to a tenth", plain(held.tenth_s, "s"));
+        out += &line("  inrush", plain(held.inrush_a, "A"));
+    }
+    for band in &found.bands {
+        out += &format!("{:.2} to {:.2} V: {}\n", band.from_v, band.to_v, band.lit);
     }
     out
 }

@@ -1,17 +1,18 @@
 //! Shows, from the command line: frames, what they take, files for a board, and playing over E1.31.
 
-use crate::bench::{At, asked, document, scene};
-use crate::make::text_of;
-use crate::{print, read_text};
+use crate::out::{Document, End, Failure, Out, Outcome, flush, folder, print, write};
 use clap::Subcommand;
-use orthavis_core::document::parse;
 use orthavis_core::pixels_over_time::{Frame, Show};
+use orthavis_core::practice::MOST_FLASHES;
+use orthavis_core::show::power::ShowPower;
 use orthavis_core::show::source::source;
-use orthavis_instruments::sacn::{Controller, PLAYER_HZ, PORT, Player, Script};
-use serde_json::{Map, Value, json};
-use std::io::Write;
+use orthavis_core::working::plain;
+use orthavis_instruments::sacn::{Controller, Heard, PLAYER_HZ, PORT, Player, Script};
+use orthavis_operations::show::{self as ask, FrameCodes, Says, ShowRequest, ShowView};
+use serde::Serialize;
+use serde_json::json;
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
-use std::process::ExitCode;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
@@ -37,9 +38,6 @@ pub enum Shows {
         /// What an input says, as in `battery=0.4` or `turn=left`; may be repeated
         #[arg(long, value_name = "INPUT=SAYS")]
         input: Vec<String>,
-        /// Print JSON: codes by number on each data output
-        #[arg(long, conflicts_with = "csv")]
-        json: bool,
         /// Print a table of frames (RFC 4180)
         #[arg(long)]
         csv: bool,
@@ -83,123 +81,140 @@ pub enum Shows {
     },
 }
 
+/// Frames a second of `--seconds`.
+const FRAMES_HZ: f64 = 50.0;
+/// Seconds at most.
+const MOST_S: f64 = 80.0;
+
 /// Inputs as written: by name, a share or a word.
-fn inputs(written: &[String]) -> Result<Map<String, Value>, String> {
-    let mut said = Map::new();
-    for one in written {
+fn inputs(written: &[String]) -> Result<BTreeMap<String, Says>, Failure> {
+    let says = |one: &String| {
         let (name, says) = one.split_once('=').ok_or_else(|| format!("`{one}` says nothing of an input; write it as `battery=0.4`"))?;
         let says = says.trim();
-        said.insert(name.trim().to_owned(), says.parse::<f64>().map_or_else(|_| json!(says), |share| json!(share)));
-    }
-    Ok(said)
+        Ok((name.trim().to_owned(), says.parse().map_or_else(|_| Says::Word(says.to_owned()), Says::Share)))
+    };
+    written.iter().map(says).collect()
 }
 
-pub fn run(show: &Shows) -> Result<ExitCode, String> {
-    let Shows::Show { file, scene: named, times, seconds, input, json, csv, power, map, c } = show else {
+/// Frames, what they take, or both.
+#[derive(Serialize)]
+struct Told {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    frames: Option<Vec<FrameCodes>>,
+    #[serde(flatten)]
+    power: Option<ShowPower>,
+}
+
+pub fn run(show: &Shows, out: Out) -> Outcome {
+    match show {
+        Shows::Show { .. } => crate::counted(|| told(show, out)),
+        _ => play(show, out),
+    }
+}
+
+fn told(show: &Shows, out: Out) -> Outcome {
+    let Shows::Show { file, scene, times, seconds, input, csv, power, map, c } = show else {
         return Err("it is played elsewhere".into());
     };
-    let document = document(file)?;
-    let scene = scene(&document, &At::scene(named.clone()))?;
-    let mut request = json!({ "document": document, "scene": scene, "inputs": inputs(input)? });
+    let document = Document::read(file)?;
+    let scene = document.scene(scene.as_ref())?;
     if let Some(folder) = c {
-        return write_c(&document, &scene, folder);
+        return write_c(&document, &scene, folder, out);
     }
     if *map {
-        return print(&text_of("show/map", &json!({ "document": document }))?).map(|()| ExitCode::SUCCESS);
+        return out.text(&ask::as_map(document.alone()?)?);
     }
-    if !times.is_empty() {
-        request["times_s"] = json!(times);
-    } else if let Some(seconds) = seconds {
-        if !(*seconds > 0.0 && *seconds <= 80.0) {
-            return Err(format!("--seconds {seconds} cannot be printed; give up to 80"));
+    let (times_s, frames) = match seconds {
+        Some(seconds) if !(*seconds > 0.0 && *seconds <= MOST_S) => {
+            return Err(format!("--seconds {seconds} cannot be printed; give up to {MOST_S}").into());
         }
-        (request["step_s"], request["frames"]) = (json!(0.02), json!((seconds / 0.02).ceil() as u64));
-    }
-    let framed = !times.is_empty() || seconds.is_some();
+        Some(seconds) => (None, (seconds * FRAMES_HZ).ceil() as usize),
+        None => (Some(times.clone()).filter(|times| !times.is_empty()), 1),
+    };
+    let said = inputs(input)?;
+    let request = |times_s: Option<Vec<f64>>, frames: usize| -> Result<ShowRequest, Failure> {
+        Ok(ShowRequest {
+            document: document.raw()?,
+            scene: scene.clone(),
+            inputs: said.clone(),
+            from_s: 0.0,
+            step_s: 1.0 / FRAMES_HZ,
+            frames,
+            times_s,
+            delivered: false,
+        })
+    };
+    let framed = times_s.is_some() || seconds.is_some();
     if *csv {
-        return print(&text_of("show/csv", &request)?).map(|()| ExitCode::SUCCESS);
+        return out.text(&ask::as_csv(request(times_s, frames)?)?);
     }
-    let mut told = Map::new();
-    if *json || (framed && !*power) {
-        let whole: Value = serde_json::from_str(&text_of("show/json", &request)?).map_err(|error| error.to_string())?;
-        told.insert("frames".into(), whole["frames"].clone());
+    if !framed && !*power && !out.json {
+        let view = ask::view(request(None, 1)?)?;
+        return out.put(&view, || summary(&view));
     }
-    if *power {
-        request["frames"] = json!(1);
-        request["times_s"] = Value::Null;
-        let found = asked("show", &request)?;
-        told.extend(found["power"].as_object().cloned().unwrap_or_default());
-    }
-    if !told.is_empty() {
-        return crate::make::told(&Value::Object(told));
-    }
-    print(&summary(&asked("show", &request)?)).map(|()| ExitCode::SUCCESS)
+    let wanted = framed || !*power;
+    let told = Told {
+        frames: if wanted { Some(ask::exported(request(times_s, frames)?)?.frames) } else { None },
+        power: if *power { Some(ask::view(request(None, 1)?)?.power) } else { None },
+    };
+    Out { json: true }.put(&told, String::new)
 }
 
 /// A show in a few lines.
-fn summary(found: &Value) -> String {
+fn summary(view: &ShowView) -> String {
     let mut out = String::new();
-    let list = |value: &Value| value.as_array().cloned().unwrap_or_default();
-    let number = |value: &Value| value.as_f64().unwrap_or(0.0);
-    for chain in list(&found["chains"]) {
-        out += &format!("{}: {} pixels\n", chain["output"].as_str().unwrap_or_default(), number(&chain["count"]));
-        for piece in list(&chain["pieces"]) {
-            let way = if piece["against"] == true { ", data from its far end" } else { "" };
-            let copy = if piece["copy"] == true { ", a copy" } else { "" };
-            out += &format!("  {:>4} to {:<4} {}{way}{copy}\n", number(&piece["first"]), number(&piece["last"]), piece["light"].as_str().unwrap_or_default());
+    for chain in &view.chains {
+        out += &format!("{}: {} pixels\n", chain.output, chain.count);
+        for piece in &chain.pieces {
+            let way = if piece.against { ", data from its far end" } else { "" };
+            let copy = if piece.copy { ", a copy" } else { "" };
+            out += &format!("  {:>4} to {:<4} {}{way}{copy}\n", piece.first, piece.last, piece.light);
         }
     }
-    for supply in list(&found["power"]["supplies"]) {
+    for supply in &view.power.supplies {
         out += &format!(
-            "{}: worst {:.3} A at {:.2} s, mean {:.3} A, by rule of thumb {:.3} A\n",
-            supply["controller"].as_str().or(supply["supply"].as_str()).unwrap_or_default(),
-            number(&supply["worst"]["current_a"]),
-            number(&supply["worst"]["t_s"]),
-            number(&supply["mean_a"]),
-            number(&supply["rule_of_thumb_a"])
+            "{}: worst {} at {:.2} s, mean {}, by rule of thumb {}\n",
+            supply.controller.as_ref().unwrap_or(&supply.supply),
+            plain(supply.worst.current_a, "A"),
+            supply.worst.t_s,
+            plain(supply.mean_a, "A"),
+            plain(supply.rule_of_thumb_a, "A")
         );
     }
-    for fits in list(&found["fits"]) {
-        let counts: Vec<String> = list(&fits["facts"]).iter().take(3).map(|fact| format!("{:.0}", number(&fact["value"]))).collect();
-        out += &format!(
-            "{} would feed {} pixels full and white, {} in this show, {} with a limit\n",
-            fits["supply"].as_str().unwrap_or_default(),
-            counts[0],
-            counts[1],
-            counts[2]
-        );
+    for fits in &view.fits {
+        if let [white, show, limited, ..] = fits.facts.as_slice() {
+            out += &format!(
+                "{} would feed {:.0} pixels full and white, {:.0} in this show, {:.0} with a limit\n",
+                fits.supply, white.value, show.value, limited.value
+            );
+        }
     }
-    for flashes in list(&found["flashes"]).iter().filter(|one| number(&one["a_second"]) > 3.0) {
-        out += &format!(
-            "{} flashes {:.0} times within a second: more than anybody is to be shown\n",
-            flashes["light"].as_str().unwrap_or_default(),
-            number(&flashes["a_second"])
-        );
+    for flashes in view.flashes.iter().filter(|one| one.a_second as f64 > MOST_FLASHES) {
+        out += &format!("{} flashes {} times within a second: more than anybody is to be shown\n", flashes.light, flashes.a_second);
     }
     out
 }
 
-fn write_c(document: &Value, scene: &str, folder: &Path) -> Result<ExitCode, String> {
-    let build = orthavis_core::document::parse_value(document).map_err(|error| error.to_string())?;
-    let scene = build.scenes.iter().find(|known| known.id == scene).ok_or("there is no such scene")?;
-    let show = Show::of(&build, scene);
+fn write_c(document: &Document, scene: &str, to: &Path, out: Out) -> Outcome {
+    let build = &document.build;
+    let scene = build.scenes.iter().find(|known| known.id == scene).ok_or_else(|| format!("`{scene}` is no scene of this build. Name one of its own."))?;
+    let show = Show::of(build, scene);
     let mut frame = Frame::default();
     let begun = Instant::now();
     for step in 0..TIMED {
         show.frame_into(f64::from(step) * 0.02, &orthavis_core::effects::Inputs::default(), &mut frame);
     }
-    let made = source(&build, scene, Some(1e6 * begun.elapsed().as_secs_f64() / f64::from(TIMED)));
-    std::fs::create_dir_all(folder).map_err(|error| format!("{}: {error}", folder.display()))?;
-    for (name, text) in [("show.h", &made.header), ("show.c", &made.body)] {
-        let path = folder.join(name);
-        std::fs::write(&path, text).map_err(|error| format!("{}: {error}. Give a folder that can be written to.", path.display()))?;
-        print(&format!("{}\n", path.display()))?;
+    let made = source(build, scene, Some(1e6 * begun.elapsed().as_secs_f64() / f64::from(TIMED)));
+    folder(to)?;
+    let files = [to.join("show.h"), to.join("show.c")];
+    for (path, text) in files.iter().zip([&made.header, &made.body]) {
+        write(path, text)?;
     }
-    Ok(ExitCode::SUCCESS)
+    out.put(&json!({ "files": files }), || files.iter().map(|path| format!("{}\n", path.display())).collect())
 }
 
-fn runtime() -> Result<tokio::runtime::Runtime, String> {
-    tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(|error| error.to_string())
+fn runtime() -> Result<tokio::runtime::Runtime, Failure> {
+    tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(|error| error.to_string().into())
 }
 
 /// Until so long is over, or Ctrl-C.
@@ -213,62 +228,73 @@ async fn until(seconds: Option<f64>) {
     tokio::select! { () = over => {}, _ = tokio::signal::ctrl_c() => {} }
 }
 
-pub fn play(show: &Shows) -> Result<ExitCode, String> {
-    let _written_until_the_end = crate::log();
+fn play(show: &Shows, out: Out) -> Outcome {
+    let _written_until_the_end = crate::serve::log();
     match show {
-        Shows::Show { .. } => run(show),
-        Shows::Play { file, scene: named, seconds, input, port } => {
-            let build = parse(&read_text(file)?).map_err(|error| format!("{} cannot be used:\n{error}", file.display()))?;
-            let scene = named.clone().or_else(|| build.scenes.first().map(|scene| scene.id.clone())).unwrap_or_default();
+        Shows::Show { .. } => told(show, out),
+        Shows::Play { file, scene, seconds, input, port } => {
+            let document = Document::read(file)?;
+            let scene = document.scene(scene.as_ref())?;
+            let build = document.build;
             let known = build.scenes.iter().find(|one| one.id == scene).ok_or_else(|| format!("`{scene}` is no scene of this build. Name one of its own."))?;
-            let said = serde_json::from_value(Value::Object(inputs(input)?)).map_err(|error| error.to_string())?;
-            let inputs = orthavis_operations::show::inputs(&said).map_err(|refusal| refusal.detail)?;
+            let inputs = ask::inputs(&inputs(input)?)?;
             // Nobody is shown more than three flashes a second.
             let speed = orthavis_core::show::play::most_speed(&build, known).min(1.0);
             let name = known.name.clone();
-            if speed < 1.0 {
-                print(&format!("slowed down to {:.0} % of its speed: it flashes more than three times a second\n", 100.0 * speed))?;
-            }
             let script = Script { build: Arc::new(build), scene, inputs, speed, from_s: 0.0 };
             runtime()?.block_on(async {
                 let player = Player::start(script, ([127, 0, 0, 1], *port).into()).await.map_err(|error| error.to_string())?;
-                print(&format!("playing {name} to 127.0.0.1:{port}, {PLAYER_HZ} frames a second\n"))?;
+                out.put(&json!({ "scene": name, "port": port, "speed": speed, "frames_a_second": PLAYER_HZ }), || {
+                    let slowed = format!("slowed down to {:.0} % of its speed: it flashes more than three times a second\n", 100.0 * speed);
+                    let slowed = if speed < 1.0 { slowed } else { String::new() };
+                    format!("{slowed}playing {name} to 127.0.0.1:{port}, {PLAYER_HZ} frames a second\n")
+                })?;
                 until(*seconds).await;
                 let frames = player.stop().await.map_err(|error| error.to_string())?;
-                print(&format!("{frames} frames\n")).map(|()| ExitCode::SUCCESS)
+                out.put(&json!({ "frames": frames }), || format!("{frames} frames\n"))
             })
         }
         Shows::Controller { port, seconds } => runtime()?.block_on(async {
             let controller = Controller::listen(*port).await.map_err(|error| format!("{error}. Choose another with --port."))?;
-            print(&format!("listening at {}\n", controller.address))?;
+            out.put(&json!({ "address": controller.address.to_string() }), || format!("listening at {}\n", controller.address))?;
             let mut ticks = tokio::time::interval(Duration::from_secs(1));
             ticks.tick().await;
             let over = until(*seconds);
             tokio::pin!(over);
             loop {
                 tokio::select! {
-                    _ = ticks.tick() => print(&heard(&controller))?,
+                    _ = ticks.tick() => heard(&controller.heard(), out)?,
                     () = &mut over => break,
                 }
             }
-            print(&heard(&controller)).map(|()| ExitCode::SUCCESS)
+            heard(&controller.heard(), out)?;
+            Ok(End::Fine)
         }),
     }
 }
 
-fn heard(controller: &Controller) -> String {
-    let heard = controller.heard();
-    let mut out = String::new();
+/// One line a second for each universe; whoever pipes this reads along.
+fn heard(heard: &Heard, out: Out) -> Result<(), Failure> {
     for one in &heard.universes {
+        let who = one.sender.as_deref();
+        if out.json {
+            let told = json!({ "universe": one.universe, "sender": who, "a_second": one.a_second, "received": one.received, "lost": one.lost, "late": one.late, "channels": one.channels });
+            print(&format!("{told}\n"))?;
+            continue;
+        }
         let first: String = one.channels.chunks(3).take(8).map(|code| code.iter().map(|channel| format!("{channel:02x}")).collect::<String>() + " ").collect();
-        let who = one.sender.as_deref().unwrap_or("at rest");
-        out +=
-            &format!("universe {}: {who}, {} a second, {} in all, {} lost, {} late  {first}\n", one.universe, one.a_second, one.received, one.lost, one.late);
+        print(&format!(
+            "universe {}: {}, {} a second, {} in all, {} lost, {} late  {first}\n",
+            one.universe,
+            who.unwrap_or("at rest"),
+            one.a_second,
+            one.received,
+            one.lost,
+            one.late
+        ))?;
     }
-    if heard.malformed > 0 {
-        out += &format!("{} packets were none\n", heard.malformed);
+    if heard.malformed > 0 && !out.json {
+        print(&format!("{} packets were none\n", heard.malformed))?;
     }
-    // Whoever pipes this reads along.
-    let _ = std::io::stdout().flush();
-    out
+    flush()
 }

@@ -41,6 +41,8 @@ pub fn within(value: f64, limit: f64) -> bool {
 
 /// A light below this share of what is asked of it is dark.
 pub const DARK: f64 = 0.1;
+/// Flashes that anybody is shown within a second, at most (WCAG 2.2, 2.3.1).
+pub const MOST_FLASHES: f64 = 3.0;
 /// A light below this share of what is asked of it is dim.
 pub const DIM: f64 = 0.5;
 /// Strips and pixels may see this much of their rated voltage; beyond it they age fast.

@@ -108,10 +108,13 @@ pub fn counted(count: impl Into<f64>, noun: &str) -> String {
 
 /// A figure in three significant digits with a prefix that people use, as in `184 mA`.
 pub fn plain(value: f64, unit: &str) -> String {
+    let unit = if unit == "ohm" { "Ω" } else { unit };
     let (scaled, prefix) = match value.abs() {
         _ if matches!(unit, "%" | "1" | "h" | "m" | "d" | "°C") => (value, ""),
         // Nobody says millifarad.
         size if unit == "F" && size < 1.0 => (value * 1e6, "µ"),
+        // Nor kiloseconds.
+        size if size >= 1e3 && matches!(unit, "s" | "mm" | "min" | "lm" | "K") => (value, ""),
         size if size >= 1e6 => (value * 1e-6, "M"),
         size if size >= 1e3 => (value * 1e-3, "k"),
         size if size >= 1.0 || size == 0.0 => (value, ""),

@@ -9,12 +9,13 @@ use orthavis_core::pixels_over_time::{Show, extent};
 use orthavis_core::show::arrives::{Arrived, arrived};
 use orthavis_core::show::cards::{Cards, InputCard, cards};
 use orthavis_core::show::fits::{Fits, fits};
+pub use orthavis_core::show::frames::FrameCodes;
+use orthavis_core::show::frames::{frames, table};
 use orthavis_core::show::map::{ChainMap, chain_maps, map};
 use orthavis_core::show::play::{Played, most_speed, played};
 use orthavis_core::show::power::{Course, ShowPower, course, power};
 use orthavis_core::show::sort::{FirstRun, SawRed, first_run};
 use orthavis_core::show::source::source;
-use orthavis_core::show::told::{Told, frames, table};
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
 use std::collections::BTreeMap;
@@ -230,28 +231,34 @@ pub fn sort(request: SortRequest) -> Answer<FirstRun> {
 
 /// A show for other programs.
 #[derive(Serialize)]
-struct Exported {
+pub struct Exported {
     format: &'static str,
     build: String,
     scene: String,
     step_s: f64,
     chains: Vec<ChainMap>,
-    frames: Vec<Told>,
+    /// Codes by number on each data output, frame by frame.
+    pub frames: Vec<FrameCodes>,
 }
 
-/// Chains and frames as JSON.
-pub fn as_json(request: ShowRequest) -> Answer<String> {
+/// Chains and frames.
+pub fn exported(request: ShowRequest) -> Answer<Exported> {
     at(&request, |build, scene, inputs| {
-        let told = Exported {
+        Ok(Exported {
             format: "orthavis.show/1",
             build: build.name.clone(),
             scene: scene.id.clone(),
             step_s: request.step_s,
             chains: chain_maps(build),
             frames: frames(build, scene, &moments(&request), inputs),
-        };
-        serde_json::to_string_pretty(&told).map_err(|error| Refusal::new("answer", "The answer cannot be written", format!("{error}. Report the build.")))
+        })
     })
+}
+
+/// Chains and frames as JSON.
+pub fn as_json(request: ShowRequest) -> Answer<String> {
+    let exported = exported(request)?;
+    serde_json::to_string_pretty(&exported).map_err(|error| Refusal::new("answer", "The answer cannot be written", format!("{error}. Report the build.")))
 }
 
 /// Frames as a table.

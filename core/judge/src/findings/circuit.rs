@@ -3,14 +3,13 @@
 use super::case::*;
 use orthavis_model::document::{CircuitKind, CircuitParts, SmallCircuit, Source, Through, TimerKind};
 use orthavis_model::laws::resistor::{self, Series};
+use orthavis_model::practice::MOST_FLASHES;
 use orthavis_model::practice::{CAPACITOR_SPARE, CAPACITOR_V, ELECTROLYTIC_F, ELECTROLYTIC_OFF, FILM_OFF, RESISTOR_OFF, capacitor_for};
 use orthavis_model::working::plain;
 use orthavis_physics::circuits::{self, CircuitError, CircuitFigures, output_limit_a};
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
-/// Flashes a second that nobody is shown more of.
-pub const MOST_FLASHES: f64 = 3.0;
 /// From here on a base breaks down backwards, V.
 const REVERSE_V: f64 = 7.0;
 /// The shortest period of parts that have least of what is printed on them, as a share of the nominal one.

@@ -1,8 +1,8 @@
 //! Chains of pixels: their numbers, their data, the supply that they share, and how fast they flash.
 
 use super::case::*;
-use super::circuit::MOST_FLASHES;
 use orthavis_model::document::{Controller, EffectKind, Link, OutputKind, Source};
+use orthavis_model::practice::MOST_FLASHES;
 use orthavis_model::practice::RAIL_SHIFT_V;
 use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;

@@ -107,7 +107,8 @@ fn holds(build: &Build) {
         let all = ids(&topology, topology.wires());
         let (mut zone, mut want) = (ids(&topology, topology.zone(wire).into_iter()), all.iter().filter(protected).cloned().collect::<Vec<_>>());
         assert_eq!(zone[0], feed.id);
-        (zone.sort_unstable(), want.sort_unstable());
+        zone.sort_unstable();
+        want.sort_unstable();
         assert_eq!(zone, want, "the zone of {}", feed.id);
         let fuse = way.iter().find_map(|id| build.feed(id).and_then(|feed| feed.feed.fuse.clone()));
         assert_eq!(topology.fuse_of(wire).map(|fuse| fuse.rating_a), fuse.map(|fuse| fuse.rating_a), "{}", feed.id);
@@ -128,7 +129,8 @@ fn holds(build: &Build) {
         let mut below: Vec<&str> = topology.below(node).into_iter().map(|part| topology.id(part)).collect();
         let mut under: Vec<&str> =
             build.feeds().iter().filter(|other| by_hand(build, &other.id, |_| true).0[1..].contains(&feed.id)).map(|other| other.consumer_id(build)).collect();
-        (below.sort_unstable(), under.sort_unstable());
+        below.sort_unstable();
+        under.sort_unstable();
         under.dedup();
         assert_eq!(below, under, "below {}", feed.id);
         let converters: Vec<&str> = topology.converters_above(topology.from(wire)).map(|one| one.id.as_str()).collect();

@@ -3,6 +3,7 @@
 use super::{FULL_CODE, Look, Show, code};
 use orthavis_model::document::PixelEffect;
 use orthavis_model::laws::effect::{Colour, Inputs};
+use orthavis_model::practice::MOST_FLASHES;
 
 /// A change counts from here on, as a share of the light's brightest.
 const CHANGE: f64 = 0.1;
@@ -33,8 +34,8 @@ pub struct Flashes {
 
 /// What was counted of one effect: flashes within the worst second, and the most speed.
 type Counted = (usize, f64);
-/// Changes of three flashes.
-const THREE: usize = 6;
+/// Changes of as many flashes as anybody is shown within a second: up and down again.
+const MOST_CHANGES: usize = 2 * MOST_FLASHES as usize;
 /// Nothing is played faster than so many times its speed.
 pub const FASTEST: f64 = 10.0;
 
@@ -116,6 +117,6 @@ fn pairs(values: &[f64], rate: f64, change: f64, counts: impl Fn(usize, usize) -
     let moments: Vec<usize> = known.iter().zip(ends).filter(|(_, (low, high))| counts(*low, *high)).map(|(at, _)| *at).collect();
     let within = |first: usize| moments[first..].iter().take_while(|at| ((**at - moments[first]) as f64) < rate).count();
     // Played faster, a second holds as much more of it.
-    let apart = moments.windows(THREE + 1).map(|seven| (seven[THREE] - seven[0]) as f64 / rate);
+    let apart = moments.windows(MOST_CHANGES + 1).map(|seven| (seven[MOST_CHANGES] - seven[0]) as f64 / rate);
     ((0..moments.len()).map(within).max().unwrap_or(0) / 2, apart.fold(FASTEST, f64::min))
 }

@@ -8,6 +8,8 @@ use std::collections::BTreeMap;
 
 /// Wire that one joint takes, m.
 pub const JOINT_M: f64 = 0.03;
+/// A piece of heat-shrink over a joint, m.
+pub const SHRINK_M: f64 = 0.03;
 /// What wire and strip usually come in, m: the shortest that holds all of it, else the longest.
 const WIRE_ROLLS_M: [f64; 4] = [1.0, 2.0, 5.0, 10.0];
 const STRIP_ROLLS_M: [f64; 2] = [1.0, 5.0];
@@ -78,7 +80,7 @@ pub struct Cut {
 pub struct Shrink {
     /// Bore before shrinking, mm.
     pub bore_mm: f64,
-    /// Pieces of 3 cm.
+    /// Pieces of [`SHRINK_M`].
     pub pieces: u32,
 }
 

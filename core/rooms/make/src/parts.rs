@@ -1,6 +1,6 @@
 //! The parts list: counted, with spares, in packs as sold, less what lies in the drawer; with price, mass and the tools.
 
-use crate::cuts::{CutList, cuts};
+use crate::cuts::{CutList, SHRINK_M, cuts};
 use crate::steps::Step;
 use crate::sundries::usual_price;
 use orthavis_model::document::{Build, CircuitKind, Converter, Draw, Fixing, FuseStyle, Led, Load, Part, PinThrough, Through, TimerKind, What};
@@ -301,7 +301,7 @@ fn wire(all: &mut Counting<'_>, list: &CutList) {
         all.add(Wanted { of: cut.of.clone(), group, needed: cut.length_m, spare: whole - cut.length_m, unit: "m", pack }, like);
     }
     for shrink in &list.shrink {
-        let metres = 0.03 * f64::from(shrink.pieces);
+        let metres = SHRINK_M * f64::from(shrink.pieces);
         all.add(Wanted { of: format!("heat-shrink {} mm", shrink.bore_mm), group: Group::Wire, needed: metres, spare: 0.0, unit: "m", pack: 1.0 }, None);
     }
     if list.sleeve_m > 0.0 {

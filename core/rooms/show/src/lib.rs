@@ -3,13 +3,13 @@
 pub mod arrives;
 pub mod cards;
 pub mod fits;
+pub mod frames;
 pub mod map;
 pub mod play;
 pub mod power;
 pub mod ready;
 pub mod sort;
 pub mod source;
-pub mod told;
 
 use orthavis_model::document::{Build, Scene};
 use orthavis_model::states::State;

@@ -180,7 +180,7 @@ fn reading_in_words(one: &Told<'_>) -> String {
     let unit = data.get("unit").and_then(|unit| unit.as_str()).unwrap_or_default();
     let value = data.get("value").and_then(serde_json::Value::as_f64);
     let mut said = if probes.is_empty() { "A reading".to_owned() } else { format!("Read {}", probes.join(" to ")) };
-    let shown = value.map_or_else(|| "open".to_owned(), |value| plain(value, if unit == "ohm" { "Ω" } else { unit }));
+    let shown = value.map_or_else(|| "open".to_owned(), |value| plain(value, unit));
     let _ = write!(said, ": {shown}");
     if let Some(verdict) = data.get("verdict").and_then(|verdict| verdict.as_str()) {
         let _ = write!(said, ", {verdict}");

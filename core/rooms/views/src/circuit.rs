@@ -6,6 +6,7 @@
 
 use orthavis_model::document::{Build, CircuitKind, CircuitParts, Light, Load, SmallCircuit, Through};
 use orthavis_model::practice::ELECTROLYTIC_F;
+use orthavis_model::practice::MOST_FLASHES;
 use orthavis_model::states::State;
 use orthavis_physics::circuits::{AtState, CircuitError, Formula, Spread, Trace, Workshop, at_states, formulas, told as told_of, tolerances};
 use orthavis_physics::transient::{Accuracy, Run};
@@ -13,8 +14,6 @@ use serde::Serialize;
 
 /// Stretches of a waveform that is drawn.
 const STRETCHES: usize = 240;
-/// Nobody is shown more flashes a second than this.
-const MOST_FLASHES: f64 = 3.0;
 
 macro_rules! data {
     ($($item:item)*) => { $(

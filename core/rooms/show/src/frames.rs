@@ -11,7 +11,7 @@ use std::collections::BTreeMap;
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[cfg_attr(feature = "schema", schema(as = ShowFrame))]
-pub struct Told {
+pub struct FrameCodes {
     /// When, s.
     pub t_s: f64,
     /// By output, as in `brain/D2`; of a light on no chain by its id.
@@ -19,11 +19,11 @@ pub struct Told {
 }
 
 /// Frames at moments.
-pub fn frames(build: &Build, scene: &Scene, times_s: &[f64], inputs: &Inputs) -> Vec<Told> {
+pub fn frames(build: &Build, scene: &Scene, times_s: &[f64], inputs: &Inputs) -> Vec<FrameCodes> {
     let show = Show::of(build, scene);
     let told = |t_s: &f64| {
         let frame = show.frame(*t_s, inputs);
-        Told { t_s: *t_s, outputs: show.chains.iter().map(|chain| chain.name.clone()).zip(frame.codes).collect() }
+        FrameCodes { t_s: *t_s, outputs: show.chains.iter().map(|chain| chain.name.clone()).zip(frame.codes).collect() }
     };
     times_s.iter().map(told).collect()
 }
