@@ -1,7 +1,7 @@
 //! The journal of a build: append a batch, read a page, read all.
 
 use crate::{Store, StoreError};
-use orthavis_core::journal::{Event, parse_event};
+use orthavis_core::journal::{Event, read_event};
 use rusqlite::{OptionalExtension, Row, Transaction, params, params_from_iter, types::Value};
 
 /// What became of a batch.
@@ -165,7 +165,7 @@ fn read((id, at, kind, data, replaces): Raw) -> Result<Event, StoreError> {
     if let Some(replaces) = replaces {
         event["replaces"] = replaces.into();
     }
-    Ok(parse_event(&event)?)
+    Ok(read_event(&event)?)
 }
 
 pub(crate) fn exists(t: &Transaction<'_>, build: i64) -> Result<(), StoreError> {

@@ -6,7 +6,7 @@ use crate::{Carried, Photo, Store, StoreError, file, journal, photos, stock};
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use orthavis_core::document::{parse_part_text, parse_stored};
-use orthavis_core::journal::parse_event;
+use orthavis_core::journal::read_event;
 use rusqlite::backup::Backup;
 use rusqlite::{Connection, params};
 use serde::{Deserialize, Serialize};
@@ -233,7 +233,7 @@ impl Store {
         for one in whole.builds {
             let at = |problem: String| bad(format!("`{}`", one.name), problem);
             let build = parse_stored(one.document.get()).map_err(|error| at(error.to_string()))?;
-            let events = one.journal.iter().map(|event| parse_event(event).map_err(|error| at(error.to_string()))).collect::<Result<_, _>>()?;
+            let events = one.journal.iter().map(|event| read_event(event).map_err(|error| at(error.to_string()))).collect::<Result<_, _>>()?;
             let mut photos = Vec::new();
             for (event, coded) in &one.photos {
                 let bytes = STANDARD.decode(coded).map_err(|error| at(format!("the picture of {event}: {error}")))?;

@@ -14,6 +14,12 @@ pub struct Moment {
     pub offset_s: i64,
 }
 
+impl serde::Serialize for Moment {
+    fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        to.serialize_str(&self.text())
+    }
+}
+
 impl Moment {
     /// Reads `2026-05-02T18:40:00+02:00`; fractions of a second are left out. `None`: no such moment.
     pub fn parse(text: &str) -> Option<Self> {

@@ -5,7 +5,7 @@ use orthavis_core::budget;
 #[cfg(feature = "schema")]
 use orthavis_core::document::Battery;
 use orthavis_core::document::{Build, DocumentError, Fault, parse};
-use orthavis_core::journal::{Event, MAX_BATCH, parse_event};
+use orthavis_core::journal::{Event, MAX_BATCH, read_event};
 use orthavis_core::moment::Moment;
 use orthavis_core::upkeep::chart::svg;
 use orthavis_core::upkeep::passport::{Lived, Passport, passport};
@@ -50,7 +50,7 @@ fn events(given: &[Value]) -> Answer<Vec<Event>> {
     budget::spend(given.len() as u64 / 10).map_err(|why| Refusal::stopped(why, &format!("{} events", given.len())))?;
     let (mut read, mut faults) = (Vec::with_capacity(given.len()), Vec::new());
     for (index, event) in given.iter().enumerate() {
-        match parse_event(event) {
+        match read_event(event) {
             Ok(event) => read.push(event),
             Err(error) => faults.extend(error.faults.into_iter().map(|fault| Fault { pointer: format!("/events/{index}{}", fault.pointer), ..fault })),
         }

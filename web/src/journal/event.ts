@@ -20,22 +20,17 @@ export function here(): string {
   return `${local}${offset < 0 ? "-" : "+"}${two(offset / 60)}:${two(offset % 60)}`;
 }
 
+export type EventKind = JournalEvent["kind"];
+/** An event of one kind; what it says. */
+export type EventOf<K extends EventKind> = Extract<JournalEvent, { kind: K }>;
+export type DataOf<K extends EventKind> = EventOf<K>["data"];
+
 /** Something that happens now. */
-export const eventOf = (kind: JournalEvent["kind"], data: Record<string, unknown>): JournalEvent => ({
-  id: uuid7(),
-  at: here(),
-  kind,
-  data: data as JournalEvent["data"],
-});
+export const eventOf = <K extends EventKind>(kind: K, data: DataOf<K>) => ({ id: uuid7(), at: here(), kind, data }) as EventOf<K>;
 
 /** Something that was, as the core read it from a line, or that corrects another. */
-export const eventAt = (kind: JournalEvent["kind"], at: string, data: JournalEvent["data"], replaces?: string): JournalEvent => ({
-  id: uuid7(),
-  at,
-  kind,
-  data,
-  ...(replaces ? { replaces } : {}),
-});
+export const eventAt = <K extends EventKind>(kind: K, at: string, data: DataOf<K>, replaces?: string) =>
+  ({ id: uuid7(), at, kind, data, ...(replaces ? { replaces } : {}) }) as EventOf<K>;
 
 /** Events as a file: one a line. */
 export const linesOf = (events: readonly JournalEvent[]): string => events.map((event) => `${JSON.stringify(event)}\n`).join("");

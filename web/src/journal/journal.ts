@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { type JournalEvent, answer, api } from "../api/client";
 import { kept } from "../ui/kept";
-import { eventOf } from "./event";
+import { type DataOf, type EventKind, type EventOf, eventOf } from "./event";
 import { sendPhotos } from "./photos";
 import { sendEvents } from "./send";
 
@@ -26,16 +26,16 @@ const keep = (build: number, events: JournalEvent[]) =>
  * Events in a build's journal, of one kind or all, and what writes one. An event is in the browser before it is sent, so
  * that a workshop that is away, or a page that is closed, loses none; sent twice it is kept once.
  */
-export function useJournal(build: number, kind?: JournalEvent["kind"], wanted = true) {
+export function useJournal<K extends EventKind = EventKind>(build: number, kind?: K, wanted = true) {
   const client = useQueryClient();
   const key = ["journal", build, kind ?? "all"];
   const asked = useQuery({
     queryKey: key,
     queryFn: async () => {
-      const all: JournalEvent[] = [];
+      const all: EventOf<K>[] = [];
       for (let after: string | undefined; ;) {
         const page = await answer(api.GET("/api/v1/builds/{id}/journal", { params: { path: { id: build }, query: { kind, after, limit: 2000 } } }));
-        all.push(...page.events);
+        all.push(...(page.events as EventOf<K>[]));
         if (!page.next) return all;
         after = page.next;
       }
@@ -70,15 +70,16 @@ export function useJournal(build: number, kind?: JournalEvent["kind"], wanted = 
   }, [flush]);
   const append = (event: JournalEvent) => {
     keep(build, [...waiting(build), event]);
-    client.setQueryData(key, (known: JournalEvent[] | undefined) => [...(known ?? []), event]);
+    client.setQueryData(key, (known: EventOf<K>[] | undefined) => [...(known ?? []), event]);
     void flush();
   };
-  const write = (data: Record<string, unknown>) => append(eventOf(kind ?? "note", data));
+  const write = (data: DataOf<K>) => append(eventOf((kind ?? "note") as K, data));
   // What waits is there already, for who wrote it.
   const { data } = asked;
   const events = useMemo(() => {
     const sent = new Set(data?.map((event) => event.id));
-    return [...(data ?? []), ...waiting(build).filter((event) => (!kind || event.kind === kind) && !sent.has(event.id))];
+    const held = waiting(build).filter((event): event is EventOf<K> => !kind || event.kind === kind);
+    return [...(data ?? []), ...held.filter((event) => !sent.has(event.id))];
     // What waits changes only with what is sent or written, which changes the data too.
   }, [data, build, kind]);
   return { events, write, append, held, ready: data !== undefined || asked.isError, error: asked.error };

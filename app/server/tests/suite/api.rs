@@ -592,6 +592,18 @@ async fn a_journal_goes_out_and_comes_in_equal() {
         assert_eq!((taken.status, taken.body), (StatusCode::OK, json!({ "kept": 3, "known": 0, "bad": [] })), "{format}");
         assert_eq!(client.get(to).await.body, client.get(&one).await.body, "{format}");
     }
+    // What a newer version wrote comes in whole, is listed, asked about without harm, and goes out again.
+    let mut newer = ride(5, 6);
+    (newer["kind"], newer["data"]) = (json!("repaint"), json!({ "coats": 2, "of": { "part": "frame" } }));
+    let taken = client.post(&format!("{one}/import"), &json!({ "format": "jsonl", "text": newer.to_string() })).await;
+    assert_eq!((taken.status, taken.body), (StatusCode::OK, json!({ "kept": 1, "known": 0, "bad": [] })));
+    let all = client.get(&one).await.body["events"].clone();
+    assert!(all.as_array().is_some_and(|all| all.contains(&newer)), "{all}");
+    assert!(client.get(&format!("{one}/export")).await.body.as_str().is_some_and(|lines| lines.contains(&newer.to_string())));
+    let said = client.post("/api/v1/journal", &json!({ "document": trike(), "events": all, "now": "2026-07-01T12:00:00+02:00" })).await;
+    assert_eq!(said.status, StatusCode::OK, "{}", said.body);
+    let dot = said.body["events"].as_array().and_then(|all| all.iter().find(|one| one["kind"] == "repaint")).expect("it is among what happened");
+    assert_eq!(dot["words"], "repaint, which a newer version wrote");
 }
 
 #[tokio::test]

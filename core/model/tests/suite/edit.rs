@@ -120,7 +120,9 @@ fn figures_are_said_as_people_say_them() {
         (0.9, "d", "0.9 d"),
         (1083.0, "°C", "1083 °C"),
         (0.02, "A", "20 mA"),
-        (0.0, "ohm", "0 ohm"),
+        (0.0, "ohm", "0 Ω"),
+        (4700.0, "ohm", "4.7 kΩ"),
+        (3600.0, "s", "3600 s"),
     ] {
         assert_eq!(plain(value, unit), said);
     }

@@ -5,7 +5,7 @@ use crate::health::Health;
 use crate::needs::Needs;
 use crate::rides::RideSeen;
 use crate::told::{Told, What};
-use orthavis_model::journal::EventKind;
+use orthavis_model::journal::{EventKind, Happened, Kind, Reading};
 use orthavis_model::moment::{DAY_S, Moment};
 use orthavis_model::table::Table;
 use orthavis_model::working::plain;
@@ -44,7 +44,8 @@ pub struct Dot {
     /// Seconds since 1970.
     pub s: f64,
     /// Its kind.
-    pub kind: EventKind,
+    #[cfg_attr(feature = "schema", schema(value_type = EventKind))]
+    pub kind: Kind,
     /// What it says, in a line.
     pub words: String,
 }
@@ -119,7 +120,6 @@ pub fn charts(needs: Option<&Needs>, capacity_ah: f64, told: &[Told<'_>], rides:
 
 /// What an event says, in a line.
 pub fn in_words(one: &Told<'_>) -> String {
-    let text = |name: &str| one.event.data.get(name).and_then(serde_json::Value::as_str).unwrap_or_default();
     match &one.what {
         What::Ride(ride) => {
             let mut said = format!("{} min out", plain((60.0 * ride.hours()).round(), "").trim());
@@ -164,25 +164,23 @@ pub fn in_words(one: &Told<'_>) -> String {
         },
         What::Timer { what, until } => format!("{what} until {}", until.text().replace('T', " ").get(..16).unwrap_or_default()),
         What::Tick(step, done) => format!("{} {step}", if *done { "Done:" } else { "Not done:" }),
-        What::Other => match one.event.kind {
-            EventKind::Note => text("text").to_owned(),
-            EventKind::Drill => format!("Practised: {}", text("fault")),
-            EventKind::Reading => reading_in_words(one),
-            kind => format!("A {}", kind.word()),
+        What::Other => match Happened::of(one.event) {
+            Some((Happened::Note(note), _)) => note.text.unwrap_or_default(),
+            Some((Happened::Drill(drill), _)) => format!("Practised: {}", drill.fault.or(drill.topic).unwrap_or_default()),
+            Some((Happened::Reading(reading), _)) => reading_in_words(&reading),
+            Some((other, _)) => format!("A {}", other.kind().word()),
+            None => format!("{}, which a newer version wrote", one.event.kind.word()),
         },
     }
 }
 
 /// A reading at the bench: where, what, and how it was judged then.
-fn reading_in_words(one: &Told<'_>) -> String {
-    let data = &one.event.data;
-    let probes: Vec<&str> = data.get("probes").and_then(|probes| probes.as_array()).into_iter().flatten().filter_map(|probe| probe.as_str()).collect();
-    let unit = data.get("unit").and_then(|unit| unit.as_str()).unwrap_or_default();
-    let value = data.get("value").and_then(serde_json::Value::as_f64);
+fn reading_in_words(reading: &Reading) -> String {
+    let probes = reading.probes.iter().flatten().map(String::as_str).collect::<Vec<_>>();
     let mut said = if probes.is_empty() { "A reading".to_owned() } else { format!("Read {}", probes.join(" to ")) };
-    let shown = value.map_or_else(|| "open".to_owned(), |value| plain(value, unit));
+    let shown = reading.value.map_or_else(|| "open".to_owned(), |value| plain(value, reading.unit.as_deref().unwrap_or_default()));
     let _ = write!(said, ": {shown}");
-    if let Some(verdict) = data.get("verdict").and_then(|verdict| verdict.as_str()) {
+    if let Some(verdict) = &reading.verdict {
         let _ = write!(said, ", {verdict}");
     }
     said
@@ -190,7 +188,7 @@ fn reading_in_words(one: &Told<'_>) -> String {
 
 /// Every event that stands, as points on the charts.
 pub fn dots(told: &[Told<'_>]) -> Vec<Dot> {
-    told.iter().map(|one| Dot { id: one.event.id.clone(), s: one.at.s as f64, kind: one.event.kind, words: in_words(one) }).collect()
+    told.iter().map(|one| Dot { id: one.event.id.clone(), s: one.at.s as f64, kind: one.event.kind.clone(), words: in_words(one) }).collect()
 }
 
 /// The journal as a table: one row an event, its figures in columns.
@@ -269,7 +267,7 @@ pub fn svg(chart: &Chart, dots: &[Dot], from: f64, to: f64) -> String {
         let _ = writeln!(out, "<line x1=\"{at:.1}\" x2=\"{at:.1}\" y1=\"{}\" y2=\"{}\" stroke=\"#eee\"/>", ROOM[0], SIZE.1 - ROOM[2]);
         let _ = writeln!(out, "<text x=\"{at:.1}\" y=\"{}\">{label}</text>", SIZE.1 - ROOM[2] + 18.0);
     }
-    for dot in dots.iter().filter(|dot| dot.s >= from && dot.s <= to && matches!(dot.kind, EventKind::Fault | EventKind::Part)) {
+    for dot in dots.iter().filter(|dot| dot.s >= from && dot.s <= to && matches!(dot.kind, Kind::Known(EventKind::Fault | EventKind::Part))) {
         let at = x(dot.s);
         let _ = writeln!(
             out,

@@ -67,7 +67,7 @@ pub fn charged(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], now: Moment) 
             What::Ride(ride) => {
                 voltage(&mut state, ride.from_v, one.at);
                 if let Some(state) = &mut state {
-                    let share = needs.outing(&ride.minutes, ride.distance_km, capacity_ah, ride.temperature_c);
+                    let share = needs.outing(ride.lit(), ride.distance_km, capacity_ah, ride.temperature_c);
                     state.take(share, PLAN * share);
                 }
                 voltage(&mut state, ride.to_v, one.at);
@@ -147,7 +147,7 @@ impl Habit {
             return Habit { minutes: plan(), way_km: None, a_week: build.usage.outings_per_week, temperature_c: build.usage.temperature_c, rides: 0 };
         }
         let mut lit: BTreeMap<&String, Vec<f64>> = BTreeMap::new();
-        for (scene, minutes) in rides.iter().flat_map(|(_, ride)| &ride.minutes) {
+        for (scene, minutes) in rides.iter().flat_map(|(_, ride)| ride.lit()) {
             lit.entry(scene).or_default().push(*minutes);
         }
         let mut minutes: BTreeMap<String, f64> = lit.into_iter().map(|(scene, lit)| (scene.clone(), usual_sum(lit) / rides.len() as f64)).collect();

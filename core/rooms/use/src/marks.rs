@@ -4,7 +4,7 @@ use crate::health::put_in;
 use crate::needs::Needs;
 use crate::told::{Charge, Ride, Told, What};
 use orthavis_model::document::Build;
-use orthavis_model::journal::Event;
+use orthavis_model::journal::{Event, EventKind, Happened, Unclear};
 use orthavis_model::laws::battery::cell_of;
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::moment::{DAY_S, Moment};
@@ -44,6 +44,9 @@ pub fn marks(build: &Build, needs: Option<&Needs>, events: &[Event], told: &[Tol
         if one.at.s > now.s + DAY_S {
             ask(format!("{} is still to come", one.at.date()), "Write it down again with the day that it was");
         }
+        if let Some((happened, unclear)) = Happened::of(one.event) {
+            of_unclear(happened.kind(), &unclear, &mut ask);
+        }
         match &one.what {
             What::Ride(ride) => of_ride(build, needs, one.at, ride, &mut ask),
             What::Charge(charge) => of_charge(needs, charge, &mut ask),
@@ -67,6 +70,16 @@ pub fn marks(build: &Build, needs: Option<&Needs>, events: &[Event], told: &[Tol
     }
     marks.reverse();
     marks
+}
+
+/// What an event does not say, or says so that nobody can read it.
+fn of_unclear(kind: EventKind, unclear: &Unclear, ask: &mut impl FnMut(String, &str)) {
+    for name in &unclear.unread {
+        ask(format!("its `{name}` cannot be read"), "Write it down again; it is kept as it was written, and counts for nothing");
+    }
+    for name in &unclear.missing {
+        ask(format!("this {} does not say its `{name}`", kind.word()), "Write it down again with it");
+    }
 }
 
 fn of_volts(needs: Option<&Needs>, what: &str, volts: f64, ask: &mut impl FnMut(String, &str)) {
@@ -95,7 +108,7 @@ fn of_ride(build: &Build, needs: Option<&Needs>, at: Moment, ride: &Ride, ask: &
             ask(format!("{} min of light do not fit between its start and its end", plain(60.0 * ride.hours(), "")), "Look at the minutes, or at the times");
         }
     }
-    for (scene, minutes) in &ride.minutes {
+    for (scene, minutes) in ride.lit() {
         if *minutes < 0.0 {
             ask(format!("{} min of {scene} are less than none", plain(*minutes, "")), "Write it down again with the minutes it was lit");
         }

@@ -81,8 +81,8 @@ pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<
     let mut rest: Vec<(f64, f64, f64)> = Vec::new();
     for one in told {
         let What::Ride(ride) = &one.what else { continue };
-        let plan = needs.outing(&ride.minutes, ride.distance_km, needs.battery.capacity_ah, None);
-        let computed = needs.outing(&ride.minutes, ride.distance_km, capacity_ah, ride.temperature_c);
+        let plan = needs.outing(ride.lit(), ride.distance_km, needs.battery.capacity_ah, None);
+        let computed = needs.outing(ride.lit(), ride.distance_km, capacity_ah, ride.temperature_c);
         let measured = ride.from_v.zip(ride.to_v).map(|(from, to)| {
             let give = (needs.give(from).powi(2) + needs.give(to).powi(2)).sqrt();
             (needs.battery.soc_at(from) - needs.battery.soc_at(to), give)
@@ -90,11 +90,11 @@ pub fn rides(needs: &Needs, capacity_ah: f64, told: &[Told<'_>]) -> (Rides, Vec<
         if let Some((measured, give)) = measured.filter(|_| ride.hours() > 0.0) {
             let real_ah = capacity_ah * needs.cold(ride.temperature_c);
             // A motor's mean power is known far less well than what lights draw.
-            let (_, way) = needs.parts(&ride.minutes, ride.distance_km);
+            let (_, way) = needs.parts(ride.lit(), ride.distance_km);
             let way = WAY * way * needs.battery.capacity_ah / real_ah;
             rest.push(((measured - computed) * real_ah, ride.hours(), (give * give + (MINUTES * computed).powi(2) + way * way).sqrt() * real_ah));
         }
-        let (_, way) = needs.parts(&ride.minutes, ride.distance_km);
+        let (_, way) = needs.parts(ride.lit(), ride.distance_km);
         let reason = measured
             .map(|(measured, give)| (measured, (give * give + (WAY * way).powi(2)).sqrt()))
             .and_then(|(measured, give)| reason(needs, capacity_ah, ride.temperature_c, ride.hours(), (plan, computed), (measured, give)));
@@ -191,7 +191,7 @@ fn mean_a(needs: &Needs, seen: &[RideSeen], told: &[Told<'_>]) -> f64 {
     let (mut charge, mut minutes) = (0.0, 0.0);
     for one in told {
         let What::Ride(ride) = &one.what else { continue };
-        for (scene, lit) in &ride.minutes {
+        for (scene, lit) in ride.lit() {
             charge += lit * needs.scenes.get(scene).map_or(0.0, |need| need.mean_a);
             minutes += lit;
         }
@@ -236,7 +236,7 @@ pub fn balance(needs: &Needs, told: &[Told<'_>]) -> Option<(f64, f64)> {
         match &one.what {
             What::Ride(ride) => {
                 let Some((_, [computed, _, hours, scatter])) = &mut since else { continue };
-                let (lights, way) = needs.parts(&ride.minutes, ride.distance_km);
+                let (lights, way) = needs.parts(ride.lit(), ride.distance_km);
                 let [lights, way] = [lights, way].map(|share| share * needs.battery.capacity_ah);
                 *computed += lights + way;
                 *hours += ride.hours();

@@ -1,22 +1,20 @@
 //! What a person types as they would say it, read as an event: `ride 40 min, 3 °C`, `charged 11.9 to 14.4, 6.2 Ah`.
 
 use orthavis_model::document::{Build, date_of, day_of};
-use orthavis_model::journal::EventKind;
+use orthavis_model::journal::{Charge, Happened, Note, PartChange, Reading, Repair, Ride, Timer};
 use orthavis_model::moment::{DAY_S, Moment};
 use serde::Serialize;
-use serde_json::{Map, Value, json};
+use std::collections::BTreeMap;
 
 /// What was understood.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Said {
-    /// What kind of thing.
-    pub kind: EventKind,
+    /// What happened.
+    #[serde(flatten)]
+    pub happened: Happened,
     /// When: now, unless a day or a time was said.
     pub at: String,
-    /// What is to be kept of it.
-    #[cfg_attr(feature = "schema", schema(value_type = Object))]
-    pub data: Map<String, Value>,
     /// The same in words, to be looked at before it is kept.
     pub words: String,
 }
@@ -139,34 +137,34 @@ pub fn said(build: &Build, text: &str, now: Moment) -> Result<Said, Unsaid> {
     };
     let rest_of =
         || text.split_once(|letter: char| letter.is_whitespace() || letter == ':').map_or("", |(_, rest)| rest).trim_start_matches(':').trim().to_owned();
-    let (kind, data, parts) = if first.trim_end_matches(':') == "note" {
+    let (happened, parts) = if first.trim_end_matches(':') == "note" {
         if rest_of().is_empty() {
             return unsaid("the note says nothing", "Write it after `note`");
         }
-        (EventKind::Note, json!({ "text": rest_of() }), Parts::default())
+        (Happened::Note(Note { text: Some(rest_of()), photo: None }), Parts::default())
     } else if RIDES.contains(&first.as_str()) {
         let parts = read(build, &tokens[1..])?;
-        (EventKind::Ride, ride(build, &parts)?, parts)
+        (Happened::Ride(ride(build, &parts)?), parts)
     } else if CHARGES.contains(&first.as_str()) {
         let parts = read(build, &tokens[1..])?;
-        (EventKind::Charge, charge(&parts)?, parts)
+        (Happened::Charge(charge(&parts)?), parts)
     } else if RESTS.contains(&first.as_str()) {
         let parts = read(build, &tokens[1..])?;
-        (EventKind::Reading, rest(build, &parts, &tokens)?, parts)
+        (Happened::Reading(rest(build, &parts, &tokens)?), parts)
     } else if let Some((_, change)) = PARTS.iter().find(|(word, _)| word == first) {
         let named = rest_of();
         let part = named.trim_start_matches("at ").trim();
         if part.is_empty() {
             return unsaid(format!("it does not say what was {change}"), format!("Name it, as in `{first} tail`"));
         }
-        (EventKind::Part, json!({ "part": part_of(build, part), "change": change }), Parts::default())
+        (Happened::Part(PartChange { part: Some(part_of(build, part)), change: Some((*change).to_owned()), pack: None }), Parts::default())
     } else if FAULTS.contains(&first.trim_end_matches(':')) {
         let said = rest_of();
         if said.is_empty() {
             return unsaid("it does not say what broke", "Write what it was and what mended it, as in `mended tail plug: crimped anew`");
         }
         let (was, mended) = said.split_once(':').map_or((said.as_str(), ""), |(was, mended)| (was.trim(), mended.trim()));
-        (EventKind::Fault, json!({ "was": was, "words": was, "mended": mended }), Parts::default())
+        (Happened::Fault(Repair { symptom: None, was: Some(was.into()), words: Some(was.into()), mended: Some(mended.into()) }), Parts::default())
     } else if TIMERS.contains(&first.as_str()) {
         return timer(&tokens[1..], now);
     } else {
@@ -176,9 +174,8 @@ pub fn said(build: &Build, text: &str, now: Moment) -> Result<Said, Unsaid> {
         );
     };
     let at = when(&parts, now);
-    let Value::Object(data) = data else { return unsaid("it says nothing", "Write what happened") };
-    let words = in_words(build, kind, &data, at);
-    Ok(Said { kind, at: at.text(), data, words })
+    let words = in_words(build, &happened, at);
+    Ok(Said { happened, at: at.text(), words })
 }
 
 /// The day and time that were said; of a day alone, the time that it is now.
@@ -308,31 +305,24 @@ fn scene_of(build: &Build, tokens: &[Token], at: usize) -> Option<(String, usize
     })
 }
 
-fn figure(data: &mut Map<String, Value>, name: &str, value: Option<f64>) {
-    if let Some(value) = value {
-        // Seven figures: more nobody types, and a mile is no endless fraction.
-        let size = 10f64.powf(6.0 - value.abs().max(1e-9).log10().floor());
-        data.insert(name.into(), json!((value * size).round() / size));
-    }
+/// Seven figures: more nobody types, and a mile is no endless fraction.
+fn figure(value: f64) -> f64 {
+    let size = 10f64.powf(6.0 - value.abs().max(1e-9).log10().floor());
+    (value * size).round() / size
 }
 
 /// Minutes of each scene where only a time was said: as the plan's outing has them.
-pub fn spread(build: &Build, minutes: f64) -> Map<String, Value> {
+fn spread(build: &Build, minutes: f64) -> BTreeMap<String, f64> {
     let usual: Vec<(&String, f64)> = build.usage.minutes.iter().filter(|(_, usual)| **usual > 0.0).map(|(scene, usual)| (scene, *usual)).collect();
     let all: f64 = usual.iter().map(|(_, usual)| usual).sum();
-    let mut scenes = Map::new();
     if all > 0.0 {
-        for (scene, usual) in usual {
-            figure(&mut scenes, scene, Some(minutes * usual / all));
-        }
-    } else if let Some(first) = build.scenes.first() {
-        figure(&mut scenes, &first.id, Some(minutes));
+        return usual.into_iter().map(|(scene, usual)| (scene.clone(), figure(minutes * usual / all))).collect();
     }
-    scenes
+    build.scenes.first().map(|first| (first.id.clone(), figure(minutes))).into_iter().collect()
 }
 
-fn ride(build: &Build, parts: &Parts) -> Result<Value, Unsaid> {
-    let mut scenes = Map::new();
+fn ride(build: &Build, parts: &Parts) -> Result<Ride, Unsaid> {
+    let mut scenes = BTreeMap::new();
     let named: f64 = parts.scenes.iter().map(|(_, minutes)| minutes).filter(|minutes| minutes.is_finite()).sum();
     for (scene, minutes) in &parts.scenes {
         // A scene without a time of its own has what is left of the whole.
@@ -340,7 +330,7 @@ fn ride(build: &Build, parts: &Parts) -> Result<Value, Unsaid> {
         if minutes <= 0.0 {
             return unsaid(format!("it does not say how long {scene} was lit"), "Give minutes, as in `ride 40 min`");
         }
-        figure(&mut scenes, scene, Some(minutes));
+        scenes.insert(scene.clone(), figure(minutes));
     }
     if scenes.is_empty() {
         let Some(minutes) = parts.minutes else {
@@ -351,49 +341,40 @@ fn ride(build: &Build, parts: &Parts) -> Result<Value, Unsaid> {
     if let Some(ah) = parts.ah.or(parts.wh) {
         return unsaid(format!("{ah} went in, or came out? A ride has voltages, not amp-hours"), "Write down the charge by itself: `charged 6.2 Ah`");
     }
-    let mut data = Map::new();
-    data.insert("minutes".into(), Value::Object(scenes));
-    figure(&mut data, "distance_km", parts.distance_km);
-    figure(&mut data, "temperature_c", parts.temperature_c);
-    figure(&mut data, "from_v", parts.volts.first().copied().filter(|_| parts.volts.len() == 2));
-    figure(&mut data, "to_v", parts.volts.last().copied());
-    Ok(Value::Object(data))
+    let (from_v, to_v) = from_to(parts);
+    Ok(Ride { minutes: Some(scenes), distance_km: parts.distance_km.map(figure), temperature_c: parts.temperature_c.map(figure), from_v, to_v, began: None })
 }
 
-fn charge(parts: &Parts) -> Result<Value, Unsaid> {
+/// The voltage before, where two were said, and the one after, V.
+fn from_to(parts: &Parts) -> (Option<f64>, Option<f64>) {
+    (parts.volts.first().copied().filter(|_| parts.volts.len() == 2).map(figure), parts.volts.last().copied().map(figure))
+}
+
+fn charge(parts: &Parts) -> Result<Charge, Unsaid> {
     if !parts.scenes.is_empty() {
         return unsaid(format!("`{}` is a scene, and a charge has none", parts.scenes[0].0), "Leave it out");
     }
-    let mut data = Map::new();
-    figure(&mut data, "from_v", parts.volts.first().copied().filter(|_| parts.volts.len() == 2));
-    figure(&mut data, "to_v", parts.volts.last().copied());
-    figure(&mut data, "ah", parts.ah);
-    figure(&mut data, "wh", parts.wh);
-    figure(&mut data, "minutes", parts.minutes);
-    figure(&mut data, "temperature_c", parts.temperature_c);
-    Ok(Value::Object(data))
+    let (from_v, to_v) = from_to(parts);
+    let [ah, wh, minutes, temperature_c] = [parts.ah, parts.wh, parts.minutes, parts.temperature_c].map(|value| value.map(figure));
+    Ok(Charge { from_v, to_v, ah, wh, minutes, temperature_c })
 }
 
-fn rest(build: &Build, parts: &Parts, tokens: &[Token]) -> Result<Value, Unsaid> {
+fn rest(build: &Build, parts: &Parts, tokens: &[Token]) -> Result<Reading, Unsaid> {
     let Some(resting_v) = parts.volts.first() else {
         return unsaid("it does not say what the meter showed", "Give volts, as in `rest 12.6 V`, or `rest 12.6 V, ride 12.1 V`");
     };
-    let mut data = Map::new();
-    figure(&mut data, "resting_v", Some(*resting_v));
+    let mut reading = Reading { resting_v: Some(figure(*resting_v)), temperature_c: parts.temperature_c.map(figure), ..Reading::default() };
     if let Some(loaded_v) = parts.volts.get(1) {
         let scene = parts.scenes.first().map(|(scene, _)| scene.clone());
         let Some(scene) = scene.or_else(|| build.scenes.first().map(|scene| scene.id.clone())) else {
             return unsaid("the build has no scene that could load it", "Add a scene first, or give one voltage");
         };
-        figure(&mut data, "value", Some(*loaded_v));
-        data.insert("quantity".into(), "volts".into());
-        data.insert("unit".into(), "V".into());
-        data.insert("scene".into(), scene.into());
+        reading.value = Some(figure(*loaded_v));
+        (reading.quantity, reading.unit, reading.scene) = (Some("volts".into()), Some("V".into()), Some(scene));
     } else if tokens.iter().any(|token| *token == Token::Word("load".into())) {
         return unsaid("it gives one voltage and speaks of a load", "Give both, at rest first: `rest 12.6 V, ride 12.1 V`");
     }
-    figure(&mut data, "temperature_c", parts.temperature_c);
-    Ok(Value::Object(data))
+    Ok(reading)
 }
 
 fn timer(tokens: &[Token], now: Moment) -> Result<Said, Unsaid> {
@@ -420,53 +401,54 @@ fn timer(tokens: &[Token], now: Moment) -> Result<Said, Unsaid> {
     }
     let what = if words.is_empty() { "it is ready".to_owned() } else { words.join(" ") };
     let until = now.later((60.0 * minutes).round() as i64);
-    let mut data = Map::new();
-    data.insert("what".into(), what.clone().into());
-    data.insert("until".into(), until.text().into());
     let words = format!("Timer: {what} until {}", until.text()[..16].replace('T', " "));
-    Ok(Said { kind: EventKind::Timer, at: now.text(), data, words })
+    Ok(Said { happened: Happened::Timer(Timer { what: Some(what), until: Some(until) }), at: now.text(), words })
 }
 
-fn in_words(build: &Build, kind: EventKind, data: &Map<String, Value>, at: Moment) -> String {
-    let number = |name: &str| data.get(name).and_then(Value::as_f64);
-    let text = |name: &str| data.get(name).and_then(Value::as_str).unwrap_or_default();
+fn in_words(build: &Build, happened: &Happened, at: Moment) -> String {
     let mut said: Vec<String> = Vec::new();
-    match kind {
-        EventKind::Ride => {
-            let scenes = data.get("minutes").and_then(Value::as_object);
-            for (scene, minutes) in scenes.into_iter().flatten() {
-                let name = build
-                    .scenes
-                    .iter()
-                    .find(|known| known.id == *scene)
-                    .map_or(scene.as_str(), |known| if known.name.is_empty() { scene } else { &known.name });
-                said.push(format!("{} {} min", name, minutes.as_f64().unwrap_or(0.0).round()));
+    let plainly = |said: &mut Vec<String>, text: &Option<String>| said.extend(text.iter().filter(|text| !text.is_empty()).cloned());
+    match happened {
+        Happened::Ride(ride) => {
+            for (scene, minutes) in ride.lit() {
+                let known = build.scenes.iter().find(|known| known.id == *scene && !known.name.is_empty());
+                said.push(format!("{} {} min", known.map_or(scene, |known| &known.name), minutes.round()));
             }
+            volts(&mut said, ride.from_v, ride.to_v);
+            figures(&mut said, [(ride.distance_km, "km"), (ride.temperature_c, "°C")]);
         }
-        EventKind::Charge => said.push("Charged".into()),
-        EventKind::Reading => said.push("Measured".into()),
-        EventKind::Part => said.push(format!("{} {}", text("part"), text("change"))),
-        EventKind::Fault => said.push(text("words").to_owned()),
-        _ => said.push(text("text").to_owned()),
+        Happened::Charge(charge) => {
+            said.push("Charged".into());
+            volts(&mut said, charge.from_v, charge.to_v);
+            figures(&mut said, [(charge.ah, "Ah"), (charge.wh, "Wh"), (charge.minutes, "min"), (charge.temperature_c, "°C")]);
+        }
+        Happened::Reading(reading) => {
+            said.push("Measured".into());
+            said.extend(reading.resting_v.map(|rest| format!("{rest} V at rest")));
+            said.extend(reading.value.map(|load| format!("{load} V with {}", reading.scene.as_deref().unwrap_or_default())));
+            figures(&mut said, [(reading.temperature_c, "°C")]);
+        }
+        Happened::Part(PartChange { part, change, .. }) => {
+            said.push(format!("{} {}", part.as_deref().unwrap_or_default(), change.as_deref().unwrap_or_default()));
+        }
+        Happened::Fault(repair) => {
+            plainly(&mut said, &repair.words);
+            plainly(&mut said, &repair.mended);
+        }
+        Happened::Note(note) => plainly(&mut said, &note.text),
+        Happened::Tick(_) | Happened::Timer(_) | Happened::Drill(_) => {}
     }
-    match (number("from_v"), number("to_v")) {
+    format!("{} · {}", date_of(at.day()), said.join(", "))
+}
+
+fn volts(said: &mut Vec<String>, from_v: Option<f64>, to_v: Option<f64>) {
+    match (from_v, to_v) {
         (Some(from), Some(to)) => said.push(format!("{from} V to {to} V")),
         (_, Some(to)) => said.push(format!("to {to} V")),
         _ => {}
     }
-    if let Some(rest) = number("resting_v") {
-        said.push(format!("{rest} V at rest"));
-    }
-    if let (Some(load), scene) = (number("value"), text("scene")) {
-        said.push(format!("{load} V with {scene}"));
-    }
-    for (name, unit) in [("ah", "Ah"), ("wh", "Wh"), ("minutes", "min"), ("distance_km", "km"), ("temperature_c", "°C")] {
-        if let Some(value) = number(name) {
-            said.push(format!("{value} {unit}"));
-        }
-    }
-    if !text("mended").is_empty() {
-        said.push(text("mended").to_owned());
-    }
-    format!("{} · {}", date_of(at.day()), said.join(", "))
+}
+
+fn figures<const N: usize>(said: &mut Vec<String>, figures: [(Option<f64>, &str); N]) {
+    said.extend(figures.into_iter().filter_map(|(value, unit)| value.map(|value| format!("{value} {unit}"))));
 }

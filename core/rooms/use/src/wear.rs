@@ -72,7 +72,7 @@ impl Past<'_, '_> {
 
     fn rides(&self, since: Moment) -> impl Iterator<Item = &BTreeMap<String, f64>> {
         self.told.iter().filter(move |one| one.at.s >= since.s).filter_map(|one| match &one.what {
-            What::Ride(ride) => Some(&ride.minutes),
+            What::Ride(ride) => Some(ride.lit()),
             _ => None,
         })
     }

@@ -4,11 +4,10 @@
 use crate::needs::Needs;
 use orthavis_model::chance::Dice;
 use orthavis_model::document::{Build, Chemistry};
-use orthavis_model::journal::{Event, EventKind};
+use orthavis_model::journal::{Charge, Event, Happened, Note, PartChange, Reading, Repair, Ride, Timer};
 use orthavis_model::laws::conditions::resistance_factor;
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::moment::{DAY_S, Moment};
-use serde_json::{Map, Value, json};
 use std::collections::BTreeMap;
 use std::f64::consts::TAU;
 
@@ -82,12 +81,14 @@ struct Year<'a> {
 }
 
 impl Year<'_> {
-    fn write(&mut self, at: Moment, kind: EventKind, data: Value, replaces: Option<String>) -> String {
-        let Value::Object(data) = data else { return String::new() };
-        let data: Map<String, Value> = data.into_iter().filter(|(_, value)| !value.is_null()).collect();
+    fn write(&mut self, at: Moment, happened: &Happened, replaces: Option<String>) -> String {
         let id = uuid(at, &mut self.dice);
-        self.events.push(Event { id: id.clone(), build: None, at: at.text(), kind, data, replaces });
+        self.events.push(Event { id: id.clone(), build: None, at: at.text(), kind: happened.kind().into(), data: happened.data(), replaces });
         id
+    }
+
+    fn part(&mut self, at: Moment, part: String, change: &str) {
+        self.write(at, &Happened::Part(PartChange { part: Some(part), change: Some(change.into()), pack: None }), None);
     }
 
     fn capacity_ah(&self, needs: &Needs) -> f64 {
@@ -126,19 +127,15 @@ impl Year<'_> {
                 to_v = Some(shown(self.truth.meter * needs.battery.emf_v(self.soc), &mut self.dice));
             }
         }
-        self.write(
-            at,
-            EventKind::Ride,
-            json!({ "minutes": minutes, "distance_km": distance_km, "temperature_c": degrees, "from_v": from_v, "to_v": to_v }),
-            None,
-        );
+        let ride = Ride { minutes: Some(minutes), distance_km, temperature_c: Some(degrees), from_v, to_v, began: None };
+        self.write(at, &Happened::Ride(ride), None);
     }
 
     fn charge(&mut self, at: Moment, degrees: f64, to: f64) {
         let Some(needs) = self.needs.clone() else { return };
         let habits = habits_of(needs.battery.chemistry);
         if habits.charge_efficiency <= 0.0 {
-            self.write(at, EventKind::Part, json!({ "part": "battery", "change": "replaced" }), None);
+            self.part(at, "battery".into(), "replaced");
             self.soc = 1.0;
             return;
         }
@@ -150,21 +147,21 @@ impl Year<'_> {
         let from_v = shown(self.truth.meter * needs.battery.emf_v(self.soc), &mut self.dice);
         let end_v = if to >= 1.0 { needs.battery.charging_v().unwrap_or_else(|| needs.battery.emf_v(1.0)) } else { needs.battery.emf_v(to) };
         let minutes = self.build.usage.charger_a.map(|amps| (60.0 * ah / amps + if to >= 1.0 { 60.0 * habits.tail_h } else { 0.0 }).round());
-        let data = json!({
-            "from_v": from_v,
-            "to_v": shown(self.truth.meter * end_v, &mut self.dice),
-            "ah": cents(self.truth.counter * ah * (1.0 + 0.01 * self.dice.normal())),
-            "minutes": minutes,
-            "temperature_c": indoors.round(),
-        });
+        let charge = Charge {
+            from_v: Some(from_v),
+            to_v: Some(shown(self.truth.meter * end_v, &mut self.dice)),
+            ah: Some(cents(self.truth.counter * ah * (1.0 + 0.01 * self.dice.normal()))),
+            minutes,
+            temperature_c: Some(indoors.round()),
+            wh: None,
+        };
         // Once in the year a decimal point slips, is asked about, and is corrected.
         if self.over > 0.6 && self.events.iter().all(|event| event.replaces.is_none()) {
-            let mut slipped = data.clone();
-            slipped["ah"] = json!(10.0 * ah.round());
-            let wrong = self.write(at, EventKind::Charge, slipped, None);
-            self.write(at.later(60), EventKind::Charge, data, Some(wrong));
+            let slipped = Charge { ah: Some(10.0 * ah.round()), ..charge.clone() };
+            let wrong = self.write(at, &Happened::Charge(slipped), None);
+            self.write(at.later(60), &Happened::Charge(charge), Some(wrong));
         } else {
-            self.write(at, EventKind::Charge, data, None);
+            self.write(at, &Happened::Charge(charge), None);
         }
         self.soc = to;
     }
@@ -181,11 +178,17 @@ impl Year<'_> {
         let ohm = needs.battery.pack_ohm() * grown * resistance_factor(needs.battery.chemistry, warm, 1.0);
         let step = if rest_v < 40.0 { 0.01 } else { 0.1 };
         let near = |volts: f64| ((volts / step).round() * step * 1000.0).round() / 1000.0;
-        let data = json!({
-            "probes": ["source+", "source-"], "quantity": "volts", "unit": "V", "scene": scene,
-            "resting_v": near(rest_v), "value": near(rest_v - ohm * need.mean_a), "temperature_c": warm,
-        });
-        self.write(at, EventKind::Reading, data, None);
+        let reading = Reading {
+            probes: Some(vec!["source+".into(), "source-".into()]),
+            quantity: Some("volts".into()),
+            unit: Some("V".into()),
+            scene: Some(scene.clone()),
+            resting_v: Some(near(rest_v)),
+            value: Some(near(rest_v - ohm * need.mean_a)),
+            temperature_c: Some(warm),
+            ..Reading::default()
+        };
+        self.write(at, &Happened::Reading(reading), None);
     }
 
     fn mishaps(&mut self, day: i64, at: Moment) {
@@ -194,15 +197,20 @@ impl Year<'_> {
         let id = light.id.clone();
         let was = if light.feeds[0].contacts > 0 { format!("weak_joint@{id}:plug") } else { format!("weak_joint@{id}:to+") };
         let fault = |year: &mut Self, mended: &str| {
-            let data = json!({ "symptom": format!("{id}: flickers"), "was": was, "words": format!("A weak joint on the way to {id}"), "mended": mended });
-            year.write(at, EventKind::Fault, data, None);
+            let repair = Repair {
+                symptom: Some(format!("{id}: flickers")),
+                was: Some(was.clone()),
+                words: Some(format!("A weak joint on the way to {id}")),
+                mended: Some(mended.into()),
+            };
+            year.write(at, &Happened::Fault(repair), None);
         };
         match day {
             97 => fault(self, "Twisted the strands again and taped it."),
             201 => {
                 fault(self, "Crimped anew, sleeved, and the wire tied beside it.");
-                let until = at.later(DAY_S).text();
-                self.write(at.later(600), EventKind::Timer, json!({ "what": "silicone on the joint", "until": until }), None);
+                let timer = Timer { what: Some("silicone on the joint".into()), until: Some(at.later(DAY_S)) };
+                self.write(at.later(600), &Happened::Timer(timer), None);
             }
             // An afternoon of looking at what wears.
             150 | 290 => {
@@ -210,11 +218,12 @@ impl Year<'_> {
                 let feeds = self.build.feeds().into_iter().map(|feed| format!("plug:{}", feed.id));
                 let all: Vec<String> = if day == 150 { lights.collect() } else { feeds.chain(["fuses".to_owned(), "water".to_owned()]).collect() };
                 for (minute, part) in (0..).zip(all) {
-                    self.write(at.later(60 * minute), EventKind::Part, json!({ "part": part, "change": "looked" }), None);
+                    self.part(at.later(60 * minute), part, "looked");
                 }
             }
             330 => {
-                self.write(at, EventKind::Note, json!({ "text": "Lantern parade of Lowmarsh: out with everyone, all lit, no fault." }), None);
+                let text = Some("Lantern parade of Lowmarsh: out with everyone, all lit, no fault.".into());
+                self.write(at, &Happened::Note(Note { text, photo: None }), None);
             }
             _ => {}
         }

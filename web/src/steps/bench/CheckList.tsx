@@ -31,10 +31,10 @@ export function CheckList({ id, build, state, onTake }: { id: number; build: Bui
   const last = new Map<string, Reading>();
   const reads: CheckRead[] = [];
   for (const event of journal.events) {
-    const data = event.data as { check?: string; value?: number | null; state?: SourceState | null };
-    if (typeof data.check === "string" && typeof data.value === "number" && data.state) reads.push({ check: data.check, state: data.state, value: data.value });
-    if (typeof data.check === "string" && (typeof data.value === "number" || data.value === null))
-      last.set(data.check, { check: data.check, value: data.value, at: event.at });
+    const { check, value, state } = event.data;
+    if (!check || value === undefined) continue;
+    if (value !== null && state) reads.push({ check, state: state as SourceState, value });
+    last.set(check, { check, value, at: event.at });
   }
   const done = asked.data.filter((check) => last.has(check.id)).length;
   const next = asked.data.find((check) => !last.has(check.id));

@@ -20,7 +20,7 @@ function today(): number {
 /** Exercises of a journal that count. */
 const doneOf = (events: readonly JournalEvent[]) =>
   events.flatMap((event) => {
-    const { topic, good } = event.data as { topic?: unknown; good?: unknown };
+    const { topic, good } = event.kind === "drill" ? event.data : {};
     return typeof topic === "string" && typeof good === "boolean" ? [{ topic, good, day: dayOf(event.at) }] : [];
   });
 

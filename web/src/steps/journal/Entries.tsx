@@ -21,6 +21,8 @@ const KINDS: Record<ChartEvent["kind"], string> = {
   tick: "Tick",
   drill: "Drill",
 };
+/** A newer version may have written what has no word here. */
+const called = (kind: string) => (KINDS as Record<string, string | undefined>)[kind] ?? kind;
 /** Entries that are shown before more are asked for. */
 const SOME = 60;
 
@@ -30,7 +32,7 @@ export function Entries({ id, build, lived, view }: { id: number; build: Build; 
   const [count, setCount] = useState(SOME);
   const marks = new Map<string, string[]>();
   for (const mark of view.marks) marks.set(mark.id, [...(marks.get(mark.id) ?? []), `${mark.problem}. ${mark.remedy}`]);
-  const photos = new Set(lived.events.filter((event) => event.data["photo"] !== undefined).map((event) => event.id));
+  const photos = new Set(lived.events.filter((event) => event.kind === "note" && event.data.photo).map((event) => event.id));
   const entries = view.events.filter((event) => kind === "" || event.kind === kind).reverse();
   const kinds = [...new Set(view.events.map((event) => event.kind))];
   return (
@@ -48,7 +50,7 @@ export function Entries({ id, build, lived, view }: { id: number; build: Build; 
             <option value="">all</option>
             {kinds.map((known) => (
               <option key={known} value={known}>
-                {KINDS[known]}
+                {called(known)}
               </option>
             ))}
           </select>
@@ -69,7 +71,7 @@ export function Entries({ id, build, lived, view }: { id: number; build: Build; 
             >
               <Box color="fg.muted">{dayText(entry.s)}</Box>
               <Box color="fg.muted" hideBelow="md">
-                {KINDS[entry.kind]}
+                {called(entry.kind)}
               </Box>
               <Box gridColumn={{ base: "1", md: "auto" }} minW="0" overflowWrap="anywhere">
                 {ownDates(entry.words)}

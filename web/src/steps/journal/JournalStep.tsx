@@ -250,7 +250,7 @@ function RideForm({ build, usual, onWrite }: { build: Build; usual: Record<strin
   const [more, setMore] = useState(false);
   const of = (scene: string) => minutes[scene] ?? (usual?.[scene] === undefined ? "" : String(usual[scene]));
   const read = build.scenes.map((scene) => [scene.id, of(scene.id).trim() === "" ? 0 : parseQuantity(of(scene.id), unitOf("min"))] as const);
-  const lit = read.filter(([, value]) => value !== undefined && value > 0);
+  const lit = read.flatMap(([scene, value]) => (value !== undefined && value > 0 ? [[scene, value] as const] : []));
   const figures = typed.figures();
   const ready = lit.length > 0 && figures !== null && read.every(([, value]) => value !== undefined && value >= 0);
   return (

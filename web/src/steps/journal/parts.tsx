@@ -1,6 +1,5 @@
 import { Button } from "@chakra-ui/react";
 import type { ReactNode } from "react";
-import type { JournalEvent } from "../../api/client";
 import { eventAt } from "../../journal/event";
 import type { Lived } from "./useLived";
 
@@ -19,15 +18,15 @@ export const Section = ({ title, aside, children }: { title: string; aside?: Rea
 export function StrikeButton({ id, what, lived }: { id: string; what: string; lived: Lived }) {
   const event = lived.events.find((known) => known.id === id);
   if (!event) return null;
+  // Kept like everything, and counted no more.
+  const struck = { ...event.data, struck: true };
   return (
     <Button
       size="xs"
       minH="8"
       variant="outline"
       aria-label={`Strike out: ${what}`}
-      onClick={() =>
-        lived.journal.append(eventAt(event.kind, event.at, { ...(event.data as object), struck: true } as unknown as JournalEvent["data"], event.id))
-      }
+      onClick={() => lived.journal.append(eventAt(event.kind, event.at, struck, event.id))}
     >
       Strike out
     </Button>

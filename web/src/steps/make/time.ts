@@ -29,8 +29,8 @@ export const momentOf = (day: string, minutes: number) => new Date(midnight(day)
 export function ticksOf(events: readonly JournalEvent[]): Map<string, Tick> {
   const ticks = new Map<string, Tick>();
   for (const event of events) {
-    const { step, state } = event.data as { step?: unknown; state?: unknown };
-    if (typeof step !== "string" || (state !== "done" && state !== "undone" && state !== "wrong")) continue;
+    if (event.kind !== "tick" || !event.data.step || !event.data.state) continue;
+    const { step, state } = event.data;
     const known = ticks.get(step);
     if (!known || Date.parse(known.at) <= Date.parse(event.at)) ticks.set(step, { step, state, at: event.at });
   }

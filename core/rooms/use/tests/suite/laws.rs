@@ -36,7 +36,7 @@ fn figures(value: &Value, place: &str, out: &mut BTreeMap<String, f64>) {
 }
 
 fn correction(number: u32, of: &Event, data: Value) -> Event {
-    let kind = serde_json::to_value(of.kind).expect("a word");
+    let kind = serde_json::to_value(&of.kind).expect("a word");
     parse_event(&json!({ "id": format!("01900000-0000-7000-9000-{number:012x}"), "at": of.at, "kind": kind, "data": data, "replaces": of.id }))
         .expect("a correction")
 }

@@ -70,10 +70,10 @@ fn lines_are_read_as_they_are_meant() {
     ];
     for (line, kind, data, at) in table {
         let read = said(&trike(), line, now()).unwrap_or_else(|unsaid| panic!("{line}: {unsaid:?}"));
-        assert_eq!((read.kind, &Value::Object(read.data.clone())), (*kind, data), "{line}");
+        assert_eq!((read.happened.kind(), &Value::Object(read.happened.data())), (*kind, data), "{line}");
         assert!(read.at.starts_with(at), "{line}: {}", read.at);
         // What was understood is an event that the journal takes.
-        let event = json!({ "id": "01900000-0000-7000-8000-000000000001", "at": read.at, "kind": read.kind, "data": read.data });
+        let event = json!({ "id": "01900000-0000-7000-8000-000000000001", "at": read.at, "kind": read.happened.kind(), "data": read.happened.data() });
         assert!(parse_event(&event).is_ok(), "{line}");
         assert!(!read.words.is_empty(), "{line}");
     }
@@ -82,7 +82,8 @@ fn lines_are_read_as_they_are_meant() {
 #[test]
 fn a_timer_ends_when_it_says() {
     let read = said(&trike(), "timer silicone 24 h", now()).expect("there");
-    let event = parse_event(&json!({ "id": "01900000-0000-7000-8000-000000000001", "at": read.at, "kind": "timer", "data": read.data })).expect("there");
+    let event =
+        parse_event(&json!({ "id": "01900000-0000-7000-8000-000000000001", "at": read.at, "kind": "timer", "data": read.happened.data() })).expect("there");
     let events = [event];
     let What::Timer { what, until } = &told(&events)[0].what else { panic!("no timer") };
     assert_eq!((what.as_str(), until.text().as_str()), ("silicone", "2026-05-13T20:15:00+02:00"));
@@ -132,7 +133,7 @@ proptest! {
     #[test]
     fn minutes_of_scenes_are_those_that_were_said(minutes in 1u32..600, parade in 1u32..600) {
         let read = said(&trike(), &format!("ride {minutes} min riding home, {parade} min parade"), now()).expect("there");
-        prop_assert_eq!(&read.data["minutes"]["ride"], &json!(f64::from(minutes)));
-        prop_assert_eq!(&read.data["minutes"]["parade"], &json!(f64::from(parade)));
+        prop_assert_eq!(&read.happened.data()["minutes"]["ride"], &json!(f64::from(minutes)));
+        prop_assert_eq!(&read.happened.data()["minutes"]["parade"], &json!(f64::from(parade)));
     }
 }

@@ -1,6 +1,10 @@
 //! The journal of a build: what happened to it, as events that are never edited. A correction is another event that
 //! names the one it replaces.
 
+mod happened;
+
+pub use happened::{Charge, Drill, Happened, Note, PartChange, Reading, Repair, Ride, Tick, TickState, Timer, Unclear};
+
 use crate::document::{DocumentError, Fault};
 use crate::moment::Moment;
 use crate::words;
@@ -41,9 +45,89 @@ words! {
     }
 }
 
+/// The kind of an event: one that is known here, or that of a newer version, which is kept whole.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Kind {
+    /// Known here.
+    Known(EventKind),
+    /// Of another version.
+    Unknown(String),
+}
+
+impl Kind {
+    /// The word that an event has for it.
+    pub fn word(&self) -> &str {
+        match self {
+            Kind::Known(kind) => kind.word(),
+            Kind::Unknown(word) => word,
+        }
+    }
+
+    /// The kind of a word; `None`: it is none, of whatever version.
+    fn of(word: &str) -> Option<Kind> {
+        let known = EventKind::WORDS.iter().find(|(known, _)| *known == word).map(|(_, kind)| Kind::Known(*kind));
+        let could_be = (1..=40).contains(&word.len()) && word.bytes().all(|letter| letter.is_ascii_lowercase() || letter == b'_');
+        known.or_else(|| could_be.then(|| Kind::Unknown(word.to_owned())))
+    }
+}
+
+impl From<EventKind> for Kind {
+    fn from(kind: EventKind) -> Self {
+        Kind::Known(kind)
+    }
+}
+
+impl PartialEq<EventKind> for Kind {
+    fn eq(&self, other: &EventKind) -> bool {
+        *self == Kind::Known(*other)
+    }
+}
+
+impl Serialize for Kind {
+    fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        to.serialize_str(self.word())
+    }
+}
+
+/// How an event is described: its kind says what its data says.
+#[cfg(feature = "schema")]
+#[derive(utoipa::ToSchema)]
+#[schema(as = JournalEvent)]
+#[expect(dead_code, reason = "it describes, and is never made")]
+struct Described {
+    /// UUID of version 7, made by whoever writes it: sent twice it is kept once.
+    id: String,
+    /// The build whose it is, where it says one.
+    build: Option<i64>,
+    /// When, RFC 3339 with the offset of the place.
+    at: String,
+    /// The event that this one corrects.
+    replaces: Option<String>,
+    #[schema(inline)]
+    #[serde(flatten)]
+    happened: Happened,
+}
+
+#[cfg(feature = "schema")]
+impl utoipa::PartialSchema for Event {
+    fn schema() -> utoipa::openapi::RefOr<utoipa::openapi::schema::Schema> {
+        Described::schema()
+    }
+}
+
+#[cfg(feature = "schema")]
+impl utoipa::ToSchema for Event {
+    fn name() -> std::borrow::Cow<'static, str> {
+        Described::name()
+    }
+
+    fn schemas(schemas: &mut Vec<(String, utoipa::openapi::RefOr<utoipa::openapi::schema::Schema>)>) {
+        Described::schemas(schemas);
+    }
+}
+
 /// One thing that happened.
 #[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(as = JournalEvent))]
 pub struct Event {
     /// UUID of version 7, made by whoever writes it: sent twice it is kept once.
     pub id: String,
@@ -53,9 +137,8 @@ pub struct Event {
     /// When, RFC 3339 with the offset of the place.
     pub at: String,
     /// What kind of thing.
-    pub kind: EventKind,
-    /// What is to be said of it.
-    #[cfg_attr(feature = "schema", schema(value_type = Object))]
+    pub kind: Kind,
+    /// What is said of it, as it was written; [`Happened::of`] reads it.
     pub data: Map<String, Value>,
     /// The event that this one corrects.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -67,11 +150,27 @@ pub const MAX_DATA: usize = 64 * 1024;
 /// Events that may be sent at once.
 pub const MAX_BATCH: usize = 10_000;
 
-/// Reads one event.
+/// Reads one event that is written here and now.
 ///
 /// # Errors
-/// Every fault with a pointer to the field and a remedy; unknown fields are faults too.
+/// As [`read_event`]; a kind that is not known here is a fault, too.
 pub fn parse_event(value: &Value) -> Result<Event, DocumentError> {
+    let event = read_event(value)?;
+    match &event.kind {
+        Kind::Known(_) => Ok(event),
+        Kind::Unknown(word) => {
+            let known: Vec<&str> = EventKind::WORDS.iter().map(|(word, _)| *word).collect();
+            let (problem, remedy) = (format!("`{word}` is no kind of event"), format!("Use one of {}", known.join(", ")));
+            Err(DocumentError { faults: vec![Fault { pointer: "/kind".into(), problem, remedy }] })
+        }
+    }
+}
+
+/// Reads one event that was kept, whatever version wrote it.
+///
+/// # Errors
+/// Every fault with a pointer to the field and a remedy; unknown fields beside its data are faults too.
+pub fn read_event(value: &Value) -> Result<Event, DocumentError> {
     let mut faults = Vec::new();
     let mut fault = |pointer: &str, problem: String, remedy: &str| faults.push(Fault { pointer: pointer.into(), problem, remedy: remedy.into() });
     let Some(fields) = value.as_object() else {
@@ -89,7 +188,7 @@ pub fn parse_event(value: &Value) -> Result<Event, DocumentError> {
     if !is_moment(at) || Moment::parse(at).is_none() {
         fault("/at", format!("`{at}` is no moment"), "Write it as 2026-05-02T18:40:00+02:00");
     }
-    let kind = EventKind::WORDS.iter().find(|(known, _)| *known == word).map(|(_, kind)| *kind);
+    let kind = Kind::of(word);
     if kind.is_none() {
         let known: Vec<&str> = EventKind::WORDS.iter().map(|(word, _)| *word).collect();
         fault("/kind", format!("`{word}` is no kind of event"), &format!("Use one of {}", known.join(", ")));
@@ -172,7 +271,7 @@ pub fn read_lines(text: &str) -> Read {
     let mut events = Vec::new();
     for (index, line) in text.lines().enumerate().filter(|(_, line)| !line.trim().is_empty()) {
         let read = match crate::document::read_strict(line) {
-            Ok(value) => parse_event(&value),
+            Ok(value) => read_event(&value),
             Err(error) => Err(error),
         };
         match read {
