@@ -104,11 +104,29 @@ impl Site {
     }
 }
 
+words! {
+    /// Why a way of fixing is none at a site.
+    Against {
+        /// It fogs what is clear.
+        Fogs = "fogs",
+        /// It goes soft, or lets go.
+        LetsGo = "lets_go",
+        /// It reaches cells.
+        NearCells = "near_cells",
+        /// It comes off in the wet.
+        TapeWet = "tape_wet",
+        /// It wants a hole where none may be.
+        Drilled = "drilled",
+        /// It never comes off again.
+        ForGood = "for_good",
+    }
+}
+
 /// Something that speaks against a way of fixing at a site.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Objection {
-    /// Code of the finding.
-    pub code: &'static str,
+    /// What.
+    pub against: Against,
     /// In words.
     pub words: &'static str,
 }
@@ -116,22 +134,22 @@ pub struct Objection {
 /// What rules a way out at a site.
 pub fn objections(fixing: Fixing, site: &Site) -> Vec<Objection> {
     let mut all = Vec::new();
-    let mut say = |on: bool, code: &'static str, words: &'static str| {
+    let mut say = |on: bool, against: Against, words: &'static str| {
         if on {
-            all.push(Objection { code, words });
+            all.push(Objection { against, words });
         }
     };
     let glued_for_good = matches!(fixing, Fixing::QuickEpoxy | Fixing::SlowEpoxy | Fixing::Superglue | Fixing::ContactAdhesive | Fixing::Silicone);
-    say(fixing == Fixing::Superglue && site.surface == Surface::ClearPlastic, "fixing.fogs", "superglue fogs clear plastic");
+    say(fixing == Fixing::Superglue && site.surface == Surface::ClearPlastic, Against::Fogs, "superglue fogs clear plastic");
     say(
         fixing == Fixing::HotGlue && (site.has(Trait::Hot) || (site.has(Trait::Wet) && site.has(Trait::Moving))),
-        "fixing.lets_go",
+        Against::LetsGo,
         "hot glue goes soft in heat, and lets go in the cold where something flexes",
     );
-    say(fixing == Fixing::Screws && site.near_cells, "fixing.near_cells", "a screw that reaches a cell sets it on fire");
-    say(matches!(fixing, Fixing::FoamTape | Fixing::ClothTape) && site.has(Trait::Wet), "fixing.tape_wet", "tape alone comes off in the wet");
-    say(fixing == Fixing::Screws && (site.has(Trait::NoDrill) || site.medical), "fixing.drilled", "no holes here");
-    say(glued_for_good && site.has(Trait::Removable), "fixing.for_good", "what must come off again cannot be glued for good");
+    say(fixing == Fixing::Screws && site.near_cells, Against::NearCells, "a screw that reaches a cell sets it on fire");
+    say(matches!(fixing, Fixing::FoamTape | Fixing::ClothTape) && site.has(Trait::Wet), Against::TapeWet, "tape alone comes off in the wet");
+    say(fixing == Fixing::Screws && (site.has(Trait::NoDrill) || site.medical), Against::Drilled, "no holes here");
+    say(glued_for_good && site.has(Trait::Removable), Against::ForGood, "what must come off again cannot be glued for good");
     all
 }
 

@@ -1,6 +1,7 @@
 //! What every rule works with: the case being judged, a finding, and how both are filed.
 
-use super::checks::check;
+pub(super) use super::checks::Check;
+pub(super) use crate::cautions::Step;
 use orthavis_model::budget;
 pub(super) use orthavis_model::document::{Build, Light, Load};
 pub(super) use orthavis_model::practice::{above, within};
@@ -139,7 +140,7 @@ impl<'a> Case<'a> {
 
 /// A finding before it is filed.
 pub(super) struct Draft<'a> {
-    pub(super) code: &'static str,
+    pub(super) check: &'static Check,
     pub(super) severity: Severity,
     pub(super) subject: &'a str,
     pub(super) point: Option<&'a PointReport>,
@@ -171,11 +172,8 @@ impl Words {
 
 impl Findings {
     pub(super) fn add(&mut self, draft: Draft<'_>, words: impl FnOnce() -> Words) {
-        let Some(check) = check(draft.code) else {
-            debug_assert!(false, "{} is not among the checks", draft.code);
-            return;
-        };
-        let key = (draft.code, draft.subject.to_owned());
+        let check = draft.check;
+        let key = (check.code, draft.subject.to_owned());
         if self.found.get(&key).is_some_and(|known| (known.severity, -known.excess) <= (draft.severity, -draft.excess)) {
             return;
         }
@@ -183,7 +181,7 @@ impl Findings {
         let mut given = words.given;
         given.push(quantity("limit", "allowed", draft.limit, check.unit));
         let finding = Finding {
-            code: draft.code,
+            code: check.code,
             severity: draft.severity,
             subject: draft.subject.to_owned(),
             state: draft.point.map(|point| point.state),

@@ -10,6 +10,94 @@ use orthavis_physics::circuits::{self, CircuitError, CircuitFigures, output_limi
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const CIRCUIT_NO_START: Check = Check {
+    code: "circuit.no_start",
+    step: Step::Power,
+    unit: "1",
+    why: "Lights that never come on look like a broken joint, and are searched for as one.",
+    formula: "V_supply ≥ V_start",
+    rule: "Every circuit runs at every state of its supply.",
+    source: "Transient simulation of the circuit",
+    mend: "Take a part that runs at that voltage, or feed it with more.",
+};
+
+pub(super) const CIRCUIT_OUTPUT_OVER: Check = Check {
+    code: "circuit.output_over",
+    step: Step::Power,
+    unit: "A",
+    why: "An output that is overloaded gets hot, sags and dies.",
+    formula: "I_out,max ≤ I_rated",
+    rule: "The largest current out of a timer stays within what its kind gives.",
+    source: "Representative ratings of bipolar and CMOS timers",
+    mend: "Let a transistor carry the lights.",
+};
+
+pub(super) const CIRCUIT_PART_OVER: Check = Check {
+    code: "circuit.part_over",
+    step: Step::Power,
+    unit: "1",
+    why: "A capacitor above its voltage bursts, a transistor above its current burns.",
+    formula: "X_max ≤ X_rated, V_C ≤ V_rated / 1.2",
+    rule: "No part of a circuit is above its rating, and a capacitor has a fifth to spare.",
+    source: "Representative ratings of small parts; common practice for electrolytic capacitors",
+    mend: "Take a part with a higher rating.",
+};
+
+pub(super) const CIRCUIT_REVERSE_BASE: Check = Check {
+    code: "circuit.reverse_base",
+    step: Step::Power,
+    unit: "V",
+    why: "The halves of the flash get shorter than the formula says, and the transistor ages.",
+    formula: "−V_BE ≤ 7 V",
+    rule: "A base is not pulled more than 7 V below its emitter.",
+    source: "Breakdown of the base-emitter junction of small transistors, representative",
+    mend: "Put a silicon diode into each base lead.",
+};
+
+pub(super) const CIRCUIT_UNSATURATED: Check = Check {
+    code: "circuit.unsaturated",
+    step: Step::Power,
+    unit: "V",
+    why: "A transistor that is half on keeps the voltage that the lights should have, and turns it into heat.",
+    formula: "V_CE ≤ 0.3 V",
+    rule: "A transistor that switches is saturated while it is on.",
+    source: "Transient simulation; gain as small transistors have it",
+    mend: "Give its base more current.",
+};
+
+pub(super) const FLASH_FAST: Check = Check {
+    code: "flash.fast",
+    step: Step::Lights,
+    unit: "1",
+    why: "Flashing above three times a second can bring on a seizure, in whoever drives and whoever looks on.",
+    formula: "f = 1 / (T·(1 − t_R)·(1 − t_C)) ≤ 3",
+    rule: "Nothing flashes more than three times a second, at any state and with parts at the edge of what is printed on them.",
+    source: "WCAG 2.2, three flashes or below; tolerances: resistors 5 %, film 10 %, electrolytic 20 %",
+    mend: "Larger capacitors or resistors; in a show a longer period.",
+};
+
+pub(super) const HOLDUP_INRUSH: Check = Check {
+    code: "holdup.inrush",
+    step: Step::Power,
+    unit: "A",
+    why: "A supply that is asked for more than it gives switches off, and contacts pit.",
+    formula: "I = V / (R_charge + R_esr + R_supply) ≤ I_max",
+    rule: "What an empty capacitor takes at plug-in stays within what the supply gives.",
+    source: "Ohm's law at the moment of contact",
+    mend: "Fill it through a larger resistor.",
+};
+
+pub(super) const HOLDUP_SHORT: Check = Check {
+    code: "holdup.short",
+    step: Step::Power,
+    unit: "s",
+    why: "A light that dims at every gap looks broken, and is why somebody built the hold-up.",
+    formula: "t_half ≥ t_wanted",
+    rule: "A hold-up keeps more than half of the light for as long as was asked, or as the gaps of the track last.",
+    source: "Transient simulation of the circuit",
+    mend: "Take a larger capacitor, or fewer lights on it.",
+};
+
 /// From here on a base breaks down backwards, V.
 const REVERSE_V: f64 = 7.0;
 /// The shortest period of parts that have least of what is printed on them, as a share of the nominal one.
@@ -22,9 +110,9 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     for (index, circuit) in case.build.circuits.iter().enumerate() {
         for state in case.build.states() {
             let point = case.points().find(|point| point.state == state);
-            let mut add = |code: &'static str, severity: Severity, value: f64, limit: f64, title: String, message: String| {
+            let mut add = |check: &'static Check, severity: Severity, value: f64, limit: f64, title: String, message: String| {
                 let excess = (value - limit).abs();
-                found.add(Draft { code, severity, subject: &circuit.id, point, value, limit, excess }, || Words {
+                found.add(Draft { check, severity, subject: &circuit.id, point, value, limit, excess }, || Words {
                     title,
                     message,
                     advice: None,
@@ -35,7 +123,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
                 Ok(figures) => judge(case, circuit, &figures, &mut add),
                 Err(CircuitError::DoesNotRun { why, .. }) => {
                     let title = format!("{}: does not run {}", circuit.id, state.phrase());
-                    add("circuit.no_start", Severity::Fix, 0.0, 1.0, title, format!("`{}` does not run {}: {why}.", circuit.id, state.phrase()));
+                    add(&CIRCUIT_NO_START, Severity::Fix, 0.0, 1.0, title, format!("`{}` does not run {}: {why}.", circuit.id, state.phrase()));
                 }
                 // Stopped work is told by the report as a whole.
                 Err(CircuitError::Transient { .. }) => {}
@@ -44,7 +132,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     }
 }
 
-fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add: &mut impl FnMut(&'static str, Severity, f64, f64, String, String)) {
+fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add: &mut impl FnMut(&'static Check, Severity, f64, f64, String, String)) {
     let id = &circuit.id;
     if let Some(period) = figures.period_s {
         let rate = 1.0 / (period * shortest(&circuit.parts));
@@ -52,36 +140,36 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
             let message = format!(
                 "`{id}` may flash {rate:.1} times a second with parts at the edge of what is printed on them. Above three a second flashing can bring on a seizure."
             );
-            add("flash.fast", Severity::Stop, rate, MOST_FLASHES, format!("{id}: flashes too fast"), message);
+            add(&FLASH_FAST, Severity::Stop, rate, MOST_FLASHES, format!("{id}: flashes too fast"), message);
         }
     }
     let limit = output_limit_a(circuit);
     let itself = circuit.kind == CircuitKind::TimerFlasher && matches!(circuit.parts.through, None | Some(Through::None));
     if let Some(amps) = figures.output_peak_a.filter(|amps| itself && above(*amps, limit)) {
         let message = format!("The output of `{id}` would give {}; it stands {}.", plain(amps, "A"), plain(limit, "A"));
-        add("circuit.output_over", Severity::Stop, amps, limit, format!("{id}: its output is overloaded"), message);
+        add(&CIRCUIT_OUTPUT_OVER, Severity::Stop, amps, limit, format!("{id}: its output is overloaded"), message);
     } else if let Some(amps) = figures.light_peak_a.filter(|amps| !itself && above(*amps, limit)) {
         let message = format!("The transistor of `{id}` would carry {}; a small one stands {}.", plain(amps, "A"), plain(limit, "A"));
-        add("circuit.part_over", Severity::Stop, amps, limit, format!("{id}: too much for its transistor"), message);
+        add(&CIRCUIT_PART_OVER, Severity::Stop, amps, limit, format!("{id}: too much for its transistor"), message);
     }
     if figures.saturated == Some(false) {
         let volts = figures.drop_v.unwrap_or(0.0);
         let message =
             format!("The transistor of `{id}` keeps {} for itself while it is on: its base gets too little current, and it gets warm.", plain(volts, "V"));
-        add("circuit.unsaturated", Severity::Fix, volts, 0.3, format!("{id}: its transistor is not fully on"), message);
+        add(&CIRCUIT_UNSATURATED, Severity::Fix, volts, 0.3, format!("{id}: its transistor is not fully on"), message);
     }
     if let Some(volts) = figures.base_least_v.filter(|volts| above(-volts, REVERSE_V)) {
         let message = format!(
             "A base of `{id}` is pulled {} below its emitter and breaks down backwards: it flashes faster than its formula says. A silicon diode in each base lead, pointing to the base, cures it.",
             plain(-volts, "V")
         );
-        add("circuit.reverse_base", Severity::Note, -volts, REVERSE_V, format!("{id}: its bases break down backwards"), message);
+        add(&CIRCUIT_REVERSE_BASE, Severity::Note, -volts, REVERSE_V, format!("{id}: its bases break down backwards"), message);
     }
     let held = figures.taps.values().next();
     if let Some((held, rated)) = held.map(|held| held.capacitor_v).zip(circuit.parts.c_rated_v).filter(|(held, rated)| above(CAPACITOR_SPARE * held, *rated)) {
         let severity = if above(held, rated) { Severity::Stop } else { Severity::Fix };
         let message = format!("The capacitor of `{id}` holds {} and stands {rated} V; a fifth more than it holds keeps it from bursting.", plain(held, "V"));
-        add("circuit.part_over", severity, held, rated / CAPACITOR_SPARE, format!("{id}: its capacitor stands too little"), message);
+        add(&CIRCUIT_PART_OVER, severity, held, rated / CAPACITOR_SPARE, format!("{id}: its capacitor stands too little"), message);
     }
     let used = figures.taps.get(&format!("tap{}", circuit.parts.tap.unwrap_or(1)));
     let gaps = match &case.build.source {
@@ -95,7 +183,7 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
             if circuit.parts.wanted_s.is_some() { "it is to carry them for" } else { "the gaps of the track last" },
             plain(wanted_s, "s")
         );
-        add("holdup.short", Severity::Fix, half_s, wanted_s, format!("{id}: does not hold long enough"), message);
+        add(&HOLDUP_SHORT, Severity::Fix, half_s, wanted_s, format!("{id}: does not hold long enough"), message);
     }
     // What the supply gives, and what the plugs on the way to it stand.
     let plugs = circuit.feed.contact_rating_a.filter(|_| circuit.feed.contacts > 0).unwrap_or(f64::INFINITY);
@@ -107,7 +195,7 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
             if most < plugs { "the supply gives" } else { "its plug stands" },
             plain(most, "A")
         );
-        add("holdup.inrush", Severity::Fix, inrush, most, format!("{id}: takes too much at plug-in"), message);
+        add(&HOLDUP_INRUSH, Severity::Fix, inrush, most, format!("{id}: takes too much at plug-in"), message);
     }
 }
 

@@ -9,12 +9,23 @@ use orthavis_physics::network::SolveError;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const SOURCE_COLLAPSES: Check = Check {
+    code: "source.collapses",
+    step: Step::Power,
+    unit: "1",
+    why: "A supply that gives way makes lights blink and die, heats its cells and can reset what else lives on it.",
+    formula: "P_there / P_asked ≥ 1",
+    rule: "Every scene finds a balance at every charge.",
+    source: "Solved network: Kirchhoff's laws and the laws of the parts",
+    mend: "Less brightness, cells with a larger limit, or a converter made for lower input.",
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
     for collapsed in case.collapsed {
         let share = fed(case.build, collapsed);
         let scene = case.build.scenes.iter().find(|scene| scene.id == collapsed.scene).map_or(collapsed.scene.as_str(), |scene| &scene.name);
         let at = Draft {
-            code: "source.collapses",
+            check: &SOURCE_COLLAPSES,
             severity: Severity::Stop,
             subject: "source",
             point: None,

@@ -10,6 +10,83 @@ use orthavis_physics::points::ConverterReport;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const CONVERTER_BACK_FED: Check = Check {
+    code: "converter.back_fed",
+    step: Step::Power,
+    unit: "V",
+    why: "Two supplies on one strip share only if they are set alike; the higher one carries everything, and many modules do not stand being fed from behind.",
+    formula: "V_out ≤ 1.01·V_set",
+    rule: "A converter takes no current back: where its output is held above its setting, it does nothing.",
+    source: "Topology of converters without synchronous return; solved network",
+    mend: "Feed the strip from one supply only, or set both alike.",
+};
+
+pub(super) const CONVERTER_HOT: Check = Check {
+    code: "converter.hot",
+    step: Step::Power,
+    unit: "W",
+    why: "A regulator that cannot get rid of its heat burns fingers, softens what it is glued to and switches off or fails short.",
+    formula: "V_in·I_in − V_out·I_out ≤ 0.6·P_max",
+    rule: "What goes in less what comes out is heat; keep to 60 % of what the part gets rid of where air is still.",
+    source: "Conservation of energy; a bare regulator of finger-nail size gets rid of about 1.2 W",
+    mend: "Use a switching module in its place, one that stands more heat, or less light.",
+};
+
+pub(super) const CONVERTER_INPUT_HIGH: Check = Check {
+    code: "converter.input_high",
+    step: Step::Power,
+    unit: "V",
+    why: "Its input parts break down, often short, and can pass the battery's voltage straight to the lights.",
+    formula: "V_in,min ≤ V_in ≤ V_in,max",
+    rule: "A converter works only inside its input range.",
+    source: "The converter's data sheet",
+    mend: "Choose a converter whose input range covers the battery from reserve to charging.",
+};
+
+pub(super) const CONVERTER_INPUT_LOW: Check = Check {
+    code: "converter.input_low",
+    step: Step::Power,
+    unit: "V",
+    why: "It switches off, and what it feeds goes dark.",
+    formula: "V_in,min ≤ V_in ≤ V_in,max",
+    rule: "A converter works only inside its input range.",
+    source: "The converter's data sheet",
+    mend: "Choose a converter whose input range covers the battery from reserve to charging, or lose less on the way to it.",
+};
+
+pub(super) const CONVERTER_NEAR_LIMIT: Check = Check {
+    code: "converter.near_limit",
+    step: Step::Power,
+    unit: "A",
+    why: "Small modules keep their rating only with cool air around them, which an enclosure does not give.",
+    formula: "I ≤ 0.8·I_max",
+    rule: "Keep a converter at four fifths of its rating or less.",
+    source: "The converter's data sheet; margin by common practice",
+    mend: "Use a larger module, or divide the lights between two.",
+};
+
+pub(super) const CONVERTER_OVERLOAD: Check = Check {
+    code: "converter.overload",
+    step: Step::Power,
+    unit: "A",
+    why: "It shuts down, lets its voltage sag, or burns.",
+    formula: "I ≤ 0.8·I_max",
+    rule: "Keep a converter at four fifths of its rating or less.",
+    source: "The converter's data sheet; margin by common practice",
+    mend: "Use a larger module, divide the lights between two, or dim them.",
+};
+
+pub(super) const CONVERTER_PASS_THROUGH: Check = Check {
+    code: "converter.pass_through",
+    step: Step::Power,
+    unit: "V",
+    why: "A step-up cannot hold its output below its input: the lights get whatever the battery has.",
+    formula: "V_in − V_drop ≤ V_set",
+    rule: "The diode of a step-up conducts as soon as its input is above its output.",
+    source: "Topology of the boost converter",
+    mend: "Use a module that steps up and down, or set a higher voltage.",
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
     for converter in &case.build.converters {
         let mut heaviest: Option<(f64, Load<'_>)> = None;
@@ -56,7 +133,7 @@ fn back_fed(case: &Case<'_>, converter: &Converter, here: &ConverterReport, poin
         return;
     }
     let draft = Draft {
-        code: "converter.back_fed",
+        check: &CONVERTER_BACK_FED,
         severity: Severity::Fix,
         subject: &converter.id,
         point: Some(point),
@@ -85,7 +162,7 @@ fn hot(case: &Case<'_>, converter: &Converter, loss_w: f64, point: &PointReport,
         return;
     }
     let severity = if above(loss_w, most_w) { Severity::Stop } else { Severity::Fix };
-    let draft = Draft { code: "converter.hot", severity, subject: &converter.id, point: Some(point), value: loss_w, limit, excess: loss_w };
+    let draft = Draft { check: &CONVERTER_HOT, severity, subject: &converter.id, point: Some(point), value: loss_w, limit, excess: loss_w };
     found.add(draft, || Words {
         title: format!("{}: too hot", converter.id),
         message: format!(
@@ -102,14 +179,14 @@ fn hot(case: &Case<'_>, converter: &Converter, loss_w: f64, point: &PointReport,
 }
 
 fn input(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport, found: &mut Findings) {
-    let (code, limit, excess, low) = if above(converter.min_in_v, in_v) {
-        ("converter.input_low", converter.min_in_v, converter.min_in_v - in_v, true)
+    let (check, limit, excess, low) = if above(converter.min_in_v, in_v) {
+        (&CONVERTER_INPUT_LOW, converter.min_in_v, converter.min_in_v - in_v, true)
     } else if above(in_v, converter.max_in_v) {
-        ("converter.input_high", converter.max_in_v, in_v - converter.max_in_v, false)
+        (&CONVERTER_INPUT_HIGH, converter.max_in_v, in_v - converter.max_in_v, false)
     } else {
         return;
     };
-    let draft = Draft { code, severity: Severity::Stop, subject: &converter.id, point: Some(point), value: in_v, limit, excess };
+    let draft = Draft { check, severity: Severity::Stop, subject: &converter.id, point: Some(point), value: in_v, limit, excess };
     found.add(draft, || Words {
         title: format!("{}: input too {}", converter.id, if low { "low" } else { "high" }),
         message: format!(
@@ -131,7 +208,7 @@ fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &Point
         return;
     }
     let draft = Draft {
-        code: "converter.pass_through",
+        check: &CONVERTER_PASS_THROUGH,
         severity: Severity::Stop,
         subject: &converter.id,
         point: Some(point),
@@ -155,15 +232,15 @@ fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &Point
 
 fn loaded(case: &Case<'_>, converter: &Converter, load: &Load<'_>, found: &mut Findings) {
     let &Load { current, limit, side, point } = load;
-    let (code, severity, over) = if above(current, limit) {
-        ("converter.overload", Severity::Stop, true)
+    let (check, severity, over) = if above(current, limit) {
+        (&CONVERTER_OVERLOAD, Severity::Stop, true)
     } else if above(current, 0.8 * limit) && !(converter.kind == ConverterKind::CurrentDriver && side == "output") {
         // A driver is made to give its all; every other converter is not.
-        ("converter.near_limit", Severity::Fix, false)
+        (&CONVERTER_NEAR_LIMIT, Severity::Fix, false)
     } else {
         return;
     };
-    let draft = Draft { code, severity, subject: &converter.id, point: Some(point), value: current, limit, excess: current / limit };
+    let draft = Draft { check, severity, subject: &converter.id, point: Some(point), value: current, limit, excess: current / limit };
     found.add(draft, || Words {
         title: format!("{}: {}", converter.id, if over { "overloaded" } else { "close to its limit" }),
         message: format!("The {side} of `{}` carries {} {}; its limit is {}.", converter.id, plain(current, "A"), moment(case.build, point), plain(limit, "A")),

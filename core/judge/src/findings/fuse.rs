@@ -12,6 +12,94 @@ use orthavis_physics::protection::{begins_at_supply, cold_filaments_a, fault_a, 
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
 
+pub(super) const FUSE_ABOVE_WIRE: Check = Check {
+    code: "fuse.above_wire",
+    step: Step::Wires,
+    unit: "A",
+    why: "The wire would burn before the fuse opens.",
+    formula: "I_rated ≤ I_ampacity of every wire in the zone",
+    rule: "A fuse protects every wire up to the next fuse, light or converter, so it may not exceed the thinnest.",
+    source: "Overload protection of conductors; representative ampacities",
+    mend: "Use a smaller fuse, thicker wire behind it, or a fuse of its own for the thin branch.",
+};
+
+pub(super) const FUSE_BREAKING: Check = Check {
+    code: "fuse.breaking",
+    step: Step::Wires,
+    unit: "A",
+    why: "A fuse that meets more than it can break may burst, or arc across and go on conducting.",
+    formula: "E_full / (R_source + R_before + R_fuse) ≤ I_break",
+    rule: "A fuse breaks at least the current that a short right behind it draws.",
+    source: "Ohm's law; representative breaking capacities of the style for direct current",
+    mend: "Use a style with a higher breaking capacity; another rating of the same style breaks no more.",
+};
+
+pub(super) const FUSE_INRUSH: Check = Check {
+    code: "fuse.inrush",
+    step: Step::Wires,
+    unit: "s",
+    why: "A fuse that opens whenever the lamps are switched on from cold is soon replaced by one that is too large.",
+    formula: "t_fast(10·I_bulbs) ≥ 0.05 s",
+    rule: "Cold filaments draw ten times their current for a twentieth of a second; the fuse before them holds that.",
+    source: "Resistance of tungsten cold and hot; fast limits of the style",
+    mend: "Use a larger fuse, and wire for it; or LEDs in place of the bulbs.",
+};
+
+pub(super) const FUSE_MISSING: Check = Check {
+    code: "fuse.missing",
+    step: Step::Wires,
+    unit: "°C",
+    why: "A pinched wire before the first fuse carries all that its supply has, until its insulation burns.",
+    formula: "θ_end = (p·(1 − 0.0786) + 30·g) / (g − 0.00393·p) ≤ 80 °C, p = I²·ρ/A",
+    rule: "Without a fuse, a bolted short at the far end of a wire heats it to no more than 80 °C in the end: from a full battery over every wire out and back, from a converter or a supply what it gives at most.",
+    source: "Heat balance of an insulated wire in still air of 30 °C; PVC stands 80 °C for good, 105 °C for hours (IEC 60364-5-54, IEC 60228)",
+    mend: "Add a fuse within a hand's width of the supply's plus.",
+};
+
+pub(super) const FUSE_NUISANCE: Check = Check {
+    code: "fuse.nuisance",
+    step: Step::Wires,
+    unit: "A",
+    why: "A fuse run near its rating tires and opens one night for no reason, and someone rides on in the dark.",
+    formula: "I_rated ≥ 1.25·I_max",
+    rule: "A fuse is rated a quarter above the largest current it carries.",
+    source: "Common practice for continuous load",
+    mend: "Use the next rating, within what the wire carries.",
+};
+
+pub(super) const FUSE_ODD_RATING: Check = Check {
+    code: "fuse.odd_rating",
+    step: Step::Wires,
+    unit: "A",
+    why: "A fuse that cannot be bought gets replaced by one that is too large.",
+    formula: "I_rated ∈ standard ratings",
+    rule: "Fuses come in standard ratings.",
+    source: "Usual ratings of the style",
+    mend: "Use the nearest standard rating.",
+};
+
+pub(super) const FUSE_SLOW: Check = Check {
+    code: "fuse.slow",
+    step: Step::Wires,
+    unit: "A",
+    why: "A fuse that hesitates lets the fault heat the wire, the connectors or the converter meanwhile.",
+    formula: "I_fault ≥ 3.5·I_rated",
+    rule: "A bolted short should open the fuse within half a second.",
+    source: "ISO 8820-3 operating times; prospective fault current by Ohm's law",
+    mend: "Use a smaller fuse or thicker wire; behind a converter, rely on its own limit.",
+};
+
+pub(super) const FUSE_VOLTAGE: Check = Check {
+    code: "fuse.voltage",
+    step: Step::Wires,
+    unit: "V",
+    why: "Above its voltage a fuse melts but the arc goes on burning in the gap, and the current with it.",
+    formula: "V_max ≤ V_fuse",
+    rule: "A fuse is rated for at least the highest voltage that it may have to interrupt.",
+    source: "Representative ratings of the style for direct current",
+    mend: "Use a style for the battery's highest voltage.",
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
     for wire in case.graph.wires() {
         let (feed, zone) = (case.graph.feed(wire), case.graph.zone(wire));
@@ -36,7 +124,7 @@ fn voltage(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Finding
         return;
     }
     let severity = if above(most_v, ARC_STAYS * limit) { Severity::Stop } else { Severity::Fix };
-    let draft = Draft { code: "fuse.voltage", severity, subject: &feed.id, point: None, value: most_v, limit, excess: most_v / limit };
+    let draft = Draft { check: &FUSE_VOLTAGE, severity, subject: &feed.id, point: None, value: most_v, limit, excess: most_v / limit };
     found.add(draft, || Words {
         title: format!("{}: this fuse is not made for {}", feed.id, plain(most_v, "V")),
         message: format!(
@@ -60,7 +148,7 @@ fn breaking(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
         _ if above(current, limit) => Severity::Note,
         _ => return,
     };
-    let draft = Draft { code: "fuse.breaking", severity, subject: &feed.id, point: None, value: current, limit, excess: current / limit };
+    let draft = Draft { check: &FUSE_BREAKING, severity, subject: &feed.id, point: None, value: current, limit, excess: current / limit };
     found.add(draft, || Words {
         title: format!("{}: a short gives more than this fuse can break", feed.id),
         message: format!(
@@ -87,7 +175,7 @@ fn missing(case: &Case<'_>, wire: Wire, zone: &[Wire], found: &mut Findings) {
     let Some((degrees, fault, far)) = heated.max_by(|a, b| a.0.total_cmp(&b.0)).filter(|(degrees, ..)| above(*degrees, PVC_ALWAYS_C)) else { return };
     let harmless = matches!(&build.source, Source::Battery(battery) if battery.is_harmless());
     let severity = if above(degrees, PVC_HOURS_C) && !harmless { Severity::Stop } else { Severity::Fix };
-    let draft = Draft { code: "fuse.missing", severity, subject: &feed.id, point: None, value: degrees, limit: PVC_ALWAYS_C, excess: fault };
+    let draft = Draft { check: &FUSE_MISSING, severity, subject: &feed.id, point: None, value: degrees, limit: PVC_ALWAYS_C, excess: fault };
     found.add(draft, || {
         let supply = feed.feed.from.as_str();
         let at_battery = supply == "source" && matches!(build.source, Source::Battery(_));
@@ -129,7 +217,7 @@ fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
         return;
     }
     let draft =
-        Draft { code: "fuse.nuisance", severity: Severity::Fix, subject: &feed.id, point: Some(point), value: fuse.rating_a, limit: need, excess: current };
+        Draft { check: &FUSE_NUISANCE, severity: Severity::Fix, subject: &feed.id, point: Some(point), value: fuse.rating_a, limit: need, excess: current };
     found.add(draft, || Words {
         title: format!("{}: fuse too small", feed.id),
         message: format!(
@@ -155,7 +243,7 @@ fn cold_a(case: &Case<'_>, wire: Wire) -> f64 {
 fn cold_bulbs(case: &Case<'_>, wire: Wire, fuse: &Fuse, found: &mut Findings) {
     let (amps, feed) = (cold_a(case, wire), case.graph.feed(wire));
     let Some([soonest, _]) = fuse.opens_s(amps).filter(|[soonest, _]| above(COLD_FILAMENT.1, *soonest)) else { return };
-    let draft = Draft { code: "fuse.inrush", severity: Severity::Fix, subject: &feed.id, point: None, value: soonest, limit: COLD_FILAMENT.1, excess: amps };
+    let draft = Draft { check: &FUSE_INRUSH, severity: Severity::Fix, subject: &feed.id, point: None, value: soonest, limit: COLD_FILAMENT.1, excess: amps };
     found.add(draft, || Words {
         title: format!("{}: cold bulbs may open its fuse", feed.id),
         message: format!(
@@ -177,7 +265,7 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
         return;
     }
     let nearest = ratings.iter().copied().min_by(|a, b| (a - fuse.rating_a).abs().total_cmp(&(b - fuse.rating_a).abs())).unwrap_or(0.0);
-    let draft = Draft { code: "fuse.odd_rating", severity: Severity::Note, subject: &feed.id, point: None, value: fuse.rating_a, limit: nearest, excess: 1.0 };
+    let draft = Draft { check: &FUSE_ODD_RATING, severity: Severity::Note, subject: &feed.id, point: None, value: fuse.rating_a, limit: nearest, excess: 1.0 };
     found.add(draft, || Words {
         title: format!("{}: no such fuse", feed.id),
         message: format!("{} is no standard rating of a {}; the nearest is {}.", plain(fuse.rating_a, "A"), fuse.style.name(), plain(nearest, "A")),
@@ -194,7 +282,7 @@ fn above_wire(case: &Case<'_>, wire: Wire, fuse: &Fuse, found: &mut Findings) {
         return;
     };
     let excess = fuse.rating_a - ampacity;
-    let draft = Draft { code: "fuse.above_wire", severity: Severity::Stop, subject: &feed.id, point: None, value: fuse.rating_a, limit: ampacity, excess };
+    let draft = Draft { check: &FUSE_ABOVE_WIRE, severity: Severity::Stop, subject: &feed.id, point: None, value: fuse.rating_a, limit: ampacity, excess };
     found.add(draft, || Words {
         title: format!("{}: fuse too large for a wire behind it", feed.id),
         message: format!(
@@ -230,7 +318,7 @@ fn slow(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, zone: &[Wire], found: 
         Some([_, latest]) => format!(" It may take {}.", plain(latest, "s")),
         None => " It may never open.".to_owned(),
     };
-    let draft = Draft { code: "fuse.slow", severity, subject: &feed.id, point: None, value: fault, limit: need, excess: need / fault.max(1e-9) };
+    let draft = Draft { check: &FUSE_SLOW, severity, subject: &feed.id, point: None, value: fault, limit: need, excess: need / fault.max(1e-9) };
     found.add(draft, || Words {
         title: format!("{}: a short might not open the fuse", feed.id),
         message: format!(

@@ -16,6 +16,72 @@ const EMITTER_A: f64 = 0.3;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const EMITTER_VOLTAGE_DRIVEN: Check = Check {
+    code: "emitter.voltage_driven",
+    step: Step::Power,
+    unit: "A",
+    why: "Its forward voltage falls as it warms, so on a set voltage the current climbs until something gives, and a resistor that tames it wastes as much as the light takes.",
+    formula: "I_f ≥ 0.3 A → current driver",
+    rule: "High-power emitters are fed with a set current.",
+    source: "Common practice for power LEDs",
+    mend: "Feed it from a current driver set to its current.",
+};
+
+pub(super) const LED_HOT: Check = Check {
+    code: "led.hot",
+    step: Step::Lights,
+    unit: "A",
+    why: "Beside a motor or in the sun an LED cannot get rid of its own heat: what it stands in cool air kills it there.",
+    formula: "I ≤ 0.6·I_max",
+    rule: "At about 60 °C six tenths of the absolute limit are left.",
+    source: "Representative derating of small LEDs: all of it up to 30 °C, nothing at 105 °C",
+    mend: "Use a larger resistor or set the driver lower, or put the light where it is cool.",
+};
+
+pub(super) const LED_NO_RESISTOR: Check = Check {
+    code: "led.no_resistor",
+    step: Step::Lights,
+    unit: "ohm",
+    why: "An LED is no resistor: a tenth of a volt more can double its current, and a warm LED draws more still.",
+    formula: "R > 0, or a constant-current driver",
+    rule: "Something outside the LED has to set its current.",
+    source: "Common practice; follows from the exponential diode law",
+    mend: "Put a resistor in each string, or use a current driver.",
+};
+
+pub(super) const LED_OVER_MAX: Check = Check {
+    code: "led.over_max",
+    step: Step::Lights,
+    unit: "A",
+    why: "Above its absolute limit an LED overheats and fails, and the heat can scorch what it is glued to.",
+    formula: "V = N·V_f(I) + I·R",
+    rule: "The current of a string is where the LEDs' voltage and the resistor's add up to what is there.",
+    source: "Shockley diode equation with series resistance, through the datasheet point",
+    mend: "Use a larger resistor, or set the driver lower.",
+};
+
+pub(super) const LED_OVER_RATED: Check = Check {
+    code: "led.over_rated",
+    step: Step::Lights,
+    unit: "A",
+    why: "Above their rating LEDs run hot and age fast for light that the eye hardly notices.",
+    formula: "V = N·V_f(I) + I·R",
+    rule: "The current of a string is where the LEDs' voltage and the resistor's add up to what is there.",
+    source: "Shockley diode equation with series resistance, through the datasheet point",
+    mend: "Use a larger resistor, or set the driver lower.",
+};
+
+pub(super) const LED_UNEVEN: Check = Check {
+    code: "led.uneven",
+    step: Step::Lights,
+    unit: "1",
+    why: "With little voltage left for the resistor, a small fall of the battery is a large fall of the current.",
+    formula: "I_full / I_reserve ≤ 1.5",
+    rule: "The eye notices when the light falls to two thirds.",
+    source: "Ratio of the solved string currents",
+    mend: "Put fewer LEDs in a string, or feed them from a module with a set voltage.",
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
     for light in &case.build.lights {
         let Load::LedArray(array) = &light.load else { continue };
@@ -36,20 +102,20 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 
 fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, point: &PointReport, found: &mut Findings) {
     let led = &array.led;
-    let (code, severity, limit) = if above(string_a, led.if_max_a) {
-        ("led.over_max", Severity::Stop, led.if_max_a)
+    let (check, severity, limit) = if above(string_a, led.if_max_a) {
+        (&LED_OVER_MAX, Severity::Stop, led.if_max_a)
     } else if above(string_a, 1.02 * led.if_a) {
-        ("led.over_rated", Severity::Fix, led.if_a)
+        (&LED_OVER_RATED, Severity::Fix, led.if_a)
     } else if above(string_a, HOT_LED * led.if_max_a) && is_hot(case.build, light) {
-        ("led.hot", Severity::Fix, HOT_LED * led.if_max_a)
+        (&LED_HOT, Severity::Fix, HOT_LED * led.if_max_a)
     } else {
         return;
     };
-    let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: string_a, limit, excess: string_a };
+    let draft = Draft { check, severity, subject: &light.id, point: Some(point), value: string_a, limit, excess: string_a };
     found.add(draft, || Words {
-        title: match code {
-            "led.over_max" => format!("{}: LEDs overdriven", light.id),
-            "led.hot" => format!("{}: too much current for a hot place", light.id),
+        title: match *check {
+            LED_OVER_MAX => format!("{}: LEDs overdriven", light.id),
+            LED_HOT => format!("{}: too much current for a hot place", light.id),
             _ => format!("{}: LEDs above their rating", light.id),
         },
         message: format!(
@@ -57,9 +123,9 @@ fn current(case: &Case<'_>, light: &Light, array: &LedArray, string_a: f64, poin
             light.id,
             plain(string_a, "A"),
             moment(case.build, point),
-            match code {
-                "led.over_max" => "absolute limit",
-                "led.hot" => "absolute limit in the heat of its place",
+            match *check {
+                LED_OVER_MAX => "absolute limit",
+                LED_HOT => "absolute limit in the heat of its place",
                 _ => "rated current",
             },
             plain(limit, "A"),
@@ -80,7 +146,7 @@ const OWN_DROP_V: f64 = 0.15;
 fn no_resistor(case: &Case<'_>, light: &Light, array: &LedArray, found: &mut Findings) {
     let resists = source_resists(case, light, array);
     let severity = if resists { Severity::Note } else { Severity::Stop };
-    let draft = Draft { code: "led.no_resistor", severity, subject: &light.id, point: None, value: 0.0, limit: 0.0, excess: 1.0 };
+    let draft = Draft { check: &LED_NO_RESISTOR, severity, subject: &light.id, point: None, value: 0.0, limit: 0.0, excess: 1.0 };
     found.add(draft, || Words {
         title: if resists { format!("{}: only the battery limits the current", light.id) } else { format!("{}: nothing limits the current", light.id) },
         message: if resists {
@@ -105,7 +171,7 @@ fn source_resists(case: &Case<'_>, light: &Light, array: &LedArray) -> bool {
 
 fn voltage_driven(light: &Light, array: &LedArray, found: &mut Findings) {
     let if_a = array.led.if_a;
-    let draft = Draft { code: "emitter.voltage_driven", severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: EMITTER_A, excess: if_a };
+    let draft = Draft { check: &EMITTER_VOLTAGE_DRIVEN, severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: EMITTER_A, excess: if_a };
     found.add(draft, || Words {
         title: format!("{}: high-power emitter without a driver", light.id),
         message: format!("`{}` is an emitter of {} fed from a set voltage; from 0.3 A on it wants a current driver.", light.id, plain(if_a, "A")),
@@ -125,7 +191,7 @@ fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
         }
         // A string that is dark at reserve has no finite ratio; a thousand says enough.
         let ratio = (at_full / at_reserve.max(1e-12)).min(1000.0);
-        let draft = Draft { code: "led.uneven", severity: Severity::Note, subject: &light.id, point: Some(full), value: ratio, limit: 1.5, excess: ratio };
+        let draft = Draft { check: &LED_UNEVEN, severity: Severity::Note, subject: &light.id, point: Some(full), value: ratio, limit: 1.5, excess: ratio };
         found.add(draft, || Words {
             title: format!("{} dims as the battery empties", light.id),
             message: format!("`{}` goes from {} on a full battery to {} at reserve.", light.id, plain(at_full, "A"), plain(at_reserve, "A")),

@@ -15,6 +15,39 @@ use std::collections::BTreeSet;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_supply };
 
+pub(super) const LIGHT_DARK: Check = Check {
+    code: "light.dark",
+    step: Step::Lights,
+    unit: "1",
+    why: "Someone who relies on being seen is not.",
+    formula: "output / level ≥ 0.1",
+    rule: "Light is taken as proportional to LED current: what is delivered of what the scene asks for.",
+    source: "Linear output over current; droop and temperature are outside the model",
+    mend: "Check what feeds it: a converter that is off, a supply below its voltage, or too many LEDs in a row.",
+};
+
+pub(super) const LIGHT_DIM: Check = Check {
+    code: "light.dim",
+    step: Step::Lights,
+    unit: "1",
+    why: "Less than half the light is plainly dimmer than planned, and worse as the battery empties.",
+    formula: "output / level ≥ 0.5",
+    rule: "Light is taken as proportional to LED current: what is delivered of what the scene asks for.",
+    source: "Linear output over current; droop and temperature are outside the model",
+    mend: "Check what feeds it: a supply below its voltage, a long thin wire, or too many LEDs in a row.",
+};
+
+pub(super) const LIGHT_OVER_VOLTAGE: Check = Check {
+    code: "light.over_voltage",
+    step: Step::Lights,
+    unit: "V",
+    why: "It shines brighter than it is made for, runs hot and ages fast; far above its rating its LEDs and resistors burn out at once, lit or not.",
+    formula: "V_max ≤ 1.1·V_rated (strip, pixels), V_max ≤ max (module)",
+    rule: "Strips and pixels stand a tenth above their rated voltage, from a fifth on they burn; sealed modules stand what their label says.",
+    source: "Representative tolerance; the part's label where it states one",
+    mend: "Feed it from a module set to its voltage.",
+};
+
 /// Voltage that a light is made for, V, where its label contradicts itself the lower; an LED array has none but its strings'.
 pub(super) fn rated_v(load: &Load) -> Option<f64> {
     match load {
@@ -54,16 +87,16 @@ fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
     let below = |limit: f64| shares.iter().filter(move |(share, _)| above(limit, *share));
     let reserve = |limit: f64| below(limit).all(|(_, point)| point.state.is_reserve());
     let Some((share, point)) = shares.iter().min_by(|a, b| a.0.total_cmp(&b.0)).copied() else { return };
-    let (code, severity, limit) = if above(DARK, share) {
-        ("light.dark", if reserve(DARK) { Severity::Fix } else { Severity::Stop }, DARK)
+    let (check, severity, limit) = if above(DARK, share) {
+        (&LIGHT_DARK, if reserve(DARK) { Severity::Fix } else { Severity::Stop }, DARK)
     } else if above(DIM, share) {
-        ("light.dim", if reserve(DIM) { Severity::Note } else { Severity::Fix }, DIM)
+        (&LIGHT_DIM, if reserve(DIM) { Severity::Note } else { Severity::Fix }, DIM)
     } else {
         return;
     };
-    let draft = Draft { code, severity, subject: &light.id, point: Some(point), value: share, limit, excess: -share };
+    let draft = Draft { check, severity, subject: &light.id, point: Some(point), value: share, limit, excess: -share };
     found.add(draft, || {
-        let dark = code == "light.dark";
+        let dark = check.code == LIGHT_DARK.code;
         let (count, of) = (below(limit).count(), shares.len());
         let when = if count == of {
             String::new()
@@ -100,7 +133,7 @@ fn dim(case: &Case<'_>, light: &Light, found: &mut Findings) {
 
 fn over_voltage(case: &Case<'_>, light: &Light, voltage_v: f64, limit: f64, far: bool, point: &PointReport, found: &mut Findings) {
     let severity = if far { Severity::Stop } else { Severity::Fix };
-    let draft = Draft { code: "light.over_voltage", severity, subject: &light.id, point: Some(point), value: voltage_v, limit, excess: voltage_v / limit };
+    let draft = Draft { check: &LIGHT_OVER_VOLTAGE, severity, subject: &light.id, point: Some(point), value: voltage_v, limit, excess: voltage_v / limit };
     found.add(draft, || Words {
         title: format!("{}: {}", light.id, if far { "too much voltage" } else { "more voltage than is good for it" }),
         message: format!("`{}` sees {} {}; it stands {}.", light.id, plain(voltage_v, "V"), moment(case.build, point), plain(limit, "V")),

@@ -12,6 +12,72 @@ use orthavis_physics::protection::is_behind;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const CONTROLLER_INPUT_HIGH: Check = Check {
+    code: "controller.input_high",
+    step: Step::Power,
+    unit: "V",
+    why: "Its supply pins break down; what hangs on them may get the whole voltage.",
+    formula: "V_in,min ≤ V_in ≤ V_in,max",
+    rule: "A controller works only inside its input range.",
+    source: "The controller's data sheet",
+    mend: "Feed it from a supply inside its range.",
+};
+
+pub(super) const CONTROLLER_INPUT_LOW: Check = Check {
+    code: "controller.input_low",
+    step: Step::Power,
+    unit: "V",
+    why: "It resets again and again, and pixels freeze or go dark.",
+    formula: "V_in,min ≤ V_in ≤ V_in,max",
+    rule: "A controller works only inside its input range.",
+    source: "The controller's data sheet",
+    mend: "Feed it from a supply inside its range.",
+};
+
+pub(super) const DATA_LEVEL: Check = Check {
+    code: "data.level",
+    step: Step::Power,
+    unit: "V",
+    why: "Data that is nearly high enough works on the bench and fails in the cold, or one evening in three.",
+    formula: "V_pin ≥ 0.7 · V_pixel",
+    rule: "A pin that is high is at least seven tenths of the supply of the first pixels.",
+    source: "Input thresholds of common one-wire pixels",
+    mend: "Put a level shifter between, or feed the first pixel through a silicon diode.",
+};
+
+pub(super) const FLICKER_SLOW: Check = Check {
+    code: "flicker.slow",
+    step: Step::Power,
+    unit: "Hz",
+    why: "Light that is pulsed between 3 and 70 times a second can bring on a seizure; below 100 it is seen to flicker and tires the eyes.",
+    formula: "f ≥ 100 Hz",
+    rule: "What dims by pulses does so at least a hundred times a second.",
+    source: "WCAG 2.2 for the band of seizures; IEEE 1789 for flicker",
+    mend: "Set a higher pulse rate; some 500 Hz is usual.",
+};
+
+pub(super) const PIN_OVER: Check = Check {
+    code: "pin.over",
+    step: Step::Power,
+    unit: "A",
+    why: "A pin that gives too much dies, often with the whole chip.",
+    formula: "I_pin ≤ I_pin,max",
+    rule: "What a pin gives while it is high stays within its rating.",
+    source: "The controller's data sheet",
+    mend: "Let a transistor carry the light, or take a larger resistor.",
+};
+
+pub(super) const PINS_TOTAL: Check = Check {
+    code: "pins.total",
+    step: Step::Power,
+    unit: "A",
+    why: "A chip gets its pins' current through one pair of thin wires.",
+    formula: "Σ I_pin ≤ I_total,max",
+    rule: "All pins together stay within what the chip gives.",
+    source: "The controller's data sheet",
+    mend: "Let transistors carry the lights.",
+};
+
 /// A pixel takes data for high from this share of its supply on.
 const HIGH: f64 = 0.7;
 /// Between base and emitter of a transistor that is on, V.
@@ -55,7 +121,7 @@ fn flicker(case: &Case<'_>, found: &mut Findings) {
             continue;
         }
         let severity = if SEIZURE_HZ.contains(&hz) { Severity::Stop } else { Severity::Fix };
-        let draft = Draft { code: "flicker.slow", severity, subject: &subject, point: None, value: hz, limit: STEADY_HZ, excess: STEADY_HZ / hz };
+        let draft = Draft { check: &FLICKER_SLOW, severity, subject: &subject, point: None, value: hz, limit: STEADY_HZ, excess: STEADY_HZ / hz };
         found.add(draft, || Words {
             title: format!("{subject}: {}", if severity == Severity::Stop { "flickers at a rate that can bring on a seizure" } else { "is seen to flicker" }),
             message: format!("{what} {hz:.0} times a second; from {STEADY_HZ:.0} on light is steady for most people."),
@@ -69,15 +135,15 @@ fn flicker(case: &Case<'_>, found: &mut Findings) {
 fn supplied(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
     for point in case.points() {
         let Some(in_v) = point.controllers_v.get(&controller.id).copied() else { continue };
-        let (code, limit, excess) = if above(controller.min_in_v, in_v) {
-            ("controller.input_low", controller.min_in_v, controller.min_in_v - in_v)
+        let (check, limit, excess) = if above(controller.min_in_v, in_v) {
+            (&CONTROLLER_INPUT_LOW, controller.min_in_v, controller.min_in_v - in_v)
         } else if above(in_v, controller.max_in_v) {
-            ("controller.input_high", controller.max_in_v, in_v - controller.max_in_v)
+            (&CONTROLLER_INPUT_HIGH, controller.max_in_v, in_v - controller.max_in_v)
         } else {
             continue;
         };
-        let low = code == "controller.input_low";
-        let draft = Draft { code, severity: Severity::Stop, subject: &controller.id, point: Some(point), value: in_v, limit, excess };
+        let low = check.code == CONTROLLER_INPUT_LOW.code;
+        let draft = Draft { check, severity: Severity::Stop, subject: &controller.id, point: Some(point), value: in_v, limit, excess };
         found.add(draft, || Words {
             title: format!("{}: its supply is too {}", controller.id, if low { "low" } else { "high" }),
             message: format!(
@@ -166,7 +232,7 @@ fn pins(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
         controller.outputs.iter().filter(|output| output.kind == OutputKind::Pin).map(|output| (output, pin_a(case.build, controller, output))).collect();
     if let Some((output, amps)) = all.iter().max_by(|a, b| a.1.total_cmp(&b.1)).filter(|(_, amps)| above(*amps, controller.pin_max_a)) {
         let limit = controller.pin_max_a;
-        found.add(Draft { code: "pin.over", severity: Severity::Stop, subject: id, point: None, value: *amps, limit, excess: *amps }, || Words {
+        found.add(Draft { check: &PIN_OVER, severity: Severity::Stop, subject: id, point: None, value: *amps, limit, excess: *amps }, || Words {
             title: format!("{id}: a pin gives too much"),
             message: format!("Pin {} of `{id}` would give {}; it stands {}.", output.pin, plain(*amps, "A"), plain(limit, "A")),
             advice: None,
@@ -176,7 +242,7 @@ fn pins(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
     let total: f64 = all.iter().map(|(_, amps)| amps).sum();
     if above(total, controller.pins_total_a) {
         let limit = controller.pins_total_a;
-        found.add(Draft { code: "pins.total", severity: Severity::Stop, subject: id, point: None, value: total, limit, excess: total }, || Words {
+        found.add(Draft { check: &PINS_TOTAL, severity: Severity::Stop, subject: id, point: None, value: total, limit, excess: total }, || Words {
             title: format!("{id}: its pins give too much together"),
             message: format!("All pins of `{id}` would give {} at once; together they stand {}.", plain(total, "A"), plain(limit, "A")),
             advice: None,
@@ -202,7 +268,7 @@ fn level(case: &Case<'_>, controller: &Controller, output: &Output, found: &mut 
             continue;
         }
         let draft = Draft {
-            code: "data.level",
+            check: &DATA_LEVEL,
             severity: Severity::Fix,
             subject: &controller.id,
             point: Some(point),

@@ -5,6 +5,28 @@ use orthavis_model::document::Trait;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const PLACE_PLUG: Check = Check {
+    code: "place.plug",
+    step: Step::Places,
+    unit: "1",
+    why: "Without a plug someone will pull, or cut.",
+    formula: "n_plugs ≥ 1",
+    rule: "A plug where two parts come apart.",
+    source: "Common practice",
+    mend: "Plan a plug where the part comes off.",
+};
+
+pub(super) const PLACE_SLACK: Check = Check {
+    code: "place.slack",
+    step: Step::Places,
+    unit: "m",
+    why: "A wire without slack is pulled or pinched at every turn, and one day it shorts.",
+    formula: "L_slack ≥ 12 cm",
+    rule: "A hand's width of slack at every part that folds, steers or lifts; move it through its whole range before you tie it.",
+    source: "Common practice",
+    mend: "Leave a loop of slack beside the joint.",
+};
+
 /// Slack that a moving place usually wants, m.
 const SLACK_M: f64 = 0.12;
 
@@ -15,7 +37,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         let slack = feed.slack_m.unwrap_or(0.0);
         if traits.contains(&Trait::Moving) && slack < 0.05 {
             let draft =
-                Draft { code: "place.slack", severity: Severity::Note, subject: &light.id, point: None, value: slack, limit: SLACK_M, excess: SLACK_M - slack };
+                Draft { check: &PLACE_SLACK, severity: Severity::Note, subject: &light.id, point: None, value: slack, limit: SLACK_M, excess: SLACK_M - slack };
             found.add(draft, || Words {
                 title: format!("{}: no slack where it moves", light.id),
                 message: if slack > 0.0 {
@@ -28,7 +50,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             });
         }
         if traits.contains(&Trait::Removable) && feed.contacts == 0 {
-            let draft = Draft { code: "place.plug", severity: Severity::Note, subject: &light.id, point: None, value: 0.0, limit: 1.0, excess: 1.0 };
+            let draft = Draft { check: &PLACE_PLUG, severity: Severity::Note, subject: &light.id, point: None, value: 0.0, limit: 1.0, excess: 1.0 };
             found.add(draft, || Words {
                 title: format!("{}: no plug where it comes off", light.id),
                 message: format!("`{}` sits at {}, which must come off again; its wire has no plug.", light.id, light.place),

@@ -6,6 +6,17 @@ use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const RESISTOR_HOT: Check = Check {
+    code: "resistor.hot",
+    step: Step::Lights,
+    unit: "W",
+    why: "At its full rating a resistor is too hot to touch and can char heat-shrink, tape or wood.",
+    formula: "P = I²·R ≤ 0.6·P_rated",
+    rule: "The resistor's power is current squared times resistance; use a part at no more than 60 % of its rating.",
+    source: "Joule's law; derating by common practice",
+    mend: "Use a resistor with a higher power rating.",
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
     for light in &case.build.lights {
         let Load::LedArray(array) = &light.load else { continue };
@@ -20,7 +31,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             }
             let severity = if above(power, array.resistor_w) { Severity::Stop } else { Severity::Fix };
             let limit = 0.6 * array.resistor_w;
-            let draft = Draft { code: "resistor.hot", severity, subject: &light.id, point: Some(point), value: power, limit, excess: power };
+            let draft = Draft { check: &RESISTOR_HOT, severity, subject: &light.id, point: Some(point), value: power, limit, excess: power };
             found.add(draft, || Words {
                 title: format!("{}: resistor too small", light.id),
                 message: format!(

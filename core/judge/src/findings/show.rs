@@ -1,6 +1,7 @@
 //! Chains of pixels: their numbers, their data, the supply that they share, and how fast they flash.
 
 use super::case::*;
+use super::circuit::FLASH_FAST;
 use orthavis_model::document::{Controller, EffectKind, Link, OutputKind, Source};
 use orthavis_model::practice::MOST_FLASHES;
 use orthavis_model::practice::RAIL_SHIFT_V;
@@ -9,6 +10,94 @@ use orthavis_model::working::plain;
 use orthavis_physics::show::{Chain, Flashes, chains, extent};
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+
+pub(super) const CHAIN_COPIES: Check = Check {
+    code: "chain.copies",
+    step: Step::Show,
+    unit: "1",
+    why: "Pieces that share their numbers pass data on after as many pixels as they have; what comes after is out of step.",
+    formula: "n_copy = n_first",
+    rule: "Copies have as many pixels as each other.",
+    source: "How one-wire pixels pass data on",
+    mend: "Cut them to one length, or give each its own numbers.",
+};
+
+pub(super) const CHAIN_LIMIT: Check = Check {
+    code: "chain.limit",
+    step: Step::Show,
+    unit: "1",
+    why: "A controller sends so many colours and no more; the last pixels stay dark or show what was left over.",
+    formula: "n ≤ n_max",
+    rule: "A controller's chains have no more numbers than it gives.",
+    source: "The controller's documentation",
+    mend: "Let pieces share their numbers, or add an output or a controller.",
+};
+
+pub(super) const CHAIN_MISSING: Check = Check {
+    code: "chain.missing",
+    step: Step::Show,
+    unit: "1",
+    why: "A pixel without data keeps dark, or shows whatever it woke up with.",
+    formula: "n_chains = 1",
+    rule: "Every light of pixels is on a chain.",
+    source: "How one-wire pixels take data",
+    mend: "Put it on a chain, or beside a piece that may show the same.",
+};
+
+pub(super) const CHAIN_TWICE: Check = Check {
+    code: "chain.twice",
+    step: Step::Show,
+    unit: "1",
+    why: "Two outputs on one wire work against each other: one says high while the other says low, and both get hot.",
+    formula: "n_chains = 1",
+    rule: "A light of pixels is on one chain, once.",
+    source: "Push-pull outputs are not joined",
+    mend: "Leave it in one place.",
+};
+
+pub(super) const DATA_FAR: Check = Check {
+    code: "data.far",
+    step: Step::Show,
+    unit: "m",
+    why: "On a long wire the edges of data are rounded off, and what runs beside it couples in: single pixels flicker.",
+    formula: "l ≤ 2 m",
+    rule: "Data runs no more than two metres without a buffer.",
+    source: "Common practice for one-wire pixels at 800 kbit/s",
+    mend: "Put a buffer halfway, or move the controller.",
+};
+
+pub(super) const FLASH_RED: Check = Check {
+    code: "flash.red",
+    step: Step::Show,
+    unit: "1",
+    why: "Saturated red that flashes brings on seizures sooner than any other colour.",
+    formula: "f_red ≤ 3",
+    rule: "Saturated red flashes no more than three times within any second.",
+    source: "WCAG 2.2, general and red flash thresholds",
+    mend: "Make it slower, or another colour.",
+};
+
+pub(super) const GROUND_APART: Check = Check {
+    code: "ground.apart",
+    step: Step::Show,
+    unit: "V",
+    why: "Data is a voltage against minus. Where the two minuses differ, pixels misread it, and the current between them takes the data wire.",
+    formula: "|V_minus,1 − V_minus,2| ≤ 0.3 V",
+    rule: "The minus of a controller is that of its pixels.",
+    source: "Absolute ratings of logic inputs: no more than 0.3 V below minus or above plus",
+    mend: "Run a minus wire beside the data wire.",
+};
+
+pub(super) const SUPPLY_LIMIT: Check = Check {
+    code: "supply.limit",
+    step: Step::Show,
+    unit: "A",
+    why: "A supply that is asked for too much lets its voltage fall: the controller starts anew in the brightest moment, again and again.",
+    formula: "I_worst ≤ I_max",
+    rule: "The worst frame of a show takes no more than its supply gives.",
+    source: "The supply's data sheet; worst of fifty frames a second over once around, sixty seconds at most",
+    mend: "Set a limit in the controller, dim the show, or take a larger supply.",
+};
 
 /// Data wire that needs no buffer, m.
 const DATA_M: f64 = 2.0;
@@ -39,7 +128,7 @@ fn numbers(controller: &Controller, chains: &[Chain], build: &Build, found: &mut
     let count = count as f64;
     if above(count, limit) {
         let id = &controller.id;
-        found.add(Draft { code: "chain.limit", severity: Severity::Stop, subject: id, point: None, value: count, limit, excess: count }, || Words {
+        found.add(Draft { check: &CHAIN_LIMIT, severity: Severity::Stop, subject: id, point: None, value: count, limit, excess: count }, || Words {
             advice: Some("Pieces that may show the same can share their numbers: two data wires from one pin."),
             ..plainly(
                 format!("{id}: more pixels than it can number"),
@@ -55,7 +144,7 @@ fn wires(controller: &Controller, found: &mut Findings) {
         if above(link.wire_m, DATA_M) {
             let id = &controller.id;
             let to = link.lights().next().map_or("", String::as_str);
-            let draft = Draft { code: "data.far", severity: Severity::Note, subject: id, point: None, value: link.wire_m, limit: DATA_M, excess: link.wire_m };
+            let draft = Draft { check: &DATA_FAR, severity: Severity::Note, subject: id, point: None, value: link.wire_m, limit: DATA_M, excess: link.wire_m };
             found.add(draft, || Words {
                 advice: Some(
                     "Put a buffer, or a pixel that stays dark and is counted, halfway; run the data beside its own minus; a resistor of some 330 ohm where it begins.",
@@ -74,7 +163,7 @@ fn apart(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
     let id = &controller.id;
     let Some((volts, point)) = case.worst(|point| point.apart_v.get(id).copied()).filter(|(volts, _)| above(*volts, RAIL_SHIFT_V)) else { return };
     found.add(
-        Draft { code: "ground.apart", severity: Severity::Stop, subject: id, point: Some(point), value: volts, limit: RAIL_SHIFT_V, excess: volts },
+        Draft { check: &GROUND_APART, severity: Severity::Stop, subject: id, point: Some(point), value: volts, limit: RAIL_SHIFT_V, excess: volts },
         || Words {
             advice: Some("Run a minus wire from the controller straight to where data enters the first pixels, beside the data wire."),
             ..plainly(
@@ -119,7 +208,7 @@ fn supply(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
     let Some((_, limit)) = given(case.build, from, point).filter(|(amps, limit)| above(*amps, *limit)) else { return };
     let id = &controller.id;
     let called = if from == "source" { "its supply".to_owned() } else { format!("`{from}`") };
-    found.add(Draft { code: "supply.limit", severity: Severity::Stop, subject: id, point: Some(point), value: amps, limit, excess: amps }, || Words {
+    found.add(Draft { check: &SUPPLY_LIMIT, severity: Severity::Stop, subject: id, point: Some(point), value: amps, limit, excess: amps }, || Words {
         advice: Some("A limit in the controller dims the whole picture for the moments at which it would take more, and nobody sees it."),
         ..plainly(
             format!("{id}: its pixels take more than their supply gives"),
@@ -136,12 +225,12 @@ fn pieces(build: &Build, all: &[Chain], found: &mut Findings) {
         let times = all.iter().filter(|chain| chain.controller.is_some()).flat_map(|chain| &chain.pieces).flat_map(|piece| &piece.lights);
         let times = times.filter(|known| **known == index).count() as f64;
         if wired && times == 0.0 {
-            found.add(Draft { code: "chain.missing", severity: Severity::Fix, subject: id, point: None, value: 0.0, limit: 1.0, excess: 1.0 }, || {
+            found.add(Draft { check: &CHAIN_MISSING, severity: Severity::Fix, subject: id, point: None, value: 0.0, limit: 1.0, excess: 1.0 }, || {
                 plainly(format!("{id}: no data reaches it"), format!("No data wire reaches `{id}`: nothing tells its pixels what to show, and they stay dark."))
             });
         }
         if times > 1.0 {
-            found.add(Draft { code: "chain.twice", severity: Severity::Stop, subject: id, point: None, value: times, limit: 1.0, excess: times }, || {
+            found.add(Draft { check: &CHAIN_TWICE, severity: Severity::Stop, subject: id, point: None, value: times, limit: 1.0, excess: times }, || {
                 plainly(
                     format!("{id}: data reaches it twice"),
                     format!("`{id}` is in {times:.0} places of the chains. Two outputs against each other on one data wire harm both."),
@@ -157,7 +246,7 @@ fn pieces(build: &Build, all: &[Chain], found: &mut Findings) {
         let (value, limit) = (f64::from(count(least)), f64::from(count(most)));
         if above(limit, value) {
             let id = &build.lights[*least].id;
-            found.add(Draft { code: "chain.copies", severity: Severity::Stop, subject: id, point: None, value, limit, excess: limit - value }, || {
+            found.add(Draft { check: &CHAIN_COPIES, severity: Severity::Stop, subject: id, point: None, value, limit, excess: limit - value }, || {
                 plainly(
                     format!("{id}: a copy of another length"),
                     format!(
@@ -188,14 +277,14 @@ fn worst(build: &Build, of: impl Fn(&Flashes) -> usize) -> Vec<(&Light, &str, us
 }
 
 fn flashing(build: &Build, found: &mut Findings) {
-    let red = worst(build, |flashes| flashes.red_a_second).into_iter().map(|one| ("flash.red", one));
-    let all = worst(build, |flashes| flashes.a_second).into_iter().map(|one| ("flash.fast", one));
-    for (code, (light, scene, rate)) in all.chain(red) {
+    let red = worst(build, |flashes| flashes.red_a_second).into_iter().map(|one| (&FLASH_RED, one));
+    let all = worst(build, |flashes| flashes.a_second).into_iter().map(|one| (&FLASH_FAST, one));
+    for (check, (light, scene, rate)) in all.chain(red) {
         let rate = rate as f64;
         if above(rate, MOST_FLASHES) {
             let id = &light.id;
-            let of = if code == "flash.red" { "flashes red" } else { "flashes" };
-            let draft = Draft { code, severity: Severity::Stop, subject: id, point: None, value: rate, limit: MOST_FLASHES, excess: rate };
+            let of = if check.code == FLASH_RED.code { "flashes red" } else { "flashes" };
+            let draft = Draft { check, severity: Severity::Stop, subject: id, point: None, value: rate, limit: MOST_FLASHES, excess: rate };
             found.add(draft, || {
                 plainly(
                     format!("{id}: {of} too fast"),

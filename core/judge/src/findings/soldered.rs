@@ -10,6 +10,28 @@ use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const CONTACT_MOVING: Check = Check {
+    code: "contact.moving",
+    step: Step::Wires,
+    unit: "1",
+    why: "A contact that loses touch makes lights flicker, pits itself, and pixels forget what they were told.",
+    formula: "t_lost / t ≤ 0.01",
+    rule: "A contact that moves loses touch for less than a hundredth of the time, and pixels behind it are held up.",
+    source: "Common practice",
+    mend: "Clean the ring, press harder, take the minus back by a contact of its own, or put a hold-up behind it.",
+};
+
+pub(super) const RECUT_OVER: Check = Check {
+    code: "recut.over",
+    step: Step::Lights,
+    unit: "A",
+    why: "LEDs of a strip are glued to plastic and cannot get rid of more heat than they were made for.",
+    formula: "I_f ≤ 1.02 · I_rated; stop above 1.5 · I_rated",
+    rule: "Cut again or not, an LED of a strip carries what it carried as bought.",
+    source: "The strip's label: power, segment and voltage",
+    mend: "Take a larger resistor for each row.",
+};
+
 /// Above this share of its rated current an LED counts as overdriven, and above that it fades within hours: no strip's
 /// label gives an absolute limit.
 const RATED: f64 = 1.02;
@@ -30,7 +52,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         let bare = pixels_behind(case.build, &feed.id);
         let severity = if bare.is_empty() { Severity::Note } else { Severity::Fix };
         let draft =
-            Draft { code: "contact.moving", severity, subject: &feed.id, point: None, value: moving.bounce_share, limit: LOST, excess: moving.bounce_share };
+            Draft { check: &CONTACT_MOVING, severity, subject: &feed.id, point: None, value: moving.bounce_share, limit: LOST, excess: moving.bounce_share };
         found.add(draft, || {
             let what = match bare.first() {
                 None => "the lights behind it flicker".to_owned(),
@@ -66,7 +88,7 @@ fn recut(case: &Case<'_>, light: &Light, strip: &Strip, found: &mut Findings) {
         return;
     }
     let (severity, limit) = if above(led_a, MOST * rated_a) { (Severity::Stop, MOST * rated_a) } else { (Severity::Fix, rated_a) };
-    let draft = Draft { code: "recut.over", severity, subject: &light.id, point: Some(point), value: led_a, limit, excess: led_a };
+    let draft = Draft { check: &RECUT_OVER, severity, subject: &light.id, point: Some(point), value: led_a, limit, excess: led_a };
     found.add(draft, || Words {
         title: format!("{}: too much through its LEDs", light.id),
         message: format!(

@@ -15,19 +15,107 @@ const SUPPLY_SHARE: f64 = 0.8;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const SOURCE_CHARGING_LIT: Check = Check {
+    code: "source.charging_lit",
+    step: Step::Battery,
+    unit: "1",
+    why: "Some chargers and protection boards take what the lights draw for charge that never ends, and stop late or not at all.",
+    formula: "said = 1",
+    rule: "A lithium pack is charged with its lights on only where its maker says that it may be.",
+    source: "Common practice with lithium packs",
+    mend: "Ask the maker, and say so at the battery; or keep the lights off while it charges.",
+};
+
+pub(super) const SOURCE_NEAR_LIMIT: Check = Check {
+    code: "source.near_limit",
+    step: Step::Battery,
+    unit: "A",
+    why: "A supply that runs at its limit gets hot, and its voltage dips whenever something else asks too.",
+    formula: "I ≤ 0.8·I_max",
+    rule: "Keep a supply that is already there, or a track, at four fifths of its limit or less.",
+    source: "Margin by common practice",
+    mend: "Draw less, or use a supply that is made for more.",
+};
+
+pub(super) const SOURCE_NO_CUTOFF: Check = Check {
+    code: "source.no_cutoff",
+    step: Step::Battery,
+    unit: "V",
+    why: "A lithium cell that was drawn empty can short inside and catch fire when it is charged again.",
+    formula: "V_off ≥ N_s·V_empty",
+    rule: "Something has to switch off before a cell falls below its lowest voltage: a board in the pack, a cut-off, or a controller that does it.",
+    source: "Usual lowest voltage of the chemistry",
+    mend: "Use a pack with a protection board, or a module that switches off in time.",
+};
+
+pub(super) const SOURCE_NOT_RECHARGEABLE: Check = Check {
+    code: "source.not_rechargeable",
+    step: Step::Battery,
+    unit: "1",
+    why: "A primary cell that is charged gasses, leaks and can burst.",
+    formula: "charging = no",
+    rule: "Primary cells are replaced, not charged.",
+    source: "Makers' warnings for alkaline cells",
+    mend: "Say that it is not charged, or use a pack that may be.",
+};
+
+pub(super) const SOURCE_OVER: Check = Check {
+    code: "source.over",
+    step: Step::Battery,
+    unit: "A",
+    why: "An over-drawn battery heats inside; lithium cells can catch fire. A regulator shuts down or overheats.",
+    formula: "I_source ≤ I_max",
+    rule: "All that is drawn together, other loads included, stays within the limit.",
+    source: "The maker's figure for the source or the tap",
+    mend: "Draw less, or use a source that is made for it.",
+};
+
+pub(super) const SOURCE_PARKED: Check = Check {
+    code: "source.parked",
+    step: Step::Drain,
+    unit: "d",
+    why: "A battery that stands empty is harmed for good, or is flat when it is wanted.",
+    formula: "t_harm ≥ 2·7 / n_week",
+    rule: "Parked, it lasts at least twice the usual time between outings before lasting harm.",
+    source: "Charge balance with self-discharge; margin by common practice",
+    mend: "A switch before what draws in the background, a disconnect, or a charger that stays on.",
+};
+
+pub(super) const TAP_OVER: Check = Check {
+    code: "tap.over",
+    step: Step::Battery,
+    unit: "A",
+    why: "The wiring or the electronics behind the tap are not made for it; on a vehicle they may be the ones that steer or brake.",
+    formula: "I_source ≤ I_max",
+    rule: "All that is drawn together, other loads included, stays within the limit.",
+    source: "The maker's figure for the source or the tap",
+    mend: "Draw less, or tap the main leads with a fuse of their own.",
+};
+
+pub(super) const TAP_UNBALANCED: Check = Check {
+    code: "tap.unbalanced",
+    step: Step::Battery,
+    unit: "1",
+    why: "Cells or batteries that are not drawn from alike drift apart: the fuller ones are overcharged, the emptier ones reversed.",
+    formula: "tap = whole pack",
+    rule: "Draw from all cells alike.",
+    source: "Common practice for series packs",
+    mend: "Tap the whole pack at its main leads, or an accessory output that is meant for it.",
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
     let tap_limit = match &case.build.source {
         Source::Battery(battery) => battery.tap_limit_a,
         Source::Rail(_) | Source::Track(_) => None,
     };
-    let limits = [("source.over", Some(case.build.source.max_current_a())), ("tap.over", tap_limit)];
+    let limits = [(&SOURCE_OVER, Some(case.build.source.max_current_a())), (&TAP_OVER, tap_limit)];
     if !matches!(case.build.source, Source::Battery(_)) {
         near_limit(case, found);
     }
     for point in case.peaks() {
-        for (code, limit) in limits {
+        for (check, limit) in limits {
             let Some(limit) = limit.filter(|limit| above(point.source.current_a.abs(), *limit)) else { continue };
-            over(case, code, limit, point, found);
+            over(case, check, limit, point, found);
         }
     }
     parked(case, found);
@@ -56,7 +144,7 @@ fn near_limit(case: &Case<'_>, found: &mut Findings) {
         return;
     }
     let called = case.build.source.called();
-    let draft = Draft { code: "source.near_limit", severity: Severity::Fix, subject: "source", point: Some(point), value: current, limit, excess: current };
+    let draft = Draft { check: &SOURCE_NEAR_LIMIT, severity: Severity::Fix, subject: "source", point: Some(point), value: current, limit, excess: current };
     found.add(draft, || Words {
         title: format!("The {called} is close to its limit"),
         message: format!(
@@ -82,7 +170,7 @@ fn parked(case: &Case<'_>, found: &mut Findings) {
         return;
     }
     let draft =
-        Draft { code: "source.parked", severity: Severity::Fix, subject: "source", point: None, value: parked.days, limit, excess: limit / parked.days };
+        Draft { check: &SOURCE_PARKED, severity: Severity::Fix, subject: "source", point: None, value: parked.days, limit, excess: limit / parked.days };
     found.add(draft, || Words {
         title: "Parked, the battery is harmed too soon".into(),
         message: format!(
@@ -126,7 +214,7 @@ fn charging_lit(battery: &Battery, found: &mut Findings) {
         Some(false) => Severity::Fix,
         None => Severity::Note,
     };
-    let draft = Draft { code: "source.charging_lit", severity, subject: "source", point: None, value: 0.0, limit: 1.0, excess: 1.0 };
+    let draft = Draft { check: &SOURCE_CHARGING_LIT, severity, subject: "source", point: None, value: 0.0, limit: 1.0, excess: 1.0 };
     found.add(draft, || Words {
         title: if severity == Severity::Fix { "Its maker forbids lights while it charges".into() } else { "May its lights be on while it charges?".into() },
         message: "The lights may be on while this lithium pack charges. What they draw passes the charger and the protection board, which may then not see when the pack is full.".into(),
@@ -137,7 +225,7 @@ fn charging_lit(battery: &Battery, found: &mut Findings) {
 
 fn no_cutoff(battery: &Battery, found: &mut Findings) {
     let least_v = habits_of(battery.chemistry).cutoff_v * f64::from(battery.series);
-    let draft = Draft { code: "source.no_cutoff", severity: Severity::Note, subject: "source", point: None, value: 0.0, limit: least_v, excess: 1.0 };
+    let draft = Draft { check: &SOURCE_NO_CUTOFF, severity: Severity::Note, subject: "source", point: None, value: 0.0, limit: least_v, excess: 1.0 };
     found.add(draft, || Words {
         title: "Nothing switches the lights off when the cells are empty".into(),
         message: format!("The pack has no protection board: left on, the lights draw it below {}, where its cells are harmed.", plain(least_v, "V")),
@@ -150,7 +238,7 @@ fn no_cutoff(battery: &Battery, found: &mut Findings) {
 
 fn not_rechargeable(battery: &Battery, found: &mut Findings) {
     let draft = Draft {
-        code: "source.not_rechargeable",
+        check: &SOURCE_NOT_RECHARGEABLE,
         severity: Severity::Fix,
         subject: "source",
         point: None,
@@ -170,10 +258,10 @@ fn not_rechargeable(battery: &Battery, found: &mut Findings) {
     });
 }
 
-fn over(case: &Case<'_>, code: &'static str, limit: f64, point: &PointReport, found: &mut Findings) {
+fn over(case: &Case<'_>, check: &'static Check, limit: f64, point: &PointReport, found: &mut Findings) {
     let current = point.source.current_a.abs();
-    let draft = Draft { code, severity: Severity::Stop, subject: "source", point: Some(point), value: current, limit, excess: current };
-    let tap = code == "tap.over";
+    let draft = Draft { check, severity: Severity::Stop, subject: "source", point: Some(point), value: current, limit, excess: current };
+    let tap = check.code == TAP_OVER.code;
     found.add(draft, || Words {
         title: if tap { "More than the tap may give".into() } else { "More than the source may give".into() },
         message: format!(
@@ -191,7 +279,7 @@ fn over(case: &Case<'_>, code: &'static str, limit: f64, point: &PointReport, fo
 }
 
 fn unbalanced(tap: Tap, found: &mut Findings) {
-    let draft = Draft { code: "tap.unbalanced", severity: Severity::Stop, subject: "source", point: None, value: 1.0, limit: 0.0, excess: 1.0 };
+    let draft = Draft { check: &TAP_UNBALANCED, severity: Severity::Stop, subject: "source", point: None, value: 1.0, limit: 0.0, excess: 1.0 };
     let what = match tap {
         Tap::BalanceLead => {
             "The lights hang on the balance connector. Its wires are thin and unfused, and drawing from some cells only drives the pack out of balance."

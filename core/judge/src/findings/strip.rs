@@ -7,6 +7,50 @@ use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const PIXELS_STARVED: Check = Check {
+    code: "pixels.starved",
+    step: Step::Lights,
+    unit: "V",
+    why: "Below its regulation voltage blue and green fade first: white turns pink, and data can get lost.",
+    formula: "V_min ≥ V_regulation",
+    rule: "Every lit channel needs its regulation voltage at every pixel.",
+    source: "The pixel's datasheet; rails solved pixel by pixel",
+    mend: "Feed the far end too, use thicker wire, or dim it.",
+};
+
+pub(super) const STRIP_CUT: Check = Check {
+    code: "strip.cut",
+    step: Step::Lights,
+    unit: "m",
+    why: "A strip cut between its marks leaves a piece that never lights and bare tracks that can touch.",
+    formula: "L = n·l_segment",
+    rule: "A strip is cut only at its marks, one segment apart.",
+    source: "How the strip is made: a segment is one string with its resistor",
+    mend: "Cut it at a mark.",
+};
+
+pub(super) const STRIP_FADE: Check = Check {
+    code: "strip.fade",
+    step: Step::Lights,
+    unit: "1",
+    why: "The strip's own copper is thin: far from a feed the voltage sinks, and the eye sees the fade from about 15 % on.",
+    formula: "I_min / I_max ≥ 0.85",
+    rule: "The dimmest segment keeps 85 % of the brightest.",
+    source: "Common practice for even light; rails solved segment by segment",
+    mend: "Feed it at its far end too, or in the middle.",
+};
+
+pub(super) const STRIP_RAIL_OVER: Check = Check {
+    code: "strip.rail_over",
+    step: Step::Lights,
+    unit: "A",
+    why: "The copper of a strip is a thin foil: it heats, lifts and can char the strip where it is fed, under its cover, where nobody sees it.",
+    formula: "I_rail ≤ I_max",
+    rule: "What one end brings in runs along the rails; feed a long strip at several places, about every five metres at the most.",
+    source: "Representative of the copper foil of common strips; the strip's own figure where it is given",
+    mend: "Feed it at more places, or cut it in two.",
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
     for light in &case.build.lights {
         match &light.load {
@@ -28,7 +72,7 @@ fn rails(case: &Case<'_>, light: &Light, most_a: Option<f64>, found: &mut Findin
     let limit = most_a.unwrap_or(RAIL_MAX_A);
     let Some((current, point)) = case.worst(|point| point.lights.get(&light.id)?.rail_a).filter(|(current, _)| above(*current, limit)) else { return };
     let draft =
-        Draft { code: "strip.rail_over", severity: Severity::Stop, subject: &light.id, point: Some(point), value: current, limit, excess: current / limit };
+        Draft { check: &STRIP_RAIL_OVER, severity: Severity::Stop, subject: &light.id, point: Some(point), value: current, limit, excess: current / limit };
     found.add(draft, || Words {
         title: format!("{}: too much through its own copper", light.id),
         message: format!("The strip's own rails carry {} {}; their copper stands {}.", plain(current, "A"), moment(case.build, point), plain(limit, "A")),
@@ -44,7 +88,7 @@ fn cut(light: &Light, strip: &Strip, found: &mut Findings) {
         return;
     }
     let whole = f64::from(strip.segments()) * strip.segment_m;
-    let draft = Draft { code: "strip.cut", severity: Severity::Fix, subject: &light.id, point: None, value: strip.length_m, limit: whole, excess: off };
+    let draft = Draft { check: &STRIP_CUT, severity: Severity::Fix, subject: &light.id, point: None, value: strip.length_m, limit: whole, excess: off };
     found.add(draft, || Words {
         title: format!("{}: cut between marks", light.id),
         message: format!("{:.3} m is not a whole number of {:.3} m segments; the last whole one ends at {whole:.3} m.", strip.length_m, strip.segment_m),
@@ -59,7 +103,7 @@ fn fade(case: &Case<'_>, light: &Light, strip: &Strip, point: &PointReport, foun
     if within(0.85, ratio) {
         return;
     }
-    let draft = Draft { code: "strip.fade", severity: Severity::Fix, subject: &light.id, point: Some(point), value: ratio, limit: 0.85, excess: -ratio };
+    let draft = Draft { check: &STRIP_FADE, severity: Severity::Fix, subject: &light.id, point: Some(point), value: ratio, limit: 0.85, excess: -ratio };
     found.add(draft, || Words {
         title: format!("{} fades along its length", light.id),
         message: format!("The dimmest segment of `{}` gives {:.0} % of the brightest, {}.", light.id, 100.0 * ratio, moment(case.build, point)),
@@ -81,7 +125,7 @@ fn starved(case: &Case<'_>, light: &Light, pixels: &Pixels, point: &PointReport,
     let needs = (0..3).filter(|c| colour[*c] * pixels.channel_a[*c] > 0.0).map(|c| pixels.regulation_v[c]);
     let Some(need) = needs.max_by(f64::total_cmp).filter(|need| above(*need, here.lowest_v)) else { return };
     let excess = need - here.lowest_v;
-    let draft = Draft { code: "pixels.starved", severity: Severity::Fix, subject: &light.id, point: Some(point), value: here.lowest_v, limit: need, excess };
+    let draft = Draft { check: &PIXELS_STARVED, severity: Severity::Fix, subject: &light.id, point: Some(point), value: here.lowest_v, limit: need, excess };
     found.add(draft, || Words {
         title: format!("{}: the far pixels starve", light.id),
         message: format!(

@@ -7,16 +7,38 @@ use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const CONTACT_OVER: Check = Check {
+    code: "contact.over",
+    step: Step::Wires,
+    unit: "A",
+    why: "Overloaded contacts heat, soften their housing and weld together, so that the light can no longer be switched off.",
+    formula: "I ≤ I_rated",
+    rule: "A contact carries no more than its rating.",
+    source: "The part's label",
+    mend: "Use a plug with a higher rating, or draw less through it.",
+};
+
+pub(super) const SWITCH_OVER: Check = Check {
+    code: "switch.over",
+    step: Step::Wires,
+    unit: "A",
+    why: "Overloaded contacts heat, soften their housing and weld together, so that the light can no longer be switched off.",
+    formula: "I ≤ I_rated",
+    rule: "A contact carries no more than its rating.",
+    source: "The part's label",
+    mend: "Use a switch with a higher rating, or draw less through it.",
+};
+
 /// Ratings of switches and connectors on sale, A.
 const RATINGS_A: [f64; 10] = [1.0, 2.0, 3.0, 5.0, 6.0, 10.0, 15.0, 20.0, 30.0, 60.0];
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for feed in case.build.feeds() {
-        let switch = feed.feed.switch.as_ref().map(|switch| ("switch.over", "switch", switch.rating_a));
-        let contact = feed.feed.contact_rating_a.filter(|_| feed.feed.contacts > 0).map(|rating| ("contact.over", "plug", rating));
-        for (code, part, rating) in switch.into_iter().chain(contact) {
+        let switch = feed.feed.switch.as_ref().map(|switch| (&SWITCH_OVER, "switch", switch.rating_a));
+        let contact = feed.feed.contact_rating_a.filter(|_| feed.feed.contacts > 0).map(|rating| (&CONTACT_OVER, "plug", rating));
+        for (check, part, rating) in switch.into_iter().chain(contact) {
             let Some((current, point)) = case.worst_current(&feed.id).filter(|(current, _)| above(*current, rating)) else { continue };
-            let draft = Draft { code, severity: Severity::Stop, subject: &feed.id, point: Some(point), value: current, limit: rating, excess: current };
+            let draft = Draft { check, severity: Severity::Stop, subject: &feed.id, point: Some(point), value: current, limit: rating, excess: current };
             found.add(draft, || Words {
                 title: format!("{}: {part} overloaded", feed.id),
                 message: format!(

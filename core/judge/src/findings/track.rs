@@ -7,6 +7,17 @@ use orthavis_physics::protection::way;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const TRACK_POLARISED: Check = Check {
+    code: "track.polarised",
+    step: Step::Power,
+    unit: "1",
+    why: "The track turns its polarity over many times a second: what is made for one polarity conducts backwards, gets hot and can burst.",
+    formula: "n_bridge ≥ 1",
+    rule: "What has a plus and a minus hangs on a digital or alternating track through a bridge.",
+    source: "Electrolytic capacitors and electronics stand one polarity",
+    mend: "Put a bridge of four diodes before it.",
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
     let build = case.build;
     let Source::Track(track) = &build.source else { return };
@@ -14,7 +25,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         return;
     }
     for (subject, what, why) in polarised(build) {
-        let draft = Draft { code: "track.polarised", severity: Severity::Stop, subject, point: None, value: 0.0, limit: 1.0, excess: 1.0 };
+        let draft = Draft { check: &TRACK_POLARISED, severity: Severity::Stop, subject, point: None, value: 0.0, limit: 1.0, excess: 1.0 };
         found.add(draft, || Words {
             title: format!("{subject}: {what} on a track that turns its polarity over"),
             message: format!("`{subject}` hangs on a {} track without a bridge: {why}.", track.wave.called()),

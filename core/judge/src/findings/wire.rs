@@ -9,6 +9,28 @@ use orthavis_model::working::plain;
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
+pub(super) const WIRE_AMPACITY: Check = Check {
+    code: "wire.ampacity",
+    step: Step::Wires,
+    unit: "A",
+    why: "An overloaded wire softens its insulation, shorts and can start a fire, often where nobody sees it.",
+    formula: "I ≤ I_ampacity · k_bundle",
+    rule: "A wire carries no more than its ampacity, less in a bundle.",
+    source: "Representative ampacities, PVC 80 °C in 30 °C free air",
+    mend: "Use thicker wire, or draw less through it.",
+};
+
+pub(super) const WIRE_DROP: Check = Check {
+    code: "wire.drop",
+    step: Step::Wires,
+    unit: "1",
+    why: "What is lost on the way heats the wire and dims the light; behind a step-up it also pulls more current.",
+    formula: "ΔV / V = (V_start − V_end) / V_start",
+    rule: "Keep the loss to 3 % where it is easy, and under 10 % always. Count the way out and the way back.",
+    source: "R = ρ·L/A with IEC 60028 copper at 20 °C; budgets by common practice",
+    mend: "Use thicker or shorter wire, or a higher voltage up to the light.",
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
     for feed in case.build.feeds() {
         let ampacity = case.build.ampacity_a(&feed);
@@ -49,7 +71,7 @@ fn over(case: &Case<'_>, feed: &orthavis_model::document::FeedRef<'_>, current: 
     // Where feeds share a strip, more may come back through a wire than went out through its twin.
     let back = here.is_some_and(|here| here.back_a.abs() > here.current_a.abs() * (1.0 + 1e-6));
     let reverse = here.is_some_and(|here| if back { here.back_a < 0.0 } else { here.current_a < 0.0 });
-    let draft = Draft { code: "wire.ampacity", severity, subject: &feed.id, point: Some(point), value: current, limit: ampacity, excess: current };
+    let draft = Draft { check: &WIRE_AMPACITY, severity, subject: &feed.id, point: Some(point), value: current, limit: ampacity, excess: current };
     found.add(draft, || Words {
         title: format!("{}: wire too thin", feed.id),
         message: format!(
@@ -83,7 +105,7 @@ fn drop(case: &Case<'_>, id: &str, start_v: f64, end_v: f64, point: &PointReport
         _ if above(share, 0.03) => (Severity::Note, 0.03),
         _ => return,
     };
-    let draft = Draft { code: "wire.drop", severity, subject: id, point: Some(point), value: share, limit, excess: share };
+    let draft = Draft { check: &WIRE_DROP, severity, subject: id, point: Some(point), value: share, limit, excess: share };
     found.add(draft, || Words {
         title: format!("{id}: voltage lost on the way"),
         message: format!(

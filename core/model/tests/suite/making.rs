@@ -1,7 +1,7 @@
 //! What a build says of how it is made: what is refused, and with which remedy; dates; and what holds where.
 
 use orthavis_model::document::{Build, Fixing, Surface, Trait, date_of, day_of, parse_value};
-use orthavis_model::fixing::{Protection, Site, chosen, coat_min, curing, objections, protection, ranked};
+use orthavis_model::fixing::{Against, Protection, Site, chosen, coat_min, curing, objections, protection, ranked};
 use orthavis_testing::case;
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -132,23 +132,23 @@ fn the_best_way_is_one_that_people_would_take() {
 fn what_does_not_hold_is_said_with_its_code() {
     let cells = Site { near_cells: true, ..site(&[], Surface::Abs) };
     let chair = Site { medical: true, ..site(&[], Surface::PaintedMetal) };
-    let table: Vec<(Fixing, Site, &[&str])> = vec![
-        (Fixing::Superglue, site(&[], Surface::ClearPlastic), &["fixing.fogs"]),
+    let table: Vec<(Fixing, Site, &[Against])> = vec![
+        (Fixing::Superglue, site(&[], Surface::ClearPlastic), &[Against::Fogs]),
         (Fixing::Superglue, site(&[], Surface::Abs), &[]),
-        (Fixing::HotGlue, site(&[Trait::Hot], Surface::Abs), &["fixing.lets_go"]),
-        (Fixing::HotGlue, site(&[Trait::Wet, Trait::Moving], Surface::Abs), &["fixing.lets_go"]),
+        (Fixing::HotGlue, site(&[Trait::Hot], Surface::Abs), &[Against::LetsGo]),
+        (Fixing::HotGlue, site(&[Trait::Wet, Trait::Moving], Surface::Abs), &[Against::LetsGo]),
         (Fixing::HotGlue, site(&[Trait::Wet], Surface::Abs), &[]),
-        (Fixing::Screws, cells, &["fixing.near_cells"]),
-        (Fixing::Screws, chair.clone(), &["fixing.drilled"]),
+        (Fixing::Screws, cells, &[Against::NearCells]),
+        (Fixing::Screws, chair.clone(), &[Against::Drilled]),
         (Fixing::Clamps, chair, &[]),
-        (Fixing::Screws, site(&[Trait::NoDrill], Surface::Wood), &["fixing.drilled"]),
-        (Fixing::FoamTape, site(&[Trait::Wet], Surface::Abs), &["fixing.tape_wet"]),
-        (Fixing::ClothTape, site(&[Trait::Wet, Trait::Removable], Surface::Abs), &["fixing.tape_wet"]),
-        (Fixing::SlowEpoxy, site(&[Trait::Removable], Surface::Wood), &["fixing.for_good"]),
+        (Fixing::Screws, site(&[Trait::NoDrill], Surface::Wood), &[Against::Drilled]),
+        (Fixing::FoamTape, site(&[Trait::Wet], Surface::Abs), &[Against::TapeWet]),
+        (Fixing::ClothTape, site(&[Trait::Wet, Trait::Removable], Surface::Abs), &[Against::TapeWet]),
+        (Fixing::SlowEpoxy, site(&[Trait::Removable], Surface::Wood), &[Against::ForGood]),
         (Fixing::Ties, site(&[Trait::Removable], Surface::PaintedMetal), &[]),
     ];
     for (fixing, site, codes) in table {
-        let found: Vec<&str> = objections(fixing, &site).into_iter().map(|one| one.code).collect();
+        let found: Vec<Against> = objections(fixing, &site).into_iter().map(|one| one.against).collect();
         assert_eq!(found, codes, "{fixing:?} at {site:?}");
     }
 }
