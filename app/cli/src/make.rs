@@ -272,7 +272,7 @@ fn cuts_words(found: &CutList) -> String {
         }
     }
     for shrink in &found.shrink {
-        out += &format!("heat-shrink {} mm: {} pieces of {}\n", shrink.bore_mm, shrink.pieces, plain(100.0 * orthavis_core::make::cuts::SHRINK_M, "cm"));
+        out += &format!("heat-shrink {} mm: {} pieces of {}\n", shrink.bore_mm, shrink.pieces, plain(100.0 * found.shrink_piece_m, "cm"));
     }
     out
 }

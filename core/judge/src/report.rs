@@ -2,21 +2,13 @@
 
 use crate::findings::{self, Card, Finding};
 use crate::verdict::{self, Verdict};
+use orthavis_model::data;
 use orthavis_model::document::Build;
 use orthavis_physics::endurance::{self, Endurance};
 use orthavis_physics::points::{PointError, PointReport, Solved, finished, solved};
-use serde::Serialize;
 
 /// The value of `format` in a report.
 pub const FORMAT: &str = "orthavis.report/1";
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
 
 data! {
     /// What became of a build.

@@ -7,7 +7,7 @@ use orthavis_physics::endurance::{Ends, Endurance};
 use serde::Serialize;
 
 /// The answer at a glance.
-#[derive(Clone, Debug, Default, Serialize)]
+#[derive(Clone, Debug, PartialEq, Default, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Verdict {
     /// Nothing found that forbids building it. Never a certificate.
@@ -25,7 +25,7 @@ pub struct Verdict {
 }
 
 /// What a scene costs the battery.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct SceneCost {
     /// Scene id.

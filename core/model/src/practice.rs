@@ -45,6 +45,12 @@ pub const DARK: f64 = 0.1;
 pub const MOST_FLASHES: f64 = 3.0;
 /// A light below this share of what is asked of it is dim.
 pub const DIM: f64 = 0.5;
+/// A person takes a light below this share of what they expect for dim: a little less goes unnoticed.
+pub const SEEN_DIM: f64 = 0.6;
+/// Share of the voltage that is easily kept from being lost on the way.
+pub const DROP_EASY: f64 = 0.03;
+/// Share of the voltage that is never to be lost on the way.
+pub const DROP_MOST: f64 = 0.10;
 /// Strips and pixels may see this much of their rated voltage; beyond it they age fast.
 pub const OVER_VOLTAGE: f64 = 1.1;
 /// Beyond this they burn.

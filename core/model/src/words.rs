@@ -36,6 +36,16 @@ macro_rules! words {
     };
 }
 
+/// What is computed and handed out: plain data, as JSON and described by a schema.
+#[macro_export]
+macro_rules! data {
+    ($($item:item)*) => { $(
+        #[derive(Clone, Debug, PartialEq, ::serde::Serialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        $item
+    )* };
+}
+
 /// What a person reads for a word: its own, or the word itself.
 #[macro_export]
 macro_rules! called {

@@ -33,7 +33,7 @@ pub struct Working {
 }
 
 /// A figure with its working.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Fact {
     /// Stable name, as `in_v`.

@@ -24,7 +24,7 @@ pub enum Ends {
 }
 
 /// How long a scene lasts.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Endurance {
     /// Scene id.

@@ -2,22 +2,14 @@
 
 use crate::network::{Network, Point, Side, Solution, SolveError, Terminal};
 use orthavis_model::budget::{self, Stopped};
+use orthavis_model::data;
 use orthavis_model::document::{Build, FeedRef, Load};
 use orthavis_model::edit::is_driven;
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::states::{Lit, State};
 use orthavis_model::topology::{Node, Topology};
-use serde::Serialize;
 use std::collections::BTreeMap;
 use std::sync::Arc;
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
 
 data! {
     /// One scene at one state.

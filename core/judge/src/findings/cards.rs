@@ -4,7 +4,7 @@ use super::case::*;
 use orthavis_model::topology::Topology;
 
 /// What a person reads as one thing.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Card {
     /// Code of its findings.

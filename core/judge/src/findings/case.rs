@@ -38,7 +38,7 @@ impl Severity {
 }
 
 /// One thing wrong, at its worst point.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Finding {
     /// What kind; a code never changes its meaning.
@@ -225,7 +225,7 @@ pub struct Cause {
 }
 
 /// A change to the document that clears a finding.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Remedy {
     /// What it does, as on a button.

@@ -3,7 +3,7 @@
 use super::case::*;
 use orthavis_model::document::{Consumer, Gauge, Light, Return};
 use orthavis_model::edit::feed_mut;
-use orthavis_model::practice::OVER_AMPACITY;
+use orthavis_model::practice::{DROP_EASY, DROP_MOST, OVER_AMPACITY};
 use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;
 
@@ -101,8 +101,8 @@ fn over(case: &Case<'_>, feed: &orthavis_model::document::FeedRef<'_>, current: 
 fn drop(case: &Case<'_>, id: &str, start_v: f64, end_v: f64, point: &PointReport, found: &mut Findings) {
     let share = (start_v - end_v) / start_v;
     let (severity, limit) = match share {
-        _ if above(share, 0.10) => (Severity::Fix, 0.10),
-        _ if above(share, 0.03) => (Severity::Note, 0.03),
+        _ if above(share, DROP_MOST) => (Severity::Fix, DROP_MOST),
+        _ if above(share, DROP_EASY) => (Severity::Note, DROP_EASY),
         _ => return,
     };
     let draft = Draft { check: &WIRE_DROP, severity, subject: id, point: Some(point), value: share, limit, excess: share };
@@ -167,7 +167,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         }
         "wire.drop" => {
             // What the wire itself loses falls with its resistance; sizes that cannot be enough are not tried.
-            let limit = if finding.severity == Severity::Note { 0.03 } else { 0.10 };
+            let limit = if finding.severity == Severity::Note { DROP_EASY } else { DROP_MOST };
             let ohm = |gauge: Gauge| gauge.ohm(1.0);
             let enough = |gauge: &Gauge| case.build.feed(id).is_some_and(|feed| finding.value * ohm(*gauge) / ohm(feed.feed.gauge) <= limit);
             let mut proposals = Vec::new();

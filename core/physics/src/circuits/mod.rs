@@ -11,6 +11,7 @@ pub use steady::{controller_stand_in, flashing, output_limit_a, stand_in, stand_
 
 pub use crate::transient::Trace;
 use crate::transient::{Accuracy, Circuit, Element, Run, TransientError};
+use orthavis_model::data;
 use orthavis_model::document::{Build, CircuitKind, Light, SmallCircuit, Source};
 use orthavis_model::states::State;
 use schematic::{Fed, Schematic};
@@ -77,14 +78,6 @@ pub enum CircuitError {
         /// Why.
         error: TransientError,
     },
-}
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, PartialEq, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
 }
 
 data! {

@@ -3,24 +3,16 @@
 
 use super::schematic::Fed;
 use super::{CircuitError, CircuitFigures, Workshop, figures};
+use orthavis_model::data;
 use orthavis_model::document::{Build, CircuitKind, CircuitParts};
 use orthavis_model::practice::{ELECTROLYTIC_F, ELECTROLYTIC_OFF, FILM_OFF, RESISTOR_OFF};
 use orthavis_model::states::State;
-use serde::Serialize;
 use std::f64::consts::{LN_2, LN_10};
 
 /// Of two transistors: what flashes faster than this share of its formula does not fill its capacitors.
 const HURRIED: f64 = 0.8;
 /// What a silicon junction keeps while it conducts a little, V.
 const JUNCTION_V: f64 = 0.6;
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, PartialEq, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
 
 data! {
     /// What a circuit does at one state of the source.

@@ -3,6 +3,7 @@
 use super::*;
 use orthavis_model::laws::wire::COPPER_OHM_M;
 use orthavis_model::practice;
+use orthavis_model::practice::{DROP_EASY, DROP_MOST};
 use orthavis_model::topology::Topology;
 use orthavis_model::working::{Rule, fact, plain, quantity};
 
@@ -66,7 +67,8 @@ pub fn wire(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
     let carries = |gauge: &Gauge| ampacity_a(*gauge) >= ask.current_a.max(ask.fuse_a.unwrap_or(0.0));
     let thinnest = |share: f64| sizes.iter().copied().filter(carries).find(|gauge| drop_v(*gauge) <= share * ask.supply_v);
     let mut choices: Vec<Choice> = Vec::new();
-    for (limit, words) in [(0.03, "loses under 3 %"), (0.10, "loses under 10 %"), (f64::INFINITY, "carries the current, whatever it loses")] {
+    for limit in [DROP_EASY, DROP_MOST, f64::INFINITY] {
+        let words = if limit.is_finite() { format!("loses under {:.0} %", 100.0 * limit) } else { "carries the current, whatever it loses".into() };
         let Some(gauge) = thinnest(limit) else { continue };
         if choices.iter().any(|known| matches!(known.pick, Pick::Wire { gauge: same } if same == gauge)) {
             continue;
@@ -79,7 +81,7 @@ pub fn wire(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
             format!("{:.1} % lost on the way, {} as heat; it may carry {}.", 100.0 * share, plain(drop * ask.current_a, "W"), plain(ampacity, "A")),
             Pick::Wire { gauge },
         );
-        if share > 0.10 {
+        if share > DROP_MOST {
             choice.caution = Some("More than a tenth is lost: what it feeds is dimmer, and the wire warms.".into());
             choice.works = false;
         }

@@ -11,6 +11,7 @@ use crate::reading::{Probes, unpowered};
 use crate::seen::{Seen, seen};
 use crate::spot::{Spot, taps};
 use orthavis_model::document::{Build, Consumer, Load, Scene};
+use orthavis_model::practice::{DARK, SEEN_DIM};
 use orthavis_model::states::State;
 use orthavis_model::words;
 use orthavis_physics::network::Side;
@@ -47,9 +48,6 @@ words! {
     }
 }
 
-/// Below this share of the plan's light a light is dark, below that it is dim.
-const DARK: f64 = 0.1;
-const DIM: f64 = 0.6;
 /// People who report what is not so.
 const MISREPORT: f64 = 0.05;
 /// A suspect with this share is the one.
@@ -104,7 +102,7 @@ impl Look {
         match self {
             Look { share, .. } if share < DARK => Symptom::Dark,
             Look { dark_from: Some(_), .. } => Symptom::Part,
-            Look { share, .. } if share < DIM => Symptom::Dim,
+            Look { share, .. } if share < SEEN_DIM => Symptom::Dim,
             Look { .. } => Symptom::Fine,
         }
     }

@@ -6,10 +6,10 @@
 //! are laid hole by hole on the underside by breadth-first search; what finds no way gets a jumper on the top.
 
 use orthavis_model::chance::Dice;
+use orthavis_model::data;
 use orthavis_model::document::{Build, CircuitKind, SmallCircuit, Through, TimerKind};
 use orthavis_model::practice::ELECTROLYTIC_F;
 use orthavis_model::working::plain;
-use serde::Serialize;
 use std::collections::VecDeque;
 
 /// Distance of holes, m.
@@ -26,14 +26,6 @@ const STARTS: usize = 6;
 const CHANGES: usize = 90;
 /// What a jumper is worth in joined holes.
 const JUMPER: usize = 1000;
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, PartialEq, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
 
 data! {
     /// A leg of a part in its hole.

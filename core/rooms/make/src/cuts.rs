@@ -92,6 +92,8 @@ pub struct CutList {
     pub cuts: Vec<Cut>,
     /// Heat-shrink for every joint.
     pub shrink: Vec<Shrink>,
+    /// How long a piece of it is, m.
+    pub shrink_piece_m: f64,
     /// Sleeve, m: over every run that moves.
     pub sleeve_m: f64,
 }
@@ -193,7 +195,7 @@ pub fn cuts(build: &Build) -> CutList {
     }
     all.extend(strips.into_iter().map(|(of, (step, wanted))| cut_strip(build, of, step, &wanted)));
     let shrink = shrink.into_iter().map(|(tenths, pieces)| Shrink { bore_mm: f64::from(tenths) / 10.0, pieces }).collect();
-    CutList { cuts: all, shrink, sleeve_m: round(sleeve_m) }
+    CutList { cuts: all, shrink, shrink_piece_m: SHRINK_M, sleeve_m: round(sleeve_m) }
 }
 
 /// The next usual bore, tenths of a millimetre.

@@ -74,6 +74,7 @@ pub struct Step {
 
 const IRON: &str = "soldering iron";
 const CUTTERS: &str = "side cutters";
+const FUMES: &str = "Solder fumes hurt the lungs: a window open, and not over a battery.";
 const STRIPPER: &str = "wire stripper";
 const METER: &str = "multimeter";
 const TAPE: &str = "tape measure";
@@ -302,7 +303,7 @@ impl Gathered<'_> {
                 "The heat-shrink is on the wire before the joint is made.".into(),
                 "No hair of wire from plus to minus: look with a glass, then the meter says open.".into(),
             ],
-            caution: Some("Solder fumes hurt the lungs: a window open, and not over a battery.".into()),
+            caution: Some(FUMES.into()),
             undo: "a new joint",
             ..step(format!("solder:{id}"), Phase::Bench, format!("Solder the wires to {id}"), 5.0 + 4.0 * wires as f64 + if data { 2.0 } else { 0.0 })
         });
@@ -383,7 +384,7 @@ impl Gathered<'_> {
             materials: vec!["large heat-shrink".into()],
             after: vec![format!("set:{id}"), "mark-wires".into()],
             checks: vec!["IN is where the battery comes from; measured at OUT, it still shows what it was set to.".into()],
-            caution: Some("Solder fumes hurt the lungs: a window open, and not over a battery.".into()),
+            caution: Some(FUMES.into()),
             undo: "a new joint",
             ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 12.0)
         });
@@ -397,14 +398,14 @@ impl Gathered<'_> {
             how: "On perforated board, the flattest parts first: resistors and diodes, then transistors or the timer, capacitors last. A lead snipped from a resistor makes a jumper.".into(),
             why: "What lies flat keeps the next part from falling out when the board is turned over.",
             about: Some(id.clone()),
-            tools: vec![IRON, GLASSES, "side cutter", METER],
+            tools: vec![IRON, GLASSES, CUTTERS, METER],
             materials: vec![format!("parts of a {kind}"), "perforated board".into(), "solder".into()],
             after: vec!["measure-ways".into()],
             checks: vec![
                 "The stripe of each electrolytic capacitor is at minus, the ring of each diode where its bar is drawn.".into(),
                 "No bridge between two holes: look with a glass; plus to minus the meter says open.".into(),
             ],
-            caution: Some("Solder fumes hurt the lungs: a window open, and not over a battery. An electrolytic capacitor the wrong way round bursts.".into()),
+            caution: Some(format!("{FUMES} An electrolytic capacitor the wrong way round bursts.")),
             undo: "a new part",
             ..step(format!("board:{id}"), Phase::Bench, format!("Solder the {kind} {id}"), 35.0)
         });
@@ -416,7 +417,7 @@ impl Gathered<'_> {
             materials: vec!["large heat-shrink".into()],
             after: vec![format!("board:{id}"), "mark-wires".into()],
             checks: vec!["It does on the bench what the plan says of it.".into()],
-            caution: Some("Solder fumes hurt the lungs: a window open, and not over a battery.".into()),
+            caution: Some(FUMES.into()),
             undo: "a new joint",
             ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 12.0)
         });
@@ -451,7 +452,7 @@ impl Gathered<'_> {
             materials: vec!["heat-shrink".into()],
             after: vec![format!("program:{id}"), "mark-wires".into()],
             checks: vec![format!("At its input the meter reads {} to {} V before it is connected.", part.min_in_v, part.max_in_v)],
-            caution: Some("Solder fumes hurt the lungs: a window open, and not over a battery.".into()),
+            caution: Some(FUMES.into()),
             undo: "a new joint",
             ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 15.0)
         });

@@ -1,23 +1,15 @@
 //! Effects and ready shows as cards, each with a few frames of a short piece: what is picked from.
 
 use crate::ready::{Ready, ready};
+use orthavis_model::data;
 use orthavis_model::document::{Build, EffectKind, Load, PixelEffect, ShowInput};
 use orthavis_model::laws::effect::{Colour, Inputs};
 use orthavis_physics::show::{FULL_CODE, Show};
-use serde::Serialize;
 use std::fmt::Write;
 
 /// Pixels of an effect's picture, frames of it, and s from frame to frame.
 const PIXELS: usize = 16;
 const FRAMES: usize = 24;
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
 
 data! {
     /// A moving picture of a row of pixels, six hexadecimal digits each, frame after frame.

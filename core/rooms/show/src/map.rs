@@ -1,18 +1,10 @@
 //! Where each number is: light, piece, place, and the spot in the vehicle's outline.
 
+use orthavis_model::data;
 use orthavis_model::document::{Build, Load};
 use orthavis_model::table::{Cell, Table};
 use orthavis_model::vehicle::DrawnPlace;
 use orthavis_physics::show::{Chain, chains};
-use serde::Serialize;
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
 
 data! {
     /// One light's run of numbers.

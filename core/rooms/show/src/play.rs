@@ -2,21 +2,13 @@
 
 use crate::Stage;
 use crate::arrives::delivered;
+use orthavis_model::data;
 use orthavis_model::document::{Build, Load, Scene};
 use orthavis_model::laws::effect::{Colour, Inputs};
 use orthavis_model::states::Lit;
 use orthavis_physics::network::Solution;
 use orthavis_physics::points::PointError;
 use orthavis_physics::show::{FASTEST, FULL_CODE, Frame, Show, extent};
-use serde::Serialize;
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
 
 data! {
     /// One light over some frames. Each pixel is six hexadecimal digits, red, green, blue; pixels in the order of the

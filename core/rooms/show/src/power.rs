@@ -1,6 +1,7 @@
 //! What a show takes of the supply of each controller: in its worst frame, in the mean, and by a planner's rule of thumb.
 
 use crate::Stage;
+use orthavis_model::data;
 use orthavis_model::document::{Build, Load, Scene};
 use orthavis_model::laws::effect::Inputs;
 use orthavis_model::laws::pixels::asked_a;
@@ -10,14 +11,6 @@ use orthavis_physics::network::Solution;
 use orthavis_physics::points::PointError;
 use orthavis_physics::show::{FRAMES_A_SECOND, LONGEST_S, Show};
 use serde::Serialize;
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
 
 data! {
     /// The frame that takes most.

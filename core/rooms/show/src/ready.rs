@@ -48,7 +48,7 @@ impl ReadyShow {
 }
 
 /// A ready show with what it would be in a build.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Ready {
     /// Which.

@@ -4,24 +4,16 @@
 //! Symbols are named after what they are in IEC 60617; whoever draws them knows their shapes. Coordinates are in squares
 //! of the drawing, x to the right and y down; plus is at the top.
 
+use orthavis_model::data;
 use orthavis_model::document::{Build, CircuitKind, CircuitParts, Light, Load, SmallCircuit, Through};
 use orthavis_model::practice::ELECTROLYTIC_F;
 use orthavis_model::practice::MOST_FLASHES;
 use orthavis_model::states::State;
 use orthavis_physics::circuits::{AtState, CircuitError, Formula, Spread, Trace, Workshop, at_states, formulas, told as told_of, tolerances};
 use orthavis_physics::transient::{Accuracy, Run};
-use serde::Serialize;
 
 /// Stretches of a waveform that is drawn.
 const STRETCHES: usize = 240;
-
-macro_rules! data {
-    ($($item:item)*) => { $(
-        #[derive(Clone, Debug, PartialEq, Serialize)]
-        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-        $item
-    )* };
-}
 
 data! {
     /// One symbol of a schematic.

@@ -5,7 +5,7 @@
 use orthavis_judge::report::Report;
 use orthavis_model::document::{Build, Consumer, Draw, Feed, FeedRef, Load};
 use orthavis_model::laws::wire::COPPER_OHM_M;
-use orthavis_model::practice::BOUNCE;
+use orthavis_model::practice::{BOUNCE, DROP_EASY};
 use orthavis_model::states::Lit;
 use orthavis_model::states::State;
 use orthavis_model::topology::{Node, Topology};
@@ -237,9 +237,6 @@ fn way(build: &Build, point: &PointReport, first: &str) -> Way {
     Way { from: Some(own.feed.from.clone()), sent_w: sent, arrives_w: sent - lost, unfused, facts: carried(build, point, own) }
 }
 
-/// Voltage a feed may lose before it is worth a word, as a share of what it starts with.
-const DROP_BUDGET: f64 = 0.03;
-
 /// What a feed carries and loses, each against what it may.
 fn carried(build: &Build, point: &PointReport, own: &FeedRef<'_>) -> Vec<Fact> {
     const DROP: Rule = Rule {
@@ -278,7 +275,7 @@ fn carried(build: &Build, point: &PointReport, own: &FeedRef<'_>) -> Vec<Fact> {
     }
     let rule = if frame_ohm.is_some() { &FRAME_DROP } else { &DROP };
     let drop = fact("drop_v", "Lost in its wire, out and back", "ΔV", here.drop_v, "V", rule, given);
-    let budget_v = DROP_BUDGET * point.supply_v(build, &Topology::of(build), &feed.from);
+    let budget_v = DROP_EASY * point.supply_v(build, &Topology::of(build), &feed.from);
     let mut facts = vec![current, if budget_v > 0.0 { drop.of_limit(budget_v) } else { drop }];
     facts.extend(moving(feed, here.current_a));
     facts

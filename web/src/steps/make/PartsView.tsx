@@ -141,7 +141,7 @@ export function PartsView({ build, stock, onStock }: Props) {
         ))}
         {cuts.data.shrink.length > 0 && (
           <Box color="fg.muted" mt="2">
-            Heat-shrink in pieces of 3 cm: {cuts.data.shrink.map((one) => `${one.pieces} of ${one.bore_mm} mm`).join(", ")}.
+            Heat-shrink in pieces of {Math.round(100 * cuts.data.shrink_piece_m)} cm: {cuts.data.shrink.map((one) => `${one.pieces} of ${one.bore_mm} mm`).join(", ")}.
             {cuts.data.sleeve_m > 0 && ` Sleeve where it moves: ${say({ value: cuts.data.sleeve_m, unit: "m" })}.`}
           </Box>
         )}
