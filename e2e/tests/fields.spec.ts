@@ -1,6 +1,6 @@
 import { expect, test } from "@playwright/test";
 import type { Build } from "../../web/src/api/client";
-import { editorOf, everyField, fieldAt } from "../../web/src/build/fields";
+import { editorOf, everyField, fieldAt } from "../../web/src/document/fields";
 
 /** Every field of the document that a person reads a label of can be edited where it stands. */
 

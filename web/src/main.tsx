@@ -4,7 +4,7 @@ import { QueryClient, QueryClientProvider, notifyManager } from "@tanstack/react
 import { Navigate, Outlet, RouterProvider, createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
 import { StrictMode, useEffect } from "react";
 import { createRoot } from "react-dom/client";
-import { STATES, STEPS, type Step } from "./build/steps";
+import { STATES, STEPS, type Step } from "./document/steps";
 import { BENCH_VIEWS, type BenchView } from "./steps/bench/views";
 import { JOURNAL_VIEWS, type JournalPart } from "./steps/journal/views";
 import { VIEWS, type View } from "./steps/drain/views";
@@ -14,7 +14,8 @@ import { fetchCore, onPlace, placeNow, startWithout } from "./core/transport";
 import { usePlace } from "./core/usePlace";
 import { useMe } from "./garage/role";
 import { Failure } from "./ui/Failure";
-import { Toasts, toaster } from "./ui/toasts";
+import { toaster } from "./base/toaster";
+import { Toasts } from "./ui/toasts";
 import { system } from "./theme";
 import { applyTheme } from "./ui/theme-switch";
 import { clock, dayWords } from "./units";

@@ -1,6 +1,6 @@
 /** Quantities as people write and read them. The document keeps SI figures; nothing here knows a rule of the job. */
 
-import { SIZES } from "./build/fields";
+import { SIZES } from "./document/fields";
 
 type Scale = Record<string, number>;
 

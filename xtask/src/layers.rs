@@ -1,5 +1,5 @@
-//! The layers of the house, held by what each crate may depend on: arrows go down, rooms do not know each other, and
-//! the core knows neither shells nor the world.
+//! The layers of the house, held by what each crate may depend on and what each folder of the page imports: arrows go down,
+//! rooms do not know each other, and the core knows neither shells nor the world.
 
 use std::collections::BTreeMap;
 use std::path::Path;
@@ -23,6 +23,10 @@ const LAYERS: [&[&str]; 12] = [
 const TESTING: &str = "orthavis-testing";
 /// What the core may use: data, arithmetic and texts. Nothing that reads, waits, listens or looks at a clock.
 const PURE: [&str; 10] = ["csv", "faer", "json-patch", "palette", "serde", "serde_json", "strsim", "thiserror", "uom", "utoipa"];
+
+/// Folders of the page (`web/src`) from the lowest up: each may use those before it, and none beside it in its row.
+const PAGE: [&[&str]; 9] =
+    [&["base", "core"], &["api", "ui"], &["document"], &["job", "garage", "journal"], &["scene"], &["steps", "shelf"], &["drawer"], &["workbench"], &["sheet"]];
 
 /// A crate as its manifest says: where it is, what it is called, what it depends on and what its tests do.
 #[derive(Debug, Default, PartialEq)]
@@ -86,7 +90,48 @@ fn wrong(manifests: &[Manifest]) -> Vec<String> {
     found
 }
 
-/// Holds every crate of the house against its layer.
+/// Folders of the page that a file's imports name, from its own folder.
+fn imported(text: &str) -> impl Iterator<Item = &str> {
+    let after = |line: &'static str| text.split(line).skip(1).filter_map(|rest| rest.split('"').next());
+    let specifiers = after("from \"").chain(after("import(\"")).chain(after("import \""));
+    specifiers
+        .filter(|specifier| specifier.starts_with("../"))
+        .filter_map(|specifier| specifier.trim_start_matches("../").split_once('/'))
+        .map(|(folder, _)| folder)
+}
+
+/// Every import of the page that points the wrong way, in words; `files` by their path below `web/src`.
+fn wrong_in_page(files: &[(String, String)]) -> Vec<String> {
+    let layer = |folder: &str| PAGE.iter().position(|row| row.contains(&folder));
+    let mut found = Vec::new();
+    for (file, text) in files {
+        // What lies beside the folders starts the page, or is words and units for all.
+        let Some((own, _)) = file.split_once('/') else { continue };
+        let Some(here) = layer(own) else {
+            found.push(format!("web/src/{own} is in no layer: name it in xtask/src/layers.rs"));
+            continue;
+        };
+        for folder in imported(text).filter(|folder| *folder != own) {
+            if layer(folder).is_some_and(|there| there >= here) {
+                found.push(format!("web/src/{file} uses {folder}/, which is not below {own}/"));
+            }
+        }
+    }
+    found
+}
+
+fn read_page(folder: &Path, under: &str, files: &mut Vec<(String, String)>) {
+    for entry in std::fs::read_dir(folder).into_iter().flatten().flatten() {
+        let (path, name) = (entry.path(), format!("{under}{}", entry.file_name().to_string_lossy()));
+        if path.is_dir() {
+            read_page(&path, &format!("{name}/"), files);
+        } else if name.ends_with(".ts") || name.ends_with(".tsx") {
+            files.push((name, std::fs::read_to_string(&path).unwrap_or_default()));
+        }
+    }
+}
+
+/// Holds every crate of the house, and every folder of the page, against its layer.
 ///
 /// # Errors
 /// Every arrow that points the wrong way.
@@ -101,7 +146,10 @@ pub fn check(root: &Path) -> Result<(), String> {
             }
         }
     }
-    let wrong = wrong(&manifests);
+    let mut page = Vec::new();
+    read_page(&root.join("web/src"), "", &mut page);
+    let mut wrong = wrong(&manifests);
+    wrong.extend(wrong_in_page(&page));
     if wrong.is_empty() { Ok(()) } else { Err(format!("the layers are mixed:\n  {}", wrong.join("\n  "))) }
 }
 
@@ -136,6 +184,23 @@ mod tests {
         let mut stray = house("");
         stray.push(Manifest::read("core/loft", "[package]\nname = \"orthavis-loft\"\n"));
         assert!(wrong(&stray)[0].contains("in no layer"));
+    }
+
+    #[test]
+    fn folders_of_the_page_use_those_below_them() {
+        let page = |file: &str, text: &str| wrong_in_page(&[(file.to_owned(), text.to_owned())]);
+        for text in ["import { a } from \"../base/kept\";", "import { b } from \"./Own\";", "import { say } from \"../units\";", "import \"../ui/a.css\";"] {
+            assert_eq!(page("document/useBuild.ts", text), Vec::<String>::new(), "{text}");
+        }
+        for (file, text, words) in [
+            ("ui/Field.tsx", "import type { Edit } from \"../document/useBuild\";", "uses document/, which is not below ui/"),
+            ("steps/make/MakeView.tsx", "const later = import(\"../../workbench/Saving\");", "uses workbench/"),
+            ("core/ask.ts", "export * from \"../base/paint\";", "uses base/"),
+            ("loft/a.ts", "", "in no layer"),
+        ] {
+            let found = page(file, text);
+            assert!(found.len() == 1 && found[0].contains(words), "{file}: {found:?}");
+        }
     }
 
     #[test]

@@ -384,7 +384,7 @@ fn api() -> Result<(), String> {
         ("schema", "docs/orthavis.build-1.schema.json"),
         ("checks", "docs/findings.md"),
         ("fields", "web/src/api/fields.json"),
-        ("operations", "web/src/api/operations.ts"),
+        ("operations", "web/src/core/operations.ts"),
     ] {
         let output = Command::new(cargo())
             .args(["run", "--quiet", "--package", "orthavis", "--", command])

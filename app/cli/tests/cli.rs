@@ -222,7 +222,7 @@ fn what_is_written_from_the_program_is_of_this_one() {
         ("schema", "docs/orthavis.build-1.schema.json"),
         ("checks", "docs/findings.md"),
         ("fields", "web/src/api/fields.json"),
-        ("operations", "web/src/api/operations.ts"),
+        ("operations", "web/src/core/operations.ts"),
         ("openapi", "web/openapi.json"),
     ];
     for (command, file) in written {

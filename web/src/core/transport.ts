@@ -3,7 +3,7 @@
  * operation of the core goes to a worker and comes back as the response that the server would give; everything else,
  * and whatever the worker cannot do, goes over the network.
  */
-import { OPERATIONS } from "../api/operations";
+import { OPERATIONS } from "./operations";
 import { type Ask, asker } from "./module";
 import type { FromWorker, ToWorker } from "./protocol";
 

@@ -3,8 +3,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Part, answer, api, problemOf } from "../api/client";
 import { eventOf, here } from "../journal/event";
-import { Figure } from "../ui/Figure";
-import { toaster } from "../ui/toasts";
+import { Figure } from "../job/Figure";
+import { toaster } from "../base/toaster";
 import { say, share } from "../units";
 
 const day = (at: string) => at.slice(0, 10);

@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import type { Part } from "../api/client";
-import { type PartField, fieldsOfPart, valueIn, withValue } from "../build/partFields";
-import { Choice, GaugeField, NumberField, TextField } from "../ui/fields";
+import { type PartField, fieldsOfPart, valueIn, withValue } from "../document/partFields";
+import { Choice, GaugeField, NumberField, TextField } from "../job/fields";
 import { millimetres, unitOf } from "../units";
 
 /** Every figure of a part, as the core's table has them. */

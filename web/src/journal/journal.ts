@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { type JournalEvent, answer, api } from "../api/client";
-import { kept } from "../ui/kept";
+import { kept } from "../base/kept";
 import { type DataOf, type EventKind, type EventOf, eventOf } from "./event";
 import { sendPhotos } from "./photos";
 import { sendEvents } from "./send";

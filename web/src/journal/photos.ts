@@ -1,5 +1,5 @@
 import { problemOf } from "../api/client";
-import { kept } from "../ui/kept";
+import { kept } from "../base/kept";
 
 /** Longest edge of a picture that is kept: enough to see a joint by, px. */
 const EDGE = 1600;

@@ -1,10 +1,10 @@
 import { Box, CloseButton, IconButton } from "@chakra-ui/react";
 import { memo, useEffect, useRef, useState } from "react";
 import type { Fact, Picture, Reach } from "../api/client";
-import { capital } from "../build/fields";
+import { capital } from "../document/fields";
 import { ink, lightColour } from "../theme";
-import { Figure } from "../ui/Figure";
-import { saveFile } from "../ui/save";
+import { Figure } from "../job/Figure";
+import { saveFile } from "../base/save";
 import { share, read, of } from "../units";
 import { isBeside, type Stand, along, heatBranch, layout, ribbon, shareAt } from "./river";
 import { Icon } from "../ui/icons";

@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { memo, useState } from "react";
 import type { Picture, VehicleKind } from "../api/client";
-import { capital } from "../build/fields";
+import { capital } from "../document/fields";
 import { ink } from "../theme";
 import { Segments } from "../ui/Segments";
 import { share } from "../units";

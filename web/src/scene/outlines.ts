@@ -1,5 +1,5 @@
 import type { VehicleKind, VehicleSheet } from "../api/client";
-import { wordsOf } from "../build/fields";
+import { wordsOf } from "../document/fields";
 
 /** One form of a kind of vehicle. */
 export type Form = VehicleSheet["variants"][number];

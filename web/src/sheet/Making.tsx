@@ -6,8 +6,8 @@ import { SheetCard } from "../steps/make/SheetCard";
 import { StepsView } from "../steps/make/StepsView";
 import { ticksOf } from "../steps/make/time";
 import { usePlan } from "../steps/make/useMake";
-import { kept } from "../ui/kept";
-import { saveFile } from "../ui/save";
+import { kept } from "../base/kept";
+import { saveFile } from "../base/save";
 
 const NO_STOCK = {};
 

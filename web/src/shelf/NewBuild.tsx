@@ -3,10 +3,10 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { type Chemistry, type VehicleKind, answer, api, problemOf } from "../api/client";
-import { capital, wordsOf } from "../build/fields";
-import { Like } from "../ui/Field";
+import { capital, wordsOf } from "../document/fields";
+import { Like } from "../job/Field";
 import { Segments } from "../ui/Segments";
-import { Choice, FieldGrid, TextField } from "../ui/fields";
+import { Choice, FieldGrid, TextField } from "../job/fields";
 import { ink } from "../theme";
 import { KINDS, formOf, outlineOf, vehicle as sheetOf } from "../scene/outlines";
 

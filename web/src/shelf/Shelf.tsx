@@ -7,7 +7,7 @@ import { ink } from "../theme";
 import { Failure } from "../ui/Failure";
 import { FileButton } from "../ui/FileButton";
 import { ThemeSwitch } from "../ui/theme-switch";
-import { toaster } from "../ui/toasts";
+import { toaster } from "../base/toaster";
 import { clock } from "../units";
 import { Glows, shining } from "../scene/Glows";
 import { outlineOf } from "../scene/outlines";

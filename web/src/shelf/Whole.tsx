@@ -3,8 +3,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { type WouldChange, answer, api, problemOf } from "../api/client";
 import { FileButton } from "../ui/FileButton";
-import { saveBlob } from "../ui/save";
-import { toaster } from "../ui/toasts";
+import { saveBlob } from "../base/save";
+import { toaster } from "../base/toaster";
 import { clock } from "../units";
 
 const raw = { bodySerializer: (body: unknown) => body as Blob, headers: { "content-type": "application/octet-stream" } };

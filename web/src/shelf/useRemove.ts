@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { answer, api, problemOf } from "../api/client";
-import { toaster } from "../ui/toasts";
+import { toaster } from "../base/toaster";
 
 /** Takes a build off the shelf, with a way back while it is told. */
 export function useRemove(build: { id: number; revision: number; name: string }, removed?: () => void) {

@@ -1,7 +1,7 @@
 import { IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import { Icon } from "./icons";
-import { kept } from "./kept";
+import { kept } from "../base/kept";
 
 const KEY = "orthavis.theme";
 type Theme = "dark" | "light";

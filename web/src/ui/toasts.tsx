@@ -1,6 +1,5 @@
-import { Box, Toast, Toaster, createToaster } from "@chakra-ui/react";
-
-export const toaster = createToaster({ placement: "bottom-start", pauseOnPageIdle: true });
+import { Box, Toast, Toaster } from "@chakra-ui/react";
+import { toaster } from "../base/toaster";
 
 /** Short news with at most one thing to do about them. */
 export function Toasts() {

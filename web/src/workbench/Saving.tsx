@@ -1,28 +1,12 @@
 import { Box, Button } from "@chakra-ui/react";
-import { type ReactNode, createContext, useContext, useSyncExternalStore } from "react";
+import type { ReactNode } from "react";
 import type { StoredBuild } from "../api/client";
-import type { SaveState, Saver, Saving } from "../build/saver";
+import type { SaveState } from "../document/saver";
+import { useSaver, useSaving } from "../document/useSaving";
 import { placeNow } from "../core/transport";
 import { usePlace } from "../core/usePlace";
 import { Prose } from "../ui/Prose";
 import { clock } from "../units";
-
-const Context = createContext<Saver | null>(null);
-
-/** Lets what stands below it say what is saved where. */
-export const SavingProvider = Context.Provider;
-
-function useSaver(): Saver {
-  const saver = useContext(Context);
-  if (!saver) throw new Error("nothing is saved here");
-  return saver;
-}
-
-/** What is saved, where, and since when: a change of it draws nothing but who asks. */
-export function useSaving(): Saving {
-  const saver = useSaver();
-  return useSyncExternalStore(saver.subscribe, saver.now);
-}
 
 /** The same in a line, beside the name. */
 export function SaveNote() {

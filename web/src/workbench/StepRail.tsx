@@ -1,6 +1,6 @@
 import { Box, chakra } from "@chakra-ui/react";
 import { Fragment, memo } from "react";
-import { GROUPS, STEPS, STEP_NAMES, type Step, groupOf } from "../build/steps";
+import { GROUPS, STEPS, STEP_NAMES, type Step, groupOf } from "../document/steps";
 
 interface RailProps {
   current: Step | null;

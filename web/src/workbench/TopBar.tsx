@@ -3,16 +3,17 @@ import { useMutation } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { type ChangeEvent, memo } from "react";
 import { type Scene, type SourceState, type StoredBuild, answer, api, problemOf } from "../api/client";
-import { STATE_NAMES } from "../build/steps";
+import { STATE_NAMES } from "../document/steps";
 import { useMayEdit } from "../garage/role";
 import { Icon } from "../ui/icons";
 import { Segments } from "../ui/Segments";
-import { saveFile } from "../ui/save";
+import { saveFile } from "../base/save";
 import { ThemeSwitch } from "../ui/theme-switch";
 import { HistoryDialog } from "./HistoryDialog";
-import type { Edit } from "../build/useBuild";
-import { toaster } from "../ui/toasts";
-import { SaveNote, useSaving } from "./Saving";
+import type { Edit } from "../document/useBuild";
+import { toaster } from "../base/toaster";
+import { useSaving } from "../document/useSaving";
+import { SaveNote } from "./Saving";
 
 interface Props extends ToolbarProps {
   name: string;

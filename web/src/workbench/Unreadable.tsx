@@ -4,7 +4,7 @@ import { Link, useNavigate } from "@tanstack/react-router";
 import { answer, api, problemOf } from "../api/client";
 import { Failure } from "../ui/Failure";
 import { Prose } from "../ui/Prose";
-import { saveFile } from "../ui/save";
+import { saveFile } from "../base/save";
 import { useRemove } from "../shelf/useRemove";
 import { HistoryDialog } from "./HistoryDialog";
 

@@ -15,13 +15,13 @@ import {
   api,
   problemOf,
 } from "../api/client";
-import { type Progress, work } from "../build/jobs";
-import { EffectView, MARKS } from "../ui/Effect";
-import { Figure, WorkingView } from "../ui/Figure";
+import { type Progress, work } from "../document/jobs";
+import { EffectView, MARKS } from "../job/Effect";
+import { Figure, WorkingView } from "../job/Figure";
 import { Prose } from "../ui/Prose";
 import { hours, read, share } from "../units";
 import { Icon } from "../ui/icons";
-import { type Judged, type Mending, type Remedies, type SolvedBuild, keyOf, numberOf, useNewest } from "../build/useSolved";
+import { type Judged, type Mending, type Remedies, type SolvedBuild, keyOf, numberOf, useNewest } from "../document/useSolved";
 
 interface Props {
   build: Build;

@@ -3,15 +3,15 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { memo, useState } from "react";
 import { type Wish, type Build, type Chemistry, type SourceSheet, answer, api, problemOf } from "../../api/client";
 import { useParts } from "../../api/reference";
-import { called, capital } from "../../build/fields";
-import { useChange } from "../../build/useChange";
-import { Field, Like, MoreFields, useField } from "../../ui/Field";
+import { called, capital } from "../../document/fields";
+import { useChange } from "../../document/useChange";
+import { Field, Like, MoreFields, useField } from "../../job/Field";
 import { Segments } from "../../ui/Segments";
-import { Choice, FieldGrid, NumberField } from "../../ui/fields";
-import { Figure } from "../../ui/Figure";
+import { Choice, FieldGrid, NumberField } from "../../job/fields";
+import { Figure } from "../../job/Figure";
 import { read, unitOf } from "../../units";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
-import type { EditorProps } from "../../build/editor";
+import type { EditorProps } from "../../document/editor";
 import { vehicle } from "../../scene/outlines";
 
 /** What have I got? */

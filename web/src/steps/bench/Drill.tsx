@@ -2,7 +2,7 @@ import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { type Dealt, type DrillRequest, type Marked, type MeterShows, type MeterStands, answer, api, problemOf } from "../../api/client";
-import { Choice } from "../../ui/fields";
+import { Choice } from "../../job/fields";
 import { Segments } from "../../ui/Segments";
 import { Card } from "../../ui/StepHeading";
 import { say } from "../../units";

@@ -1,7 +1,7 @@
 import "../../paper.css";
 import { createPortal } from "react-dom";
 import type { BenchCheck, Build } from "../../api/client";
-import { useSaving } from "../../workbench/Saving";
+import { useSaving } from "../../document/useSaving";
 import { band, SETTINGS, should, STAGES } from "./words";
 
 /** The check list on paper: what to read, what it should be, and room to write. On the screen it is not there. */

@@ -1,6 +1,6 @@
 import { Box } from "@chakra-ui/react";
 import { useMemo } from "react";
-import { capital } from "../../build/fields";
+import { capital } from "../../document/fields";
 
 interface Props {
   label: string;

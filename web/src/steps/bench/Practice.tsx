@@ -2,7 +2,7 @@ import { Box, Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type JournalEvent, type Practice as Known, type SourceState, answer, api, problemOf } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 import { useJournal } from "../../journal/journal";
 import { Card } from "../../ui/StepHeading";
 import { Drill, type Outcome } from "./Drill";

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type Build, type LightLook, type Picture, type SourceState, answer, api } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 
 /** What probes read of a build with a fault in it, or without, once fuses and modules have done what they do. */
 export function useProbed(build: Build, scene: string, state: SourceState, fault: string | null, enabled: boolean) {

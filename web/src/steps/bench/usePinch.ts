@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from "react";
 import type { Build, Pinch, Problem, SourceState } from "../../api/client";
-import { useFollowed } from "../../core/useFollowed";
+import { useFollowed } from "../../api/useFollowed";
 
 /** A wire being pinched: which, where along it, and what that does. */
 export interface Pinching {

@@ -1,8 +1,8 @@
 import { Button } from "@chakra-ui/react";
 import type { Build, Drained, Fact } from "../../api/client";
-import { Figure } from "../../ui/Figure";
+import { Figure } from "../../job/Figure";
 import { of, read, say, share } from "../../units";
-import type { Edit } from "../../build/useBuild";
+import type { Edit } from "../../document/useBuild";
 import { CsvButton, DataTable } from "./DataTable";
 import { Said } from "./UseView";
 

@@ -1,5 +1,5 @@
 import type { Build, Drained } from "../../api/client";
-import { Figure } from "../../ui/Figure";
+import { Figure } from "../../job/Figure";
 import { say, share, read, of } from "../../units";
 import { DataTable } from "./DataTable";
 

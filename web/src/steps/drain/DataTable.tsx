@@ -2,8 +2,8 @@ import { Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { type Build, type WhatIf, answer, api, problemOf } from "../../api/client";
-import { Term } from "../../ui/Figure";
-import { saveFile } from "../../ui/save";
+import { Term } from "../../job/Figure";
+import { saveFile } from "../../base/save";
 
 interface Props {
   caption: string;

@@ -1,7 +1,7 @@
 import { Suspense, lazy, useDeferredValue } from "react";
 import { type Build, problemOf } from "../../api/client";
 import { Failure } from "../../ui/Failure";
-import type { Edit } from "../../build/useBuild";
+import type { Edit } from "../../document/useBuild";
 import { AuditView } from "./AuditView";
 import { ChargingView } from "./ChargingView";
 import { UseView } from "./UseView";

@@ -5,10 +5,10 @@ import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Too
 import { type Build, type Discharge, answer, api, problemOf } from "../../api/client";
 import { ink, lightColour } from "../../theme";
 import { Failure } from "../../ui/Failure";
-import { Term } from "../../ui/Figure";
-import { saveBlob, saveFile } from "../../ui/save";
+import { Term } from "../../job/Figure";
+import { saveBlob, saveFile } from "../../base/save";
 import { hours, share, read, of } from "../../units";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 import { CsvButton, DataTable } from "./DataTable";
 
 /** Dashes tell lines apart where colours do not. */

@@ -1,5 +1,5 @@
 import type { Build, Drained, Fact } from "../../api/client";
-import { Figure } from "../../ui/Figure";
+import { Figure } from "../../job/Figure";
 import { say, share } from "../../units";
 import { DataTable, ReportButton } from "./DataTable";
 

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { memo, useId, useMemo, useState } from "react";
 import { type Build, type Tried, type WhatIf as Change, answer, api, problemOf } from "../../api/client";
 import { say } from "../../units";
-import { useFollowed } from "../../core/useFollowed";
+import { useFollowed } from "../../api/useFollowed";
 import { CsvButton, DataTable } from "./DataTable";
 import { Said } from "./UseView";
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Build, answer, api } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 
 /** What the lights of a build cost its battery, and its audit; while a newer answer is on its way, the one before. */
 export const useDrained = (build: Build) =>

@@ -1,6 +1,6 @@
 import { Box } from "@chakra-ui/react";
 import type { Build, JournalView } from "../../api/client";
-import { Figure } from "../../ui/Figure";
+import { Figure } from "../../job/Figure";
 import { giveOf, ownDates, say, share } from "../../units";
 import { Offers } from "./Offers";
 import { Section } from "./parts";

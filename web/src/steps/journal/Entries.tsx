@@ -4,7 +4,7 @@ import { useState } from "react";
 import { type Build, type ChartEvent, type JournalView, answer, api, problemOf } from "../../api/client";
 import { photoOf } from "../../journal/photos";
 import { FileButton } from "../../ui/FileButton";
-import { saveBlob } from "../../ui/save";
+import { saveBlob } from "../../base/save";
 import { Section, StrikeButton } from "./parts";
 import { dayText } from "./TimeChart";
 import type { Lived } from "./useLived";

@@ -2,12 +2,12 @@ import { Box, Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { type ChangeEvent, type FormEvent, type ReactNode, useState } from "react";
 import { type Build, type JournalEvent, answer, api, problemOf } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 import { eventAt, eventOf, here } from "../../journal/event";
 import { holdPhoto, shrunk } from "../../journal/photos";
 import { FileButton } from "../../ui/FileButton";
 import { Card, StepHeading } from "../../ui/StepHeading";
-import { toaster } from "../../ui/toasts";
+import { toaster } from "../../base/toaster";
 import { ownDates, parseQuantity, unitOf } from "../../units";
 import type { Lived } from "./useLived";
 

@@ -2,7 +2,7 @@ import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type Offer, answer, api, problemOf } from "../../api/client";
-import { EffectView } from "../../ui/Effect";
+import { EffectView } from "../../job/Effect";
 import { say, share } from "../../units";
 import { Section, capital } from "./parts";
 

@@ -2,7 +2,7 @@ import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type JournalView, answer, api } from "../../api/client";
-import { saveFile } from "../../ui/save";
+import { saveFile } from "../../base/save";
 import { Segments } from "../../ui/Segments";
 import { Section } from "./parts";
 import { TimeChart, dayText, within } from "./TimeChart";

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { type Build, type JournalEvent, answer, api } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 import { here } from "../../journal/event";
 import { useJournal } from "../../journal/journal";
 

@@ -3,14 +3,14 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { type Wish, type Build, type Part, answer, api, problemOf } from "../../api/client";
 import { useParts, useReference } from "../../api/reference";
-import { fieldOf } from "../../build/fields";
-import { numberOf } from "../../build/useSolved";
-import { Like } from "../../ui/Field";
-import { Choice, FieldGrid, TextField } from "../../ui/fields";
+import { fieldOf } from "../../document/fields";
+import { numberOf } from "../../document/useSolved";
+import { Like } from "../../job/Field";
+import { Choice, FieldGrid, TextField } from "../../job/fields";
 import { Segments } from "../../ui/Segments";
 import { of, read, ruler, say } from "../../units";
 import { Card } from "../../ui/StepHeading";
-import type { EditorProps } from "../../build/editor";
+import type { EditorProps } from "../../document/editor";
 import { formOf } from "../../scene/outlines";
 
 type Kind = "leds" | "strip" | "pixels" | "module" | "bulb";

@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { useId } from "react";
-import { useField } from "../../ui/Field";
-import { hexOf, sharesOf } from "../../ui/linear";
+import { useField } from "../../job/Field";
+import { hexOf, sharesOf } from "../../base/linear";
 
 /** The colour that a scene asks of pixels. */
 export function Colour({ at }: { at: string }) {

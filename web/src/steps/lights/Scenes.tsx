@@ -1,10 +1,10 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
-import { escaped } from "../../build/fields";
-import { useChange } from "../../build/useChange";
-import { Field } from "../../ui/Field";
-import { Term } from "../../ui/Figure";
+import { escaped } from "../../document/fields";
+import { useChange } from "../../document/useChange";
+import { Field } from "../../job/Field";
+import { Term } from "../../job/Figure";
 import { Card } from "../../ui/StepHeading";
-import type { EditorProps } from "../../build/editor";
+import type { EditorProps } from "../../document/editor";
 import { Icon } from "../../ui/icons";
 
 /** Which lights are on together. A new scene starts as a copy of the one that is shown. */

@@ -1,8 +1,8 @@
 import { Box, Button } from "@chakra-ui/react";
 import type { Build } from "../../api/client";
-import type { EditorProps } from "../../build/editor";
-import { Field } from "../../ui/Field";
-import { Choice } from "../../ui/fields";
+import type { EditorProps } from "../../document/editor";
+import { Field } from "../../job/Field";
+import { Choice } from "../../job/fields";
 import { Card } from "../../ui/StepHeading";
 import { type Make, makeOf } from "./decided";
 

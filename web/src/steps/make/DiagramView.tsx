@@ -2,9 +2,9 @@ import { Box, Button } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type Diagram, answer, api, problemOf } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
-import { Choice } from "../../ui/fields";
-import { saveFile } from "../../ui/save";
+import { numberOf } from "../../document/useSolved";
+import { Choice } from "../../job/fields";
+import { saveFile } from "../../base/save";
 import { Drawing } from "./Drawing";
 
 /** What the drawing is saved as, for whom it is drawn or computed on elsewhere. */

@@ -1,8 +1,8 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { type Build, type Fitted, answer, api, problemOf } from "../../api/client";
-import { Figure } from "../../ui/Figure";
-import { saveFile } from "../../ui/save";
+import { Figure } from "../../job/Figure";
+import { saveFile } from "../../base/save";
 import { read } from "../../units";
 import { useFit } from "./useFit";
 

@@ -3,8 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { flushSync } from "react-dom";
 import { type Build, answer, api } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
-import { Choice } from "../../ui/fields";
+import { numberOf } from "../../document/useSolved";
+import { Choice } from "../../job/fields";
 import { Card } from "../../ui/StepHeading";
 import { LabelSheet, SIZES, type Size } from "./LabelSheet";
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
-import type { EditorProps } from "../../build/editor";
-import { useSaving } from "../../workbench/Saving";
+import type { EditorProps } from "../../document/editor";
+import { useSaving } from "../../document/useSaving";
 import { DiagramStep } from "./DiagramStep";
 import { DiagramView } from "./DiagramView";
 import { FitView } from "./FitView";

@@ -1,6 +1,6 @@
 import { Box } from "@chakra-ui/react";
 import { problemOf } from "../../api/client";
-import type { EditorProps } from "../../build/editor";
+import type { EditorProps } from "../../document/editor";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { say } from "../../units";
 import { Cavities, Positions } from "./Cavities";

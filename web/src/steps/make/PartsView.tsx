@@ -1,8 +1,8 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type Build, type CutList, type PartsList, answer, api, problemOf } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
-import { saveFile } from "../../ui/save";
+import { numberOf } from "../../document/useSolved";
+import { saveFile } from "../../base/save";
 import { say } from "../../units";
 
 const GROUPS: Record<PartsList["lines"][number]["group"], string> = {
@@ -141,7 +141,8 @@ export function PartsView({ build, stock, onStock }: Props) {
         ))}
         {cuts.data.shrink.length > 0 && (
           <Box color="fg.muted" mt="2">
-            Heat-shrink in pieces of {Math.round(100 * cuts.data.shrink_piece_m)} cm: {cuts.data.shrink.map((one) => `${one.pieces} of ${one.bore_mm} mm`).join(", ")}.
+            Heat-shrink in pieces of {Math.round(100 * cuts.data.shrink_piece_m)} cm:{" "}
+            {cuts.data.shrink.map((one) => `${one.pieces} of ${one.bore_mm} mm`).join(", ")}.
             {cuts.data.sleeve_m > 0 && ` Sleeve where it moves: ${say({ value: cuts.data.sleeve_m, unit: "m" })}.`}
           </Box>
         )}

@@ -1,10 +1,10 @@
 import { Box, Button } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { Build, Made } from "../../api/client";
-import type { EditorProps } from "../../build/editor";
-import { called, wordsOf } from "../../build/fields";
-import { Field } from "../../ui/Field";
-import { Choice, FieldGrid } from "../../ui/fields";
+import type { EditorProps } from "../../document/editor";
+import { called, wordsOf } from "../../document/fields";
+import { Field } from "../../job/Field";
+import { Choice, FieldGrid } from "../../job/fields";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { type Make, makeOf } from "./decided";
 import { sayMinutes } from "./time";

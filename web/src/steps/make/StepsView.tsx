@@ -2,7 +2,7 @@ import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, answer, api, problemOf } from "../../api/client";
-import { saveFile } from "../../ui/save";
+import { saveFile } from "../../base/save";
 import { Cures, KeepAwake } from "./Cures";
 import { Timeline } from "./Timeline";
 import { type Tick, dayName, doneOf, minutesSince, momentOf, sayDay, sayMinutes, sayTime } from "./time";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Build, answer, api } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 
 /** Which part goes into which cavity, and where the plan moves the centre of mass. */
 export function useFit(build: Build) {

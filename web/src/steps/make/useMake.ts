@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Build, type JournalEvent, type Made, answer, api } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 import { useJournal } from "../../journal/journal";
 import { type Tick, dayName, doneOf, minutesSince, ticksOf } from "./time";
 

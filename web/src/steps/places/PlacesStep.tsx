@@ -1,10 +1,10 @@
 import { Box, Button } from "@chakra-ui/react";
 import type { Build, Light, Trait } from "../../api/client";
-import { wordsOf } from "../../build/fields";
-import { Like } from "../../ui/Field";
-import { Choices, Helper } from "../../ui/Choices";
+import { wordsOf } from "../../document/fields";
+import { Like } from "../../job/Field";
+import { Choices, Helper } from "../../job/Choices";
 import { Card, StepHeading } from "../../ui/StepHeading";
-import type { EditorProps } from "../../build/editor";
+import type { EditorProps } from "../../document/editor";
 import { formOf } from "../../scene/outlines";
 
 const TRAITS = wordsOf("Trait").map(([trait, word]) => [trait as Trait, word] as const);

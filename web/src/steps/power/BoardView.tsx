@@ -2,7 +2,7 @@ import { Box, Spinner } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Board, type Build, answer, api, problemOf } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 import { Failure } from "../../ui/Failure";
 import { Segments } from "../../ui/Segments";
 import { ruler } from "../../units";

@@ -1,10 +1,10 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Build } from "../../api/client";
-import type { EditorProps } from "../../build/editor";
-import { called, capital, wordsOf } from "../../build/fields";
-import { useChange } from "../../build/useChange";
-import { Choice } from "../../ui/fields";
+import type { EditorProps } from "../../document/editor";
+import { called, capital, wordsOf } from "../../document/fields";
+import { useChange } from "../../document/useChange";
+import { Choice } from "../../job/fields";
 import { Icon } from "../../ui/icons";
 import { Card } from "../../ui/StepHeading";
 

@@ -1,11 +1,11 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Build } from "../../api/client";
-import type { EditorProps } from "../../build/editor";
-import { called, capital } from "../../build/fields";
-import { useChange } from "../../build/useChange";
-import { Field, MoreFields } from "../../ui/Field";
-import { Choice, FieldGrid } from "../../ui/fields";
+import type { EditorProps } from "../../document/editor";
+import { called, capital } from "../../document/fields";
+import { useChange } from "../../document/useChange";
+import { Field, MoreFields } from "../../job/Field";
+import { Choice, FieldGrid } from "../../job/fields";
 import { Icon } from "../../ui/icons";
 import { Segments } from "../../ui/Segments";
 import { Card } from "../../ui/StepHeading";

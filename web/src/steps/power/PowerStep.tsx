@@ -2,17 +2,17 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Wish, Build, Converter } from "../../api/client";
 import { useParts } from "../../api/reference";
-import { called, capital } from "../../build/fields";
-import { useChange } from "../../build/useChange";
-import { Choices, Helper } from "../../ui/Choices";
-import { EfficiencyField, Field, Like, MoreFields } from "../../ui/Field";
-import { Choice, FieldGrid } from "../../ui/fields";
-import { Figure, Term } from "../../ui/Figure";
+import { called, capital } from "../../document/fields";
+import { useChange } from "../../document/useChange";
+import { Choices, Helper } from "../../job/Choices";
+import { EfficiencyField, Field, Like, MoreFields } from "../../job/Field";
+import { Choice, FieldGrid } from "../../job/fields";
+import { Figure, Term } from "../../job/Figure";
 import { read } from "../../units";
 import { Circuits } from "./Circuits";
 import { Controllers } from "./Controllers";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
-import type { EditorProps } from "../../build/editor";
+import type { EditorProps } from "../../document/editor";
 import { Icon } from "../../ui/icons";
 
 /** How does the battery's voltage become what each light wants? */

@@ -2,7 +2,7 @@ import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { memo, useState } from "react";
 import { type Build, type CircuitChoice, answer, api, problemOf } from "../../api/client";
-import { NumberField } from "../../ui/fields";
+import { NumberField } from "../../job/fields";
 import { Prose } from "../../ui/Prose";
 import { say, unitOf } from "../../units";
 import { figuresTold } from "./told";

@@ -1,11 +1,11 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
 import type { InputCard, PixelEffect } from "../../api/client";
-import { wordsOf } from "../../build/fields";
-import { useField } from "../../ui/Field";
-import { Field } from "../../ui/Field";
-import { Choice, FieldGrid } from "../../ui/fields";
+import { wordsOf } from "../../document/fields";
+import { useField } from "../../job/Field";
+import { Field } from "../../job/Field";
+import { Choice, FieldGrid } from "../../job/fields";
 import { Icon } from "../../ui/icons";
-import { hexOf, sharesOf } from "../../ui/linear";
+import { hexOf, sharesOf } from "../../base/linear";
 
 /** Fields that each kind of effect has, beside its colours. */
 const HAS: Record<PixelEffect["kind"], readonly (keyof PixelEffect)[]> = {

@@ -1,9 +1,9 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Cards, PixelEffect, Scene } from "../../api/client";
-import type { EditorProps } from "../../build/editor";
-import { called, escaped } from "../../build/fields";
-import { Choice } from "../../ui/fields";
+import type { EditorProps } from "../../document/editor";
+import { called, escaped } from "../../document/fields";
+import { Choice } from "../../job/fields";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { Brightness, EffectEditor } from "./EffectEditor";
 import { FirstRun } from "./FirstRun";

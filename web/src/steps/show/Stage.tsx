@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { Build, ShowView } from "../../api/client";
 import { formOf, spot } from "../../scene/outlines";
 import { ink } from "../../theme";
-import { SCREEN, codes } from "../../ui/linear";
+import { SCREEN, codes } from "../../base/linear";
 import { Segments } from "../../ui/Segments";
 import type { Player } from "./useShow";
 

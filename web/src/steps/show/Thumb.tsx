@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import type { Thumbnail } from "../../api/client";
-import { SCREEN, codes } from "../../ui/linear";
+import { SCREEN, codes } from "../../base/linear";
 
 /** A row of pixels that moves while it is pointed at, for those who want motion. */
 export function Thumb({ thumbnail, moves }: { thumbnail: Thumbnail; moves: boolean }) {

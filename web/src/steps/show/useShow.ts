@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type Build, type ControllerHeard, type Played, answer, api, problemOf } from "../../api/client";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 
 /** What inputs say: a share or a word, by name. */
 export type Said = Record<string, number | string>;

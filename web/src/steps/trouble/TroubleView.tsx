@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type Dispatch, type FormEvent, type SetStateAction, useMemo, useState } from "react";
 import { type Build, type Diagnosis, type NextCheck, type Picture, type SourceState, answer, api, problemOf } from "../../api/client";
 import { useJournal } from "../../journal/journal";
-import { numberOf } from "../../build/useSolved";
+import { numberOf } from "../../document/useSolved";
 import { Vehicle } from "../../scene/Vehicle";
 import { Prose } from "../../ui/Prose";
 import { parseQuantity, say, share, unitOf } from "../../units";

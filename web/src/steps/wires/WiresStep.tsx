@@ -1,15 +1,15 @@
 import { Box, Button, chakra } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { type Build, type Fact, type Feed, answer, api, problemOf } from "../../api/client";
-import { called, put, valueAt } from "../../build/fields";
-import { Choices, Helper } from "../../ui/Choices";
-import { EffectView } from "../../ui/Effect";
-import { Field } from "../../ui/Field";
-import { Choice, FieldGrid, gaugeName } from "../../ui/fields";
-import { Figure } from "../../ui/Figure";
+import { called, put, valueAt } from "../../document/fields";
+import { Choices, Helper } from "../../job/Choices";
+import { EffectView } from "../../job/Effect";
+import { Field } from "../../job/Field";
+import { Choice, FieldGrid, gaugeName } from "../../job/fields";
+import { Figure } from "../../job/Figure";
 import { of, read, share } from "../../units";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
-import type { EditorProps } from "../../build/editor";
+import type { EditorProps } from "../../document/editor";
 
 interface FeedHere {
   id: string;

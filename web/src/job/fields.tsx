@@ -1,8 +1,8 @@
 import { type ReactNode, memo, useEffect, useId, useRef, useState } from "react";
-import { SIZES } from "../build/fields";
+import { SIZES } from "../document/fields";
 import { type Unit, fieldText, parseGauge, parseQuantity } from "../units";
-import { usePrefs } from "./prefs";
-import { useSteady } from "./steady";
+import { usePrefs } from "../base/prefs";
+import { useSteady } from "../base/steady";
 import { Term } from "./Figure";
 
 /** A label, with the word of the trade in it explained behind a small mark. */

@@ -1,11 +1,11 @@
 import { Button, Switch } from "@chakra-ui/react";
 import { type ReactNode, createContext, memo, useContext } from "react";
 import type { Build, Solved } from "../api/client";
-import { type FieldSpec, capital, clear, editorOf, fieldAt, fieldOf, put, valueAt, wordsOf } from "../build/fields";
-import type { Edit } from "../build/useBuild";
+import { type FieldSpec, capital, clear, editorOf, fieldAt, fieldOf, put, valueAt, wordsOf } from "../document/fields";
+import type { Edit } from "../document/useBuild";
 import { fieldText, millimetres, say, unitOf } from "../units";
 import { Choice, FieldGrid, GaugeField, LongTextField, NumberField, TextField } from "./fields";
-import { usePrefs } from "./prefs";
+import { usePrefs } from "../base/prefs";
 
 interface Editing {
   build: Build;

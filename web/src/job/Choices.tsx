@@ -4,7 +4,7 @@ import { useState } from "react";
 import { type Build, type Choice, type Question, answer, api, problemOf } from "../api/client";
 import { share, read } from "../units";
 import { Figure } from "./Figure";
-import { Prose } from "./Prose";
+import { Prose } from "../ui/Prose";
 import { Recut } from "./Recut";
 
 interface Props {

@@ -1,5 +1,5 @@
 import { type Build, type Problem, type StoredBuild, answer, api, problemOf } from "../api/client";
-import { kept } from "../ui/kept";
+import { kept } from "../base/kept";
 
 /** Pause after the last edit before it is saved, ms. */
 const PAUSE = 300;

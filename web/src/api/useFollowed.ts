@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { type Problem, problemOf } from "../api/client";
+import { type Problem, problemOf } from "./client";
 import { type Answer, type Often, type Question, ask, askNow } from "./ask";
 
 /** An answer that follows a hand. */

@@ -1,7 +1,7 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useState, useSyncExternalStore } from "react";
 import type { Build, Mended, Solved, SourceState } from "../api/client";
-import { ask, askNow } from "../core/ask";
+import { ask, askNow } from "../api/ask";
 
 /** What remedies cost is not spent while a hand is still typing, ms. */
 const SETTLED = 150;

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { type Wish, type Build, type Removal, answer, api, problemOf } from "../api/client";
-import { toaster } from "../ui/toasts";
+import { toaster } from "../base/toaster";
 
 /** Adding parts to a build and taking them out: what comes with a part and what goes with it is the core's to say. */
 export function useChange(build: Build, replace: (document: Build) => void) {

@@ -3,7 +3,7 @@ import { startTransition, useCallback, useEffect, useRef, useState } from "react
 import type { Build, StoredBuild } from "../api/client";
 import { type Action, begin, reduce } from "./history";
 import { Saver } from "./saver";
-import { afterPaint } from "../ui/paint";
+import { afterPaint } from "../base/paint";
 
 /**
  * One build being edited: its history, and what saves it. `onEdit` hears of an edit before it is drawn, and says whether its

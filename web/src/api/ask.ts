@@ -1,6 +1,6 @@
-import { type Problem, ApiProblem, answer, api } from "../api/client";
-import type { paths } from "../api/schema";
-import { askAtOnce, askHere } from "./transport";
+import { type Problem, ApiProblem, answer, api } from "./client";
+import type { paths } from "./schema";
+import { askAtOnce, askHere } from "../core/transport";
 
 /** Questions that are asked at every keystroke or with every step of a slider. */
 export type Often = "verdict" | "solve" | "remedies" | "what-if" | "pinch" | "circuit/view";
