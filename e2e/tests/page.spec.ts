@@ -383,7 +383,7 @@ test("every word of the trade that the page marks is explained", () => {
 });
 
 test("a step is done when its newest word says so", () => {
-  const tick = (step: unknown, state: unknown, at: string) => ({ kind: "step", at, data: { step, state } }) as unknown as JournalEvent;
+  const tick = (step: unknown, state: unknown, at: string) => ({ kind: "tick", at, data: { step, state } }) as unknown as JournalEvent;
   const ticks = ticksOf([
     tick("crimp", "done", "2026-11-27T10:00:00+01:00"),
     tick("fuse", "done", "2026-11-27T11:00:00+01:00"),

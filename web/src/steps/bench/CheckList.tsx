@@ -31,9 +31,10 @@ export function CheckList({ id, build, state, onTake }: { id: number; build: Bui
   const last = new Map<string, Reading>();
   const reads: CheckRead[] = [];
   for (const event of journal.events) {
-    const { check, value, state } = event.data;
-    if (!check || value === undefined) continue;
-    if (value !== null && state) reads.push({ check, state: state as SourceState, value });
+    // What another program wrote may be of any shape.
+    const { check, value, state } = event.data as { check?: unknown; value?: unknown; state?: SourceState | null };
+    if (typeof check !== "string" || (typeof value !== "number" && value !== null)) continue;
+    if (value !== null && state) reads.push({ check, state, value });
     last.set(check, { check, value, at: event.at });
   }
   const done = asked.data.filter((check) => last.has(check.id)).length;

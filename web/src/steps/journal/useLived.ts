@@ -6,7 +6,7 @@ import { here } from "../../journal/event";
 import { useJournal } from "../../journal/journal";
 
 /** Kinds of which the journal says something back; ticks of the making and drills are many, and it says nothing of them. */
-const asks = (event: JournalEvent) => event.kind !== "drill" && (event.kind !== "tick" || (event.data.step ?? "").startsWith("season:"));
+const asks = (event: JournalEvent) => event.kind !== "drill" && (event.kind !== "tick" || String(event.data.step).startsWith("season:"));
 
 /** Events of a build and what the core says of them. */
 export function useLived(id: number, build: Build, shown: boolean) {

@@ -29,8 +29,10 @@ export const momentOf = (day: string, minutes: number) => new Date(midnight(day)
 export function ticksOf(events: readonly JournalEvent[]): Map<string, Tick> {
   const ticks = new Map<string, Tick>();
   for (const event of events) {
-    if (event.kind !== "tick" || !event.data.step || !event.data.state) continue;
-    const { step, state } = event.data;
+    if (event.kind !== "tick") continue;
+    // What another program wrote may be of any shape.
+    const { step, state } = event.data as { step?: unknown; state?: unknown };
+    if (typeof step !== "string" || (state !== "done" && state !== "undone" && state !== "wrong")) continue;
     const known = ticks.get(step);
     if (!known || Date.parse(known.at) <= Date.parse(event.at)) ticks.set(step, { step, state, at: event.at });
   }
