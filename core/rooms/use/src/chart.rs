@@ -118,36 +118,41 @@ pub fn charts(needs: Option<&Needs>, capacity_ah: f64, told: &[Told<'_>], rides:
     all
 }
 
+/// A figure as it was written, without what arithmetic leaves behind its third decimal.
+fn tidy(value: f64) -> f64 {
+    (1e3 * value).round() / 1e3
+}
+
 /// What an event says, in a line.
 pub fn in_words(one: &Told<'_>) -> String {
     match &one.what {
         What::Ride(ride) => {
             let mut said = format!("{} min out", plain((60.0 * ride.hours()).round(), "").trim());
             for (value, unit) in [(ride.distance_km, "km"), (ride.temperature_c, "°C")] {
-                if let Some(value) = value {
+                if let Some(value) = value.map(tidy) {
                     let _ = write!(said, ", {value} {unit}");
                 }
             }
-            if let (Some(from), Some(to)) = (ride.from_v, ride.to_v) {
+            if let (Some(from), Some(to)) = (ride.from_v.map(tidy), ride.to_v.map(tidy)) {
                 let _ = write!(said, ", {from} to {to} V");
             }
             said
         }
         What::Charge(charge) => {
-            let mut said = match (charge.from_v, charge.to_v) {
+            let mut said = match (charge.from_v.map(tidy), charge.to_v.map(tidy)) {
                 (Some(from), Some(to)) => format!("Charged {from} to {to} V"),
                 (Some(from), None) => format!("Charged from {from} V"),
                 (None, Some(to)) => format!("Charged to {to} V"),
                 (None, None) => "Charged".to_owned(),
             };
             for (value, unit) in [(charge.ah, "Ah"), (charge.wh, "Wh"), (charge.minutes, "min")] {
-                if let Some(value) = value {
+                if let Some(value) = value.map(tidy) {
                     let _ = write!(said, ", {value} {unit}");
                 }
             }
             said
         }
-        What::Reading(reading) => match (reading.resting_v, reading.loaded_v) {
+        What::Reading(reading) => match (reading.resting_v.map(tidy), reading.loaded_v.map(tidy)) {
             (Some(rest), Some(load)) => format!("{rest} V at rest, {load} V with {}", reading.scene.as_deref().unwrap_or("lights on")),
             (Some(rest), None) => format!("{rest} V at rest"),
             (None, Some(load)) => format!("{load} V with {}", reading.scene.as_deref().unwrap_or("lights on")),

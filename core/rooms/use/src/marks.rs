@@ -4,7 +4,7 @@ use crate::health::put_in;
 use crate::needs::Needs;
 use crate::told::{Charge, Ride, Told, What};
 use orthavis_model::document::Build;
-use orthavis_model::journal::{Event, EventKind, Happened, Unclear};
+use orthavis_model::journal::{Event, Happened, Unclear};
 use orthavis_model::laws::battery::cell_of;
 use orthavis_model::laws::habits::habits_of;
 use orthavis_model::moment::{DAY_S, Moment};
@@ -45,7 +45,7 @@ pub fn marks(build: &Build, needs: Option<&Needs>, events: &[Event], told: &[Tol
             ask(format!("{} is still to come", one.at.date()), "Write it down again with the day that it was");
         }
         if let Some((happened, unclear)) = Happened::of(one.event) {
-            of_unclear(happened.kind(), &unclear, &mut ask);
+            of_unclear(&happened, &unclear, &mut ask);
         }
         match &one.what {
             What::Ride(ride) => of_ride(build, needs, one.at, ride, &mut ask),
@@ -73,12 +73,25 @@ pub fn marks(build: &Build, needs: Option<&Needs>, events: &[Event], told: &[Tol
 }
 
 /// What an event does not say, or says so that nobody can read it.
-fn of_unclear(kind: EventKind, unclear: &Unclear, ask: &mut impl FnMut(String, &str)) {
+fn of_unclear(happened: &Happened, unclear: &Unclear, ask: &mut impl FnMut(String, &str)) {
     for name in &unclear.unread {
-        ask(format!("its `{name}` cannot be read"), "Write it down again; it is kept as it was written, and counts for nothing");
+        // A field's name without its unit is a word.
+        let word = ["_c", "_v", "_km"].iter().find_map(|unit| name.strip_suffix(unit)).unwrap_or(name);
+        ask(format!("what it says of \u{201c}{}\u{201d} cannot be read", word.replace('_', " ")), "Write it down again");
     }
     for name in &unclear.missing {
-        ask(format!("this {} does not say its `{name}`", kind.word()), "Write it down again with it");
+        let what = match (happened, *name) {
+            (Happened::Ride(_), _) => "how long it was",
+            (Happened::Tick(_), "step") => "which step it was",
+            (Happened::Tick(_), _) => "whether the step is done",
+            (Happened::Timer(_), "until") => "until when to wait",
+            (Happened::Timer(_), _) => "what to wait for",
+            (Happened::Part(_), "part") => "which part it was",
+            (Happened::Part(_), _) => "what became of the part",
+            (Happened::Fault(_), _) => "what it was",
+            _ => "anything",
+        };
+        ask(format!("it does not say {what}"), "Write it down again with that");
     }
 }
 

@@ -60,8 +60,8 @@ fn uuid(at: Moment, dice: &mut Dice) -> String {
 
 /// As a hand-held meter shows it, which repeats itself to a tenth of a percent.
 fn shown(volts: f64, dice: &mut Dice) -> f64 {
-    let step = if volts < 40.0 { 0.01 } else { 0.1 };
-    ((volts * (1.0 + 0.001 * dice.normal())) / step).round() * step
+    let steps = if volts < 40.0 { 100.0 } else { 10.0 };
+    (steps * volts * (1.0 + 0.001 * dice.normal())).round() / steps
 }
 
 /// Two decimals, as people write.

@@ -46,6 +46,51 @@ fn shown(build: &Build, events: &[Event]) -> JournalView {
     view(build, events, now())
 }
 
+/// What an event lacks is asked about in words of the person's, and the rest of it counts.
+#[test]
+fn what_an_event_does_not_say_is_asked_about() {
+    let build = trike();
+    for (kind, data, words) in [
+        ("ride", json!({ "minutes": 40 }), "what it says of \u{201c}minutes\u{201d} cannot be read"),
+        ("ride", json!({}), "it does not say how long it was"),
+        ("charge", json!({ "temperature_c": "warm" }), "what it says of \u{201c}temperature\u{201d} cannot be read"),
+        ("timer", json!({ "what": "silicone" }), "it does not say until when to wait"),
+        ("timer", json!({ "until": NOW }), "it does not say what to wait for"),
+        ("part", json!({ "part": "tail" }), "it does not say what became of the part"),
+        ("part", json!({ "change": "looked" }), "it does not say which part it was"),
+        ("tick", json!({ "state": "done" }), "it does not say which step it was"),
+        ("tick", json!({ "step": "fit" }), "it does not say whether the step is done"),
+        ("fault", json!({}), "it does not say what it was"),
+        ("note", json!({}), "it does not say anything"),
+    ] {
+        let said = shown(&build, &[ago(1, 1.0, kind, data.clone())]);
+        assert!(said.marks.iter().any(|mark| mark.problem == words && mark.remedy.starts_with("Write it down again")), "{kind} {data}: {:?}", said.marks);
+        assert_eq!(said.events.len(), 1, "it is among what happened");
+    }
+    // The end of an outing without its minutes is a voltage like any other.
+    let half = [ago(1, 1.0, "ride", json!({ "to_v": 38.0 }))];
+    assert!(shown(&build, &half).next.is_some_and(|next| next.due.is_some()), "the charge follows from the voltage");
+}
+
+/// What is written of a year reads as people write, without what arithmetic leaves.
+#[test]
+fn entries_have_no_endless_fractions() {
+    for text in BUILDS {
+        let build = parse(text).expect("there");
+        let said = shown(&build, &year(&build, Truth::USUAL, 5, now()));
+        assert!(said.events.len() > 20, "{}", build.name);
+        for dot in &said.events {
+            let longest = dot
+                .words
+                .split(|letter: char| !letter.is_ascii_digit() && letter != '.')
+                .filter_map(|figure| figure.split_once('.'))
+                .map(|(_, fraction)| fraction.len())
+                .max();
+            assert!(longest.unwrap_or(0) <= 3, "{}: {}", build.name, dot.words);
+        }
+    }
+}
+
 #[test]
 fn a_journal_without_a_word_says_what_to_write() {
     for text in BUILDS {
