@@ -256,7 +256,7 @@ const BAD: Record<string, [unknown, number][]> = {
     [{ document: trike, part: { kind: "banana" } }, 422],
   ],
   "POST /api/v1/journal": [
-    [{ document: trike, events: [{ ...ride, kind: "party" }], now: ride.at }, 422],
+    [{ document: trike, events: [{ ...ride, kind: "A party" }], now: ride.at }, 422],
     [{ document: trike, events: [], now: "now" }, 422],
   ],
   "POST /api/v1/journal/said": [[{ document: trike, text: "danced", now: ride.at }, 422]],

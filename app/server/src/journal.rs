@@ -112,7 +112,7 @@ fn unread(error: DocumentError) -> Problem {
 #[into_params(parameter_in = Query)]
 struct Asked {
     /// Of this kind only.
-    #[param(value_type = Option<EventKind>)]
+    #[param(inline, value_type = Option<EventKind>)]
     kind: Option<String>,
     /// From this moment on, RFC 3339.
     from: Option<String>,

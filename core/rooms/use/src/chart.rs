@@ -44,7 +44,7 @@ pub struct Dot {
     /// Seconds since 1970.
     pub s: f64,
     /// Its kind.
-    #[cfg_attr(feature = "schema", schema(value_type = EventKind))]
+    #[cfg_attr(feature = "schema", schema(value_type = String))]
     pub kind: Kind,
     /// What it says, in a line.
     pub words: String,

@@ -1,7 +1,7 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Build, type ChartEvent, type JournalView, answer, api, problemOf } from "../../api/client";
+import { type Build, type JournalEvent, type JournalView, answer, api, problemOf } from "../../api/client";
 import { photoOf } from "../../journal/photos";
 import { FileButton } from "../../ui/FileButton";
 import { saveBlob } from "../../base/save";
@@ -10,7 +10,7 @@ import { dayText } from "./TimeChart";
 import type { Lived } from "./useLived";
 import { ownDates } from "../../units";
 
-const KINDS: Record<ChartEvent["kind"], string> = {
+const KINDS: Record<JournalEvent["kind"], string> = {
   ride: "Outing",
   charge: "Charge",
   reading: "Reading",
@@ -28,7 +28,7 @@ const SOME = 60;
 
 /** Every entry, newest first, with what is odd about it; files out and in. */
 export function Entries({ id, build, lived, view }: { id: number; build: Build; lived: Lived; view: JournalView }) {
-  const [kind, setKind] = useState<ChartEvent["kind"] | "">("");
+  const [kind, setKind] = useState("");
   const [count, setCount] = useState(SOME);
   const marks = new Map<string, string[]>();
   for (const mark of view.marks) marks.set(mark.id, [...(marks.get(mark.id) ?? []), `${mark.problem}. ${mark.remedy}`]);
