@@ -52,7 +52,7 @@ fn beside_a_general_simulator() {
     for (name, build) in every_circuit() {
         let (file, netlist) = (folder.path().join("build.json"), folder.path().join("build.cir"));
         std::fs::write(&file, build.print()).expect("written");
-        let flashes: &[&str] = if build.circuits[0].kind.flashes() { &["--flashes", "10"] } else { &[] };
+        let flashes: &[&str] = if build.circuits[0].kind().flashes() { &["--flashes", "10"] } else { &[] };
         let text = ours(&file, &[flashes, &["--netlist"]].concat()).output().expect("a netlist");
         assert!(text.status.success(), "{name}");
         std::fs::write(&netlist, text.stdout).expect("written");

@@ -167,7 +167,7 @@ fn an_edit_of_the_build_leaves_the_probes_where_they_still_have_a_place() {
     meter.write(&format!("ROUT:PROB '{light}:to+','source-'"));
     let before = meter.number("MEAS:VOLT?");
     let mut edited = (*desk.build).clone();
-    edited.converters[0].set_v = edited.converters[0].set_v.map(|volts| volts + 0.5);
+    *edited.converters[0].conversion.setting_mut() += 0.5;
     desk.instruments.with(|bench| bench.put(OnBench::of(Arc::new(edited.clone()))));
     assert!(meter.number("READ?") > before + 0.3);
     edited.lights.remove(0);

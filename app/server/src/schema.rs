@@ -84,9 +84,17 @@ pub(crate) fn annotate(name: &str, schema: &mut Value) {
     }
 }
 
+/// The part of a schema that describes an object's own fields: beside those that a choice adds to them, or all of it.
+fn own_part(schema: &mut Value) -> &mut Value {
+    let Some(at) = schema.get("allOf").and_then(Value::as_array).and_then(|all| all.iter().position(|one| one.get("properties").is_some())) else {
+        return schema;
+    };
+    &mut schema["allOf"][at]
+}
+
 fn describe(field: &Field, object: &mut Value) {
     let rule = &field.rule;
-    let Some(property) = object.pointer_mut(&format!("/properties/{}", field.name)).and_then(Value::as_object_mut) else { return };
+    let Some(property) = own_part(object).pointer_mut(&format!("/properties/{}", field.name)).and_then(Value::as_object_mut) else { return };
     let ranged = match field.shape {
         Shape::Number | Shape::Whole => Some(&mut *property),
         Shape::Triple => property.get_mut("items").and_then(Value::as_object_mut),
@@ -129,9 +137,21 @@ fn plain(x: f64) -> Value {
 
 /// Takes what may be left out from what a definition asks for.
 fn loosen(schema: &mut Value, table: &Table) {
-    if let Some(Value::Array(required)) = schema.get_mut("required") {
+    if let Some(Value::Array(required)) = own_part(schema).get_mut("required") {
         required.retain(|name| table.fields.iter().all(|field| name.as_str() != Some(field.name) || field.needed()));
     }
+}
+
+/// A choice: the list of words of its `kind`, the record of each, and where that stands.
+fn choice_of(choice: &tables::Choice) -> Value {
+    let kinds: Map<String, Value> = choice.kinds.iter().map(|(word, record)| ((*word).to_owned(), json!(record))).collect();
+    let mut said = json!({ "words": choice.kind, "kinds": kinds });
+    match choice.place {
+        tables::Placing::Own => {}
+        tables::Placing::Beside(field) => said["beside"] = json!(field),
+        tables::Placing::Among(holder) => said["among"] = json!(holder),
+    }
+    said
 }
 
 /// The table of fields as the page reads it: objects with their fields, choices, lists of words and sizes of wire.
@@ -166,6 +186,14 @@ pub fn fields() -> String {
             Empty::Flag(flag) => put("usual", json!(flag)),
             Empty::Needed | Empty::Blank => {}
         }
+        for (name, is) in [("carried", rule.carried), ("seldom", rule.seldom)] {
+            if is {
+                put(name, json!(true));
+            }
+        }
+        if rule.used > 0 {
+            put("used", json!(rule.used));
+        }
         if let Some(with) = rule.begins {
             put("begins", plain(with));
         }
@@ -174,14 +202,27 @@ pub fn fields() -> String {
         }
         (field.name.to_owned(), Value::Object(said))
     };
+    // A choice that has no object of its own adds `kind` to the object that holds it.
+    let with_kind = |held: &Field| -> Vec<(String, Value)> {
+        let choice = tables::CHOICES.iter().find(|choice| choice.name == held.item());
+        let kind = |choice: &tables::Choice| {
+            let mut said = json!({ "shape": Shape::Word, "of": choice.kind });
+            if !held.rule.label.is_empty() {
+                said["label"] = json!(held.rule.label);
+            }
+            ("kind".to_owned(), said)
+        };
+        match choice.map(|choice| (choice, choice.place)) {
+            Some((choice, tables::Placing::Among(_))) => vec![kind(choice)],
+            Some((choice, tables::Placing::Beside(_))) => vec![kind(choice), field(held)],
+            _ => vec![field(held)],
+        }
+    };
     let objects: Map<String, Value> =
-        tables::TABLES.iter().map(|table| (table.name.to_owned(), Value::Object(table.fields.iter().map(field).collect()))).collect();
+        tables::TABLES.iter().map(|table| (table.name.to_owned(), Value::Object(table.fields.iter().flat_map(with_kind).collect()))).collect();
     let parts: Map<String, Value> =
         tables::PART_KINDS.iter().map(|table| (table.name.to_owned(), Value::Object(table.fields.iter().map(field).collect()))).collect();
-    let choices: Map<String, Value> = tables::CHOICES
-        .iter()
-        .map(|(name, kinds)| ((*name).to_owned(), Value::Object(kinds.iter().map(|(word, record)| ((*word).to_owned(), json!(record))).collect())))
-        .collect();
+    let choices: Map<String, Value> = tables::CHOICES.iter().map(|choice| (choice.name.to_owned(), choice_of(choice))).collect();
     let words: Map<String, Value> = tables::word_lists().into_iter().map(|list| (list.name.to_owned(), json!(list.words))).collect();
     let sizes = tables::sizes();
     let said = json!({
@@ -189,6 +230,7 @@ pub fn fields() -> String {
         "parts": parts,
         "choices": choices,
         "words": words,
+        "job": orthavis_core::job::forms(),
         "sizes": { "awg": sizes.usual_awg, "mm2": sizes.usual_mm2, "most_awg": sizes.awg.1, "least_awg": sizes.awg.0, "most_mm2": sizes.most_mm2 },
     });
     serde_json::to_string_pretty(&said).unwrap_or_default() + "\n"

@@ -4,6 +4,7 @@
 //! [`report::report`] solves it at every scene and state of the battery and says what is wrong with it. The layers
 //! behind these names are crates of their own, each of which knows only those below it.
 
+pub mod job;
 pub mod tables;
 
 pub use orthavis_bench as bench;

@@ -199,7 +199,7 @@ pub fn cautions(build: &Build) -> Vec<Caution> {
         }
     }
     for converter in &build.converters {
-        match converter.kind {
+        match converter.kind() {
             ConverterKind::Boost => say(
                 Step::Power,
                 "A step-up does not protect",

@@ -1,6 +1,6 @@
 //! High-power LEDs behind a current driver, and a step-up before it where the supply has too few volts for one row.
 
-use orthavis_model::document::{Build, Converter, ConverterKind, Efficiency, LedArray, Load};
+use orthavis_model::document::{Build, Conversion, Converter, LedArray, Load};
 use orthavis_model::edit::{free_id, plain_feed};
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, driver_for, rating_above};
 
@@ -60,16 +60,11 @@ impl Driven {
             build.converters.push(Converter {
                 id: lift.clone(),
                 feed: feed.clone(),
-                kind: ConverterKind::Boost,
-                set_v: Some(before_v),
-                set_a: None,
+                conversion: Conversion::step_up(before_v, STEP_UP_EFFICIENCY),
                 min_in_v: (0.7 * self.lowest_v).clamp(0.9, 9.0),
                 max_in_v: rating_above(1.1 * self.highest_v, &INPUT_V),
                 max_out_a: rating_above(self.set_a / 0.75, &OUTPUT_A),
                 max_in_a: None,
-                dropout_v: 0.0,
-                pass_drop_v: 0.4,
-                efficiency: Efficiency::Constant(STEP_UP_EFFICIENCY),
                 idle_a: 0.005,
                 max_loss_w: None,
                 mass_g: 15.0,
@@ -79,16 +74,11 @@ impl Driven {
         build.converters.push(Converter {
             id: driver.clone(),
             feed: feed.clone(),
-            kind: ConverterKind::CurrentDriver,
-            set_v: None,
-            set_a: Some(self.set_a),
+            conversion: Conversion::driver(self.set_a, DRIVER_DROP_V, 0.9),
             min_in_v: (string_v * 0.6).min(5.0),
             max_in_v: rating_above(1.1 * self.lifted_to_v.unwrap_or(self.highest_v), &[36.0, 60.0, 75.0, 100.0]),
             max_out_a: rating_above(self.set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]),
             max_in_a: None,
-            dropout_v: DRIVER_DROP_V,
-            pass_drop_v: 0.4,
-            efficiency: Efficiency::Constant(0.9),
             idle_a: 0.003,
             max_loss_w: None,
             mass_g: 6.0,

@@ -47,7 +47,7 @@ pub fn effort(before: &Build, after: &Build) -> Effort {
                 cost.add(1.0, 20.0, 5.0);
                 cost.grams += converter.mass_g - old.mass_g;
             }
-            Some(old) if (old.set_v, old.set_a) != (converter.set_v, converter.set_a) => cost.add(0.0, 3.0, 0.0),
+            Some(old) if old.setting() != converter.setting() => cost.add(0.0, 3.0, 0.0),
             Some(_) => {}
         }
     }
@@ -100,7 +100,7 @@ pub fn effort(before: &Build, after: &Build) -> Effort {
 
 /// Whether two converters are one and the same on a shelf, whatever they are set to.
 fn same_part(a: &Converter, b: &Converter) -> bool {
-    let figures = |c: &Converter| (c.kind, c.min_in_v, c.max_in_v, c.max_out_a, c.max_in_a, c.max_loss_w);
+    let figures = |c: &Converter| (c.kind(), c.min_in_v, c.max_in_v, c.max_out_a, c.max_in_a, c.max_loss_w);
     figures(a) == figures(b)
 }
 

@@ -1,6 +1,6 @@
 //! Looking parts of a build up, and editing it.
 
-use crate::document::{Build, Converter, ConverterKind, Feed, Gauge, Light, Return};
+use crate::document::{Build, Conversion, Converter, ConverterKind, Feed, Gauge, Light, Return};
 
 /// The feed with this id, to be edited.
 pub fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
@@ -55,18 +55,18 @@ pub fn free_id(build: &Build, wish: &str) -> String {
 
 /// Name of a converter by what it does, as in `step-down-12v`.
 pub fn converter_name(part: &Converter) -> String {
-    let volts = |v: Option<f64>| format!("{}v", (v.unwrap_or(0.0) * 10.0).round() / 10.0);
-    match part.kind {
-        ConverterKind::Buck => format!("step-down-{}", volts(part.set_v)),
-        ConverterKind::Boost => format!("step-up-{}", volts(part.set_v)),
-        ConverterKind::BuckBoost => format!("up-down-{}", volts(part.set_v)),
-        ConverterKind::Linear => format!("regulator-{}", volts(part.set_v)),
-        ConverterKind::CurrentDriver => format!("driver-{:.0}ma", 1e3 * part.set_a.unwrap_or(0.0)),
+    let volts = |v: f64| format!("{}v", (v * 10.0).round() / 10.0);
+    match &part.conversion {
+        Conversion::Buck(own) => format!("step-down-{}", volts(own.set_v)),
+        Conversion::Boost(own) => format!("step-up-{}", volts(own.set_v)),
+        Conversion::BuckBoost(own) => format!("up-down-{}", volts(own.set_v)),
+        Conversion::Linear(own) => format!("regulator-{}", volts(own.set_v)),
+        Conversion::CurrentDriver(own) => format!("driver-{:.0}ma", 1e3 * own.set_a),
     }
 }
 
 /// Whether a light is the array of a current driver.
 pub fn is_driven(build: &Build, light: &Light) -> bool {
-    let from = |id: &str| build.converters.iter().any(|c| c.id == id && c.kind == ConverterKind::CurrentDriver);
+    let from = |id: &str| build.converters.iter().any(|c| c.id == id && c.kind() == ConverterKind::CurrentDriver);
     light.feeds.iter().any(|feed| from(&feed.from))
 }

@@ -188,7 +188,7 @@ impl<'a> Topology<'a> {
 
     /// Whether a short behind a part draws through it what its supply gives.
     pub fn passes_short(&self, node: Node) -> bool {
-        node.passes() || self.converter(node).is_some_and(|one| one.kind == ConverterKind::Boost)
+        node.passes() || self.converter(node).is_some_and(|one| one.kind() == ConverterKind::Boost)
     }
 
     /// The feeds that a fuse at the start of this one protects, this one first: through what passes a short the unfused ones

@@ -237,3 +237,25 @@ impl Build {
         usual.map_or_else(Vec::new, |known| known.traits.clone())
     }
 }
+
+impl VehicleKind {
+    /// Whether a form of it flies.
+    pub fn flies(self, variant: Option<&str>) -> bool {
+        self == VehicleKind::Drone || (self == VehicleKind::RcModel && matches!(variant, Some("plane" | "glider")))
+    }
+
+    /// Whether it hovers: its motors hold it up all the time.
+    pub fn hovers(self) -> bool {
+        self == VehicleKind::Drone
+    }
+
+    /// Whether its frame may carry current back. A power wheelchair's is kept apart from both poles of its battery.
+    pub fn frame_may_return(self) -> bool {
+        self != VehicleKind::Wheelchair
+    }
+
+    /// Whether people live in it: it is used by the day, not by the outing.
+    pub fn lived_in(self) -> bool {
+        self == VehicleKind::Rv
+    }
+}

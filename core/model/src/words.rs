@@ -16,12 +16,12 @@ macro_rules! words {
             pub const WORDS: &[(&'static str, $name)] = &[$(($word, $name::$variant)),+];
 
             /// What a person reads.
-            pub fn called(self) -> &'static str {
+            pub const fn called(self) -> &'static str {
                 match self { $($name::$variant => $crate::called!($word $(, $called)?)),+ }
             }
 
             /// The word the document uses.
-            pub fn word(self) -> &'static str {
+            pub const fn word(self) -> &'static str {
                 match self { $($name::$variant => $word),+ }
             }
         }

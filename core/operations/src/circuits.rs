@@ -5,7 +5,7 @@ use crate::{Answer, Refusal};
 use orthavis_core::budget;
 use orthavis_core::choose::pins::{CrossWired, PinsError, PinsRequest, cross_wired};
 use orthavis_core::circuit::{CircuitView, circuit_view};
-use orthavis_core::circuits::{self, Choice, ChooseError, CircuitError, CircuitFigures, Wanted, Workshop};
+use orthavis_core::circuits::{self, Choice, ChooseError, CircuitError, CircuitFigures, Simulation, Wanted};
 use orthavis_core::document::{Build, Fault, parse};
 use orthavis_core::make::board::{Board, board};
 use orthavis_core::states::State;
@@ -66,7 +66,7 @@ fn at<T>(request: &CircuitRequest, ask: impl FnOnce(&Build, usize, State) -> Res
                 ..Refusal::new("flashes", "So many flashes cannot be followed", detail)
             }
         };
-        if !build.circuits[index].kind.flashes() {
+        if !build.circuits[index].kind().flashes() {
             return Err(fault(format!("`{}` does not flash", request.circuit), "Leave `flashes` out".into()));
         }
         if !(1..=MOST_FLASHES).contains(&flashes) {
@@ -82,7 +82,7 @@ fn at<T>(request: &CircuitRequest, ask: impl FnOnce(&Build, usize, State) -> Res
 pub fn figures(request: CircuitRequest) -> Answer<CircuitFigures> {
     at(&request, |build, index, state| match request.flashes {
         None => circuits::figures(build, index, state),
-        flashes => Workshop::of(build, index, state).over(flashes).figures(build),
+        flashes => Simulation::of(build, index, state).over(flashes).figures(),
     })
 }
 
@@ -119,15 +119,15 @@ pub fn pins(request: PinsRequest) -> Answer<CrossWired> {
 
 /// The same circuit as SPICE text.
 pub fn as_netlist(request: CircuitRequest) -> Answer<String> {
-    at(&request, |build, index, state| Workshop::of(build, index, state).over(request.flashes).spice(&format!("{}: {}", build.name, request.circuit)))
+    at(&request, |build, index, state| Simulation::of(build, index, state).over(request.flashes).spice(&format!("{}: {}", build.name, request.circuit)))
 }
 
 /// Its waveforms as CSV: of each stretch of time the least and the most.
 pub fn as_csv(request: CircuitRequest) -> Answer<String> {
     at(&request, |build, index, state| {
-        let workshop = Workshop::of(build, index, state).over(request.flashes);
-        let run = workshop.run()?;
-        let shown = workshop.shown(&run);
+        let simulation = Simulation::of(build, index, state).over(request.flashes);
+        let run = simulation.run()?;
+        let shown = simulation.shown(&run);
         let mut table = Table::new("waveforms", "Waveforms", &[("of", "Of", ""), ("time_s", "Time", "s"), ("least", "Least", ""), ("most", "Most", "")]);
         for (name, trace) in &shown {
             let thin = run.thinned(&[trace], STRETCHES);

@@ -175,7 +175,7 @@ pub struct ShowView {
 pub fn view(request: ShowRequest) -> Answer<ShowView> {
     at(&request, |build, scene, inputs| {
         let show = Show::of(build, scene);
-        let mut used: Vec<ShowInput> = show.effects().iter().filter_map(|effect| effect.input).collect();
+        let mut used: Vec<ShowInput> = show.effects().iter().filter_map(|effect| effect.input()).collect();
         used.sort();
         used.dedup();
         let flashes = extent(build, scene).map(|extent| extent.flashes.clone()).unwrap_or_default();

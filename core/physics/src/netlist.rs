@@ -6,7 +6,7 @@
 
 use crate::circuits::stand_ins;
 use crate::network::{Network, Point, Side, Solution, SolveError, Terminal};
-use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Draw, Light, Load, Module, Scene};
+use orthavis_model::document::{Build, Consumer, Conversion, Converter, ConverterKind, Draw, Light, Load, Module, Scene};
 use orthavis_model::laws::led::{DiodeString, THERMAL_V};
 use orthavis_model::states::{Lit, State};
 use std::collections::{BTreeMap, HashSet};
@@ -157,27 +157,28 @@ fn converter(text: &mut Text, name: &str, part: &Converter, network: &Network, s
     }
     let vin = format!("v({name}_p,{name}_m)");
     text.line(&format!("V_{name}_i {name}_x {name}_o 0"));
-    let driver = part.kind == ConverterKind::CurrentDriver;
-    let driven_a = level * part.set_a.unwrap_or(0.0);
-    if driver && flow.out_v < part.headroom_v(flow.in_v).value - 1e-9 {
+    let driver = part.kind() == ConverterKind::CurrentDriver;
+    let driven_a = level * part.set_a().unwrap_or(0.0);
+    if driver && flow.out_v < part.output_v(flow.in_v).value - 1e-9 {
         text.line(&format!("I_{name} {name}_m {name}_x {driven_a:e}"));
     } else if flow.out_v > part.output_v(flow.in_v).value + 1e-9 && !driver {
         // Another supply holds its output above its own: it gives nothing.
         text.line(&format!("R_{name}_held {name}_x {name}_m 1e9"));
     } else {
-        let set = part.target_v();
-        let volts = match part.kind {
-            ConverterKind::Buck | ConverterKind::Linear => format!("min({set}, max({vin}-{}, 0))", part.dropout_v),
-            ConverterKind::CurrentDriver => format!("max({vin}-{}, 0)", part.dropout_v),
-            ConverterKind::Boost => format!("max({set}, {vin}-{})", part.pass_drop_v),
-            ConverterKind::BuckBoost => format!("{set}"),
+        let down = |set_v: f64, dropout_v: f64| format!("min({set_v}, max({vin}-{dropout_v}, 0))");
+        let volts = match &part.conversion {
+            Conversion::Buck(own) => down(own.set_v, own.dropout_v),
+            Conversion::Linear(own) => down(own.set_v, own.dropout_v),
+            Conversion::CurrentDriver(own) => format!("max({vin}-{}, 0)", own.dropout_v),
+            Conversion::Boost(own) => format!("max({}, {vin}-{})", own.set_v, own.pass_drop_v),
+            Conversion::BuckBoost(own) => format!("{}", own.set_v),
         };
         text.line(&format!("B_{name}_o {name}_x {name}_m V={volts}"));
     }
-    let amps = match part.kind {
-        ConverterKind::Linear => format!("i(V_{name}_i)+{}", part.idle_a),
-        // Its efficiency as it is at this input.
-        _ => format!("v({name}_o,{name}_m)*i(V_{name}_i)/({}*max({vin}, 1e-3))+{}", part.efficiency.at(flow.in_v).value, part.idle_a),
+    let amps = match part.conversion.efficiency() {
+        None => format!("i(V_{name}_i)+{}", part.idle_a),
+        // As it is at this input.
+        Some(efficiency) => format!("v({name}_o,{name}_m)*i(V_{name}_i)/({}*max({vin}, 1e-3))+{}", efficiency.at(flow.in_v).value, part.idle_a),
     };
     text.line(&format!("B_{name}_i {name}_p {name}_m I={amps}"));
 }

@@ -19,11 +19,12 @@ fn offered_at(build: &Build, topology: &Topology<'_>, node: Node) -> Option<Vec<
         Node::Junction(_) => fed(),
         Node::Converter(at) => each(&|volts| {
             let converter = &build.converters[at];
-            if converter.runs_at(volts) { converter.output_v(volts).value } else { 0.0 }
+            // A driver offers no voltage of its own.
+            if converter.runs_at(volts) && converter.set_v().is_some() { converter.output_v(volts).value } else { 0.0 }
         }),
         // While its lights are on.
         Node::Circuit(at) => {
-            let kept_v = stand_in(build, &build.circuits[at]).dropout_v;
+            let kept_v = stand_in(build, &build.circuits[at]).dropout_v().unwrap_or(0.0);
             each(&|volts| (volts - kept_v).max(0.0))
         }
         Node::Controller(_) | Node::Light(_) => None,

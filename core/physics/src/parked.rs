@@ -97,7 +97,7 @@ fn most_idle_a(build: &Build, battery: &Battery) -> Option<f64> {
         return None;
     }
     let low_v = battery.emf_v(0.5);
-    let converters = build.converters.iter().map(|one| one.idle_a * (one.set_v.unwrap_or(0.0) / low_v).max(1.0));
+    let converters = build.converters.iter().map(|one| one.idle_a * (one.set_v().unwrap_or(0.0) / low_v).max(1.0));
     let controllers = build.controllers.iter().map(|one| one.draws_a() * (one.max_in_v / low_v).max(1.0));
     let pixels = build.lights.iter().map(|light| match &light.load {
         Load::Pixels(pixels) => pixels.idle_a * f64::from(pixels.count) * (pixels.voltage_v / low_v).max(1.0),

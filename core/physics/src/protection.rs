@@ -18,7 +18,7 @@ pub fn seat(graph: &Topology<'_>, feed: &Feed) -> Seat {
     let build = graph.build();
     if let Some(converter) = limiter_above(graph, feed) {
         // A driver gives what it takes to drive its current: up to its input.
-        let highest_v = set_above(graph, feed).or(converter.set_v).unwrap_or_else(|| seat(graph, &converter.feed).highest_v);
+        let highest_v = set_above(graph, feed).or(converter.set_v()).unwrap_or_else(|| seat(graph, &converter.feed).highest_v);
         return Seat { highest_v, battery: None, limit_a: converter.max_out_a, small: false };
     }
     let source_v = build.states().into_iter().map(|state| build.thevenin(state).0).fold(0.0, f64::max);
@@ -49,7 +49,7 @@ pub fn protected(graph: &Topology<'_>, feed: Wire) -> Vec<Wire> {
 
 /// Setting of the nearest converter above, V; `None` where there is none, or only a driver.
 fn set_above(graph: &Topology<'_>, feed: &Feed) -> Option<f64> {
-    graph.converter(graph.supply(graph.start(feed))).and_then(|one| one.set_v)
+    graph.converter(graph.supply(graph.start(feed))).and_then(|one| one.set_v())
 }
 
 /// Resistance from the source's terminals, or the converter that limits it, to the far end of a feed, out and back, ohm.
@@ -69,7 +69,7 @@ pub fn back_ohm(graph: &Topology<'_>, feed: &Feed) -> f64 {
 /// What the diodes of step-ups on the way of a short keep, V.
 pub fn diodes_v(graph: &Topology<'_>, feed: &Feed) -> f64 {
     let passed = way(graph, feed).map(|feed| graph.start(feed)).filter(|above| graph.passes_short(*above));
-    passed.filter_map(|above| graph.converter(above)).map(|one| one.pass_drop_v).sum()
+    passed.filter_map(|above| graph.converter(above)).filter_map(|one| one.pass_drop_v()).sum()
 }
 
 /// The converter above that limits a short; `None`: the source gives what it can.
@@ -134,7 +134,7 @@ pub fn cold_filaments_a(bulbs: &[&Light], point: &PointReport, feed: &str, asked
 pub fn charges_a2s(graph: &Topology<'_>, feed: Wire) -> f64 {
     let build = graph.build();
     let (emf_v, _) = build.thevenin(build.states()[0]);
-    let switching = build.converters.iter().enumerate().filter(|(_, one)| one.kind != ConverterKind::Linear);
+    let switching = build.converters.iter().enumerate().filter(|(_, one)| one.kind() != ConverterKind::Linear);
     let behind = switching.filter(|(at, _)| is_behind(graph, Node::Converter(*at), feed));
     behind.map(|(_, one)| 0.5 * MODULE_INPUT_F * emf_v * most_fault_a(graph, &one.feed)).sum()
 }

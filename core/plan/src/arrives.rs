@@ -56,11 +56,12 @@ fn of_light(light: &Light) -> String {
 }
 
 fn of_module(build: &Build, module: &Converter) -> String {
-    let set = module.set_v.map(|volts| plain(volts, "V")).or(module.set_a.map(|amps| plain(amps, "A"))).unwrap_or_default();
+    let (value, unit) = module.setting();
+    let set = plain(value, unit);
     let from = match (module.feed.from.as_str(), &build.source) {
         ("source", Source::Battery(_)) => "the battery",
         ("source", _) => "the supply",
         (other, _) => other,
     };
-    format!("{}: a {set} {} on {from}", module.id, module.kind.called())
+    format!("{}: a {set} {} on {from}", module.id, module.kind().called())
 }

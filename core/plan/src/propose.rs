@@ -109,6 +109,8 @@ pub enum Wish {
     },
     /// An existing regulated rail instead of the battery.
     Rail,
+    /// The track of a model railway instead of the battery: a digital one, as most are, until it is measured.
+    Track,
 }
 
 /// A part by its own strict reader, whose faults name their fields.
@@ -252,7 +254,7 @@ pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: 
 fn first_scene(kind: VehicleKind, variant: Option<&str>) -> &'static str {
     match (kind, variant) {
         (VehicleKind::Rv, _) => "Evening",
-        (VehicleKind::Drone, _) | (VehicleKind::RcModel, Some("plane" | "glider")) => "Flying",
+        (kind, variant) if kind.flies(variant) => "Flying",
         (VehicleKind::RcModel, _) => "Running",
         (VehicleKind::Wheelchair, _) => "Out",
         _ => "Riding",
@@ -303,6 +305,10 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
             build.source = Source::Battery(kept);
         }
         // A receiver's or flight controller's 5 V, until it is measured.
+        Wish::Track => {
+            let track = Track { wave: TrackWave::Digital, voltage_v: 16.0, frequency_hz: 50.0, max_current_a: 0.5, other_load_a: 0.0, gaps: None };
+            build.source = Source::Track(track);
+        }
         Wish::Rail => build.source = Source::Rail(Rail { voltage_v: 5.0, resistance_ohm: 0.02, max_current_a: 2.0, other_load_a: 0.0 }),
     }
     Ok(build)
@@ -374,16 +380,11 @@ fn add_step_down(build: &mut Build, set_v: f64) {
     build.converters.push(Converter {
         id,
         feed: plain_feed("source", 0.4, Gauge::Awg(20)),
-        kind: ConverterKind::Buck,
-        set_v: Some(set_v),
-        set_a: None,
+        conversion: Conversion::step_down(set_v, 0.9),
         min_in_v: set_v + 1.5,
         max_in_v: rating_above(1.1 * most, &INPUT_V),
         max_out_a: 3.0,
         max_in_a: None,
-        dropout_v: 1.0,
-        pass_drop_v: 0.4,
-        efficiency: Efficiency::Constant(0.9),
         idle_a: 0.006,
         max_loss_w: None,
         mass_g: 12.0,
@@ -400,7 +401,7 @@ fn add_converter(build: &mut Build, figures: &Converter, from: &str) -> Result<(
 /// A converter that already gives what a light needs.
 fn fitting_converter(build: &Build, need: &Need) -> Option<String> {
     let fits = |c: &&Converter| {
-        !need.emitter && c.kind != ConverterKind::CurrentDriver && c.set_v.is_some_and(|v| (v / need.voltage_v - 1.0).abs() < 0.1 && v <= need.most_v)
+        !need.emitter && c.kind() != ConverterKind::CurrentDriver && c.set_v().is_some_and(|v| (v / need.voltage_v - 1.0).abs() < 0.1 && v <= need.most_v)
     };
     build.converters.iter().find(fits).map(|c| c.id.clone())
 }
@@ -412,7 +413,7 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
         LightWish::Leds { led, count } => {
             let emitter = led.if_a >= 0.3;
             // A supply with a set voltage, once there is one, is the better one for strings.
-            let set = build.converters.iter().find(|c| c.set_v.is_some_and(|v| v > 1.2 * led.vf_v)).map(|c| c.id.clone());
+            let set = build.converters.iter().find(|c| c.set_v().is_some_and(|v| v > 1.2 * led.vf_v)).map(|c| c.id.clone());
             let from = from.map(str::to_owned).or(set.filter(|_| !emitter)).unwrap_or_else(|| "source".into());
             let mut array = LedArray { led: led.clone(), series: (*count).clamp(1, 1000), parallel: 1, resistor_ohm: 0.0, resistor_w: 0.25 };
             let supply_v = most_v(build, &from)?;
@@ -521,7 +522,7 @@ fn add_controller(build: &mut Build, from: &str) -> Result<(), WishError> {
     let known = |id: &str| build.controllers.iter().flat_map(|one| &one.outputs).flat_map(Output::links).flat_map(Link::lights).any(|light| light == id);
     let pieces = build.lights.iter().filter(|light| matches!(light.load, Load::Pixels(_)) && !known(&light.id));
     let chain: Vec<Link> = pieces.map(|light| Link { light: Some(light.id.clone()), copies: None, mounted: Some(Mounted::Along), wire_m: 0.2 }).collect();
-    let data = |chain| Output { pin: "D1".into(), kind: OutputKind::Data, chain: Some(chain), light: None, through: None, ohm: None, hz: None };
+    let data = |chain| DataOutput { pin: "D1".into(), chain }.into();
     let outputs = if chain.is_empty() { Vec::new() } else { vec![data(chain)] };
     let id = free_id(build, "controller");
     build.controllers.push(Controller {
@@ -547,7 +548,7 @@ fn copy_light(build: &mut Build, id: &str) -> Result<(), WishError> {
     let original = build.lights.iter().find(|light| light.id == id).ok_or_else(|| WishError::UnknownLight(id.into()))?;
     let mut copy = original.clone();
     // A driver feeds one light only: the copy gets a driver of its own, set alike.
-    let driver = build.converters.iter().find(|c| c.id == copy.feeds[0].from && c.kind == ConverterKind::CurrentDriver).cloned();
+    let driver = build.converters.iter().find(|c| c.id == copy.feeds[0].from && c.kind() == ConverterKind::CurrentDriver).cloned();
     if let Some(mut driver) = driver {
         driver.id = free_id(build, &driver.id);
         copy.feeds[0].from.clone_from(&driver.id);

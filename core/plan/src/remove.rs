@@ -1,6 +1,6 @@
 //! Parts taken out of a build, with what goes or falls back when they do.
 
-use orthavis_model::document::{Build, ConverterKind, Feed, Light};
+use orthavis_model::document::{Build, ConverterKind, Feed, Light, Output};
 
 /// What to take out, by its id.
 #[derive(Clone, Debug, PartialEq, Eq, serde::Deserialize)]
@@ -106,7 +106,7 @@ fn light(build: &mut Build, id: &str) -> Result<(), RemovalError> {
     }
     let idle = |driver: &str| !build.lights.iter().any(|light| light.feeds.iter().any(|feed| feed.from == driver));
     let fed_by = gone.feeds.first().map(|feed| feed.from.clone()).filter(|from| idle(from));
-    build.converters.retain(|part| part.kind != ConverterKind::CurrentDriver || Some(&part.id) != fed_by.as_ref());
+    build.converters.retain(|part| part.kind() != ConverterKind::CurrentDriver || Some(&part.id) != fed_by.as_ref());
     // A circuit that drove nothing else leaves with it.
     build.circuits.retain(|circuit| circuit.drives.is_empty() || circuit.drives.iter().any(|other| other != id));
     for circuit in &mut build.circuits {
@@ -114,17 +114,18 @@ fn light(build: &mut Build, id: &str) -> Result<(), RemovalError> {
     }
     // It leaves its chain, and an output on which nothing is left goes with it.
     for controller in &mut build.controllers {
-        for output in &mut controller.outputs {
-            for link in output.chain.iter_mut().flatten() {
+        for output in controller.outputs.iter_mut().filter_map(Output::data_mut) {
+            for link in &mut output.chain {
                 if let Some(copies) = &mut link.copies {
                     copies.retain(|other| other != id);
                 }
             }
-            if let Some(chain) = &mut output.chain {
-                chain.retain(|link| link.light.as_deref() != Some(id) && link.copies.as_ref().is_none_or(|copies| !copies.is_empty()));
-            }
+            output.chain.retain(|link| link.light.as_deref() != Some(id) && link.copies.as_ref().is_none_or(|copies| !copies.is_empty()));
         }
-        controller.outputs.retain(|output| output.light.as_deref() != Some(id) && output.chain.as_ref().is_none_or(|chain| !chain.is_empty()));
+        controller.outputs.retain(|output| match output {
+            Output::Data(data) => !data.chain.is_empty(),
+            Output::Pin(pin) => pin.light != id,
+        });
     }
     Ok(())
 }

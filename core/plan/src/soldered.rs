@@ -20,39 +20,34 @@ fn indicator(colour: &str, vf_v: f64) -> Led {
 
 /// Parts to begin with, from which better ones are looked for.
 fn rough(build: &Build, kind: CircuitKind, highest_v: f64) -> CircuitParts {
-    let none = CircuitParts::default();
     match kind {
-        CircuitKind::TimerFlasher => CircuitParts {
-            ra_ohm: Some(10e3),
-            rb_ohm: Some(68e3),
-            c_f: Some(10e-6),
-            timer: Some(if highest_v > 15.0 { TimerKind::Bipolar } else { TimerKind::Cmos }),
-            through: Some(Through::Mosfet),
+        CircuitKind::TimerFlasher => TimerFlasher {
+            ra_ohm: 10e3,
+            rb_ohm: 68e3,
+            c_f: 10e-6,
+            timer: if highest_v > 15.0 { TimerKind::Bipolar } else { TimerKind::Cmos },
+            diode: false,
+            through: Through::Mosfet,
             base_ohm: Some(100.0),
-            ..none
-        },
-        CircuitKind::TransistorFlasher => CircuitParts { r1_ohm: Some(4.7e3), r2_ohm: Some(4.7e3), c1_f: Some(150e-6), c2_f: Some(150e-6), ..none },
-        CircuitKind::BreakdownFlasher => CircuitParts { r_ohm: Some(4.7e3), c_f: Some(220e-6), fire_v: Some(9.0), let_go_v: Some(7.0), ..none },
-        CircuitKind::HoldUp => CircuitParts {
-            bridge: Some(matches!(build.source, Source::Track(_))),
-            charge_ohm: Some(100.0),
-            c_f: Some(1e-3),
+        }
+        .into(),
+        CircuitKind::TransistorFlasher => TransistorFlasher { r1_ohm: 4.7e3, r2_ohm: 4.7e3, c1_f: 150e-6, c2_f: 150e-6 }.into(),
+        CircuitKind::BreakdownFlasher => BreakdownFlasher { r_ohm: 4.7e3, c_f: 220e-6, fire_v: 9.0, let_go_v: 7.0 }.into(),
+        CircuitKind::HoldUp => HoldUp {
+            bridge: matches!(build.source, Source::Track(_)),
+            charge_ohm: 100.0,
+            c_f: 1e-3,
             c_rated_v: capacitor_for(highest_v),
-            esr_ohm: Some(0.1),
-            taps_ohm: Some(vec![TAP_OHM; 3]),
-            tap: Some(1),
-            ..none
-        },
-        CircuitKind::BatteryGauge => CircuitParts {
-            rs_ohm: Some(470.0),
-            rb_ohm: Some(1e3),
-            rc_ohm: Some(1e3),
-            diodes: Some(0),
-            led_good: Some(indicator("green", 2.1)),
-            led_low: Some(indicator("red", 1.9)),
-            ..none
-        },
-        CircuitKind::Switch => CircuitParts { base_ohm: Some(1e3), through: Some(Through::Npn), logic_v: Some(5.0), ..none },
+            esr_ohm: 0.1,
+            taps_ohm: vec![TAP_OHM; 3],
+            tap: 1,
+            wanted_s: None,
+        }
+        .into(),
+        CircuitKind::BatteryGauge => {
+            BatteryGauge { rs_ohm: 470.0, rb_ohm: 1e3, rc_ohm: 1e3, diodes: 0, led_good: indicator("green", 2.1), led_low: indicator("red", 1.9) }.into()
+        }
+        CircuitKind::Switch => PinSwitch { base_ohm: 1e3, through: Transistor::Npn, logic_v: 5.0 }.into(),
     }
 }
 
@@ -87,7 +82,7 @@ pub fn add_circuit(build: &mut Build, kind: CircuitKind, light: Option<&str>) ->
         }
     }
     let parts = rough(build, kind, highest_v);
-    build.circuits.push(SmallCircuit { id, kind, feed, drives, parts, mass_g: 5.0, place });
+    build.circuits.push(SmallCircuit { id, parts, feed, drives, mass_g: 5.0, place });
     let index = build.circuits.len() - 1;
     let wanted = match kind {
         CircuitKind::HoldUp => HOLD,

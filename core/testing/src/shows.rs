@@ -1,8 +1,9 @@
 //! Builds of pixels on a few chains, and effects that nobody chose.
 
-use orthavis_model::document::{Build, parse_value};
+use orthavis_model::document::tables::field;
+use orthavis_model::document::{Build, PixelEffect, parse_value};
 use proptest::prelude::*;
-use serde_json::{Value, json};
+use serde_json::{Map, Value, json};
 
 const LIGHT: &str = r#"{"id":"ID","place":"arms","mass_g":5.0,"feeds":[{"from":"source","length_m":0.3,"gauge":{"mm2":0.5},"return":"wire"}],
   "load":{"kind":"pixels","voltage_v":5.0,"channel_a":[0.012,0.012,0.012],"idle_a":0.0008,"pitch_m":0.0167,"rail_ohm_per_m":0.06,
@@ -36,7 +37,11 @@ pub fn effect() -> impl Strategy<Value = Value> {
     const KINDS: &[&str] = &["steady", "blink", "breathe", "chase", "to_and_fro", "rainbow", "gradient", "ember", "level", "mix"];
     let colour = prop::array::uniform3(0.0..=1.0);
     (prop::sample::select(KINDS), 1u32..40, prop::collection::vec(colour, 1..4), 0.5..6.0, prop::bool::ANY).prop_map(|(kind, tenths, colours, spread, back)| {
-        json!({"kind": kind, "period_s": f64::from(tenths) / 10.0, "colours": colours, "spread": spread, "direction": if back { -1 } else { 1 },
-            "input": if kind == "level" || kind == "mix" { json!("speed") } else { Value::Null }})
+        let all = json!({"period_s": f64::from(tenths) / 10.0, "colours": colours, "spread": spread, "direction": if back { -1 } else { 1 }, "input": "speed"});
+        let record = PixelEffect::CHOICE.record(kind).unwrap_or_default();
+        let mut own: Map<String, Value> = all.as_object().cloned().unwrap_or_default();
+        own.retain(|name, _| field(record, name).is_some());
+        own.insert("kind".into(), kind.into());
+        Value::Object(own)
     })
 }

@@ -28,13 +28,32 @@ export interface FieldSpec {
   usual?: number | string | boolean;
   /** What it holds in an object that is begun by another of its fields. */
   begins?: number;
+  /** It belongs to another kind and is kept as it came. */
+  carried?: boolean;
+  /** Few people need it. */
+  seldom?: boolean;
+  /** So many entries of a list are looked at, where that is not all of them. */
+  used?: number;
   suggests?: readonly string[];
 }
 
 type Fields = Record<string, FieldSpec>;
 const objects = table.objects as unknown as Record<string, Fields>;
 const parts = table.parts as unknown as Record<string, Fields>;
-const choices = table.choices as Record<string, Record<string, string>>;
+
+/** A choice: what its `kind` is called, and which record follows; in a field beside it, or among those of its holder. */
+interface ChoiceSpec {
+  words: string;
+  kinds: Record<string, string>;
+  beside?: string;
+  among?: string;
+}
+const choices = table.choices as Record<string, ChoiceSpec>;
+/** The fields that an object has by its `kind`, among its own. */
+function amongOf(object: string, value: Value): Fields {
+  const choice = Object.values(choices).find((known) => known.among === object);
+  return (choice && objects[choice.kinds[String(inner(value, "kind"))] ?? ""]) ?? {};
+}
 const words = table.words as unknown as Record<string, [string, string][]>;
 
 /** Sizes of conductors in common use, and what there is at all. */
@@ -74,11 +93,34 @@ const inner = (value: Value, step: string): Value =>
 /** The value at a pointer. */
 export const valueAt = (build: Build, at: string): unknown => steps(at).reduce<Value>(inner, build as unknown as Value);
 
-/** The name of the object that a value of this type is, and what it is by its `kind`. */
-function objectOf(type: string, value: Value): string {
-  const kinds = choices[type];
-  if (!kinds) return type;
-  return kinds[String(inner(value, "kind"))] ?? type;
+/** The name of the object that a value of this type is, by its own `kind` or by that of the object that holds it. */
+function objectOf(type: string, value: Value, holder: Value): string {
+  const choice = choices[type];
+  if (!choice) return type;
+  return choice.kinds[String(inner(choice.beside ? holder : value, "kind"))] ?? type;
+}
+
+/** What is known of a field of an object of this type. */
+const specOf = (object: string, step: string, value: Value): FieldSpec | undefined => objects[object]?.[step] ?? amongOf(object, value)[step];
+
+/** The fields of the object at a pointer, by its kind, in the order of the table; none that belongs to another kind. */
+export function fieldsAt(build: Build, at: string): [string, FieldSpec][] {
+  let [object, value]: [string, Value] = ["Build", build as unknown as Value];
+  let pointer = "";
+  for (const step of steps(at)) {
+    const holder = value;
+    value = inner(value, step);
+    pointer += `/${escaped(step)}`;
+    object = objectOf(fieldAt(build, pointer).of, value, holder);
+  }
+  return [...Object.entries(amongOf(object, value)), ...Object.entries(objects[object] ?? {})].filter(([, spec]) => !spec.carried);
+}
+
+/** An object of a choice turned into another kind: what both have stays, what the new one needs is begun. */
+export function turned(type: string, value: Record<string, unknown>, kind: string): Record<string, unknown> {
+  const record = choices[type]?.kinds[kind] ?? type;
+  const kept = Object.entries(value).filter(([name]) => objects[record]?.[name]);
+  return { ...begun(record), ...Object.fromEntries(kept), kind };
 }
 
 /** What is known of the field at a pointer. */
@@ -88,15 +130,16 @@ export function fieldAt(build: Build, at: string): FieldSpec {
   let spec: FieldSpec | undefined;
   let entry = false;
   for (const step of steps(at)) {
+    const holder = value;
     value = inner(value, step);
     // A step into a list or a map names an entry, which is of the list's own kind.
     if (entry) entry = false;
     else {
-      spec = objects[object]?.[step];
+      spec = specOf(object, step, holder);
       if (!spec) throw new Error(`${at} is no field of the document`);
       entry = spec.shape === "list" || (spec.of === "Efficiency" && Array.isArray(value));
     }
-    object = spec!.of === "Efficiency" ? "EfficiencyPoint" : objectOf(spec!.of, value);
+    object = spec!.of === "Efficiency" ? "EfficiencyPoint" : objectOf(spec!.of, value, holder);
   }
   // A pointer that ends on an entry asks for what edits that entry.
   return spec!.shape === "list" && !entry ? { ...spec!, shape: SHAPES[spec!.of] ?? (words[spec!.of] ? "word" : "object"), optional: false } : spec!;
@@ -132,6 +175,16 @@ export function editorOf(spec: FieldSpec): Editor {
       return words[spec.of] ? "words" : "apart";
   }
 }
+
+/** Lists of the document whose members are fed: name, the field that holds their feed or feeds, and whether it holds several. */
+export const fedLists = (): [string, string, boolean][] =>
+  Object.entries(objects["Build"]!).flatMap(([list, { shape, of }]) =>
+    shape === "list"
+      ? Object.entries(objects[of] ?? {}).flatMap(([field, spec]) =>
+          spec.of === "Feed" ? [[list, field, spec.shape === "list"] as [string, string, boolean]] : [],
+        )
+      : [],
+  );
 
 /** Every field of the document's objects, as `Battery.series`. */
 export const everyField = (): [string, FieldSpec][] =>

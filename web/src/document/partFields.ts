@@ -17,7 +17,14 @@ export interface PartField {
 
 const objects = table.objects as unknown as Record<string, Record<string, FieldSpec>>;
 const kinds = table.parts as unknown as Record<string, Record<string, FieldSpec>>;
-const choices = table.choices as Record<string, Record<string, string>>;
+const choices = table.choices as unknown as Record<string, { kinds: Record<string, string>; among?: string }>;
+/** The fields of an object by its kind. */
+const fieldsOf = (type: string, value: Record<string, unknown>): Record<string, FieldSpec> => {
+  const among = Object.values(choices).find((choice) => choice.among === type);
+  const own = Object.entries(objects[type] ?? {});
+  const more = among ? Object.entries(objects[among.kinds[String(value["kind"])] ?? ""] ?? {}) : [];
+  return Object.fromEntries([...more, ...own].filter(([, spec]) => !spec.carried));
+};
 
 const TRIPLES: Record<string, readonly string[]> = { size_mm: ["Length", "Width", "Height"] };
 const AXES = ["1st", "2nd", "3rd"];
@@ -63,9 +70,9 @@ export function fieldsOfPart(part: Part): PartField[] {
         const labels = TRIPLES[name] ?? AXES.map((axis) => `${spec.label ?? name}, ${axis}`);
         labels.forEach((label, index) => all.push({ path: at, spec, index, label }));
       } else if (spec.shape === "object" && here !== null && typeof here === "object") {
-        const type = choices[spec.of]?.[String((here as Record<string, unknown>)["kind"])] ?? spec.of;
+        const type = choices[spec.of]?.kinds[String((here as Record<string, unknown>)["kind"])] ?? spec.of;
         if (type === "Gauge") all.push({ path: at, spec, gauge: true, label: spec.label ?? "Wire" });
-        else if (objects[type]) walk(objects[type], here as Record<string, unknown>, at);
+        else if (objects[type]) walk(fieldsOf(type, here as Record<string, unknown>), here as Record<string, unknown>, at);
       }
     }
   };

@@ -1,7 +1,7 @@
 import { Button, Switch } from "@chakra-ui/react";
 import { type ReactNode, createContext, memo, useContext } from "react";
 import type { Build, Solved } from "../api/client";
-import { type FieldSpec, capital, clear, editorOf, fieldAt, fieldOf, put, valueAt, wordsOf } from "../document/fields";
+import { type FieldSpec, capital, clear, editorOf, fieldAt, fieldOf, fieldsAt, put, valueAt, wordsOf } from "../document/fields";
 import type { Edit } from "../document/useBuild";
 import { fieldText, millimetres, say, unitOf } from "../units";
 import { Choice, FieldGrid, GaugeField, LongTextField, NumberField, TextField } from "./fields";
@@ -21,7 +21,8 @@ export function EditingProvider({ children, ...editing }: Editing & { children: 
   return <Context.Provider value={editing}>{children}</Context.Provider>;
 }
 
-function useEditing(): Editing {
+/** The build that is edited. */
+export function useEditing(): Editing {
   const editing = useContext(Context);
   if (!editing) throw new Error("a field stands outside a build");
   return editing;
@@ -343,6 +344,35 @@ interface LikeProps {
 export function Like({ field, label, ...props }: LikeProps) {
   const spec = fieldOf(field);
   return <Figure {...props} spec={spec} label={label ?? spec.label ?? ""} />;
+}
+
+interface FieldsProps {
+  /** The object, a JSON pointer. */
+  at: string;
+  /** Fields that stand first, in this order; else they come as in the table. */
+  first?: readonly string[];
+  /** Fields that are edited elsewhere. */
+  apart?: readonly string[];
+  /** Folded away as well, beside those that few people need. */
+  fold?: boolean;
+}
+
+/** Every field that the object has by its kind, in the order of the core's table; what few people need is folded away. */
+export function Fields({ at, first = [], apart = [], fold = true }: FieldsProps) {
+  const { build } = useEditing();
+  const rank = ([name]: readonly [string, FieldSpec]) => (first.includes(name) ? first.indexOf(name) : first.length);
+  const shown = fieldsAt(build, at)
+    .filter(([name, spec]) => !apart.includes(name) && name !== "id" && name !== "kind" && (editorOf(spec) !== "apart" || spec.of === "Efficiency"))
+    .sort((a, b) => rank(a) - rank(b));
+  const one = ([name, spec]: readonly [string, FieldSpec]) =>
+    spec.of === "Efficiency" ? <EfficiencyField key={name} at={`${at}/${name}`} /> : <Field key={name} at={`${at}/${name}`} />;
+  const seldom = shown.filter(([, spec]) => spec.seldom);
+  return (
+    <>
+      <FieldGrid>{shown.filter(([, spec]) => !spec.seldom).map(one)}</FieldGrid>
+      {fold && seldom.length > 0 && <MoreFields>{seldom.map(one)}</MoreFields>}
+    </>
+  );
 }
 
 /** Fields that few people need, folded away. */

@@ -1,6 +1,6 @@
 //! Small circuits: held against figures made by an independent program, and against a general circuit simulator.
 
-use orthavis_core::circuits::{self, CircuitFigures, Workshop};
+use orthavis_core::circuits::{self, CircuitFigures, Simulation};
 use orthavis_core::document::{Build, parse_value};
 use orthavis_core::states::State;
 use orthavis_testing::{file, spice};
@@ -94,7 +94,7 @@ impl Dice {
 
 /// Ours and theirs, by the names of the figures.
 fn compared(build: &Build, names: &[(&str, f64, f64)], worst: &mut BTreeMap<String, f64>, kind: &str) {
-    let workshop = Workshop::of(build, 0, State::Rail);
+    let workshop = Simulation::of(build, 0, State::Rail);
     let ours = serde_json::to_value(circuits::figures(build, 0, State::Rail).unwrap_or_else(|error| panic!("{error}"))).expect("json");
     let theirs = spice::run(&workshop.spice("ours").expect("a netlist"), "run");
     for (name, relative, absolute) in names {

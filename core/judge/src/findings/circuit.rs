@@ -1,12 +1,12 @@
 //! Small circuits: whether they run, what their parts stand, and how fast they flash.
 
 use super::case::*;
-use orthavis_model::document::{CircuitKind, CircuitParts, SmallCircuit, Source, Through, TimerKind};
+use orthavis_model::document::{CircuitKind, CircuitParts, HoldUp, SmallCircuit, Source, Through, TimerKind};
 use orthavis_model::laws::resistor::{self, Series};
 use orthavis_model::practice::MOST_FLASHES;
 use orthavis_model::practice::{CAPACITOR_SPARE, CAPACITOR_V, ELECTROLYTIC_F, ELECTROLYTIC_OFF, FILM_OFF, RESISTOR_OFF, capacitor_for};
 use orthavis_model::working::plain;
-use orthavis_physics::circuits::{self, CircuitError, CircuitFigures, output_limit_a};
+use orthavis_physics::circuits::{self, CircuitError, CircuitFigures, output_limit_a, tap_name};
 
 pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
 
@@ -102,7 +102,7 @@ pub(super) const HOLDUP_SHORT: Check = Check {
 const REVERSE_V: f64 = 7.0;
 /// The shortest period of parts that have least of what is printed on them, as a share of the nominal one.
 fn shortest(parts: &CircuitParts) -> f64 {
-    let smallest = [parts.c_f, parts.c1_f, parts.c2_f].into_iter().flatten().fold(f64::INFINITY, f64::min);
+    let smallest = parts.capacitors().into_iter().fold(f64::INFINITY, f64::min);
     (1.0 - RESISTOR_OFF) * (1.0 - if smallest >= ELECTROLYTIC_F { ELECTROLYTIC_OFF.0 } else { FILM_OFF })
 }
 
@@ -144,7 +144,7 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
         }
     }
     let limit = output_limit_a(circuit);
-    let itself = circuit.kind == CircuitKind::TimerFlasher && matches!(circuit.parts.through, None | Some(Through::None));
+    let itself = matches!(&circuit.parts, CircuitParts::TimerFlasher(parts) if parts.through == Through::None);
     if let Some(amps) = figures.output_peak_a.filter(|amps| itself && above(*amps, limit)) {
         let message = format!("The output of `{id}` would give {}; it stands {}.", plain(amps, "A"), plain(limit, "A"));
         add(&CIRCUIT_OUTPUT_OVER, Severity::Stop, amps, limit, format!("{id}: its output is overloaded"), message);
@@ -165,22 +165,35 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
         );
         add(&CIRCUIT_REVERSE_BASE, Severity::Note, -volts, REVERSE_V, format!("{id}: its bases break down backwards"), message);
     }
+    if let Some(parts) = circuit.hold_up() {
+        hold_up(case, circuit, parts, figures, add);
+    }
+}
+
+fn hold_up(
+    case: &Case<'_>,
+    circuit: &SmallCircuit,
+    parts: &HoldUp,
+    figures: &CircuitFigures,
+    add: &mut impl FnMut(&'static Check, Severity, f64, f64, String, String),
+) {
+    let id = &circuit.id;
     let held = figures.taps.values().next();
-    if let Some((held, rated)) = held.map(|held| held.capacitor_v).zip(circuit.parts.c_rated_v).filter(|(held, rated)| above(CAPACITOR_SPARE * held, *rated)) {
+    if let Some((held, rated)) = held.map(|held| held.capacitor_v).zip(parts.c_rated_v).filter(|(held, rated)| above(CAPACITOR_SPARE * held, *rated)) {
         let severity = if above(held, rated) { Severity::Stop } else { Severity::Fix };
         let message = format!("The capacitor of `{id}` holds {} and stands {rated} V; a fifth more than it holds keeps it from bursting.", plain(held, "V"));
         add(&CIRCUIT_PART_OVER, severity, held, rated / CAPACITOR_SPARE, format!("{id}: its capacitor stands too little"), message);
     }
-    let used = figures.taps.get(&format!("tap{}", circuit.parts.tap.unwrap_or(1)));
+    let used = figures.taps.get(&tap_name(parts.tap));
     let gaps = match &case.build.source {
         Source::Track(track) => track.gaps.as_ref().map(|gaps| gaps.length_s),
         _ => None,
     };
-    if let Some((half_s, wanted_s)) = used.map(|held| held.half_s).zip(circuit.parts.wanted_s.or(gaps)).filter(|(half, wanted)| above(*wanted, *half)) {
+    if let Some((half_s, wanted_s)) = used.map(|held| held.half_s).zip(parts.wanted_s.or(gaps)).filter(|(half, wanted)| above(*wanted, *half)) {
         let message = format!(
             "`{id}` keeps more than half of the light for {}; {} {}.",
             plain(half_s, "s"),
-            if circuit.parts.wanted_s.is_some() { "it is to carry them for" } else { "the gaps of the track last" },
+            if parts.wanted_s.is_some() { "it is to carry them for" } else { "the gaps of the track last" },
             plain(wanted_s, "s")
         );
         add(&HOLDUP_SHORT, Severity::Fix, half_s, wanted_s, format!("{id}: does not hold long enough"), message);
@@ -201,46 +214,52 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
 
 fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let Some(circuit) = case.build.circuits.iter().find(|circuit| circuit.id == finding.subject) else { return Vec::new() };
-    let edit = |title: String, change: &dyn Fn(&mut CircuitParts)| {
-        propose(case.build, title, |copy| {
-            change(&mut copy.circuits.iter_mut().find(|known| known.id == finding.subject)?.parts);
+    let edit = |title: String, change: &dyn Fn(&mut CircuitParts) -> Option<()>| {
+        propose(case.build, title, |copy| change(&mut copy.circuits.iter_mut().find(|known| known.id == finding.subject)?.parts))
+    };
+    let hold_up = |title: String, change: &dyn Fn(&mut HoldUp)| {
+        edit(title, &|parts| {
+            let CircuitParts::HoldUp(own) = parts else { return None };
+            change(own);
             Some(())
         })
     };
+    let by_mosfet = || edit("Let a MOSFET carry the lights".into(), &|parts| parts.carry_by_mosfet().then_some(()));
     let proposal = match finding.code {
         "flash.fast" => {
             let factor = (1.05 * finding.value / MOST_FLASHES).ceil();
             edit(format!("Use capacitors of {factor} times as much"), &|parts| {
-                for farad in [&mut parts.c_f, &mut parts.c1_f, &mut parts.c2_f].into_iter().flatten() {
-                    *farad *= factor;
-                }
+                parts.capacitors_mut().into_iter().for_each(|farad| *farad *= factor);
+                Some(())
             })
         }
-        "circuit.no_start" if circuit.kind == CircuitKind::TimerFlasher && circuit.parts.timer != Some(TimerKind::Cmos) => {
-            edit("Use the CMOS kind of timer".into(), &|parts| parts.timer = Some(TimerKind::Cmos))
-        }
-        "circuit.output_over" => edit("Let a MOSFET carry the lights".into(), &|parts| {
-            parts.through = Some(Through::Mosfet);
-            parts.base_ohm = parts.base_ohm.or(Some(100.0));
+        "circuit.no_start" => edit("Use the CMOS kind of timer".into(), &|parts| match parts {
+            CircuitParts::TimerFlasher(own) if own.timer != TimerKind::Cmos => {
+                own.timer = TimerKind::Cmos;
+                Some(())
+            }
+            _ => None,
         }),
-        "circuit.part_over" if circuit.kind == CircuitKind::HoldUp => {
+        "circuit.output_over" => by_mosfet(),
+        "circuit.part_over" if circuit.kind() == CircuitKind::HoldUp => {
             let rated = capacitor_for(finding.value).unwrap_or(CAPACITOR_V[CAPACITOR_V.len() - 1]);
-            edit(format!("Use a capacitor for {rated} V"), &|parts| parts.c_rated_v = Some(rated))
+            hold_up(format!("Use a capacitor for {rated} V"), &|parts| parts.c_rated_v = Some(rated))
         }
-        "circuit.part_over" if circuit.kind != CircuitKind::TransistorFlasher => {
-            edit("Let a MOSFET carry the lights".into(), &|parts| parts.through = Some(Through::Mosfet))
-        }
-        "circuit.unsaturated" => {
-            edit("A tenth of the resistor at its base".into(), &|parts| parts.base_ohm = parts.base_ohm.map(|ohm| (ohm / 10.0).round().max(1.0)))
-        }
+        "circuit.part_over" => by_mosfet(),
+        "circuit.unsaturated" => edit("A tenth of the resistor at its base".into(), &|parts| {
+            let ohm = parts.base_ohm_mut()?;
+            *ohm = (*ohm / 10.0).round().max(1.0);
+            Some(())
+        }),
         "holdup.short" => {
             let factor = 1.02 * finding.limit / finding.value.max(1e-3 * finding.limit);
-            let farad = 1e-12 * resistor::above(Series::E6, 1e12 * factor * circuit.parts.c_f.unwrap_or(1e-6));
-            edit(format!("Use a capacitor of {}", plain(farad, "F")), &|parts| parts.c_f = Some(farad))
+            let Some(own) = circuit.hold_up() else { return Vec::new() };
+            let farad = 1e-12 * resistor::above(Series::E6, 1e12 * factor * own.c_f);
+            hold_up(format!("Use a capacitor of {}", plain(farad, "F")), &|parts| parts.c_f = farad)
         }
         "holdup.inrush" => {
             let more = (1.1 * finding.value / finding.limit).max(1.0);
-            edit("Fill it through a larger resistor".into(), &|parts| parts.charge_ohm = parts.charge_ohm.map(|ohm| (ohm * more).ceil().max(1.0)))
+            hold_up("Fill it through a larger resistor".into(), &|parts| parts.charge_ohm = (parts.charge_ohm * more).ceil().max(1.0))
         }
         _ => None,
     };

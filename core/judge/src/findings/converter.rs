@@ -1,8 +1,8 @@
 //! Converters outside their input range or above their ratings.
 
 use super::case::*;
-use super::source;
-use orthavis_model::document::{Converter, ConverterKind};
+use super::{light, source};
+use orthavis_model::document::{Conversion, Converter, ConverterKind, StepUp, StepUpDown};
 use orthavis_model::practice::HEAT_SHARE;
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
 use orthavis_model::working::plain;
@@ -93,8 +93,8 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         for point in case.points() {
             let Some(here) = point.converters.get(&converter.id) else { continue };
             input(case, converter, here.in_v, point, found);
-            if converter.kind == ConverterKind::Boost {
-                pass_through(case, converter, here.in_v, point, found);
+            if let Conversion::Boost(own) = &converter.conversion {
+                pass_through(case, converter, own, here.in_v, point, found);
             }
             back_fed(case, converter, here, point, found);
             hot(case, converter, here.loss_w, point, found);
@@ -128,7 +128,7 @@ struct Load<'a> {
 const HELD: f64 = 1.01;
 
 fn back_fed(case: &Case<'_>, converter: &Converter, here: &ConverterReport, point: &PointReport, found: &mut Findings) {
-    let Some(set_v) = converter.set_v.filter(|_| converter.kind != ConverterKind::Boost) else { return };
+    let Some(set_v) = converter.set_v().filter(|_| converter.kind() != ConverterKind::Boost) else { return };
     if here.out_a.abs() > 1e-6 || within(here.out_v, HELD * set_v) {
         return;
     }
@@ -202,9 +202,9 @@ fn input(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport,
     });
 }
 
-fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &PointReport, found: &mut Findings) {
-    let passed = in_v - converter.pass_drop_v;
-    if within(passed, converter.target_v()) {
+fn pass_through(case: &Case<'_>, converter: &Converter, own: &StepUp, in_v: f64, point: &PointReport, found: &mut Findings) {
+    let passed = in_v - own.pass_drop_v;
+    if within(passed, own.set_v) {
         return;
     }
     let draft = Draft {
@@ -226,7 +226,7 @@ fn pass_through(case: &Case<'_>, converter: &Converter, in_v: f64, point: &Point
             plain(converter.target_v(), "V")
         ),
         advice: None,
-        given: vec![quantity("V_in", "input", in_v, "V"), quantity("V_drop", "drop of its diode", converter.pass_drop_v, "V")],
+        given: vec![quantity("V_in", "input", in_v, "V"), quantity("V_drop", "drop of its diode", own.pass_drop_v, "V")],
     });
 }
 
@@ -234,7 +234,7 @@ fn loaded(case: &Case<'_>, converter: &Converter, load: &Load<'_>, found: &mut F
     let &Load { current, limit, side, point } = load;
     let (check, severity, over) = if above(current, limit) {
         (&CONVERTER_OVERLOAD, Severity::Stop, true)
-    } else if above(current, 0.8 * limit) && !(converter.kind == ConverterKind::CurrentDriver && side == "output") {
+    } else if above(current, 0.8 * limit) && !(converter.kind() == ConverterKind::CurrentDriver && side == "output") {
         // A driver is made to give its all; every other converter is not.
         (&CONVERTER_NEAR_LIMIT, Severity::Fix, false)
     } else {
@@ -269,24 +269,21 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         "converter.input_low" => {
             proposals.extend(super::wire::thicker_feed(build, &converter.id, 3));
             let needed = (0.8 * low * 2.0).floor() / 2.0;
-            let both = matches!(converter.kind, ConverterKind::Buck | ConverterKind::Linear) && low < converter.target_v() + converter.dropout_v;
-            if both {
+            if light::is_starved(converter, low) {
                 proposals.extend(edit(format!("Use a step-up-down that runs from {}", plain(needed, "V")), &|c| {
-                    c.kind = ConverterKind::BuckBoost;
+                    c.conversion = Conversion::step_up_down(c.target_v(), 0.88);
                     c.min_in_v = needed;
-                    c.efficiency = orthavis_model::document::Efficiency::Constant(0.88);
                 }));
             }
             proposals.extend(edit(format!("Use one that runs from {}", plain(needed, "V")), &|c| c.min_in_v = needed));
         }
         "converter.hot" => {
             let step_down = |c: &mut Converter| {
-                c.kind = ConverterKind::Buck;
-                c.efficiency = orthavis_model::document::Efficiency::Constant(0.9);
+                c.conversion = Conversion::step_down(c.target_v(), 0.9);
                 c.max_in_v = c.max_in_v.max(rating_above(1.1 * high, &INPUT_V));
                 (c.max_loss_w, c.mass_g) = (None, 12.0);
             };
-            if converter.kind == ConverterKind::Linear {
+            if converter.kind() == ConverterKind::Linear {
                 proposals.extend(edit("Use a step-down module instead".into(), &step_down));
             }
             let sink_w = [3.0, 6.0, 15.0, 30.0].into_iter().find(|most| within(finding.value, HEAT_SHARE * most));
@@ -304,13 +301,17 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
                     light.feeds.iter_mut().for_each(|feed| feed.from.clone_from(&other.from));
                     Some(())
                 }));
-                if let Some(set_v) = build.converters.iter().find(|c| c.id == case.graph.supplier(other)).and_then(|c| c.set_v) {
-                    proposals.extend(edit(format!("Set it to {} too", plain(set_v, "V")), &|c| c.set_v = Some(set_v)));
+                if let Some(set_v) = build.converters.iter().find(|c| c.id == case.graph.supplier(other)).and_then(|c| c.set_v()) {
+                    proposals.extend(edit(format!("Set it to {} too", plain(set_v, "V")), &|c| *c.conversion.setting_mut() = set_v));
                 }
             }
         }
         "converter.pass_through" => {
-            proposals.extend(edit("Use a step-up-down instead".into(), &|c| c.kind = ConverterKind::BuckBoost));
+            proposals.extend(edit("Use a step-up-down instead".into(), &|c| {
+                if let Conversion::Boost(own) = &c.conversion {
+                    c.conversion = StepUpDown { set_v: own.set_v, efficiency: own.efficiency.clone(), dropout_v: None, pass_drop_v: None }.into();
+                }
+            }));
         }
         "converter.overload" | "converter.near_limit" => {
             let most = |current: fn(&ConverterReport) -> f64| case.points().filter_map(|p| p.converters.get(&converter.id)).map(current).fold(0.0, f64::max);

@@ -267,7 +267,7 @@ fn set_driver(build: &Build, light: &Light, array: &LedArray) -> Vec<Proposal> {
     let set = |share: f64, words: &str| {
         propose(build, format!("Set the driver to {}: {words}", plain(target(share), "A")), |copy| {
             let driver = copy.converters.iter_mut().find(|c| c.id == light.feeds[0].from)?;
-            driver.set_a = Some(target(share));
+            *driver.conversion.setting_mut() = target(share);
             Some(())
         })
     };
@@ -281,7 +281,7 @@ fn shorter_driven(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Propo
     let Some(from) = light.feeds.first().map(|feed| &feed.from) else { return Vec::new() };
     let Some(driver) = case.build.converters.iter().find(|c| c.id == *from) else { return Vec::new() };
     let lowest = case.points().filter_map(|point| point.converters.get(from)).map(|c| c.in_v).fold(f64::MAX, f64::min);
-    let longest = ((lowest - driver.dropout_v) / (1.05 * array.led.vf_v)).floor();
+    let longest = ((lowest - driver.dropout_v().unwrap_or(0.0)) / (1.05 * array.led.vf_v)).floor();
     if longest < 1.0 || longest >= f64::from(array.series) {
         return Vec::new();
     }
@@ -292,7 +292,7 @@ fn shorter_driven(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Propo
     let title = format!("Use {parallel} × {series} LEDs, the driver set to {}", plain(set_a, "A"));
     let proposal = propose(case.build, title, |copy| {
         let driver = copy.converters.iter_mut().find(|c| c.id == *from)?;
-        driver.set_a = Some(set_a);
+        *driver.conversion.setting_mut() = set_a;
         driver.max_out_a = driver.max_out_a.max(rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]));
         let array = array_of(copy, &light.id)?;
         (array.series, array.parallel) = (series, parallel);

@@ -2,7 +2,7 @@
 
 use super::case::*;
 use super::follow;
-use orthavis_model::document::{CircuitKind, Converter, ConverterKind, Efficiency, Gauge, Light, Load, Switch};
+use orthavis_model::document::{Conversion, Converter, ConverterKind, Gauge, Light, Load, Switch};
 use orthavis_model::edit::{feed_mut, free_id, is_driven, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
@@ -188,11 +188,11 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
 /// Behind a hold-up: less resistance between its capacitor and the lights. They shine brighter, and for a shorter time.
 fn less_held_back(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
     let Some(from) = light.feeds.first().map(|feed| feed.from.as_str()) else { return Vec::new() };
-    let Some(circuit) = case.build.circuits.iter().find(|one| one.id == from && one.kind == CircuitKind::HoldUp) else { return Vec::new() };
-    let taps = circuit.parts.taps_ohm.clone().unwrap_or_default();
-    let nearer = circuit.parts.tap.filter(|tap| *tap > 1).and_then(|_| {
+    let Some(parts) = case.build.circuits.iter().find(|one| one.id == from).and_then(|one| one.hold_up()) else { return Vec::new() };
+    let taps = &parts.taps_ohm;
+    let nearer = Some(parts.tap).filter(|tap| *tap > 1).and_then(|_| {
         propose(case.build, format!("Take the lights of {from} from its first resistor"), |copy| {
-            copy.circuits.iter_mut().find(|one| one.id == from)?.parts.tap = Some(1);
+            copy.circuits.iter_mut().find(|one| one.id == from)?.hold_up_mut()?.tap = 1;
             Some(())
         })
     });
@@ -200,7 +200,7 @@ fn less_held_back(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
         let taps: Vec<f64> = taps.iter().map(|ohm| resistor::above(Series::E12, share * ohm)).collect();
         let words: Vec<String> = taps.iter().map(|ohm| plain(*ohm, "Ω")).collect();
         propose(case.build, format!("Use smaller resistors behind the capacitor of {from}: {}", words.join(", ")), |copy| {
-            copy.circuits.iter_mut().find(|one| one.id == from)?.parts.taps_ohm = Some(taps);
+            copy.circuits.iter_mut().find(|one| one.id == from)?.hold_up_mut()?.taps_ohm = taps;
             Some(())
         })
     });
@@ -210,7 +210,7 @@ fn less_held_back(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
 /// Feed it from a converter that is already set to its voltage.
 fn other_supply(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
     let Some(rated) = rated_v(&light.load) else { return Vec::new() };
-    let fits = |c: &&Converter| c.set_v.is_some_and(|v| (v / rated - 1.0).abs() < 0.1) && light.feeds.iter().all(|feed| feed.from != c.id);
+    let fits = |c: &&Converter| c.set_v().is_some_and(|v| (v / rated - 1.0).abs() < 0.1) && light.feeds.iter().all(|feed| feed.from != c.id);
     let suppliers = case.build.converters.iter().filter(fits);
     suppliers
         .filter_map(|converter| {
@@ -228,11 +228,20 @@ fn other_supply(case: &Case<'_>, light: &Light) -> Vec<Proposal> {
 fn set_voltage(case: &Case<'_>, light: &Light) -> Option<Proposal> {
     let rated = rated_v(&light.load)?;
     let from = &light.feeds.first()?.from;
-    let converter = case.build.converters.iter().find(|c| c.id == *from && c.kind != ConverterKind::CurrentDriver)?;
+    let converter = case.build.converters.iter().find(|c| c.id == *from && c.kind() != ConverterKind::CurrentDriver)?;
     propose(case.build, format!("Set {} to {}", converter.id, plain(rated, "V")), |copy| {
-        copy.converters.iter_mut().find(|c| c.id == converter.id)?.set_v = Some(rated);
+        *copy.converters.iter_mut().find(|c| c.id == converter.id)?.conversion.setting_mut() = rated;
         Some(())
     })
+}
+
+/// Whether a step-down's input falls below what it is set to.
+pub(super) fn is_starved(converter: &Converter, lowest_v: f64) -> bool {
+    match &converter.conversion {
+        Conversion::Buck(own) => lowest_v < own.set_v + own.dropout_v,
+        Conversion::Linear(own) => lowest_v < own.set_v + own.dropout_v,
+        Conversion::Boost(_) | Conversion::BuckBoost(_) | Conversion::CurrentDriver(_) => false,
+    }
 }
 
 /// A module that goes either way in place of a step-down whose input is too low for what it is set to.
@@ -241,7 +250,7 @@ pub(super) fn other_kind(case: &Case<'_>, light: &Light) -> Option<Proposal> {
         let inputs = case.points().filter_map(|point| point.converters.get(id)).map(|c| c.in_v);
         inputs.fold((f64::MAX, 0.0f64), |(low, high), v| (low.min(v), high.max(v)))
     };
-    let starved = |c: &&Converter| matches!(c.kind, ConverterKind::Buck | ConverterKind::Linear) && range(&c.id).0 < c.target_v() + c.dropout_v;
+    let starved = |c: &&Converter| is_starved(c, range(&c.id).0);
     let above = follow::suppliers(case.build, &light.feeds.first()?.from)
         .into_iter()
         .find(|id| case.build.converters.iter().find(|c| c.id == *id).is_some_and(|c| starved(&c)));
@@ -249,8 +258,7 @@ pub(super) fn other_kind(case: &Case<'_>, light: &Light) -> Option<Proposal> {
     let (low, high) = range(from);
     propose(case.build, format!("Use a step-up-down module as {from}"), |copy| {
         let c = copy.converters.iter_mut().find(|c| c.id == from)?;
-        c.kind = ConverterKind::BuckBoost;
-        c.efficiency = Efficiency::Constant(0.88);
+        c.conversion = Conversion::step_up_down(c.target_v(), 0.88);
         c.min_in_v = c.min_in_v.min((0.8 * low * 2.0).floor() / 2.0);
         c.max_in_v = c.max_in_v.max(rating_above(1.1 * high, &INPUT_V));
         c.max_loss_w = None;
@@ -351,16 +359,11 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
         copy.converters.push(Converter {
             id: id.clone(),
             feed,
-            kind,
-            set_v: Some(target),
-            set_a: None,
+            conversion: if kind == ConverterKind::Buck { Conversion::step_down(target, 0.9) } else { Conversion::step_up_down(target, 0.9) },
             min_in_v: if kind == ConverterKind::Buck { (target + 0.5).min(low) } else { (0.6 * low).clamp(2.5, 9.0).min(low) },
             max_in_v: rating_above(1.2 * high, &INPUT_V),
             max_out_a,
             max_in_a: None,
-            dropout_v: 1.0,
-            pass_drop_v: 0.4,
-            efficiency: Efficiency::Constant(0.9),
             idle_a: 0.005,
             max_loss_w: None,
             mass_g: 12.0,

@@ -1,7 +1,7 @@
 //! Controllers: what their pins carry, and whether pixels understand what they say.
 
 use super::case::*;
-use orthavis_model::document::{Controller, Converter, ConverterKind, Efficiency, Load, Output, OutputKind, PinThrough, Pixels};
+use orthavis_model::document::{Controller, Conversion, Converter, Load, Output, PinOutput, PinThrough, Pixels};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
@@ -88,7 +88,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     for controller in &case.build.controllers {
         pins(case, controller, found);
         supplied(case, controller, found);
-        for output in controller.outputs.iter().filter(|output| output.kind == OutputKind::Data) {
+        for output in controller.outputs.iter().filter(|output| output.data().is_some()) {
             level(case, controller, output, found);
         }
     }
@@ -105,9 +105,9 @@ const STEADY_HZ: f64 = 100.0;
 fn flicker(case: &Case<'_>, found: &mut Findings) {
     let build = case.build;
     let on = |light: &Light| build.scenes.iter().any(|scene| light.is_asked(&scene.lit(&light.id)));
-    let outputs = build.controllers.iter().flat_map(|controller| &controller.outputs).filter(|output| output.kind == OutputKind::Pin);
+    let outputs = build.controllers.iter().flat_map(|controller| &controller.outputs).filter_map(Output::one_light);
     let pins = outputs.filter_map(|output| {
-        let light = build.lights.iter().find(|light| Some(&light.id) == output.light.as_ref() && on(light))?;
+        let light = build.lights.iter().find(|light| light.id == output.light && on(light))?;
         Some((light.id.clone(), output.hz?, format!("Pin {} pulses `{}`", output.pin, light.id)))
     });
     let dimmers = case.graph.wires().filter_map(|wire| {
@@ -163,7 +163,7 @@ fn supplied(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
 /// A supply inside a controller's range: one that is there already, or a converter of its own.
 fn other_supply(case: &Case<'_>, controller: &Controller) -> Vec<Proposal> {
     let fits = |volts: f64| within(controller.min_in_v, volts) && within(volts, controller.max_in_v);
-    let there = case.build.converters.iter().filter(|one| one.set_v.is_some_and(fits) && one.id != controller.feed.from).filter_map(|converter| {
+    let there = case.build.converters.iter().filter(|one| one.set_v().is_some_and(fits) && one.id != controller.feed.from).filter_map(|converter| {
         propose(case.build, format!("Feed it from {}", converter.id), |copy| {
             let feed = &mut copy.controllers.iter_mut().find(|one| one.id == controller.id)?.feed;
             feed.from.clone_from(&converter.id);
@@ -178,20 +178,14 @@ fn other_supply(case: &Case<'_>, controller: &Controller) -> Vec<Proposal> {
         let place = copy.controllers.iter().position(|one| one.id == controller.id)?;
         let feed = copy.controllers[place].feed.clone();
         copy.controllers[place].feed = plain_feed(&id, 0.1, feed.gauge);
-        let kind = if low > set_v + 1.5 { ConverterKind::Buck } else { ConverterKind::BuckBoost };
         copy.converters.push(Converter {
             id,
             feed,
-            kind,
-            set_v: Some(set_v),
-            set_a: None,
+            conversion: if low > set_v + 1.5 { Conversion::step_down(set_v, 0.88) } else { Conversion::step_up_down(set_v, 0.88) },
             min_in_v: (0.8 * low).min(set_v + 1.0),
             max_in_v: rating_above(1.1 * high, &INPUT_V),
             max_out_a: 1.0,
             max_in_a: None,
-            dropout_v: 1.0,
-            pass_drop_v: 0.4,
-            efficiency: Efficiency::Constant(0.88),
             idle_a: 0.004,
             max_loss_w: None,
             mass_g: 6.0,
@@ -199,7 +193,7 @@ fn other_supply(case: &Case<'_>, controller: &Controller) -> Vec<Proposal> {
         Some(())
     });
     let own = own.map(|mut proposal| {
-        let set_v = proposal.build.converters.last().and_then(|one| one.set_v).unwrap_or(5.0);
+        let set_v = proposal.build.converters.last().and_then(|one| one.set_v()).unwrap_or(5.0);
         proposal.title = format!("Give it a {} converter of its own", plain(set_v, "V"));
         proposal
     });
@@ -207,10 +201,10 @@ fn other_supply(case: &Case<'_>, controller: &Controller) -> Vec<Proposal> {
 }
 
 /// Current out of a pin while it is high, A.
-fn pin_a(build: &Build, controller: &Controller, output: &Output) -> f64 {
-    let Some(light) = output.light.as_ref().and_then(|id| build.lights.iter().find(|light| light.id == *id)) else { return 0.0 };
-    let ohm = output.ohm.unwrap_or(0.0);
-    match output.through.unwrap_or(PinThrough::Pin) {
+fn pin_a(build: &Build, controller: &Controller, output: &PinOutput) -> f64 {
+    let Some(light) = build.lights.iter().find(|light| light.id == output.light) else { return 0.0 };
+    let ohm = output.ohm;
+    match output.through {
         // A gate takes nothing that lasts.
         PinThrough::Mosfet => 0.0,
         PinThrough::Npn => (controller.logic_v - BASE_V).max(0.0) / ohm.max(1e-3),
@@ -228,15 +222,15 @@ fn pin_a(build: &Build, controller: &Controller, output: &Output) -> f64 {
 
 fn pins(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
     let id = &controller.id;
-    let all: Vec<(&Output, f64)> =
-        controller.outputs.iter().filter(|output| output.kind == OutputKind::Pin).map(|output| (output, pin_a(case.build, controller, output))).collect();
+    let outputs = controller.outputs.iter().filter_map(Output::one_light);
+    let all: Vec<(&PinOutput, f64)> = outputs.map(|output| (output, pin_a(case.build, controller, output))).collect();
     if let Some((output, amps)) = all.iter().max_by(|a, b| a.1.total_cmp(&b.1)).filter(|(_, amps)| above(*amps, controller.pin_max_a)) {
         let limit = controller.pin_max_a;
         found.add(Draft { check: &PIN_OVER, severity: Severity::Stop, subject: id, point: None, value: *amps, limit, excess: *amps }, || Words {
             title: format!("{id}: a pin gives too much"),
             message: format!("Pin {} of `{id}` would give {}; it stands {}.", output.pin, plain(*amps, "A"), plain(limit, "A")),
             advice: None,
-            given: vec![quantity("V", "pin that is high", controller.logic_v, "V"), quantity("R", "resistor at the pin", output.ohm.unwrap_or(0.0), "ohm")],
+            given: vec![quantity("V", "pin that is high", controller.logic_v, "V"), quantity("R", "resistor at the pin", output.ohm, "ohm")],
         });
     }
     let total: f64 = all.iter().map(|(_, amps)| amps).sum();
@@ -280,7 +274,7 @@ fn level(case: &Case<'_>, controller: &Controller, output: &Output, found: &mut 
             title: format!("{}: its data is too low for {}", controller.id, light.id),
             message: format!(
                 "Pin {} of `{}` says high with {}; `{}` wants {} of its {}.",
-                output.pin,
+                output.pin(),
                 controller.id,
                 plain(controller.logic_v, "V"),
                 light.id,
@@ -295,11 +289,18 @@ fn level(case: &Case<'_>, controller: &Controller, output: &Output, found: &mut 
     }
 }
 
+/// Lets a MOSFET carry the light of a pin.
+fn by_gate(output: &mut PinOutput) {
+    output.through = PinThrough::Mosfet;
+    output.ohm = output.ohm.max(100.0);
+}
+
 fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     if finding.code == "flicker.slow" {
         let faster = propose(case.build, format!("Pulse it {FASTER_HZ:.0} times a second"), |copy| {
             let outputs = copy.controllers.iter_mut().flat_map(|one| &mut one.outputs);
-            let pins: Vec<_> = outputs.filter(|output| output.light.as_ref() == Some(&finding.subject) && output.hz.is_some()).collect();
+            let pins = outputs.filter_map(Output::one_light_mut).filter(|output| output.light == finding.subject && output.hz.is_some());
+            let pins: Vec<_> = pins.collect();
             let none = pins.is_empty();
             pins.into_iter().for_each(|output| output.hz = Some(FASTER_HZ));
             match feed_mut(copy, &finding.subject).and_then(|feed| feed.dimmer.as_mut()) {
@@ -318,29 +319,31 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             Some(())
         })
     };
-    let over = |output: &Output| output.kind == OutputKind::Pin && above(pin_a(case.build, controller, output), controller.pin_max_a);
+    let over = |output: &PinOutput| above(pin_a(case.build, controller, output), controller.pin_max_a);
+    // Each pin for one light, to be changed, with what it is now.
+    let change_pins = |copy: &mut Controller, change: &dyn Fn(&mut PinOutput)| copy.outputs.iter_mut().filter_map(Output::one_light_mut).for_each(change);
     match finding.code {
         "controller.input_low" | "controller.input_high" => other_supply(case, controller),
         "pin.over" => {
             let gates = edit("Let a MOSFET carry what is too much for its pin".into(), &|copy| {
-                for (output, own) in copy.outputs.iter_mut().zip(&controller.outputs).filter(|(_, own)| over(own)) {
-                    output.through = Some(PinThrough::Mosfet);
-                    output.ohm = Some(own.ohm.unwrap_or(0.0).max(100.0));
-                }
+                change_pins(copy, &|output| {
+                    if over(output) {
+                        by_gate(output)
+                    }
+                });
             });
             let larger = edit("Larger resistors at the pins".into(), &|copy| {
-                for (output, own) in copy.outputs.iter_mut().zip(&controller.outputs).filter(|(_, own)| over(own)) {
-                    let need = controller.logic_v / controller.pin_max_a;
-                    output.ohm = Some(resistor::above(Series::E24, own.ohm.unwrap_or(0.0).max(need)));
-                }
+                let need = controller.logic_v / controller.pin_max_a;
+                change_pins(copy, &|output| {
+                    if over(output) {
+                        output.ohm = resistor::above(Series::E24, output.ohm.max(need))
+                    }
+                });
             });
             larger.into_iter().chain(gates).collect()
         }
         "pins.total" => edit("Let MOSFETs carry the lights of all pins".into(), &|copy| {
-            for output in copy.outputs.iter_mut().filter(|output| output.kind == OutputKind::Pin) {
-                output.through = Some(PinThrough::Mosfet);
-                output.ohm = Some(output.ohm.unwrap_or(0.0).max(100.0));
-            }
+            change_pins(copy, &by_gate);
         })
         .into_iter()
         .collect(),

@@ -170,8 +170,8 @@ fn is_sensible(before: &Build, after: &Build, severity: Severity) -> bool {
     let (low_v, full_v) = after.states().into_iter().map(|state| after.thevenin(state).0).fold((f64::MAX, 0.0f64), |(l, h), v| (l.min(v), h.max(v)));
     let few_cells = full_v < FEW_CELLS_V && matches!(after.source, Source::Battery(_));
     let modules = after.converters.iter().all(|converter| {
-        let known = before.converters.iter().any(|old| old.id == converter.id && old.max_out_a >= converter.max_out_a && old.kind == converter.kind);
-        let watts = converter.set_v.unwrap_or(0.0) * converter.max_out_a;
+        let known = before.converters.iter().any(|old| old.id == converter.id && old.max_out_a >= converter.max_out_a && old.kind() == converter.kind());
+        let watts = converter.set_v().unwrap_or(0.0) * converter.max_out_a;
         known
             || converter.max_out_a <= LARGEST_MODULE_A
                 // What it would take from the source at three quarters of its rating.

@@ -2,7 +2,7 @@
 
 use super::case::*;
 use super::circuit::FLASH_FAST;
-use orthavis_model::document::{Controller, EffectKind, Link, OutputKind, Source};
+use orthavis_model::document::{Controller, Link, Output, Source};
 use orthavis_model::practice::MOST_FLASHES;
 use orthavis_model::practice::RAIL_SHIFT_V;
 use orthavis_model::topology::Topology;
@@ -181,7 +181,7 @@ fn apart(case: &Case<'_>, controller: &Controller, found: &mut Findings) {
 
 /// What feeds the first pixels of a controller.
 fn supplier<'a>(graph: &Topology<'a>, controller: &Controller) -> Option<&'a str> {
-    let data = controller.outputs.iter().filter(|output| output.kind == OutputKind::Data);
+    let data = controller.outputs.iter().filter(|output| output.data().is_some());
     let first = data.flat_map(|output| output.links()).flat_map(Link::lights).next()?;
     Some(graph.supplier(graph.laid(graph.inlet(graph.node(first)?)?)))
 }
@@ -300,12 +300,10 @@ fn flashing(build: &Build, found: &mut Findings) {
 /// Every effect of a light made slower, or steady where nobody would see it move any more.
 fn slower(build: &Build, light: &str, factor: f64) -> Option<Proposal> {
     fn slow(effect: &mut orthavis_model::document::PixelEffect, factor: f64) {
-        if effect.moves() && effect.kind != EffectKind::Ember {
-            effect.period_s = Some((effect.once_s() * factor * 100.0).ceil() / 100.0);
+        if let Some(period_s) = effect.period_s_mut() {
+            *period_s = (*period_s * factor * 100.0).ceil() / 100.0;
         }
-        for own in effect.table.iter_mut().flatten().filter_map(|row| row.effect.as_mut()) {
-            slow(own, factor);
-        }
+        effect.nested_mut().for_each(|own| slow(own, factor));
     }
     propose(build, format!("{light}: {factor:.0} times as slow"), |copy| {
         // Copies show what the first of them is told.
@@ -354,20 +352,20 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         "chain.missing" => {
             // Behind the last piece of the output that has the fewest.
             let outputs = build.controllers.iter().flat_map(|controller| controller.outputs.iter().map(move |output| (controller, output)));
-            let data = outputs.filter(|(_, output)| output.kind == OutputKind::Data).min_by_key(|(_, output)| output.links().len());
+            let data = outputs.filter_map(|(controller, output)| Some((controller, output.data()?))).min_by_key(|(_, output)| output.chain.len());
             data.and_then(|(controller, output)| {
                 propose(build, format!("Put {} at the end of {}, {}", finding.subject, controller.id, output.pin), |copy| {
                     let controller = copy.controllers.iter_mut().find(|known| known.id == controller.id)?;
-                    let output = controller.outputs.iter_mut().find(|known| known.pin == output.pin)?;
-                    output.chain.get_or_insert_default().push(Link { light: Some(finding.subject.clone()), copies: None, mounted: None, wire_m: 0.2 });
+                    let output = controller.outputs.iter_mut().find(|known| known.pin() == output.pin)?;
+                    output.data_mut()?.chain.push(Link { light: Some(finding.subject.clone()), copies: None, mounted: None, wire_m: 0.2 });
                     Some(())
                 })
             })
         }
         "chain.twice" => propose(build, format!("Leave {} in its first place only", finding.subject), |copy| {
             let mut seen = false;
-            for output in copy.controllers.iter_mut().flat_map(|controller| &mut controller.outputs) {
-                for link in output.chain.iter_mut().flatten() {
+            for output in copy.controllers.iter_mut().flat_map(|controller| &mut controller.outputs).filter_map(Output::data_mut) {
+                for link in &mut output.chain {
                     let mut keep = |id: &String| *id != finding.subject || !std::mem::replace(&mut seen, true);
                     link.light = link.light.take().filter(&mut keep);
                     if let Some(copies) = &mut link.copies {
@@ -377,18 +375,16 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
                         link.copies = None;
                     }
                 }
-                if let Some(chain) = &mut output.chain {
-                    chain.retain(|link| link.light.is_some() || link.copies.is_some());
-                }
+                output.chain.retain(|link| link.light.is_some() || link.copies.is_some());
             }
             for controller in &mut copy.controllers {
-                controller.outputs.retain(|output| output.kind != OutputKind::Data || !output.links().is_empty());
+                controller.outputs.retain(|output| output.data().is_none_or(|data| !data.chain.is_empty()));
             }
             Some(())
         }),
         "chain.copies" => propose(build, "Give each of them numbers of its own".to_string(), |copy| {
-            for output in copy.controllers.iter_mut().flat_map(|controller| &mut controller.outputs) {
-                let Some(chain) = &mut output.chain else { continue };
+            for output in copy.controllers.iter_mut().flat_map(|controller| &mut controller.outputs).filter_map(Output::data_mut) {
+                let chain = &mut output.chain;
                 let Some(at) = chain.iter().position(|link| link.copies.as_ref().is_some_and(|copies| copies.contains(&finding.subject))) else { continue };
                 let link = chain.remove(at);
                 for (place, id) in link.copies.iter().flatten().enumerate() {
@@ -401,7 +397,9 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             // A pair of pieces of one length, one after the other, as copies of each other.
             edit("Let pieces of one length share their numbers".into(), &|copy| {
                 for output in &mut copy.outputs {
-                    share_numbers(build, output.chain.as_mut()?);
+                    if let Some(data) = output.data_mut() {
+                        share_numbers(build, &mut data.chain);
+                    }
                 }
                 Some(())
             })

@@ -1,7 +1,7 @@
 //! What is soldered on a strip and what moves: segments cut again, contacts that lose touch.
 
 use super::case::*;
-use orthavis_model::document::{CircuitKind, CircuitParts, Consumer, Load, SmallCircuit, Strip};
+use orthavis_model::document::{CircuitKind, Consumer, HoldUp, Load, SmallCircuit, Strip};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
@@ -115,7 +115,7 @@ fn pixels_behind<'a>(build: &'a Build, moving: &str) -> Vec<&'a str> {
                 return true;
             }
             left = left.saturating_sub(1);
-            let held = build.circuits.iter().any(|circuit| circuit.id == feed.feed.from && circuit.kind == CircuitKind::HoldUp);
+            let held = build.circuits.iter().any(|circuit| circuit.id == feed.feed.from && circuit.kind() == CircuitKind::HoldUp);
             if left > 0 && !held {
                 ways.extend(feeds.iter().filter(|above| above.id == feed.feed.from));
             }
@@ -170,16 +170,18 @@ pub(super) fn held_up(case: &Case<'_>, id: &str, bridge: bool) -> Option<Proposa
         let feed = feed_mut(copy, id)?;
         let (before, gauge) = (feed.clone(), feed.gauge);
         *feed = plain_feed(&own, 0.1, gauge);
-        let parts = CircuitParts {
-            bridge: Some(bridge),
-            charge_ohm: Some(resistor::above(Series::E24, (1.1 * volts / most_a).max(0.1))),
-            c_f: Some(farad),
+        let parts = HoldUp {
+            bridge,
+            charge_ohm: resistor::above(Series::E24, (1.1 * volts / most_a).max(0.1)),
+            c_f: farad,
             c_rated_v: Some(capacitor_for(volts)?),
-            esr_ohm: Some(0.05),
-            ..CircuitParts::default()
+            esr_ohm: 0.05,
+            taps_ohm: Vec::new(),
+            tap: 1,
+            wanted_s: None,
         };
         let place = light.place.clone();
-        copy.circuits.push(SmallCircuit { id: own, kind: CircuitKind::HoldUp, feed: before, drives: vec![id.to_owned()], parts, mass_g: 8.0, place });
+        copy.circuits.push(SmallCircuit { id: own, parts: parts.into(), feed: before, drives: vec![id.to_owned()], mass_g: 8.0, place });
         Some(())
     })
 }

@@ -1,7 +1,7 @@
 //! A track whose polarity turns over: what has a plus and a minus needs a bridge before it.
 
 use super::case::*;
-use orthavis_model::document::{Build, CircuitKind, Feed, Source, TrackWave};
+use orthavis_model::document::{Build, CircuitKind, Feed, SmallCircuit, Source, TrackWave};
 use orthavis_model::topology::Topology;
 use orthavis_physics::protection::way;
 
@@ -35,13 +35,17 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     }
 }
 
+fn is_bridged(circuit: &SmallCircuit) -> bool {
+    circuit.hold_up().is_some_and(|parts| parts.bridge)
+}
+
 /// Parts with a plus and a minus that no bridge protects: id, what it is, what happens.
 fn polarised(build: &Build) -> Vec<(&str, &'static str, &'static str)> {
-    let bridges = |id: &str| build.circuits.iter().any(|circuit| circuit.id == id && circuit.parts.bridge == Some(true));
+    let bridges = |id: &str| build.circuits.iter().any(|circuit| circuit.id == id && is_bridged(circuit));
     let graph = Topology::of(build);
     let bare = |feed: &Feed| !way(&graph, feed).any(|feed| bridges(&feed.from)) && graph.supplier(feed) == "source";
-    let circuits = build.circuits.iter().filter(|circuit| circuit.parts.bridge != Some(true) && bare(&circuit.feed)).map(|circuit| {
-        let (what, why) = match circuit.kind {
+    let circuits = build.circuits.iter().filter(|circuit| !is_bridged(circuit) && bare(&circuit.feed)).map(|circuit| {
+        let (what, why) = match circuit.kind() {
             CircuitKind::HoldUp => ("a capacitor", "its electrolytic capacitor is charged backwards half of the time, gets hot and can burst"),
             CircuitKind::BatteryGauge => ("a gauge", "its base breaks down backwards, and what it shows means nothing"),
             _ => ("a circuit with a plus and a minus", "its parts conduct backwards half of the time and get hot"),
@@ -65,13 +69,12 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     }
     let id = finding.subject.as_str();
     let bridge = propose(case.build, "Put a bridge before it", |copy| {
-        let circuit = copy.circuits.iter_mut().find(|circuit| circuit.id == id && circuit.kind == CircuitKind::HoldUp)?;
-        circuit.parts.bridge = Some(true);
+        copy.circuits.iter_mut().find(|circuit| circuit.id == id)?.hold_up_mut()?.bridge = true;
         Some(())
     });
     let before = super::soldered::held_up(case, id, true);
     let without = propose(case.build, "Leave the gauge out: it shows a battery, and here is none", |copy| {
-        let at = copy.circuits.iter().position(|circuit| circuit.id == id && circuit.kind == CircuitKind::BatteryGauge && circuit.drives.is_empty())?;
+        let at = copy.circuits.iter().position(|circuit| circuit.id == id && circuit.kind() == CircuitKind::BatteryGauge && circuit.drives.is_empty())?;
         copy.circuits.remove(at);
         Some(())
     });

@@ -57,7 +57,7 @@ proptest! {
         let Some(driven) = Driven::of(&array, volts, volts) else { return Ok(()) };
         driven.put_before(&mut build, "lamp").expect("a light of LEDs");
         prop_assert_eq!(&parse_value(&build.to_value()).expect("sound"), &build);
-        let kinds: Vec<ConverterKind> = build.converters.iter().map(|module| module.kind).collect();
+        let kinds: Vec<ConverterKind> = build.converters.iter().map(|module| module.kind()).collect();
         prop_assert_eq!(kinds.contains(&ConverterKind::Boost), driven.lifted_to_v.is_some());
         let solved = points(&build).expect("it can be solved");
         prop_assert!(solved.iter().all(|point| point.lights["lamp"].output > 0.5), "{:?}", driven);

@@ -39,7 +39,7 @@ fn each_change_asks_what_it_takes() {
         ("a plug", |b| first_light(b).contacts += 1, 1.0, true, true, false),
         ("thicker wire", |b| first_light(b).gauge = Gauge::Awg(14), 0.0, true, true, true),
         ("a longer way", |b| first_light(b).length_m += 1.0, 0.0, true, true, false),
-        ("a turned screw", |b| b.converters[0].set_v = b.converters[0].set_v.map(|volts| volts - 0.5), 0.0, true, false, false),
+        ("a turned screw", |b| *b.converters[0].conversion.setting_mut() -= 0.5, 0.0, true, false, false),
         ("a larger module", |b| b.converters[0].max_out_a *= 2.0, 1.0, true, true, false),
         ("a wire out of the bundle", |b| first_light(b).bundled += 1, 0.0, true, false, false),
         (

@@ -61,6 +61,8 @@ pub struct Rule {
     pub range: Range,
     /// Most characters of a text, most entries of a list.
     pub most: usize,
+    /// Least entries of a list.
+    pub least: usize,
     /// Whether a text names a part.
     pub id: bool,
     /// The only text that this version reads here; empty: any.
@@ -77,14 +79,35 @@ pub struct Rule {
     pub shown: &'static str,
     /// What it holds in a new object that a person begins by filling in another field.
     pub begins: Option<f64>,
+    /// It belongs to another kind, is kept as it came, and is not edited.
+    pub carried: bool,
+    /// Few people need it: it is folded away.
+    pub seldom: bool,
+    /// So many entries of a list are looked at; 0: all.
+    pub used: usize,
     /// Usual texts to choose from; others may be typed.
     pub suggests: &'static [&'static str],
 }
 
 const ANY: Range = Range::within(f64::MIN, f64::MAX, "");
 
-const PLAIN: Rule =
-    Rule { range: ANY, most: 0, id: false, only: "", empty: Empty::Needed, label: "", nothing: "", term: "", shown: "", begins: None, suggests: &[] };
+const PLAIN: Rule = Rule {
+    range: ANY,
+    most: 0,
+    least: 0,
+    id: false,
+    only: "",
+    empty: Empty::Needed,
+    label: "",
+    nothing: "",
+    term: "",
+    shown: "",
+    begins: None,
+    carried: false,
+    seldom: false,
+    used: 0,
+    suggests: &[],
+};
 
 /// A figure in its range.
 pub(super) const fn number(range: Range) -> Rule {
@@ -121,6 +144,11 @@ impl Rule {
         Rule { empty: Empty::Number(number), ..self }
     }
 
+    /// It may not be left out.
+    pub(super) const fn needed(self) -> Self {
+        Rule { empty: Empty::Needed, ..self }
+    }
+
     pub(super) const fn or_word(self, word: &'static str) -> Self {
         Rule { empty: Empty::Word(word), ..self }
     }
@@ -147,6 +175,18 @@ impl Rule {
 
     pub(super) const fn shown(self, shown: &'static str) -> Self {
         Rule { shown, ..self }
+    }
+
+    pub(super) const fn carried(self) -> Self {
+        Rule { carried: true, ..self }
+    }
+
+    pub(super) const fn seldom(self) -> Self {
+        Rule { seldom: true, ..self }
+    }
+
+    pub(super) const fn used(self, entries: usize) -> Self {
+        Rule { used: entries, ..self }
     }
 
     pub(super) const fn suggests(self, suggests: &'static [&'static str]) -> Self {

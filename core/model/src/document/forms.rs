@@ -2,7 +2,7 @@
 
 use super::field::{Range, Rule, Shape};
 use super::read::{Faults, Node, Read};
-use super::things::{Efficiency, EfficiencyPoint, Gauge};
+use super::things::{Direction, Efficiency, EfficiencyPoint, Gauge};
 
 /// American wire gauge numbers that there are; 0000 is -3.
 pub const AWG: (i64, i64) = (-3, 44);
@@ -60,3 +60,20 @@ impl Read for Efficiency {
 
 /// Most points of an efficiency table.
 const MOST_POINTS: usize = 100;
+
+impl Read for Direction {
+    const SHAPE: Shape = Shape::Number;
+
+    fn read(node: &Node<'_>, rule: &Rule, faults: &mut Faults) -> Option<Self> {
+        let found = node.number(rule.range, faults)?;
+        let way = [Direction::Away, Direction::Towards].into_iter().find(|way| way.sign() == found);
+        if way.is_none() {
+            faults.add(&node.path, "it runs one way or the other", "Give 1 or -1");
+        }
+        way
+    }
+
+    fn empty(_: &Rule) -> Option<Self> {
+        Some(Direction::Away)
+    }
+}

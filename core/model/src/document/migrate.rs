@@ -3,6 +3,8 @@
 //! A format grows by optional fields under the same number. A change that would break a reader raises the number and adds
 //! a step here; stored and imported documents then go up step by step before they are read.
 
+use super::field::Shape;
+use super::tables::{CHOICES, Choice, Placing, TABLES};
 use serde_json::Value;
 
 /// From one format to the next.
@@ -33,6 +35,40 @@ pub(super) fn upgraded(value: &Value, steps: &[Step]) -> Option<Value> {
         }
     }
     document
+}
+
+/// Takes out of a document what belongs to other kinds than the one that each of its objects is.
+pub(super) fn let_go(value: &mut Value, table: &str) {
+    let Some(kind) = value.as_object().map(|map| map.get("kind").and_then(Value::as_str).unwrap_or_default().to_owned()) else { return };
+    let own = CHOICES.iter().find(|choice| choice.name == table && choice.place == Placing::Own);
+    let table = own.and_then(|choice| choice.record(&kind)).unwrap_or(table);
+    if let Some(choice) = own {
+        keep(value, choice, table);
+    }
+    for held in TABLES.iter().filter(|known| known.name == table).flat_map(|known| known.fields) {
+        let choice = CHOICES.iter().find(|choice| choice.name == held.item());
+        match choice.map(|choice| (choice, choice.place, choice.record(&kind))) {
+            Some((choice, Placing::Among(_), Some(record))) => keep(value, choice, record),
+            Some((choice, Placing::Beside(content), Some(record))) => {
+                keep(&mut value[content], choice, record);
+                let_go(&mut value[content], record);
+            }
+            _ => match value.get_mut(held.name) {
+                Some(Value::Array(items)) => items.iter_mut().for_each(|item| let_go(item, held.item())),
+                Some(Value::Object(entries)) if held.shape == Shape::List => entries.values_mut().for_each(|entry| let_go(entry, held.item())),
+                Some(inner) => let_go(inner, held.item()),
+                None => {}
+            },
+        }
+    }
+}
+
+/// Keeps of the fields of a choice those of one record.
+fn keep(value: &mut Value, choice: &Choice, record: &str) {
+    let has = |table: &str, name: &str| TABLES.iter().any(|known| known.name == table && known.fields.iter().any(|field| field.name == name));
+    if let Some(map) = value.as_object_mut() {
+        map.retain(|name, _| has(record, name) || !choice.kinds.iter().any(|(_, other)| has(other, name)));
+    }
 }
 
 #[cfg(test)]

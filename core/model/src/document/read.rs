@@ -167,7 +167,7 @@ impl<'v> Node<'v> {
             faults.add(&self.path, format!("{} is not an object", shown(self.value)), "Give an object in braces");
             return None;
         };
-        let mut object = Object { map, path: self.path.clone(), known: Vec::new(), faults };
+        let mut object = Object { map, path: self.path.clone(), known: Vec::new(), kind: None, faults };
         let out = read(&mut object);
         object.refuse_unknown();
         Some(out)
@@ -184,6 +184,11 @@ pub(super) trait Read: Sized {
 
     /// What stands where nothing is written; `None`: the field is needed.
     fn empty(rule: &Rule) -> Option<Self>;
+
+    /// The value from the object that holds it. Most stand in the field of their name; a choice may take more of them.
+    fn take(object: &mut Object<'_, '_>, field: &'static Field) -> Option<Self> {
+        object.held(field)
+    }
 }
 
 /// An object whose fields are being read.
@@ -191,6 +196,8 @@ pub(super) struct Object<'v, 'f> {
     map: &'v Map<String, Value>,
     pub path: String,
     known: Vec<&'static str>,
+    /// Which kind of a choice is being read.
+    pub kind: Option<&'static str>,
     pub faults: &'f mut Faults,
 }
 
@@ -216,12 +223,31 @@ impl<'v> Object<'v, '_> {
     }
 
     fn missing(&mut self, name: &'static str) {
-        let problem = if self.map.contains_key(name) { "the value is null" } else { "the field is missing" };
+        let problem = match self.kind {
+            Some(kind) => Cow::Owned(format!("the field is missing, and a `{kind}` needs it")),
+            None if self.map.contains_key(name) => Cow::Borrowed("the value is null"),
+            None => Cow::Borrowed("the field is missing"),
+        };
         self.faults.add(self.at(name), problem, format!("Add `{name}`"));
     }
 
     /// The value of a declared field.
     pub fn take<T: Read>(&mut self, field: &'static Field) -> Option<T> {
+        T::take(self, field)
+    }
+
+    /// Whether a field of this name was asked for.
+    pub fn knows(&self, name: &str) -> bool {
+        self.known.contains(&name)
+    }
+
+    /// Keeps a field that is read over from being refused.
+    pub fn know(&mut self, name: &'static str) {
+        self.known.push(name);
+    }
+
+    /// The value that stands in the field of its name.
+    pub fn held<T: Read>(&mut self, field: &'static Field) -> Option<T> {
         match self.maybe(field.name) {
             Some(node) => T::read(&node, &field.rule, self.faults),
             None => {

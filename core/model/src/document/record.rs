@@ -110,7 +110,11 @@ impl<T: Read> Read for Vec<T> {
     const SHAPE: Shape = Shape::List;
 
     fn read(node: &Node<'_>, rule: &Rule, faults: &mut Faults) -> Option<Self> {
-        node.list(rule.most, faults, |node, faults| T::read(&node, rule, faults))
+        let found = node.list(rule.most, faults, |node, faults| T::read(&node, rule, faults))?;
+        if node.value.as_array().is_some_and(|items| items.len() < rule.least) {
+            faults.add(&node.path, "there is nothing in it", if rule.empty == Empty::Needed { "Give one at least" } else { "Give one, or leave it out" });
+        }
+        Some(found)
     }
 
     fn empty(rule: &Rule) -> Option<Self> {
@@ -227,19 +231,89 @@ macro_rules! record {
     )+ };
 }
 
-/// An enum whose `kind` says which record follows.
+/// Where the fields of a choice stand, whose `kind` says which record they are.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Placing {
+    /// With `kind` in an object of their own.
+    Own,
+    /// In a field of this name beside `kind`.
+    Beside(&'static str),
+    /// With `kind` among the other fields of the object that holds the choice, which is of this type.
+    Among(&'static str),
+}
+
+/// One kind of a choice: its word, how its record is read, and the fields of that.
+pub(super) type Kind<T> = (&'static str, fn(&mut Object<'_, '_>) -> Option<T>, &'static [Field]);
+
+/// Reads the record of the kind that the object names. A field of another kind is refused.
+pub(super) fn chosen<T>(object: &mut Object<'_, '_>, place: Placing, kinds: &'static [Kind<T>]) -> Option<T> {
+    let words: Vec<(&str, usize)> = kinds.iter().enumerate().map(|(at, (word, ..))| (*word, at)).collect();
+    let at = object.word("kind", &words);
+    match place {
+        Placing::Own | Placing::Among(_) => of_kind(object, kinds, at?),
+        Placing::Beside(content) => {
+            let node = object.need(content)?;
+            let at = at?;
+            node.object(object.faults, |inner| of_kind(inner, kinds, at)).flatten()
+        }
+    }
+}
+
+fn of_kind<T>(object: &mut Object<'_, '_>, kinds: &'static [Kind<T>], at: usize) -> Option<T> {
+    let (word, fill, own) = kinds[at];
+    object.kind = Some(word);
+    let read = fill(object);
+    object.kind = None;
+    let own = |name: &str| own.iter().any(|field| field.name == name);
+    let others = kinds.iter().flat_map(|(_, _, fields)| *fields).map(|field| field.name).filter(|name| !own(name));
+    for name in others {
+        if object.knows(name) {
+            continue;
+        }
+        object.know(name);
+        if object.has(name) {
+            let have: Vec<_> =
+                kinds.iter().filter(|(_, _, fields)| fields.iter().any(|field| field.name == name)).map(|(word, ..)| format!("`{word}`")).collect();
+            object.fault(name, format!("a `{word}` has no `{name}`"), &format!("Remove it; it belongs to {}", have.join(", ")));
+        }
+    }
+    read
+}
+
+/// An enum whose `kind`, a word of a list whose values have the names of the variants, says which record follows.
+///
+/// `beside "parts"`: the record stands in that field of the object that holds the choice; `among "Converter"`: it stands
+/// among the fields of that object itself; else both have an object of their own.
 macro_rules! choice {
-    ($( $(#[$meta:meta])* pub enum $name:ident { $( $(#[$vmeta:meta])* $variant:ident($record:ty) = $word:literal ),+ $(,)? } )+) => { $(
+    ($( $(#[$meta:meta])* pub enum $name:ident of $kind:ident
+        $(, beside $content:tt)? $(, among $holder:tt)?
+        { $( $(#[$vmeta:meta])* $variant:ident($record:ty) ),+ $(,)? } )+) => { $(
         #[derive(Clone, Debug, PartialEq, serde::Serialize)]
         #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
         $(#[$meta])*
-        #[serde(tag = "kind", rename_all = "snake_case")]
+        #[serde(tag = "kind" $(, content = $content)?, rename_all = "snake_case")]
         pub enum $name { $( $(#[$vmeta])* $variant($record) ),+ }
 
         impl $name {
-            /// The record that follows each `kind`.
-            pub const KINDS: &[(&'static str, &'static str)] = &[$( ($word, stringify!($record)) ),+];
+            /// What may follow, by `kind`.
+            pub const CHOICE: $crate::document::tables::Choice = $crate::document::tables::Choice {
+                name: stringify!($name),
+                kind: stringify!($kind),
+                place: $crate::document::record::placing!($($content)? $(, $holder)?),
+                kinds: &[$( ($kind::$variant.word(), stringify!($record)) ),+],
+            };
+
+            /// Which it is.
+            pub fn kind(&self) -> $kind {
+                match self { $( $name::$variant(_) => $kind::$variant ),+ }
+            }
         }
+
+        $( impl From<$record> for $name {
+            fn from(own: $record) -> Self {
+                $name::$variant(own)
+            }
+        } )+
 
         impl $crate::document::read::Read for $name {
             const SHAPE: $crate::document::field::Shape = $crate::document::field::Shape::Object;
@@ -249,17 +323,44 @@ macro_rules! choice {
                 _: &$crate::document::field::Rule,
                 faults: &mut $crate::document::read::Faults,
             ) -> Option<Self> {
-                type Fill = fn(&mut $crate::document::read::Object<'_, '_>) -> Option<$name>;
-                const KINDS: &[(&str, Fill)] =
-                    &[$( ($word, |object| <$record as $crate::document::record::Record>::fill(object).map($name::$variant)) ),+];
-                node.object(faults, |object| object.word("kind", KINDS).and_then(|fill| fill(object))).flatten()
+                node.object(faults, |object| {
+                    $crate::document::record::chosen(object, $crate::document::record::Placing::Own, Self::FILLS)
+                }).flatten()
             }
 
             fn empty(_: &$crate::document::field::Rule) -> Option<Self> {
                 None
             }
+
+            fn take(object: &mut $crate::document::read::Object<'_, '_>, field: &'static $crate::document::field::Field) -> Option<Self> {
+                match Self::CHOICE.place {
+                    $crate::document::record::Placing::Own => object.held(field),
+                    place => $crate::document::record::chosen(object, place, Self::FILLS),
+                }
+            }
+        }
+
+        impl $name {
+            const FILLS: &[$crate::document::record::Kind<$name>] = &[$( (
+                $kind::$variant.word(),
+                |object| <$record as $crate::document::record::Record>::fill(object).map($name::$variant),
+                <$record as $crate::document::record::Record>::FIELDS,
+            ) ),+];
         }
     )+ };
+}
+
+/// Where the record of a choice stands.
+macro_rules! placing {
+    () => {
+        $crate::document::record::Placing::Own
+    };
+    ($content:literal) => {
+        $crate::document::record::Placing::Beside($content)
+    };
+    (, $holder:literal) => {
+        $crate::document::record::Placing::Among($holder)
+    };
 }
 
 /// How a field is taken from its object.
@@ -328,4 +429,4 @@ macro_rules! kinds {
     };
 }
 
-pub(super) use {about, choice, json_name, kinds, read_words, record, sense, take};
+pub(super) use {about, choice, json_name, kinds, placing, read_words, record, sense, take};

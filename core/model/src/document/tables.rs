@@ -4,6 +4,7 @@ use super::build::Build;
 use super::field::{Field, Table};
 use super::forms::{AWG, CROSS_SECTION};
 use super::part::{Part, What};
+pub use super::record::Placing;
 use super::record::Record;
 use super::things::*;
 use crate::laws::wire::{AMPACITY, METRIC_MM2};
@@ -23,13 +24,24 @@ pub const TABLES: &[Table] = &[
     table::<Track>("Track"),
     table::<Gaps>("Gaps"),
     table::<SmallCircuit>("SmallCircuit"),
-    table::<CircuitParts>("CircuitParts"),
+    table::<TimerFlasher>("TimerFlasher"),
+    table::<TransistorFlasher>("TransistorFlasher"),
+    table::<BreakdownFlasher>("BreakdownFlasher"),
+    table::<HoldUp>("HoldUp"),
+    table::<BatteryGauge>("BatteryGauge"),
+    table::<PinSwitch>("PinSwitch"),
     table::<Controller>("Controller"),
     table::<Remote>("Remote"),
-    table::<Output>("Output"),
+    table::<DataOutput>("DataOutput"),
+    table::<PinOutput>("PinOutput"),
     table::<Link>("Link"),
     table::<Junction>("Junction"),
     table::<Converter>("Converter"),
+    table::<StepDown>("StepDown"),
+    table::<StepUp>("StepUp"),
+    table::<StepUpDown>("StepUpDown"),
+    table::<LinearRegulator>("LinearRegulator"),
+    table::<CurrentDriver>("CurrentDriver"),
     table::<EfficiencyPoint>("EfficiencyPoint"),
     table::<Light>("Light"),
     table::<Feed>("Feed"),
@@ -45,7 +57,17 @@ pub const TABLES: &[Table] = &[
     table::<Standing>("Standing"),
     table::<Scene>("Scene"),
     table::<SceneLight>("SceneLight"),
-    table::<PixelEffect>("PixelEffect"),
+    table::<SteadyEffect>("SteadyEffect"),
+    table::<BlinkEffect>("BlinkEffect"),
+    table::<BreatheEffect>("BreatheEffect"),
+    table::<ChaseEffect>("ChaseEffect"),
+    table::<ToAndFroEffect>("ToAndFroEffect"),
+    table::<RainbowEffect>("RainbowEffect"),
+    table::<GradientEffect>("GradientEffect"),
+    table::<EmberEffect>("EmberEffect"),
+    table::<LevelEffect>("LevelEffect"),
+    table::<MixEffect>("MixEffect"),
+    table::<TableEffect>("TableEffect"),
     table::<PixelEffectRow>("PixelEffectRow"),
     table::<Usage>("Usage"),
     table::<Gain>("Gain"),
@@ -65,11 +87,28 @@ pub const TABLES: &[Table] = &[
     table::<Part>("Part"),
 ];
 
-/// A choice of records: its name, and by `kind` which record follows.
-pub type Choice = (&'static str, &'static [(&'static str, &'static str)]);
+/// A choice of records.
+#[derive(Clone, Copy, Debug)]
+pub struct Choice {
+    /// Name of its type.
+    pub name: &'static str,
+    /// The list of words that its `kind` is one of.
+    pub kind: &'static str,
+    /// Where the record stands.
+    pub place: Placing,
+    /// By `kind` which record it is.
+    pub kinds: &'static [(&'static str, &'static str)],
+}
+
+impl Choice {
+    /// The record that follows a `kind`.
+    pub fn record(&self, kind: &str) -> Option<&'static str> {
+        self.kinds.iter().find(|(word, _)| *word == kind).map(|(_, record)| *record)
+    }
+}
 
 /// The choices of records.
-pub const CHOICES: &[Choice] = &[("Source", Source::KINDS), ("Load", Load::KINDS)];
+pub const CHOICES: &[Choice] = &[Source::CHOICE, Load::CHOICE, CircuitParts::CHOICE, Output::CHOICE, PixelEffect::CHOICE, Conversion::CHOICE];
 
 /// The kinds of part, each with its fields.
 pub const PART_KINDS: &[Table] = What::KINDS;
@@ -102,6 +141,9 @@ pub fn word_lists() -> Vec<Words> {
         ShowInput,
         CircuitKind,
         TimerKind,
+        Transistor,
+        SourceKind,
+        LoadKind,
         Through,
         TrackWave,
         VehicleKind,

@@ -161,45 +161,9 @@ fn references(build: &Build, faults: &mut Faults) {
     }
 }
 
-/// What each kind needs of its parts.
-fn circuit_parts(path: &str, circuit: &SmallCircuit, faults: &mut Faults) {
-    let parts = &circuit.parts;
-    let ohm = |name: &'static str, value: Option<f64>| (name, value.is_some_and(|ohm| ohm > 0.0));
-    let carried = matches!(parts.through, Some(Through::Npn)).then(|| ohm("base_ohm", parts.base_ohm));
-    let needed: Vec<(&'static str, bool)> = match circuit.kind {
-        CircuitKind::TimerFlasher => vec![ohm("ra_ohm", parts.ra_ohm), ohm("rb_ohm", parts.rb_ohm), ("c_f", parts.c_f.is_some())],
-        CircuitKind::TransistorFlasher => {
-            vec![ohm("r1_ohm", parts.r1_ohm), ohm("r2_ohm", parts.r2_ohm), ("c1_f", parts.c1_f.is_some()), ("c2_f", parts.c2_f.is_some())]
-        }
-        CircuitKind::BreakdownFlasher => vec![ohm("r_ohm", parts.r_ohm), ("c_f", parts.c_f.is_some())],
-        CircuitKind::HoldUp => vec![("c_f", parts.c_f.is_some()), ("charge_ohm", parts.charge_ohm.is_some())],
-        CircuitKind::BatteryGauge => vec![
-            ohm("rs_ohm", parts.rs_ohm),
-            ohm("rb_ohm", parts.rb_ohm),
-            ohm("rc_ohm", parts.rc_ohm),
-            ("led_good", parts.led_good.is_some()),
-            ("led_low", parts.led_low.is_some()),
-        ],
-        CircuitKind::Switch => vec![ohm("base_ohm", parts.base_ohm)],
-    };
-    for (name, _) in needed.into_iter().chain(carried).filter(|(_, there)| !there) {
-        faults.add(format!("{path}/parts/{name}"), format!("a {} needs it", circuit.kind.called()), "Give the part's value, above 0");
-    }
-    if let (Some(fire), Some(let_go)) = (parts.fire_v, parts.let_go_v)
-        && let_go >= fire
-    {
-        faults.add(format!("{path}/parts/let_go_v"), format!("{let_go} V is not below the {fire} V at which it fires"), "Give less than `fire_v`");
-    }
-    let row = parts.taps_ohm.as_ref().map_or(0, Vec::len) as u32;
-    if parts.tap.is_some_and(|tap| tap > row) {
-        faults.add(format!("{path}/parts/tap"), format!("there are {row} resistors"), "Use at most as many as there are");
-    }
-}
-
 /// A circuit drives lights that hang on it, and nothing but lights hangs on a circuit.
 fn circuits(build: &Build, faults: &mut Faults) {
     for (index, circuit) in build.circuits.iter().enumerate() {
-        circuit_parts(&format!("/circuits/{index}"), circuit, faults);
         for (number, id) in circuit.drives.iter().enumerate() {
             let path = format!("/circuits/{index}/drives/{number}");
             match build.lights.iter().find(|light| light.id == *id) {
@@ -210,13 +174,9 @@ fn circuits(build: &Build, faults: &mut Faults) {
                 Some(_) => {}
             }
         }
-        let most = match circuit.kind {
-            CircuitKind::TransistorFlasher => 2,
-            CircuitKind::BatteryGauge => 0,
-            _ => usize::MAX,
-        };
+        let most = circuit.kind().most_lights();
         if circuit.drives.len() > most {
-            let problem = format!("a {} drives at most {most} lights", circuit.kind.called());
+            let problem = format!("a {} drives at most {most} lights", circuit.kind().called());
             faults.add(format!("/circuits/{index}/drives"), problem, "Take the others out");
         }
     }
@@ -244,7 +204,7 @@ fn circuits(build: &Build, faults: &mut Faults) {
     // What a flasher does to its lights follows from its parts.
     for (index, scene) in build.scenes.iter().enumerate() {
         for (id, light) in scene.lights.iter().filter(|(_, light)| light.duty < 1.0) {
-            if let Some(circuit) = build.circuits.iter().find(|circuit| circuit.kind.flashes() && circuit.drives.contains(id)) {
+            if let Some(circuit) = build.circuits.iter().find(|circuit| circuit.kind().flashes() && circuit.drives.contains(id)) {
                 let problem = format!("`{}` decides how long `{id}` is on, and here it is {} as well", circuit.id, light.duty);
                 faults.add(format!("/scenes/{index}/lights/{}/duty", escape(id)), problem, "Leave it out");
             }
@@ -261,20 +221,17 @@ fn controllers(build: &Build, faults: &mut Faults) {
         }
         for (number, output) in controller.outputs.iter().enumerate() {
             let path = format!("{path}/outputs/{number}");
-            if let Some(other) = controller.outputs[..number].iter().position(|other| other.pin == output.pin) {
-                faults.add(format!("{path}/pin"), format!("`{}` is used by output {other} already", output.pin), "Give each output a pin of its own");
+            if let Some(other) = controller.outputs[..number].iter().position(|other| other.pin() == output.pin()) {
+                faults.add(format!("{path}/pin"), format!("`{}` is used by output {other} already", output.pin()), "Give each output a pin of its own");
             }
-            match output.kind {
-                OutputKind::Data if output.links().is_empty() => {
+            match output {
+                Output::Data(output) if output.chain.is_empty() => {
                     faults.add(format!("{path}/chain"), "there is no piece on it", "Name the first piece, or remove the output")
                 }
-                OutputKind::Pin if output.light.is_none() => {
-                    faults.add(format!("{path}/light"), "a pin switches one light", "Name the light, or remove the output")
+                Output::Pin(output) if !build.lights.iter().any(|light| light.id == output.light) => {
+                    faults.add(format!("{path}/light"), format!("`{}` is no light in this build", output.light), "Name a light");
                 }
-                _ => {}
-            }
-            if let Some(id) = output.light.as_ref().filter(|id| !build.lights.iter().any(|light| light.id == **id)) {
-                faults.add(format!("{path}/light"), format!("`{id}` is no light in this build"), "Name a light");
+                Output::Data(_) | Output::Pin(_) => {}
             }
             for (at, link) in output.links().iter().enumerate() {
                 let path = format!("{path}/chain/{at}");
@@ -406,7 +363,7 @@ fn no_loops(build: &Build, faults: &mut Faults) {
 
 fn drivers(build: &Build, faults: &mut Faults) {
     let feeds = build.feeds();
-    for (index, driver) in build.converters.iter().enumerate().filter(|(_, c)| c.kind == ConverterKind::CurrentDriver) {
+    for (index, driver) in build.converters.iter().enumerate().filter(|(_, c)| c.kind() == ConverterKind::CurrentDriver) {
         let fed: Vec<_> = feeds.iter().filter(|feed| feed.feed.from == driver.id).collect();
         if fed.len() > 1 {
             faults.add(feed_path(fed[1]) + "/from", format!("the driver `{}` already feeds `{}`", driver.id, fed[0].id), "Give each array a driver of its own");

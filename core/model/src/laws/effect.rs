@@ -2,19 +2,16 @@
 //!
 //! Nothing is kept from one moment to the next, so that any moment can be asked for, here, in a controller and in a test.
 
-use crate::document::{EffectKind, PixelEffect, ShowInput};
+use crate::document::{
+    BlinkEffect, BreatheEffect, ChaseEffect, Direction, EmberEffect, GradientEffect, LevelEffect, PixelEffect, RainbowEffect, ShowInput, SteadyEffect,
+    TableEffect, ToAndFroEffect,
+};
 
 /// Linear light: red, green, blue, each 0 to 1.
 pub type Colour = [f64; 3];
 
 const WHITE: &[Colour] = &[[1.0; 3]];
 const BLACK: Colour = [0.0; 3];
-/// An effect of which nothing else is said: s, and pixels.
-pub const USUAL_PERIOD_S: f64 = 1.0;
-/// Length of a tail.
-pub const USUAL_SPREAD: f64 = 3.0;
-/// Share of a blink.
-pub const USUAL_DUTY: f64 = 0.5;
 
 /// What each input says, as a share, 0 to 1; of words the first is 0 and the last 1.
 #[derive(Clone, Debug, PartialEq)]
@@ -131,80 +128,197 @@ fn noise(u: f64, w: f64, seed: u64) -> f64 {
     row(b) + y * (row(b + 1) - row(b))
 }
 
-impl PixelEffect {
-    /// Its colours; white where none are given.
-    pub fn palette(&self) -> &[Colour] {
-        self.colours.as_deref().filter(|colours| !colours.is_empty()).unwrap_or(WHITE)
-    }
+/// A pixel at a moment.
+#[derive(Clone, Copy)]
+struct At<'a> {
+    /// Which pixel, from 0, and of how many.
+    pixel: f64,
+    count: f64,
+    time_s: f64,
+    inputs: &'a Inputs,
+}
 
-    /// Once around, s.
-    pub fn once_s(&self) -> f64 {
-        self.period_s.unwrap_or(USUAL_PERIOD_S)
+impl At<'_> {
+    /// Share of a period that is over.
+    fn phase(&self, period_s: f64, direction: Direction) -> f64 {
+        fraction(direction.sign() * self.time_s / period_s)
     }
+}
 
-    /// These colours, steady, and nothing else said.
-    pub fn steady_in(colours: &[Colour]) -> PixelEffect {
-        PixelEffect {
-            kind: EffectKind::Steady,
-            period_s: None,
-            colours: Some(colours.to_vec()),
-            spread: None,
-            direction: None,
-            duty: None,
-            seed: None,
-            input: None,
-            table: None,
+fn palette(colours: &Option<Vec<Colour>>) -> &[Colour] {
+    colours.as_deref().filter(|colours| !colours.is_empty()).unwrap_or(WHITE)
+}
+
+impl BlinkEffect {
+    fn colour(&self, at: At<'_>) -> Colour {
+        let colours = palette(&self.colours);
+        if at.phase(self.period_s, self.direction) < self.duty { colours[0] } else { colours.get(1).copied().unwrap_or(BLACK) }
+    }
+}
+
+impl BreatheEffect {
+    fn colour(&self, at: At<'_>) -> Colour {
+        let p = at.phase(self.period_s, self.direction);
+        times(palette(&self.colours)[0], 0.5 - 0.5 * (std::f64::consts::TAU * p).cos())
+    }
+}
+
+impl ChaseEffect {
+    fn colour(&self, at: At<'_>) -> Colour {
+        let p = at.phase(self.period_s, self.direction);
+        let behind = (self.direction.sign() * (p * at.count - at.pixel)).rem_euclid(at.count);
+        times(palette(&self.colours)[0], (1.0 - behind / self.spread).max(0.0))
+    }
+}
+
+impl ToAndFroEffect {
+    fn colour(&self, at: At<'_>) -> Colour {
+        let p = at.phase(self.period_s, self.direction);
+        times(palette(&self.colours)[0], (1.0 - (triangle(p) * (at.count - 1.0) - at.pixel).abs() / self.spread).max(0.0))
+    }
+}
+
+impl RainbowEffect {
+    fn colour(&self, at: At<'_>) -> Colour {
+        hue(fraction(at.phase(self.period_s, self.direction) + at.pixel / at.count))
+    }
+}
+
+impl GradientEffect {
+    fn colour(&self, at: At<'_>) -> Colour {
+        let colours = palette(&self.colours);
+        let x = fraction(at.pixel / at.count + at.phase(self.period_s, self.direction)) * colours.len() as f64;
+        let one = (x as usize).min(colours.len() - 1);
+        between(colours[one], colours[(one + 1) % colours.len()], x - one as f64)
+    }
+}
+
+impl EmberEffect {
+    fn colour(&self, at: At<'_>) -> Colour {
+        along(palette(&self.colours), noise(at.pixel / 3.0, 2.0 * at.time_s, u64::from(self.seed)))
+    }
+}
+
+impl LevelEffect {
+    fn colour(&self, at: At<'_>) -> Colour {
+        let share = at.inputs.share(self.input);
+        times(along(palette(&self.colours), share), (share * at.count - at.pixel).clamp(0.0, 1.0))
+    }
+}
+
+impl TableEffect {
+    fn colour(&self, at: At<'_>) -> Colour {
+        let word = at.inputs.word(self.input);
+        let Some(row) = self.table.iter().find(|row| row.word == word).or(self.table.first()) else { return BLACK };
+        match &row.effect {
+            Some(effect) => effect.at(at),
+            None => row.colour.unwrap_or(BLACK),
         }
+    }
+}
+
+impl PixelEffect {
+    /// Its colours, white where none are given; a rainbow and what follows words have none of their own.
+    pub fn palette(&self) -> &[Colour] {
+        self.colours().map_or(WHITE, palette)
+    }
+
+    fn colours(&self) -> Option<&Option<Vec<Colour>>> {
+        match self {
+            PixelEffect::Steady(own) => Some(&own.colours),
+            PixelEffect::Blink(own) => Some(&own.colours),
+            PixelEffect::Breathe(own) => Some(&own.colours),
+            PixelEffect::Chase(own) => Some(&own.colours),
+            PixelEffect::ToAndFro(own) => Some(&own.colours),
+            PixelEffect::Gradient(own) => Some(&own.colours),
+            PixelEffect::Ember(own) => Some(&own.colours),
+            PixelEffect::Level(own) => Some(&own.colours),
+            PixelEffect::Mix(own) => Some(&own.colours),
+            PixelEffect::Rainbow(_) | PixelEffect::Table(_) => None,
+        }
+    }
+
+    /// Once around, s; of what repeats.
+    pub fn period_s(&self) -> Option<f64> {
+        match self {
+            PixelEffect::Blink(own) => Some(own.period_s),
+            PixelEffect::Breathe(own) => Some(own.period_s),
+            PixelEffect::Chase(own) => Some(own.period_s),
+            PixelEffect::ToAndFro(own) => Some(own.period_s),
+            PixelEffect::Rainbow(own) => Some(own.period_s),
+            PixelEffect::Gradient(own) => Some(own.period_s),
+            PixelEffect::Steady(_) | PixelEffect::Ember(_) | PixelEffect::Level(_) | PixelEffect::Mix(_) | PixelEffect::Table(_) => None,
+        }
+    }
+
+    /// The same, to be changed.
+    pub fn period_s_mut(&mut self) -> Option<&mut f64> {
+        match self {
+            PixelEffect::Blink(own) => Some(&mut own.period_s),
+            PixelEffect::Breathe(own) => Some(&mut own.period_s),
+            PixelEffect::Chase(own) => Some(&mut own.period_s),
+            PixelEffect::ToAndFro(own) => Some(&mut own.period_s),
+            PixelEffect::Rainbow(own) => Some(&mut own.period_s),
+            PixelEffect::Gradient(own) => Some(&mut own.period_s),
+            PixelEffect::Steady(_) | PixelEffect::Ember(_) | PixelEffect::Level(_) | PixelEffect::Mix(_) | PixelEffect::Table(_) => None,
+        }
+    }
+
+    /// What it follows.
+    pub fn input(&self) -> Option<ShowInput> {
+        match self {
+            PixelEffect::Level(own) => Some(own.input),
+            PixelEffect::Mix(own) => Some(own.input),
+            PixelEffect::Table(own) => Some(own.input),
+            _ => None,
+        }
+    }
+
+    /// These colours, steady.
+    pub fn steady_in(colours: &[Colour]) -> PixelEffect {
+        PixelEffect::Steady(SteadyEffect { colours: Some(colours.to_vec()) })
     }
 
     /// Colour of pixel `i` of `count`, in the order of the chain, at a moment; linear light, before any level.
     pub fn colour(&self, i: usize, count: usize, time_s: f64, inputs: &Inputs) -> Colour {
-        let colours = self.palette();
-        let first = colours[0];
-        let direction = self.direction.unwrap_or(1.0);
-        let p = fraction(direction * time_s / self.once_s());
-        let (at, n) = (i as f64, count as f64);
-        let spread = self.spread.unwrap_or(USUAL_SPREAD);
-        let share = self.input.map_or(0.0, |input| inputs.share(input));
-        match self.kind {
-            EffectKind::Steady => first,
-            EffectKind::Blink if p < self.duty.unwrap_or(USUAL_DUTY) => first,
-            EffectKind::Blink => colours.get(1).copied().unwrap_or(BLACK),
-            EffectKind::Breathe => times(first, 0.5 - 0.5 * (std::f64::consts::TAU * p).cos()),
-            EffectKind::Chase => {
-                let behind = (direction * (p * n - at)).rem_euclid(n);
-                times(first, (1.0 - behind / spread).max(0.0))
-            }
-            EffectKind::ToAndFro => times(first, (1.0 - (triangle(p) * (n - 1.0) - at).abs() / spread).max(0.0)),
-            EffectKind::Rainbow => hue(fraction(p + at / n)),
-            EffectKind::Gradient => {
-                let x = fraction(at / n + p) * colours.len() as f64;
-                let one = (x as usize).min(colours.len() - 1);
-                between(colours[one], colours[(one + 1) % colours.len()], x - one as f64)
-            }
-            EffectKind::Ember => along(colours, noise(at / 3.0, 2.0 * time_s, u64::from(self.seed.unwrap_or(0)))),
-            EffectKind::Level => times(along(colours, share), (share * n - at).clamp(0.0, 1.0)),
-            EffectKind::Mix => along(colours, share),
-            EffectKind::Table => {
-                let word = self.input.map_or("", |input| inputs.word(input));
-                let rows = self.table.as_deref().unwrap_or_default();
-                let Some(row) = rows.iter().find(|row| row.word == word).or(rows.first()) else { return BLACK };
-                match &row.effect {
-                    Some(effect) => effect.colour(i, count, time_s, inputs),
-                    None => row.colour.unwrap_or(BLACK),
-                }
-            }
+        self.at(At { pixel: i as f64, count: count as f64, time_s, inputs })
+    }
+
+    fn at(&self, at: At<'_>) -> Colour {
+        match self {
+            PixelEffect::Steady(own) => palette(&own.colours)[0],
+            PixelEffect::Blink(own) => own.colour(at),
+            PixelEffect::Breathe(own) => own.colour(at),
+            PixelEffect::Chase(own) => own.colour(at),
+            PixelEffect::ToAndFro(own) => own.colour(at),
+            PixelEffect::Rainbow(own) => own.colour(at),
+            PixelEffect::Gradient(own) => own.colour(at),
+            PixelEffect::Ember(own) => own.colour(at),
+            PixelEffect::Level(own) => own.colour(at),
+            PixelEffect::Mix(own) => along(palette(&own.colours), at.inputs.share(own.input)),
+            PixelEffect::Table(own) => own.colour(at),
         }
+    }
+
+    /// Effects that it shows by a word.
+    pub fn nested(&self) -> impl Iterator<Item = &PixelEffect> {
+        let rows = if let PixelEffect::Table(own) = self { &own.table[..] } else { &[] };
+        rows.iter().filter_map(|row| row.effect.as_ref())
+    }
+
+    /// The same, to be changed.
+    pub fn nested_mut(&mut self) -> impl Iterator<Item = &mut PixelEffect> {
+        let rows = if let PixelEffect::Table(own) = self { &mut own.table[..] } else { &mut [] };
+        rows.iter_mut().filter_map(|row| row.effect.as_mut())
     }
 
     /// Every effect in it that moves or follows something, itself included.
     pub fn each(&self) -> Vec<&PixelEffect> {
-        let nested = self.table.iter().flatten().filter_map(|row| row.effect.as_ref()).flat_map(PixelEffect::each);
-        std::iter::once(self).chain(nested).collect()
+        std::iter::once(self).chain(self.nested().flat_map(PixelEffect::each)).collect()
     }
 
     /// Whether it changes by itself.
     pub fn moves(&self) -> bool {
-        !matches!(self.kind, EffectKind::Steady | EffectKind::Level | EffectKind::Mix | EffectKind::Table)
+        self.period_s().is_some() || matches!(self, PixelEffect::Ember(_))
     }
 }

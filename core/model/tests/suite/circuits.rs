@@ -40,7 +40,7 @@ fn what_cannot_be_soldered_is_refused_at_its_place() {
     };
     let parts = |kind: &str, parts: Value| json!({ "id": "blinker", "kind": kind, "drives": ["tail"], "feed": { "from": "twelve", "length_m": 0.2, "gauge": { "awg": 22 } }, "parts": parts });
     let table: Vec<(Change, &str, &str)> = vec![
-        (("/circuits/0/parts/ra_ohm", json!(null)), "/circuits/0/parts/ra_ohm", "needs it"),
+        (("/circuits/0/parts/ra_ohm", json!(null)), "/circuits/0/parts/ra_ohm", "Add `ra_ohm`"),
         (("/circuits/0/parts/ra_ohm", json!(0)), "/circuits/0/parts/ra_ohm", "above 0"),
         (("/circuits/0/parts/ra_ohm", json!(-5)), "/circuits/0/parts/ra_ohm", "0"),
         (("/circuits/0/parts/c_f", json!(0)), "/circuits/0/parts/c_f", "above 0"),
@@ -48,6 +48,9 @@ fn what_cannot_be_soldered_is_refused_at_its_place() {
         (("/circuits/0/parts/base_ohm", json!(null)), "/circuits/0/parts/base_ohm", "needs it"),
         (("/circuits/0/parts/timer", json!("clockwork")), "/circuits/0/parts/timer", "bipolar"),
         (("/circuits/0/parts/coil_h", json!(1.0)), "/circuits/0/parts/coil_h", ""),
+        (("/circuits/0/parts/r1_ohm", json!(1000)), "/circuits/0/parts/r1_ohm", "Remove it; it belongs to `transistor_flasher`"),
+        (("/circuits/0/parts/let_go_v", json!(7)), "/circuits/0/parts/let_go_v", "a `timer_flasher` has no `let_go_v`"),
+        (("/circuits/0/parts/through", json!("coil")), "/circuits/0/parts/through", "`none`, `npn`, `mosfet`"),
         (("/circuits/0/kind", json!("siren")), "/circuits/0/kind", "timer_flasher"),
         (("/circuits/0/id", json!("twelve")), "/converters/0/id", "its own id"),
         (("/circuits/0/feed/from", json!("nobody")), "/circuits/0/feed/from", "a circuit"),
@@ -56,20 +59,16 @@ fn what_cannot_be_soldered_is_refused_at_its_place() {
         (("/circuits/0/drives", json!(["ghost"])), "/circuits/0/drives/0", "Name a light"),
         (("/circuits/0/drives", json!([])), "/lights/1/feeds/0/from", "among what the circuit drives"),
         (("/scenes/0/lights/tail", json!({ "duty": 0.5 })), "/scenes/0/lights/tail/duty", "Leave it out"),
-        (("/circuits/0", parts("hold_up", json!({ "c_f": 0.001 }))), "/circuits/0/parts/charge_ohm", "hold-up needs it"),
+        (("/circuits/0", parts("hold_up", json!({ "c_f": 0.001 }))), "/circuits/0/parts/charge_ohm", "Add `charge_ohm`"),
         (("/circuits/0", parts("hold_up", json!({ "c_f": 0.001, "charge_ohm": 22, "taps_ohm": [1000], "tap": 2 }))), "/circuits/0/parts/tap", "1 resistors"),
         (
             ("/circuits/0", parts("breakdown_flasher", json!({ "r_ohm": 1000, "c_f": 1e-4, "fire_v": 7, "let_go_v": 7 }))),
             "/circuits/0/parts/let_go_v",
             "less than `fire_v`",
         ),
-        (
-            ("/circuits/0", parts("transistor_flasher", json!({ "r1_ohm": 1000, "r2_ohm": 1000, "c1_f": 1e-5 }))),
-            "/circuits/0/parts/c2_f",
-            "two transistors needs it",
-        ),
-        (("/circuits/0", parts("battery_gauge", json!({ "rs_ohm": 220, "rb_ohm": 1000, "rc_ohm": 470 }))), "/circuits/0/parts/led_good", "needs it"),
-        (("/circuits/0", parts("switch", json!({ "through": "mosfet" }))), "/circuits/0/parts/base_ohm", "needs it"),
+        (("/circuits/0", parts("transistor_flasher", json!({ "r1_ohm": 1000, "r2_ohm": 1000, "c1_f": 1e-5 }))), "/circuits/0/parts/c2_f", "Add `c2_f`"),
+        (("/circuits/0", parts("battery_gauge", json!({ "rs_ohm": 220, "rb_ohm": 1000, "rc_ohm": 470 }))), "/circuits/0/parts/led_good", "Add `led_good`"),
+        (("/circuits/0", parts("switch", json!({ "through": "mosfet" }))), "/circuits/0/parts/base_ohm", "Add `base_ohm`"),
     ];
     for (change, pointer, words) in table {
         let named = format!("{change:?}");
@@ -81,7 +80,9 @@ fn what_cannot_be_soldered_is_refused_at_its_place() {
         assert!(there.1.contains(words), "{pointer}: {}", there.1);
     }
     // A gauge drives nothing: its LEDs are its own.
-    let faults = set(("/circuits/0/kind", json!("battery_gauge"))).expect_err("drives");
+    let led = json!({ "vf_v": 2.0, "if_a": 0.02, "if_max_a": 0.03 });
+    let own = json!({ "rs_ohm": 220, "rb_ohm": 1000, "rc_ohm": 470, "led_good": led, "led_low": led });
+    let faults = set(("/circuits/0", parts("battery_gauge", own))).expect_err("drives");
     assert!(faults.iter().any(|(at, words)| at == "/circuits/0/drives" && words.contains("at most 0")), "{faults:?}");
 }
 
@@ -89,8 +90,8 @@ fn what_cannot_be_soldered_is_refused_at_its_place() {
 fn a_circuit_hangs_on_a_feed_and_lights_hang_on_it() {
     let build = with(|_| {}).expect("sound");
     assert_eq!(parse_value(&build.to_value()).expect("sound"), build);
-    assert_eq!(build.circuits[0].kind, CircuitKind::TimerFlasher);
-    assert!(build.circuits[0].kind.flashes() && !CircuitKind::Switch.flashes());
+    assert_eq!(build.circuits[0].kind(), CircuitKind::TimerFlasher);
+    assert!(build.circuits[0].kind().flashes() && !CircuitKind::Switch.flashes());
     let feed = build.feed("blinker").expect("a feed");
     assert_eq!((feed.consumer, feed.consumer_id(&build)), (Consumer::Circuit(0), "blinker"));
     assert_eq!(build.feeds().last().map(|feed| feed.id.clone()), Some("blinker".to_owned()), "places of other feeds stay what they were");

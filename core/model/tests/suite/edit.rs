@@ -1,6 +1,6 @@
 //! Looking parts up and editing them, and how figures are held against limits and written.
 
-use orthavis_model::document::{Build, ConverterKind, Gauge, Return};
+use orthavis_model::document::{Build, Conversion, ConverterKind, Gauge, Return};
 use orthavis_model::edit::{converter_name, feed_mut, free_id, is_driven, plain_feed};
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, above, rating_above, within};
 use orthavis_model::working::plain;
@@ -39,21 +39,17 @@ fn an_id_is_free_beside_what_is_there() {
 fn a_converter_is_named_by_what_it_does() {
     let build: Build = case("boost-and-driver");
     let mut part = build.converters[0].clone();
-    (part.set_v, part.set_a) = (Some(12.04), None);
-    for (kind, name) in [
-        (ConverterKind::Buck, "step-down-12v"),
-        (ConverterKind::Boost, "step-up-12v"),
-        (ConverterKind::BuckBoost, "up-down-12v"),
-        (ConverterKind::Linear, "regulator-12v"),
+    for (conversion, name) in [
+        (Conversion::step_down(12.04, 0.9), "step-down-12v"),
+        (Conversion::step_up(12.04, 0.9), "step-up-12v"),
+        (Conversion::step_up_down(12.04, 0.9), "up-down-12v"),
+        (Conversion::linear(12.04, 1.0), "regulator-12v"),
+        (Conversion::driver(0.35, 1.0, 0.9), "driver-350ma"),
+        (Conversion::step_down(3.3, 0.9), "step-down-3.3v"),
     ] {
-        part.kind = kind;
+        part.conversion = conversion;
         assert_eq!(converter_name(&part), name);
     }
-    (part.kind, part.set_v, part.set_a) = (ConverterKind::CurrentDriver, None, Some(0.35));
-    assert_eq!(converter_name(&part), "driver-350ma");
-    part.kind = ConverterKind::Buck;
-    part.set_v = Some(3.3);
-    assert_eq!(converter_name(&part), "step-down-3.3v");
 }
 
 #[test]
@@ -62,7 +58,7 @@ fn only_what_hangs_on_a_driver_is_driven() {
     for (name, build) in cases() {
         for light in &build.lights {
             let from = &light.feeds[0].from;
-            let on_driver = build.converters.iter().any(|c| c.id == *from && c.kind == ConverterKind::CurrentDriver);
+            let on_driver = build.converters.iter().any(|c| c.id == *from && c.kind() == ConverterKind::CurrentDriver);
             assert_eq!(is_driven(&build, light), on_driver, "{name}: {}", light.id);
             driven += usize::from(on_driver);
         }

@@ -2,8 +2,8 @@
 
 use orthavis_model::demo;
 use orthavis_model::document::field::{Empty, Field, Shape};
-use orthavis_model::document::tables::{CHOICES, PART_KINDS, TABLES, field, word_lists};
-use orthavis_model::document::{Build, parse, parse_value};
+use orthavis_model::document::tables::{CHOICES, PART_KINDS, Placing, TABLES, field, word_lists};
+use orthavis_model::document::{Build, parse, parse_stored, parse_value};
 use orthavis_model::glossary;
 use orthavis_testing::case;
 use serde_json::{Map, Value, json};
@@ -12,21 +12,126 @@ use std::collections::{BTreeMap, BTreeSet};
 const CASES: [&str; 8] =
     ["trike-arrays", "van-strips", "deck-pixels", "boost-and-driver", "chair-24v", "hex-rail", "two-supplies-one-strip", "bare-lipo-linear"];
 
+/// Every kind of circuit, output, effect and converter, each with all that it can have.
+fn every_kind() -> Build {
+    let feed = json!({ "from": "source", "length_m": 0.5, "gauge": { "awg": 22 } });
+    let led = json!({ "vf_v": 2.0, "if_a": 0.02, "if_max_a": 0.03 });
+    let circuits = json!([
+        { "kind": "timer_flasher", "parts": { "ra_ohm": 1e4, "rb_ohm": 1e5, "c_f": 1e-5, "timer": "cmos", "diode": true, "through": "npn", "base_ohm": 1e3 } },
+        { "kind": "transistor_flasher", "parts": { "r1_ohm": 1e4, "r2_ohm": 1e4, "c1_f": 1e-5, "c2_f": 1e-5 } },
+        { "kind": "breakdown_flasher", "parts": { "r_ohm": 1e3, "c_f": 1e-4, "fire_v": 9, "let_go_v": 7 } },
+        { "kind": "hold_up", "parts": { "bridge": true, "charge_ohm": 22, "c_f": 1e-3, "c_rated_v": 25, "esr_ohm": 0.1, "taps_ohm": [470], "tap": 1, "wanted_s": 2 } },
+        { "kind": "battery_gauge", "parts": { "rs_ohm": 220, "rb_ohm": 1e3, "rc_ohm": 470, "diodes": 2, "led_good": led, "led_low": led } },
+        { "kind": "switch", "parts": { "base_ohm": 1e3, "through": "mosfet", "logic_v": 3.3 } },
+    ]);
+    let converters = json!([
+        { "kind": "buck", "set_v": 5, "dropout_v": 1, "efficiency": 0.9, "pass_drop_v": 0.4 },
+        { "kind": "boost", "set_v": 20, "pass_drop_v": 0.4, "efficiency": 0.9, "dropout_v": 1 },
+        { "kind": "buck_boost", "set_v": 12, "efficiency": 0.9, "dropout_v": 1, "pass_drop_v": 0.4 },
+        { "kind": "linear", "set_v": 5, "dropout_v": 1, "pass_drop_v": 0.4, "efficiency": 1 },
+        { "kind": "current_driver", "set_a": 0.35, "dropout_v": 1, "efficiency": 0.9, "pass_drop_v": 0.4 },
+    ]);
+    let (moving, colours) = (json!({ "period_s": 2, "direction": -1 }), json!([[1, 0, 0], [0, 0, 1]]));
+    let effects = [
+        ("steady", json!({ "colours": colours })),
+        ("blink", json!({ "colours": colours, "duty": 0.3 })),
+        ("breathe", json!({ "colours": colours })),
+        ("chase", json!({ "colours": colours, "spread": 4 })),
+        ("to_and_fro", json!({ "colours": colours, "spread": 4 })),
+        ("rainbow", json!({})),
+        ("gradient", json!({ "colours": colours })),
+        ("ember", json!({ "colours": colours, "seed": 7 })),
+        ("level", json!({ "colours": colours, "input": "speed" })),
+        ("mix", json!({ "colours": colours, "input": "speed" })),
+        ("table", json!({ "input": "brake", "table": [{ "word": "on", "colour": [1, 0, 0] }, { "word": "off", "effect": { "kind": "rainbow" } }] })),
+    ];
+    let mut document = case("deck-pixels").to_value();
+    let with = |lists: &Value, add: &dyn Fn(usize) -> Value| -> Value {
+        let each = lists.as_array().expect("a list").iter().enumerate().map(|(at, one)| merged(one, &add(at)));
+        each.collect()
+    };
+    document["circuits"] = with(&circuits, &|at| json!({ "id": format!("circuit-{at}"), "feed": feed, "drives": [], "mass_g": 3, "place": "deck" }));
+    let range = json!({ "min_in_v": 6, "max_in_v": 60, "max_out_a": 1, "max_in_a": 2, "idle_a": 0.01, "max_loss_w": 2, "mass_g": 9, "feed": feed });
+    document["converters"] = with(&converters, &|at| merged(&range, &json!({ "id": format!("module-{at}") })));
+    let first = document["lights"][0].clone();
+    let lights = (0..effects.len()).map(|at| merged(&first, &json!({ "id": format!("strip-{at}"), "feeds": [feed] })));
+    document["lights"] = lights.collect();
+    let lit = effects.into_iter().enumerate().map(|(at, (kind, own))| {
+        let repeats = !matches!(kind, "steady" | "ember" | "level" | "mix" | "table");
+        let own = if repeats { merged(&own, &moving) } else { own };
+        (format!("strip-{at}"), json!({ "effect": merged(&own, &json!({ "kind": kind })) }))
+    });
+    document["scenes"] = json!([{ "id": "all", "name": "All", "lights": lit.collect::<Map<_, _>>() }]);
+    document["usage"] = json!({});
+    document["controllers"] = json!([{ "id": "brain", "kind": "microcontroller", "feed": feed, "outputs": [
+        { "kind": "data", "pin": "D1", "chain": [{ "light": "strip-0" }, { "copies": ["strip-1", "strip-2"], "mounted": "against", "wire_m": 0.2 }] },
+        { "kind": "pin", "pin": "D2", "light": "strip-3", "through": "npn", "ohm": 470, "hz": 500 },
+    ] }]);
+    parse_value(&document).unwrap_or_else(|error| panic!("{error}"))
+}
+
+fn merged(one: &Value, other: &Value) -> Value {
+    let mut all = one.as_object().expect("an object").clone();
+    all.extend(other.as_object().expect("an object").clone());
+    Value::Object(all)
+}
+
 fn builds() -> Vec<Build> {
     let samples = demo::BUILDS.iter().map(|text| parse(text).expect("a sample build"));
-    samples.chain(CASES.into_iter().map(case)).collect()
+    samples.chain(CASES.into_iter().map(case)).chain([every_kind()]).collect()
+}
+
+#[test]
+fn every_kind_is_written_as_it_is_read() {
+    let build = every_kind();
+    assert_eq!(parse(&build.print()).expect("sound"), build);
+}
+
+/// What belongs to another kind is refused at its place, and the remedy names the kinds that it belongs to.
+#[test]
+fn a_field_of_another_kind_is_refused() {
+    let whole = every_kind().to_value();
+    for (at, value, kinds) in [
+        ("/circuits/0/parts/taps_ohm", json!([470]), "`hold_up`"),
+        ("/circuits/5/parts/fire_v", json!(9), "`breakdown_flasher`"),
+        ("/converters/0/set_a", json!(0.3), "`current_driver`"),
+        ("/converters/4/set_v", json!(5), "`buck`, `boost`, `buck_boost`, `linear`"),
+        ("/controllers/0/outputs/0/light", json!("strip-0"), "`pin`"),
+        ("/controllers/0/outputs/1/chain", json!([]), "`data`"),
+        ("/scenes/0/lights/strip-0/effect/period_s", json!(1), "`blink`, `breathe`, `chase`, `to_and_fro`, `rainbow`, `gradient`"),
+        ("/scenes/0/lights/strip-7/effect/direction", json!(1), "`blink`"),
+        ("/lights/0/load/power_w", json!(5), "`module`"),
+        ("/source/wave", json!("ac"), "`track`"),
+    ] {
+        let error = parse_value(&with(&whole, at, Some(value.clone()))).expect_err(at);
+        let fault = error.faults.iter().find(|fault| fault.pointer == at).unwrap_or_else(|| panic!("{at}: {error}"));
+        assert!(fault.problem.contains(" has no `") && fault.remedy.contains(kinds), "{at}: {} {}", fault.problem, fault.remedy);
+        // A document that an earlier version kept with it is read all the same, without it.
+        let kept = with(&whole, at, Some(value));
+        assert_eq!(parse_stored(&kept.to_string()).unwrap_or_else(|error| panic!("{at}: {error}")), every_kind(), "{at}");
+        // Nothing is nothing, whichever kind it is of.
+        assert!(parse_value(&with(&whole, at, Some(Value::Null))).is_ok(), "{at}");
+    }
 }
 
 /// Calls `seen` for every object of a value with its pointer and the name of its type.
 fn objects(value: &Value, pointer: &str, name: &str, seen: &mut impl FnMut(&str, &str, &Map<String, Value>)) {
     let Some(map) = value.as_object() else { return };
     let kind = map.get("kind").and_then(Value::as_str);
-    let chosen = CHOICES.iter().find(|(choice, _)| *choice == name).and_then(|(_, kinds)| kinds.iter().find(|(word, _)| Some(*word) == kind));
-    let name = chosen.map_or(name, |(_, record)| record);
+    let chosen = |choice: &str| CHOICES.iter().find(|known| known.name == choice).and_then(|known| Some((known.place, known.record(kind?)?)));
+    let name = chosen(name).map_or(name, |(_, record)| record);
     let name = if name == "Efficiency" { "EfficiencyPoint" } else { name };
     seen(pointer, name, map);
+    // What a choice adds to the object that holds it.
+    for own in TABLES.iter().filter(|table| table.name == name).flat_map(|table| table.fields) {
+        match chosen(own.item()) {
+            Some((Placing::Beside(content), record)) => objects(&map[content], &format!("{pointer}/{content}"), record, seen),
+            Some((Placing::Among(_), record)) => objects(value, pointer, record, seen),
+            _ => {}
+        }
+    }
     for (key, inner) in map {
-        let Some(held) = field(name, key) else { continue };
+        let Some(held) = field(name, key).filter(|held| chosen(held.item()).is_none_or(|(place, _)| place == Placing::Own)) else { continue };
         let at = format!("{pointer}/{}", key.replace('~', "~0").replace('/', "~1"));
         match inner {
             Value::Array(items) => items.iter().enumerate().for_each(|(index, item)| objects(item, &format!("{at}/{index}"), held.item(), seen)),
@@ -139,7 +244,7 @@ fn every_field_that_a_person_fills_in_has_a_label_and_its_words_are_explained() 
         for field in table.fields {
             let at = format!("{}.{}", table.name, field.name);
             assert!(!field.about.is_empty(), "{at} says nothing of itself");
-            let filled = matches!(field.shape, Shape::Number | Shape::Whole | Shape::Triple | Shape::Flag);
+            let filled = matches!(field.shape, Shape::Number | Shape::Whole | Shape::Triple | Shape::Flag) && !field.rule.carried;
             assert!(!filled || !field.rule.label.is_empty(), "{at} has no label");
             assert!(field.rule.term.is_empty() || known.contains(field.rule.term), "{at}: `{}` is not in the glossary", field.rule.term);
         }

@@ -55,22 +55,22 @@ proptest! {
     fn a_converters_slopes_are_those_of_its_figures(vin in 1.0f64..60.0, vout in 1.0f64..40.0, amps in 0.01f64..5.0) {
         for part in converters() {
             let (out, input) = (part.output_v(vin), part.input_a(vin, vout, amps));
-            prop_assert!(is_slope(vin, out.per_vin, |v| part.output_v(v).value), "{:?} at {vin} V", part.kind);
-            prop_assert!(is_slope(vin, input.per_vin, |v| part.input_a(v, vout, amps).value), "{:?} at {vin} V", part.kind);
-            prop_assert!(is_slope(vout, input.per_vout, |v| part.input_a(vin, v, amps).value), "{:?} at {vout} V out", part.kind);
-            prop_assert!(is_slope(amps, input.per_iout, |a| part.input_a(vin, vout, a).value), "{:?} at {amps} A", part.kind);
+            prop_assert!(is_slope(vin, out.per_vin, |v| part.output_v(v).value), "{:?} at {vin} V", part.kind());
+            prop_assert!(is_slope(vin, input.per_vin, |v| part.input_a(v, vout, amps).value), "{:?} at {vin} V", part.kind());
+            prop_assert!(is_slope(vout, input.per_vout, |v| part.input_a(vin, v, amps).value), "{:?} at {vout} V out", part.kind());
+            prop_assert!(is_slope(amps, input.per_iout, |a| part.input_a(vin, vout, a).value), "{:?} at {amps} A", part.kind());
         }
     }
 
     /// Inside its range a converter takes more than it gives, and the rest is heat.
     #[test]
     fn a_converter_makes_no_power(vin in 3.0f64..60.0, amps in 0.01f64..3.0) {
-        for part in converters().into_iter().filter(|part| part.kind != ConverterKind::CurrentDriver && part.runs_at(vin)) {
+        for part in converters().into_iter().filter(|part| part.kind() != ConverterKind::CurrentDriver && part.runs_at(vin)) {
             let out = part.output_v(vin).value;
             let heat = vin * part.input_a(vin, out, amps).value - out * amps;
             // What a step-up passes through when its input is higher is not counted by its efficiency.
-            let passes = part.kind == ConverterKind::Boost && out > part.target_v();
-            prop_assert!(passes || heat >= -1e-9, "{:?} at {vin} V makes {heat} W", part.kind);
+            let passes = part.kind() == ConverterKind::Boost && out > part.target_v();
+            prop_assert!(passes || heat >= -1e-9, "{:?} at {vin} V makes {heat} W", part.kind());
         }
     }
 

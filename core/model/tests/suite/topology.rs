@@ -1,7 +1,7 @@
 //! The graph of a build against walks by hand, on trees that nobody planned.
 
 use orthavis_model::demo::BUILDS;
-use orthavis_model::document::{Build, ConverterKind, Feed, Fuse, parse};
+use orthavis_model::document::{Build, Conversion, ConverterKind, Feed, Fuse, parse};
 use orthavis_model::topology::{Node, Topology, Wire};
 use orthavis_testing::{case, cases};
 use proptest::prelude::*;
@@ -25,7 +25,7 @@ fn is_passing(build: &Build, id: &str) -> bool {
 }
 
 fn passes_short(build: &Build, id: &str) -> bool {
-    is_passing(build, id) || build.converters.iter().any(|one| one.id == id && one.kind == ConverterKind::Boost)
+    is_passing(build, id) || build.converters.iter().any(|one| one.id == id && one.kind() == ConverterKind::Boost)
 }
 
 /// Parts that each hang on an earlier one: what kind, on which, and whether its feed has a fuse.
@@ -45,7 +45,7 @@ fn tree() -> impl Strategy<Value = Build> {
                 1 => build.converters.push(orthavis_model::document::Converter {
                     id: id.clone(),
                     feed,
-                    kind: if at % 2 == 0 { ConverterKind::Boost } else { ConverterKind::Buck },
+                    conversion: if at % 2 == 0 { Conversion::step_up(12.0, 0.9) } else { Conversion::step_down(5.0, 0.9) },
                     ..converter.clone()
                 }),
                 2 => build.circuits.push(orthavis_model::document::SmallCircuit { id: id.clone(), feed, ..circuit.clone() }),

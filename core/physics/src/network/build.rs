@@ -281,7 +281,7 @@ pub(super) fn network(build: &Build, cuts: &[RailCut], swapped: &[usize]) -> Res
             eq: columns.map(|column| pattern.entry(Some(branch), column)),
             leak: quad(&mut pattern, out_plus, minus),
         };
-        let drives = (part.kind == ConverterKind::CurrentDriver)
+        let drives = (part.kind() == ConverterKind::CurrentDriver)
             .then(|| build.lights.iter().position(|light| light.feeds.iter().any(|feed| feed.from == part.id)))
             .flatten();
         converters.push(ConverterNet {

@@ -2,7 +2,7 @@
 
 use super::*;
 use orthavis_model::budget;
-use orthavis_model::document::ConverterKind;
+use orthavis_model::document::Conversion;
 
 /// Steps before an attempt is given up.
 const MAX_STEPS: usize = 80;
@@ -48,7 +48,7 @@ impl Network {
                 let (vin, part) = (voltage(&x, net.in_plus), &self.values.converters[index]);
                 let out = match net.drives.map(|light| &self.values.laws[light]) {
                     _ if !modes.converters[index] => held_v(&held, index),
-                    Some(Law::Strings { rows, .. }) if !rows.is_empty() => rows[0].string.voltage(rows[0].string.if_a).min(part.headroom_v(vin).value),
+                    Some(Law::Strings { rows, .. }) if !rows.is_empty() => rows[0].string.voltage(rows[0].string.if_a).min(part.output_v(vin).value),
                     _ => part.output_v(vin).value.max(held_v(&held, index)),
                 };
                 put(&mut x, &mut changed, net.out_plus, out);
@@ -320,27 +320,22 @@ fn output_equation(net: &ConverterNet, part: &Converter, on: bool, point: &Point
     }
     let minus = voltage(x, net.minus);
     let (vin, vout) = (voltage(x, net.in_plus) - minus, voltage(x, net.out_plus) - minus);
-    if part.kind != ConverterKind::CurrentDriver {
-        let out = part.output_v(vin);
+    let out = part.output_v(vin);
+    let Conversion::CurrentDriver(driver) = &part.conversion else {
         // No converter takes current back: where another supply holds its output higher, it gives none.
         if net.meets_another && out_a * ONE_OHM < vout - out.value {
             return (out_a, [0.0, 0.0, 0.0, 1.0]);
         }
         return (vout - out.value, [-out.per_vin, out.per_vin - 1.0, 1.0, 0.0]);
-    }
-    let target = net.drives.map_or(0.0, |light| point.lights[light].level) * part.set_a.unwrap_or(0.0);
+    };
+    let target = net.drives.map_or(0.0, |light| point.lights[light].level) * driver.set_a;
     if target == 0.0 {
         return (vout, [0.0, -1.0, 1.0, 0.0]);
     }
     // Whichever of current and voltage meets its limit first holds: the smaller slack is zero.
-    let headroom = part.headroom_v(vin);
     let ohm = (vin / target).max(1e-3);
-    let (current_slack, voltage_slack) = ((target - out_a) * ohm, headroom.value - vout);
-    if current_slack < voltage_slack {
-        (out_a - target, [0.0, 0.0, 0.0, 1.0])
-    } else {
-        (vout - headroom.value, [-headroom.per_vin, headroom.per_vin - 1.0, 1.0, 0.0])
-    }
+    let (current_slack, voltage_slack) = ((target - out_a) * ohm, out.value - vout);
+    if current_slack < voltage_slack { (out_a - target, [0.0, 0.0, 0.0, 1.0]) } else { (vout - out.value, [-out.per_vin, out.per_vin - 1.0, 1.0, 0.0]) }
 }
 
 fn add_quad(m: &mut Matrix, quad: &Quad, siemens: f64) {

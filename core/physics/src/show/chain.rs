@@ -1,6 +1,6 @@
 //! Which number each pixel has.
 
-use orthavis_model::document::{Build, Load, Mounted, OutputKind};
+use orthavis_model::document::{Build, Load, Mounted};
 
 /// A run of numbers: one light of pixels, or several that share them.
 #[derive(Clone, Debug, PartialEq)]
@@ -38,8 +38,8 @@ pub fn chains(build: &Build) -> Vec<Chain> {
     let mut chains = Vec::new();
     let mut placed = vec![false; build.lights.len()];
     for (index, controller) in build.controllers.iter().enumerate() {
-        for (output, pin) in controller.outputs.iter().enumerate().filter(|(_, pin)| pin.kind == OutputKind::Data) {
-            let mut chain = Chain { name: format!("{}/{}", controller.id, pin.pin), controller: Some(index), output, pieces: Vec::new(), count: 0 };
+        for (output, pin) in controller.outputs.iter().enumerate().filter(|(_, pin)| pin.data().is_some()) {
+            let mut chain = Chain { name: format!("{}/{}", controller.id, pin.pin()), controller: Some(index), output, pieces: Vec::new(), count: 0 };
             for link in pin.links() {
                 let lights: Vec<usize> = link.lights().filter_map(|id| build.lights.iter().position(|light| light.id == *id)).collect();
                 for light in &lights {

@@ -4,7 +4,7 @@
 //! that lead are solved with the network.
 
 use super::{Flashes, Frame, Show};
-use orthavis_model::document::{Build, Load, Scene, ShowInput};
+use orthavis_model::document::{Build, Load, PixelEffect, Scene, ShowInput};
 use orthavis_model::laws::effect::Inputs;
 use orthavis_model::states::Lit;
 use std::cell::RefCell;
@@ -119,15 +119,15 @@ impl Show<'_> {
             return 0.0;
         }
         // Embers never come round.
-        if moving().any(|effect| effect.kind == orthavis_model::document::EffectKind::Ember) {
+        if moving().any(|effect| matches!(effect, PixelEffect::Ember(_))) {
             return LONGEST_S;
         }
-        together(moving().map(|effect| effect.once_s()))
+        together(moving().filter_map(|effect| effect.period_s()))
     }
 
     /// What its inputs may say, one after the other; the usual first.
     fn ways(&self) -> Vec<Inputs> {
-        let mut used: Vec<ShowInput> = self.effects().iter().filter_map(|effect| effect.input).collect();
+        let mut used: Vec<ShowInput> = self.effects().iter().filter_map(|effect| effect.input()).collect();
         used.sort();
         used.dedup();
         let mut ways = vec![Inputs::default()];

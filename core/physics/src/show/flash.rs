@@ -64,9 +64,10 @@ fn luminance(colour: &Colour) -> f64 {
 
 /// Flashes, and red ones, within the worst second.
 fn flashes(effect: &PixelEffect, level: f64, count: usize) -> (Counted, Counted) {
-    let period = effect.once_s();
+    // Embers never come round.
+    let period = effect.period_s().unwrap_or(1.0);
     let rate = (WITHIN / period).clamp(A_SECOND.0, A_SECOND.1).ceil();
-    let length = if effect.kind == orthavis_model::document::EffectKind::Ember { LONG_S } else { (4.0 * period + 1.5).min(LONG_S) };
+    let length = if matches!(effect, PixelEffect::Ember(_)) { LONG_S } else { (4.0 * period + 1.5).min(LONG_S) };
     let inputs = Inputs::default();
     let mut brightest = 0.0f64;
     let seen: Vec<Colour> = (0..(length * rate) as usize)

@@ -1,7 +1,7 @@
 //! A network with an element overridden is the network of a build in which that element is so; any place in it can be
 //! read; and pixels may each have a colour of their own.
 
-use orthavis_model::document::{Build, Converter, Efficiency, Load, Source};
+use orthavis_model::document::{Build, Conversion, Converter, Load, Source};
 use orthavis_model::states::{Lit, State};
 use orthavis_physics::network::{Change, Network, Point, Side, Solution, Terminal};
 use orthavis_testing::case;
@@ -146,7 +146,7 @@ fn a_short_at_the_far_end_draws_what_ohms_law_says() {
 #[test]
 fn a_converter_set_otherwise_is_the_converter_of_another_build() {
     let build = case("trike-arrays");
-    let part = Converter { set_v: build.converters[0].set_v.map(|v| v - 1.0), efficiency: Efficiency::Constant(0.8), ..build.converters[0].clone() };
+    let part = Converter { conversion: Conversion::step_down(build.converters[0].target_v() - 1.0, 0.8), ..build.converters[0].clone() };
     let mut other = build.clone();
     other.converters[0] = part.clone();
     let (mut network, point, _) = solved(&build);

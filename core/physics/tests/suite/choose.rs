@@ -1,6 +1,6 @@
 //! Standard parts for what is wanted: what is proposed is standard, gives what it says, and is near what was asked.
 
-use orthavis_model::document::Build;
+use orthavis_model::document::{Build, CircuitParts};
 use orthavis_model::laws::resistor::Series;
 use orthavis_model::states::State;
 use orthavis_physics::circuits::{ChooseError, Wanted, choose, figures, formulas, tolerances};
@@ -41,7 +41,7 @@ fn what_is_chosen_gives_what_was_wanted() {
     ];
     let mut longest = 0.0_f64;
     for (build, wanted, most) in cases {
-        let kind = build.circuits[0].kind;
+        let kind = build.circuits[0].kind();
         let begun = Instant::now();
         let found = choose(&build, 0, &wanted).unwrap_or_else(|error| panic!("{kind:?}: {error}"));
         println!("{kind:?} {:.1} ms", 1e3 * begun.elapsed().as_secs_f64());
@@ -50,10 +50,18 @@ fn what_is_chosen_gives_what_was_wanted() {
         assert!(first.off < most, "{kind:?} {wanted:?}: {} is off by {}", first.title, first.off);
         for choice in &found {
             let parts = &choice.parts;
-            for ohm in [parts.ra_ohm, parts.rb_ohm, parts.r1_ohm, parts.r2_ohm, parts.r_ohm].into_iter().flatten() {
+            let ohms = match parts {
+                CircuitParts::TimerFlasher(own) => vec![own.ra_ohm, own.rb_ohm],
+                CircuitParts::TransistorFlasher(own) => vec![own.r1_ohm, own.r2_ohm],
+                CircuitParts::BreakdownFlasher(own) => vec![own.r_ohm],
+                CircuitParts::BatteryGauge(own) => vec![own.rs_ohm, own.rb_ohm, own.rc_ohm],
+                CircuitParts::Switch(own) => vec![own.base_ohm],
+                CircuitParts::HoldUp(_) => Vec::new(),
+            };
+            for ohm in ohms {
                 assert!(!Series::E24.between(0.9999 * ohm, 1.0001 * ohm).is_empty(), "{ohm} Ω is not to be had");
             }
-            for farad in [parts.c_f, parts.c1_f].into_iter().flatten() {
+            for farad in parts.capacitors() {
                 assert!(!Series::E6.between(0.9999 * farad, 1.0001 * farad).is_empty(), "{farad} F is not to be had");
             }
             // What is told is what these parts do.

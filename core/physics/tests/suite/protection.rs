@@ -100,19 +100,19 @@ fn a_fuse_is_wanted_where_the_supply_can_burn_a_wire() {
 #[test]
 fn behind_a_step_up_a_short_is_the_batterys() {
     let build = orthavis_testing::case("boost-and-driver");
-    let lift = build.converters.iter().find(|converter| converter.kind == orthavis_model::document::ConverterKind::Boost).expect("a step-up");
+    let lift = build.converters.iter().find(|converter| converter.kind() == orthavis_model::document::ConverterKind::Boost).expect("a step-up");
     let behind = build.lights.iter().find(|light| light.feeds[0].from == lift.id).expect("a light behind it");
     let frame = build.vehicle.frame_return_ohm;
     let ohm = |feed: &orthavis_model::document::Feed| feed.out_ohm() + feed.back_ohm(frame);
     let (emf, source) = build.thevenin(State::Reserve);
-    let want = (emf - lift.pass_drop_v) / (source + ohm(&lift.feed) + ohm(&behind.feeds[0]));
+    let want = (emf - lift.pass_drop_v().expect("a step-up")) / (source + ohm(&lift.feed) + ohm(&behind.feeds[0]));
     let graph = Topology::of(&build);
     let found = fault_a(&graph, &behind.feeds[0]);
     assert!((found / want - 1.0).abs() < 1e-9, "through the diode: {found} A, not {want}");
     assert!(want > lift.max_out_a, "more than it gives of its own");
     assert!(ids(&build, &lift.id).contains(&behind.id), "the fuse before it protects what is behind it");
     let here = seat(&graph, &behind.feeds[0]);
-    assert_eq!(here.highest_v, lift.set_v.expect("a setting").max(build.thevenin(State::Full).0));
+    assert_eq!(here.highest_v, lift.set_v().expect("a setting").max(build.thevenin(State::Full).0));
     assert!(here.battery.is_some());
 }
 
@@ -120,7 +120,7 @@ fn behind_a_step_up_a_short_is_the_batterys() {
 #[test]
 fn behind_a_driver_a_fuse_sees_its_input() {
     let build = orthavis_testing::case("boost-and-driver");
-    let driver = build.converters.iter().find(|one| one.kind == orthavis_model::document::ConverterKind::CurrentDriver).expect("a driver");
+    let driver = build.converters.iter().find(|one| one.kind() == orthavis_model::document::ConverterKind::CurrentDriver).expect("a driver");
     let behind = build.lights.iter().find(|light| light.feeds[0].from == driver.id).expect("its light");
     let graph = Topology::of(&build);
     let before = seat(&graph, &driver.feed).highest_v;

@@ -133,7 +133,7 @@ fn a_table_follows_words() {
         {"word": "left", "effect": {"kind": "steady", "colours": [[1, 0.5, 0]]}}]});
     let build = build(&[3], json!([{"pin": "1", "kind": "data", "chain": chain(&[0])}]), None, json!({"p0": {"effect": table}}));
     let effect: &PixelEffect = build.scenes[0].lights["p0"].effect.as_ref().expect("an effect");
-    assert_eq!(effect.kind, EffectKind::Table);
+    assert_eq!(effect.kind(), EffectKind::Table);
     let mut inputs = Inputs::default();
     let mut shown = |word: &str| {
         inputs.say(ShowInput::Turn, word).expect("a word");

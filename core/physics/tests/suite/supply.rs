@@ -34,7 +34,9 @@ fn behind_a_switch() -> Build {
 fn a_circuit_behind_a_converter_offers_what_the_converter_sets_less_what_it_keeps() {
     let build = behind_a_switch();
     let of = |id: &str| offered_v(&build, id).expect("a supplier").into_iter().map(|(_, volts)| volts).collect::<Vec<_>>();
-    for (id, volts) in [("source", 12.0), ("module", 5.0), ("block", 5.0), ("switch", 5.0 - stand_in(&build, &build.circuits[0]).dropout_v)] {
+    for (id, volts) in
+        [("source", 12.0), ("module", 5.0), ("block", 5.0), ("switch", 5.0 - stand_in(&build, &build.circuits[0]).dropout_v().expect("it drops"))]
+    {
         assert!(of(id).iter().all(|offered| (offered - volts).abs() < 1e-9), "{id}: {:?}, expected {volts}", of(id));
     }
     // What ends a way offers nothing.

@@ -5,7 +5,7 @@
 
 use super::*;
 use orthavis_judge::driven::Driven;
-use orthavis_model::document::{ConverterKind, Efficiency, Light, Load, Source, VehicleKind};
+use orthavis_model::document::{Conversion, ConverterKind, Efficiency, Light, Load, Source, StepDown, VehicleKind};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::topology::Topology;
 use orthavis_model::words;
@@ -246,39 +246,25 @@ fn one(ask: &Ask, way: Way) -> Choice {
 
 /// The module of a way, on a feed that is yet to be laid.
 fn module(way: Way, need: &Need, low_v: f64, high_v: f64, rating: f64) -> Option<Converter> {
-    let kind = match way {
-        Way::Linear => ConverterKind::Linear,
-        Way::Buck => ConverterKind::Buck,
-        Way::Boost => ConverterKind::Boost,
-        Way::BuckBoost => ConverterKind::BuckBoost,
-        Way::Driver => ConverterKind::CurrentDriver,
+    let (conversion, least) = match way {
+        Way::Linear => (Conversion::linear(need.voltage_v, DROPOUT_V), need.voltage_v + 0.5),
+        Way::Buck => {
+            (StepDown { set_v: need.voltage_v, dropout_v: DROPOUT_V, efficiency: Efficiency::Constant(0.9), pass_drop_v: None }.into(), need.voltage_v + 0.5)
+        }
+        Way::Boost => (Conversion::step_up(need.voltage_v, 0.9), (0.6 * low_v).max(0.5)),
+        Way::BuckBoost => (Conversion::step_up_down(need.voltage_v, 0.85), (0.6 * low_v).max(0.5)),
+        Way::Driver => (Conversion::driver(need.current_a, 1.2, 0.9), (0.6 * need.voltage_v).min(5.0)),
         Way::Straight | Way::OwnPack => return None,
     };
-    let driver = kind == ConverterKind::CurrentDriver;
-    let least = match kind {
-        ConverterKind::Buck | ConverterKind::Linear => need.voltage_v + 0.5,
-        ConverterKind::Boost | ConverterKind::BuckBoost => (0.6 * low_v).max(0.5),
-        ConverterKind::CurrentDriver => (0.6 * need.voltage_v).min(5.0),
-    };
+    let driver = way == Way::Driver;
     Some(Converter {
         id: String::new(),
         feed: orthavis_model::edit::plain_feed("source", 0.3, Gauge::Awg(20)),
-        kind,
-        set_v: (!driver).then_some(need.voltage_v),
-        set_a: driver.then_some(need.current_a),
+        conversion,
         min_in_v: (least.min(low_v) * 10.0).round() / 10.0,
         max_in_v: orthavis_model::practice::rating_above(1.1 * high_v, &orthavis_model::practice::INPUT_V),
         max_out_a: if driver { orthavis_model::practice::rating_above(need.current_a / USE, &[0.35, 0.7, 1.0, 1.5, 3.0]) } else { rating },
         max_in_a: None,
-        dropout_v: if driver { 1.2 } else { DROPOUT_V },
-        pass_drop_v: 0.4,
-        efficiency: Efficiency::Constant(if kind == ConverterKind::BuckBoost {
-            0.85
-        } else if kind == ConverterKind::Linear {
-            1.0
-        } else {
-            0.9
-        }),
         idle_a: 0.005,
         max_loss_w: None,
         mass_g: if rating > 5.0 { 60.0 } else { 12.0 },
@@ -426,7 +412,7 @@ pub fn feed_by(build: &mut Build, id: &str, converter: Option<&Converter>) -> Op
         }
     }
     if let Load::LedArray(array) = &mut light.load
-        && converter.is_some_and(|module| module.kind == ConverterKind::CurrentDriver)
+        && converter.is_some_and(|module| module.kind() == ConverterKind::CurrentDriver)
     {
         array.resistor_ohm = 0.0;
     }

@@ -406,7 +406,7 @@ fn a_lead_from_the_battery_brings_its_fuse() {
 fn a_wire_behind_a_circuit_knows_its_supply_and_the_fuse_above() {
     let build = demo_builds().into_iter().find(|build| build.name == "Firefly bicycle").expect("a sample");
     let at = build.circuits.iter().position(|circuit| circuit.id == "wheel-keeper").expect("its circuit");
-    let module_v = build.converters.iter().find(|one| one.id == build.circuits[at].feed.from).and_then(|one| one.set_v).expect("its setting");
+    let module_v = build.converters.iter().find(|one| one.id == build.circuits[at].feed.from).and_then(|one| one.set_v()).expect("its setting");
     for choice in wire::for_feed(&build, "fireflies").expect("sizes") {
         let share = choice.figures.iter().find(|fact| fact.key == "drop_share").expect("its share");
         let supply = share.working.given.iter().find(|given| given.symbol == "V").expect("the supply").value;

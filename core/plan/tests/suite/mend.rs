@@ -59,8 +59,12 @@ fn spoil(build: &mut Build, dice: &mut Dice) -> Option<()> {
             let c = build.converters.get_mut(converter)?;
             Some(c.min_in_v = (1.6 * c.min_in_v).min(c.max_in_v))
         }
-        14 => build.converters.get_mut(converter)?.set_v.as_mut().map(|v| *v *= [0.6, 1.5][dice.upto(2)]),
-        15 => build.converters.get_mut(converter).filter(|c| c.set_v.is_some()).map(|c| c.kind = orthavis_model::document::ConverterKind::Linear),
+        14 => build.converters.get_mut(converter).filter(|c| c.set_v().is_some()).map(|c| *c.conversion.setting_mut() *= [0.6, 1.5][dice.upto(2)]),
+        15 => build
+            .converters
+            .get_mut(converter)
+            .filter(|c| c.set_v().is_some())
+            .map(|c| c.conversion = orthavis_model::document::Conversion::linear(c.target_v(), c.dropout_v().unwrap_or(1.0))),
         16 => match &mut build.source {
             Source::Battery(battery) => Some(battery.tap = [Tap::BalanceLead, Tap::OneOfSeries][dice.upto(2)]),
             Source::Rail(_) | Source::Track(_) => None,

@@ -21,7 +21,7 @@ fn sound(build: &Build) {
 fn whatever_is_taken_out_the_rest_is_still_a_build() {
     for build in samples() {
         let mut ways: Vec<Removal> = build.lights.iter().map(|one| Removal::Light(one.id.clone())).collect();
-        ways.extend(build.converters.iter().filter(|one| one.kind != ConverterKind::CurrentDriver).map(|one| Removal::Converter(one.id.clone())));
+        ways.extend(build.converters.iter().filter(|one| one.kind() != ConverterKind::CurrentDriver).map(|one| Removal::Converter(one.id.clone())));
         ways.extend(build.junctions.iter().map(|one| Removal::Junction(one.id.clone())));
         ways.extend(build.standing.iter().map(|one| Removal::Standing(one.id.clone())));
         ways.extend(build.controllers.iter().map(|one| Removal::Controller(one.id.clone())));
@@ -57,7 +57,7 @@ type TakesOut = fn(String) -> Removal;
 /// Ways to add something, with what takes it out again.
 fn both_ways(build: &Build) -> Vec<(Wish, TakesOut)> {
     let mut ways: Vec<(Wish, TakesOut)> = vec![(Wish::Standing, Removal::Standing), (Wish::Scene { like: None }, Removal::Scene)];
-    let suppliers = build.converters.iter().filter(|one| one.kind != ConverterKind::CurrentDriver).map(|one| &one.id);
+    let suppliers = build.converters.iter().filter(|one| one.kind() != ConverterKind::CurrentDriver).map(|one| &one.id);
     let suppliers: Vec<String> = ["source".to_owned()].into_iter().chain(suppliers.chain(build.junctions.iter().map(|one| &one.id)).cloned()).collect();
     for from in suppliers {
         ways.push((Wish::Junction { from: from.clone() }, Removal::Junction));
@@ -129,7 +129,7 @@ fn nothing_of_the_wire_before_a_part_is_lost_with_it() {
 #[test]
 fn a_driver_leaves_with_the_light_it_drove_and_the_light_leaves_its_scenes() {
     let build = case("boost-and-driver");
-    let driver = build.converters.iter().find(|one| one.kind == ConverterKind::CurrentDriver).expect("a driver").id.clone();
+    let driver = build.converters.iter().find(|one| one.kind() == ConverterKind::CurrentDriver).expect("a driver").id.clone();
     let driven = build.lights.iter().find(|light| light.feeds[0].from == driver).expect("its light").id.clone();
     let left = remove(&build, &Removal::Light(driven.clone())).expect("left");
     assert!(left.converters.iter().all(|one| one.id != driver));
@@ -233,8 +233,8 @@ fn a_new_controller_numbers_all_pixels_that_have_none() {
     assert!(none.controllers[0].outputs.is_empty());
     // Copies stand together; the last of them goes with its link.
     build = first;
-    build.controllers[0].outputs[0].chain =
-        Some(vec![Link { light: None, copies: Some(vec!["left-rail".into(), "right-rail".into()]), mounted: None, wire_m: 0.2 }]);
+    build.controllers[0].outputs[0].data_mut().expect("data").chain =
+        vec![Link { light: None, copies: Some(vec!["left-rail".into(), "right-rail".into()]), mounted: None, wire_m: 0.2 }];
     sound(&build);
     let left = remove(&build, &Removal::Light("left-rail".into())).expect("gone");
     sound(&left);
@@ -283,7 +283,7 @@ fn a_chip_of_more_volts_than_there_are_gets_a_step_up_and_a_driver() {
     let part = Box::new(orthavis_model::document::Part { what: What::Led { led }, ..library::library()[0].clone() });
     let wish = Wish::Light { part, count: Some(1), piece_m: None, place: "front".into(), from: None, length_m: 0.5 };
     let after = add(&build, &wish).expect("added");
-    let kinds: Vec<ConverterKind> = after.converters.iter().map(|module| module.kind).collect();
+    let kinds: Vec<ConverterKind> = after.converters.iter().map(|module| module.kind()).collect();
     assert_eq!(kinds, [ConverterKind::Boost, ConverterKind::CurrentDriver]);
     let said = arrives(&build, &after);
     // Ten and a half watts and what two modules lose, from some nine volts.

@@ -57,11 +57,7 @@ pub fn variations(build: &Build) -> Vec<Build> {
         }
     }
     for index in 0..build.converters.len() {
-        vary(&mut |copy| {
-            let part = &mut copy.converters[index];
-            part.set_v = part.set_v.map(|set| set * (1.0 + CONVERTER));
-            part.set_a = part.set_a.map(|set| set * (1.0 + CONVERTER));
-        });
+        vary(&mut |copy| *copy.converters[index].conversion.setting_mut() *= 1.0 + CONVERTER);
         vary(&mut |copy| copy.converters[index].feed.length_m *= 1.0 + WIRE);
     }
     for index in 0..build.junctions.len() {

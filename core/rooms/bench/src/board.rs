@@ -223,8 +223,9 @@ impl<'a> Board<'a> {
             }
             At::Setting(index) => {
                 let mut part = self.opened.converters[index].clone();
-                let setting = if part.kind == ConverterKind::CurrentDriver { &mut part.set_a } else { &mut part.set_v };
-                *setting = fault.size;
+                if let Some(size) = fault.size {
+                    *part.conversion.setting_mut() = size;
+                }
                 self.opened.converters[index] = part.clone();
                 self.network.change(&Change::Converter { index, part: Box::new(part) });
             }
@@ -619,7 +620,7 @@ fn no_network(error: SolveError) -> BenchError {
 /// Whether a feed hangs on a current driver.
 fn driven(build: &Build, feed: usize) -> bool {
     let from = &build.feeds()[feed].feed.from;
-    build.converters.iter().any(|converter| converter.id == *from && converter.kind == ConverterKind::CurrentDriver)
+    build.converters.iter().any(|converter| converter.id == *from && converter.kind() == ConverterKind::CurrentDriver)
 }
 
 /// Whether a feed is one of several of a strip or of pixels: swapped there, its supply is joined to the others' minus.

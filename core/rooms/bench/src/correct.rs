@@ -108,11 +108,7 @@ fn varied(build: &Build, unknowns: &[Unknown], at: &[f64]) -> (Build, f64) {
                 }
             }
             Unknown::Charge => emf *= 1.0 + value,
-            Unknown::Setting(index) => {
-                let part = &mut copy.converters[index];
-                part.set_v = part.set_v.map(|set| set * (1.0 + value));
-                part.set_a = part.set_a.map(|set| set * (1.0 + value));
-            }
+            Unknown::Setting(index) => *copy.converters[index].conversion.setting_mut() *= 1.0 + value,
             Unknown::Wire(list, owner, feed) => {
                 let feed = match list {
                     List::Junctions => &mut copy.junctions[owner].feed,
@@ -305,10 +301,7 @@ fn figure(build: &Build, unknown: Unknown, value: f64, give: f64) -> Option<Corr
         }
         Unknown::Setting(index) => {
             let part = &build.converters[index];
-            let (from, field, unit) = match part.set_v {
-                Some(set) => (set, "set_v", "V"),
-                None => (part.set_a?, "set_a", "A"),
-            };
+            let ((from, unit), field) = (part.setting(), part.setting_field());
             let to = from * (1.0 + value);
             Some(Corrected {
                 words: format!("what {} is set to", part.id),

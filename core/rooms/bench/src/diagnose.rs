@@ -994,7 +994,7 @@ pub fn in_words(build: &Build, fault: &Fault) -> String {
         At::Resistor(index) => format!("the resistors of {} are {} times what was planned", light(index), fault.size.unwrap_or(1.0)),
         At::Setting(index) => {
             let (part, size) = (&build.converters[index], fault.size.unwrap_or(0.0));
-            if part.set_v.is_some() { format!("{} is set to {size:.2} V", part.id) } else { format!("{} is set to {size:.3} A", part.id) }
+            if part.set_v().is_some() { format!("{} is set to {size:.2} V", part.id) } else { format!("{} is set to {size:.3} A", part.id) }
         }
         At::Source if fault.kind == FaultKind::Reversed => "one cell sits the wrong way round in its holder".to_owned(),
         At::Source => "the battery is tired: three times its resistance".to_owned(),

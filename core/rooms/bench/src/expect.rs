@@ -11,7 +11,7 @@ use crate::spot::Spot;
 use orthavis_model::document::{Build, Consumer, Draw, Light, Load, Return, Scene, SceneLight};
 use orthavis_model::states::State;
 use orthavis_model::words;
-use orthavis_physics::circuits::{figures, tolerances};
+use orthavis_physics::circuits::{figures, tap_name, tolerances};
 use orthavis_physics::network::Side;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -293,7 +293,7 @@ fn at_rest(state: State) -> Draft {
 }
 
 fn converters(build: &Build) -> Vec<Draft> {
-    let set = build.converters.iter().enumerate().filter(|(_, part)| part.set_v.is_some());
+    let set = build.converters.iter().enumerate().filter(|(_, part)| part.set_v().is_some());
     set.map(|(index, part)| Draft {
         id: format!("module-{}", part.id),
         step: Stage::Converter,
@@ -347,7 +347,7 @@ fn circuits(build: &Build, index: usize, state: State) -> Vec<Check> {
         );
         return done(draft, FLASHES * period, band("period_s", FLASHES));
     }
-    if let Some(held) = figures.taps.get(&format!("tap{}", own.parts.tap.unwrap_or(1))) {
+    if let Some(held) = own.hold_up().and_then(|parts| figures.taps.get(&tap_name(parts.tap))) {
         let draft = draft(
             "held",
             format!("{}: how long it holds", own.id),

@@ -3,7 +3,7 @@
 use crate::joints::{Joint, joints};
 use crate::spot::{feed_index, metres, sign, split_side, tap_m, taps};
 use crate::{BenchError, or_list};
-use orthavis_model::document::{Build, Chemistry, Consumer, ConverterKind, Load, Source};
+use orthavis_model::document::{Build, Chemistry, Consumer, Load, Source};
 use orthavis_model::words;
 use orthavis_physics::network::Side;
 
@@ -142,7 +142,7 @@ impl Fault {
             At::Resistor(index) => format!("{}.resistor", light(index)),
             At::Setting(index) => {
                 let part = &build.converters[index];
-                format!("{}.{}", part.id, if part.kind == ConverterKind::CurrentDriver { "set_a" } else { "set_v" })
+                format!("{}.{}", part.id, part.setting_field())
             }
             At::Source => "source".to_owned(),
             At::Pixel(index, pixel) => {
@@ -302,7 +302,7 @@ fn wrong_value(build: &Build, text: &str, place: &str, size: Option<f64>) -> Res
     }
     let index = build.converters.iter().position(|converter| converter.id == id);
     let index = index.ok_or_else(|| wrong(text, format!("there is no converter `{id}`"), usage))?;
-    let own = if build.converters[index].kind == ConverterKind::CurrentDriver { "set_a" } else { "set_v" };
+    let own = build.converters[index].setting_field();
     if field != own {
         return Err(wrong(text, format!("`{id}` is set by `{own}`"), usage));
     }
@@ -378,7 +378,7 @@ pub fn every(build: &Build) -> Vec<Fault> {
         }
     }
     for (index, converter) in build.converters.iter().enumerate() {
-        let set = converter.set_a.filter(|_| converter.kind == ConverterKind::CurrentDriver).or(converter.set_v).unwrap_or(0.0);
+        let (set, _) = converter.setting();
         for factor in [0.8, 1.2] {
             add(FaultKind::WrongValue, At::Setting(index), Some((factor * set * 1e9).round() / 1e9));
         }

@@ -178,7 +178,7 @@ impl Trace<'_> {
         let shares = each().map(|(light, lit, output)| light.share(lit, output)).collect();
         let holding = self.build.converters.iter().enumerate().map(|(index, converter)| {
             let flow = self.network.converter(&solution, index);
-            flow.on && converter.set_v.is_none_or(|set_v| flow.out_v >= HOLDS * set_v)
+            flow.on && converter.set_v().is_none_or(|set_v| flow.out_v >= HOLDS * set_v)
         });
         let holding = holding.collect();
         self.near = Some(solution);

@@ -20,6 +20,33 @@ pub struct WhatIf {
     pub hours_factor: f64,
 }
 
+/// A figure of [`WhatIf`] as a slider.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+pub struct Dial {
+    /// The field.
+    pub name: &'static str,
+    /// What a person reads beside it.
+    pub label: &'static str,
+    /// Where the slider begins and ends, and its steps.
+    pub min: f64,
+    /// The end.
+    pub max: f64,
+    /// From stop to stop.
+    pub step: f64,
+    /// `1`: a share of the plan; `×`: so many times the plan; else the unit of the figure itself.
+    pub unit: &'static str,
+    /// Only a battery has it.
+    pub battery: bool,
+}
+
+/// The sliders, most telling first.
+pub const DIALS: [Dial; 4] = [
+    Dial { name: "brightness_factor", label: "Brightness", min: 0.1, max: 1.5, step: 0.05, unit: "1", battery: false },
+    Dial { name: "capacity_factor", label: "Battery size", min: 0.25, max: 4.0, step: 0.05, unit: "×", battery: true },
+    Dial { name: "temperature_c", label: "Temperature of the battery", min: 0.0, max: 40.0, step: 1.0, unit: "°C", battery: true },
+    Dial { name: "hours_factor", label: "Hours of use", min: 0.1, max: 3.0, step: 0.05, unit: "×", battery: false },
+];
+
 /// A figure of the plan beside the same of the change.
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

@@ -344,8 +344,7 @@ fn a_converter_that_drops_out_is_marked_and_then_its_light_fades() {
     let mut build = case("trike-arrays");
     let converter = build.converters.first_mut().expect("a converter");
     converter.min_in_v = 5.0;
-    converter.set_v = Some(33.0);
-    converter.dropout_v = 2.0;
+    converter.conversion = orthavis_model::document::Conversion::linear(33.0, 2.0);
     let id = converter.id.clone();
     for light in &mut build.lights {
         if let orthavis_model::document::Load::LedArray(array) = &mut light.load {

@@ -7,7 +7,7 @@
 
 use orthavis_model::chance::Dice;
 use orthavis_model::data;
-use orthavis_model::document::{Build, CircuitKind, SmallCircuit, Through, TimerKind};
+use orthavis_model::document::{Build, CircuitParts, SmallCircuit, Through, TimerKind, Transistor};
 use orthavis_model::practice::ELECTROLYTIC_F;
 use orthavis_model::working::plain;
 use std::collections::VecDeque;
@@ -124,13 +124,12 @@ impl Parts {
         self.0.push(Loose { name: name.to_owned(), called, kind, legs });
     }
 
-    fn resistor(&mut self, name: &str, ohm: Option<f64>, nodes: [&str; 2]) {
-        let called = format!("{} resistor", plain(ohm.unwrap_or(0.0), "Ω"));
+    fn resistor(&mut self, name: &str, ohm: f64, nodes: [&str; 2]) {
+        let called = format!("{} resistor", plain(ohm, "Ω"));
         self.two(name, called, "resistor", 4, [("one end", nodes[0]), ("other end", nodes[1])]);
     }
 
-    fn capacitor(&mut self, name: &str, farad: Option<f64>, nodes: [&str; 2]) {
-        let farad = farad.unwrap_or(0.0);
+    fn capacitor(&mut self, name: &str, farad: f64, nodes: [&str; 2]) {
         let legs = if farad >= ELECTROLYTIC_F { [("plus", nodes[0]), ("minus", nodes[1])] } else { [("one leg", nodes[0]), ("other leg", nodes[1])] };
         self.two(name, format!("{} capacitor", plain(farad, "F")), "capacitor", 2, legs);
     }
@@ -166,18 +165,17 @@ impl Parts {
 }
 
 fn parts_of(circuit: &SmallCircuit) -> Vec<Loose> {
-    let own = &circuit.parts;
     let drives = &circuit.drives;
     let mut all = Parts::default();
-    match circuit.kind {
-        CircuitKind::TimerFlasher => {
+    match &circuit.parts {
+        CircuitParts::TimerFlasher(own) => {
             all.resistor("Ra", own.ra_ohm, ["p", "dis"]);
             all.resistor("Rb", own.rb_ohm, ["dis", "thr"]);
-            if own.diode == Some(true) {
+            if own.diode {
                 all.diode("D", ["dis", "thr"]);
             }
             // Eight legs, counted from the notch against the clock; the fourth and the eighth both at plus, the fifth free.
-            let kind = if own.timer == Some(TimerKind::Cmos) { "CMOS timer" } else { "bipolar timer" };
+            let kind = if own.timer == TimerKind::Cmos { "CMOS timer" } else { "bipolar timer" };
             let legs = [
                 ("1 minus", "0", [0, 3]),
                 ("2 trigger", "thr", [1, 3]),
@@ -194,15 +192,15 @@ fn parts_of(circuit: &SmallCircuit) -> Vec<Loose> {
             all.terminal("+", "p");
             all.terminal("−", "0");
             match own.through {
-                None | Some(Through::None) => all.lights(drives, "out", "0"),
-                Some(through) => {
-                    all.resistor("R", own.base_ohm.or(Some(100.0)), ["out", "b"]);
+                Through::None => all.lights(drives, "out", "0"),
+                through => {
+                    all.resistor("R", own.base_ohm.unwrap_or(100.0), ["out", "b"]);
                     all.transistor("Q", through == Through::Mosfet, ["c", "b", "0"]);
                     all.lights(drives, "p", "c");
                 }
             }
         }
-        CircuitKind::TransistorFlasher => {
+        CircuitParts::TransistorFlasher(own) => {
             all.transistor("Q1", false, ["c1", "b1", "0"]);
             all.resistor("R1", own.r1_ohm, ["p", "b1"]);
             all.capacitor("C1", own.c1_f, ["c2", "b1"]);
@@ -212,13 +210,13 @@ fn parts_of(circuit: &SmallCircuit) -> Vec<Loose> {
             for (side, node) in ["c1", "c2"].into_iter().enumerate() {
                 match drives.get(side) {
                     Some(id) => all.lights(std::slice::from_ref(id), "p", node),
-                    None => all.resistor(&format!("R{}", side + 3), Some(1000.0), ["p", node]),
+                    None => all.resistor(&format!("R{}", side + 3), 1000.0, ["p", node]),
                 }
             }
             all.terminal("+", "p");
             all.terminal("−", "0");
         }
-        CircuitKind::BreakdownFlasher => {
+        CircuitParts::BreakdownFlasher(own) => {
             all.terminal("+", "p");
             all.resistor("R", own.r_ohm, ["p", "n"]);
             all.capacitor("C", own.c_f, ["n", "0"]);
@@ -227,8 +225,8 @@ fn parts_of(circuit: &SmallCircuit) -> Vec<Loose> {
             all.lights(drives, "l", "0");
             all.terminal("−", "0");
         }
-        CircuitKind::HoldUp => {
-            if own.bridge == Some(true) {
+        CircuitParts::HoldUp(own) => {
+            if own.bridge {
                 all.terminal("rail 1", "in");
                 all.terminal("rail 2", "back");
                 for (name, nodes) in [("D1", ["in", "top"]), ("D2", ["back", "top"]), ("D3", ["0", "in"]), ("D4", ["0", "back"])] {
@@ -241,20 +239,18 @@ fn parts_of(circuit: &SmallCircuit) -> Vec<Loose> {
                 all.resistor("R", own.charge_ohm, ["in", "held"]);
             }
             all.capacitor("C", own.c_f, ["held", "0"]);
-            let taps = own.taps_ohm.as_deref().unwrap_or(&[]);
-            let used = (own.tap.unwrap_or(1) as usize).min(taps.len());
             let mut from = "held".to_owned();
-            for (number, ohm) in taps.iter().take(used).enumerate() {
+            for (number, ohm) in own.taps_ohm.iter().take(own.tap as usize).enumerate() {
                 let to = format!("tap{}", number + 1);
-                all.resistor(&format!("R{}", number + 1), Some(*ohm), [&from, &to]);
+                all.resistor(&format!("R{}", number + 1), *ohm, [&from, &to]);
                 from = to;
             }
             all.lights(drives, &from, "0");
         }
-        CircuitKind::BatteryGauge => {
+        CircuitParts::BatteryGauge(own) => {
             all.terminal("+", "p");
             all.resistor("Rs", own.rs_ohm, ["p", "g"]);
-            let count = own.diodes.unwrap_or(0);
+            let count = own.diodes;
             let mut from = if count > 0 { "d0".to_owned() } else { "b".to_owned() };
             all.led("good", "LED for a good battery", ["g", &from]);
             for number in 1..=count {
@@ -268,10 +264,10 @@ fn parts_of(circuit: &SmallCircuit) -> Vec<Loose> {
             all.led("low", "LED for a low one", ["c", "0"]);
             all.terminal("−", "0");
         }
-        CircuitKind::Switch => {
+        CircuitParts::Switch(own) => {
             all.terminal("pin", "logic");
             all.resistor("R", own.base_ohm, ["logic", "b"]);
-            all.transistor("Q", own.through == Some(Through::Mosfet), ["c", "b", "0"]);
+            all.transistor("Q", own.through == Transistor::Mosfet, ["c", "b", "0"]);
             all.terminal("+", "p");
             all.lights(drives, "p", "c");
             all.terminal("−", "0");

@@ -4,6 +4,7 @@
 //! A supplier's plus and its minus are each a bar beside it; every feed leaves the bar in its own band. Symbols after
 //! IEC 60617: a fuse is a box with its wire through it, a switch an open lever, a plug a tip in a cup.
 
+use crate::parts::set_to;
 use orthavis_model::document::{Build, Consumer, FeedRef, Load, Return, Source};
 use orthavis_model::topology::{Node, Topology, Wire};
 use orthavis_model::words;
@@ -437,11 +438,7 @@ fn boxed(build: &Build, layout: &Layout<'_>, id: &str, placed: &Placed, x: f64, 
         };
         (BoxKind::Source, words.split('|').map(str::to_owned).collect(), vec![at("+", true, PLUS_Y, 0), at("−", true, MINUS_Y, 0)])
     } else if let Some(part) = build.converters.iter().find(|part| part.id == id) {
-        let set = match (part.set_a, part.set_v) {
-            (Some(amps), None) => format!("{} {:.0} mA", part.kind.called(), 1e3 * amps),
-            (_, Some(volts)) => format!("{} {volts} V", part.kind.called()),
-            _ => part.kind.called().to_owned(),
-        };
+        let set = format!("{} {}", part.kind().called(), set_to(part));
         let mut terminals = vec![at("IN+", false, PLUS_Y, 0), at("IN−", false, MINUS_Y, 0)];
         terminals.extend([at("OUT+", true, PLUS_Y, 0), at("OUT−", true, MINUS_Y, 0)]);
         (BoxKind::Converter, vec![set], terminals)
@@ -456,7 +453,7 @@ fn boxed(build: &Build, layout: &Layout<'_>, id: &str, placed: &Placed, x: f64, 
         if feeds_on {
             terminals.extend([at("OUT+", true, PLUS_Y, 0), at("OUT−", true, MINUS_Y, 0)]);
         }
-        (BoxKind::Circuit, vec![part.kind.called().to_owned()], terminals)
+        (BoxKind::Circuit, vec![part.kind().called().to_owned()], terminals)
     } else if let Some(part) = build.controllers.iter().find(|part| part.id == id) {
         let terminals = vec![at("IN+", false, PLUS_Y, 0), at("IN−", false, MINUS_Y, 0)];
         (BoxKind::Controller, vec![part.kind.called().to_owned()], terminals)

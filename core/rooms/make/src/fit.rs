@@ -174,14 +174,14 @@ const HALVES: usize = 2;
 
 /// The parts of a small circuit one by one, each in its own sleeve.
 fn pieces(circuit: &SmallCircuit) -> Vec<(&'static str, [f64; 3])> {
-    let parts = &circuit.parts;
+    let (parts, held) = (&circuit.parts, circuit.hold_up());
     let mut all = Vec::new();
-    for farad in [parts.c_f, parts.c1_f, parts.c2_f].into_iter().flatten().filter(|farad| *farad >= LARGE_F) {
-        let half = CV_MM3 * (farad / HALVES as f64 * parts.c_rated_v.unwrap_or(25.0)).powf(CV_POWER);
+    for farad in parts.capacitors().into_iter().filter(|farad| *farad >= LARGE_F) {
+        let half = CV_MM3 * (farad / HALVES as f64 * held.and_then(|parts| parts.c_rated_v).unwrap_or(25.0)).powf(CV_POWER);
         let wide = (0.5 * half).cbrt();
         all.extend([("a capacitor of half the value", [2.0 * wide, wide, wide]); HALVES]);
     }
-    if parts.bridge == Some(true) {
+    if held.is_some_and(|parts| parts.bridge) {
         all.push(("the bridge rectifier", BRIDGE_MM));
     }
     all.push(("the rest of it", [STRIP_MM[0] + 2.54 * circuit.drives.len() as f64, STRIP_MM[1], STRIP_MM[2]]));

@@ -1,5 +1,6 @@
 //! Labels: a flag for every wire end, and one for every fuse, converter, switch and plug, in the names used everywhere.
 
+use crate::parts::set_to;
 use orthavis_model::document::{Build, Return};
 use orthavis_model::words;
 use serde::Serialize;
@@ -67,15 +68,10 @@ pub fn labels(build: &Build) -> Vec<Label> {
         }
     }
     for part in &build.converters {
-        let set = match (part.set_a, part.set_v) {
-            (Some(amps), _) if part.kind == orthavis_model::document::ConverterKind::CurrentDriver => format!("{:.0} mA", 1e3 * amps),
-            (_, Some(volts)) => format!("{volts} V"),
-            _ => part.kind.called().to_owned(),
-        };
-        add(LabelKind::Converter, &part.id, set, format!("{} · IN {} to {} V", part.id, part.min_in_v, part.max_in_v));
+        add(LabelKind::Converter, &part.id, set_to(part), format!("{} · IN {} to {} V", part.id, part.min_in_v, part.max_in_v));
     }
     for part in &build.circuits {
-        add(LabelKind::Circuit, &part.id, part.id.clone(), format!("{} · from {}", part.kind.called(), part.feed.from));
+        add(LabelKind::Circuit, &part.id, part.id.clone(), format!("{} · from {}", part.kind().called(), part.feed.from));
     }
     for part in &build.controllers {
         add(LabelKind::Controller, &part.id, part.id.clone(), format!("{} · {} to {} V", part.kind.called(), part.min_in_v, part.max_in_v));

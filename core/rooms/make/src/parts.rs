@@ -3,7 +3,7 @@
 use crate::cuts::{CutList, SHRINK_M, cuts};
 use crate::steps::Step;
 use crate::sundries::usual_price;
-use orthavis_model::document::{Build, CircuitKind, Converter, Draw, Fixing, FuseStyle, Led, Load, Part, PinThrough, Through, TimerKind, What};
+use orthavis_model::document::{Build, CircuitParts, Converter, Draw, Fixing, FuseStyle, Led, Load, Output, Part, PinThrough, Through, Transistor, What};
 use orthavis_model::fixing::chosen;
 use orthavis_model::parts::library;
 use orthavis_model::practice::ELECTROLYTIC_F;
@@ -213,15 +213,57 @@ fn controllers(all: &mut Counting<'_>) {
     for controller in &build.controllers {
         let mut count = |name: String, count: f64, spare: f64| all.add(piece(name, Group::Light, count, spare, 1.0), None);
         count(format!("{}, pins at {} V", controller.kind.called(), controller.logic_v), 1.0, 0.0);
-        for output in &controller.outputs {
-            if let Some(ohm) = output.ohm.filter(|ohm| *ohm > 0.0) {
-                count(format!("resistor {ohm} ohms, 0.25 W"), 1.0, ONE_IN_TEN);
+        for output in controller.outputs.iter().filter_map(Output::one_light) {
+            if output.ohm > 0.0 {
+                count(format!("resistor {} ohms, 0.25 W", output.ohm), 1.0, ONE_IN_TEN);
             }
             match output.through {
-                Some(PinThrough::Npn) => count("small NPN transistor".into(), 1.0, 0.0),
-                Some(PinThrough::Mosfet) => count("small MOSFET, logic level".into(), 1.0, 0.0),
-                Some(PinThrough::Pin) | None => {}
+                PinThrough::Npn => count(NPN.into(), 1.0, 0.0),
+                PinThrough::Mosfet => count(MOSFET.into(), 1.0, 0.0),
+                PinThrough::Pin => {}
             }
+        }
+    }
+}
+
+const NPN: &str = "small NPN transistor";
+const MOSFET: &str = "small MOSFET, logic level";
+
+/// What a circuit is soldered from, but for its capacitors.
+#[derive(Default)]
+struct Needed<'a> {
+    ohms: Vec<f64>,
+    others: Vec<(String, u32)>,
+    leds: Vec<&'a Led>,
+}
+
+fn needed(parts: &CircuitParts) -> Needed<'_> {
+    let none = Needed::default();
+    let diodes = |count: u32| ("silicon diode 1 A".to_owned(), count);
+    let carried = |through: Through| match through {
+        Through::None => None,
+        Through::Npn => Some((NPN.to_owned(), 1)),
+        Through::Mosfet => Some((MOSFET.to_owned(), 1)),
+    };
+    match parts {
+        CircuitParts::TimerFlasher(own) => {
+            let others = [Some((format!("timer, {}", own.timer.called()), 1)), carried(own.through), own.diode.then(|| diodes(1))];
+            let ohms = [own.ra_ohm, own.rb_ohm].into_iter().chain(own.base_ohm).collect();
+            Needed { ohms, others: others.into_iter().flatten().collect(), ..none }
+        }
+        CircuitParts::TransistorFlasher(own) => Needed { ohms: vec![own.r1_ohm, own.r2_ohm], others: vec![(NPN.into(), 2)], ..none },
+        CircuitParts::BreakdownFlasher(own) => Needed { ohms: vec![own.r_ohm], others: vec![(NPN.into(), 1)], ..none },
+        CircuitParts::HoldUp(own) => {
+            let ohms = [own.charge_ohm].into_iter().chain(own.taps_ohm.iter().take(own.tap as usize).copied()).collect();
+            Needed { ohms, others: own.bridge.then(|| ("bridge rectifier 1 A".into(), 1)).into_iter().collect(), ..none }
+        }
+        CircuitParts::BatteryGauge(own) => {
+            let others = [Some((NPN.to_owned(), 1)), (own.diodes > 0).then(|| diodes(own.diodes))];
+            Needed { ohms: vec![own.rb_ohm, own.rs_ohm, own.rc_ohm], others: others.into_iter().flatten().collect(), leds: vec![&own.led_good, &own.led_low] }
+        }
+        CircuitParts::Switch(own) => {
+            let carries = if own.through == Transistor::Npn { NPN } else { MOSFET };
+            Needed { ohms: vec![own.base_ohm], others: vec![(carries.into(), 1)], ..none }
         }
     }
 }
@@ -232,36 +274,20 @@ fn circuits(all: &mut Counting<'_>) {
     for circuit in &build.circuits {
         let parts = &circuit.parts;
         let mut count = |name: String, count: f64, spare: f64| all.add(piece(name, Group::Light, count, spare, 1.0), None);
-        let row = parts.taps_ohm.iter().flatten().take(parts.tap.unwrap_or(1) as usize).copied();
-        let single = [parts.ra_ohm, parts.rb_ohm, parts.base_ohm, parts.r1_ohm, parts.r2_ohm, parts.r_ohm, parts.charge_ohm, parts.rs_ohm, parts.rc_ohm];
-        for ohm in single.into_iter().flatten().chain(row).filter(|ohm| *ohm > 0.0) {
+        let needed = needed(parts);
+        for ohm in needed.ohms.into_iter().filter(|ohm| *ohm > 0.0) {
             count(format!("resistor {ohm} ohms, 0.25 W"), 1.0, ONE_IN_TEN);
         }
-        for farad in [parts.c_f, parts.c1_f, parts.c2_f].into_iter().flatten() {
+        for farad in parts.capacitors() {
             let kind = if farad >= ELECTROLYTIC_F { "electrolytic capacitor" } else { "film capacitor" };
-            let rated = parts.c_rated_v.map_or_else(String::new, |volts| format!(", {volts} V"));
+            let rated = circuit.hold_up().and_then(|parts| parts.c_rated_v).map_or_else(String::new, |volts| format!(", {volts} V"));
             count(format!("{kind} {} µF{rated}", (farad * 1e9).round() / 1e3), 1.0, 0.0);
         }
-        if circuit.kind == CircuitKind::TimerFlasher {
-            count(format!("timer, {}", parts.timer.unwrap_or(TimerKind::Bipolar).called()), 1.0, 0.0);
+        for (name, pieces) in needed.others {
+            count(name, f64::from(pieces), 0.0);
         }
-        let transistors = match (circuit.kind, parts.through) {
-            (CircuitKind::TransistorFlasher, _) => 2.0,
-            (CircuitKind::BreakdownFlasher | CircuitKind::BatteryGauge, _) | (_, Some(Through::Npn)) => 1.0,
-            _ => 0.0,
-        };
-        let diodes = f64::from(parts.diodes.unwrap_or(0)) + if parts.diode == Some(true) { 1.0 } else { 0.0 };
-        let others = [
-            ("small NPN transistor", transistors),
-            ("small MOSFET, logic level", if parts.through == Some(Through::Mosfet) { 1.0 } else { 0.0 }),
-            ("silicon diode 1 A", diodes),
-            ("bridge rectifier 1 A", if parts.bridge == Some(true) { 1.0 } else { 0.0 }),
-            ("perforated board", 1.0),
-        ];
-        for (name, needed) in others.into_iter().filter(|(_, needed)| *needed > 0.0) {
-            count(name.to_owned(), needed, 0.0);
-        }
-        for led in [&parts.led_good, &parts.led_low].into_iter().flatten() {
+        count("perforated board".into(), 1.0, 0.0);
+        for led in needed.leds {
             all.add(piece(led_name(led), Group::Light, 1.0, ONE_IN_TEN, 10.0), like_led(led));
         }
     }
@@ -347,10 +373,15 @@ fn led_name(led: &Led) -> String {
 }
 
 fn converter_name(part: &Converter) -> String {
-    match (part.set_v, part.set_a) {
-        (_, Some(amps)) if part.kind == orthavis_model::document::ConverterKind::CurrentDriver => format!("{} {:.0} mA", part.kind.called(), 1e3 * amps),
-        (Some(volts), _) => format!("{} {volts} V {} A", part.kind.called(), part.max_out_a),
-        _ => part.kind.called().to_owned(),
+    let name = format!("{} {}", part.kind().called(), set_to(part));
+    if part.set_v().is_some() { format!("{name} {} A", part.max_out_a) } else { name }
+}
+
+/// What a converter is set to, as on its label.
+pub(crate) fn set_to(part: &Converter) -> String {
+    match part.setting() {
+        (amps, "A") => format!("{:.0} mA", 1e3 * amps),
+        (value, unit) => format!("{value} {unit}"),
     }
 }
 
@@ -370,7 +401,7 @@ fn like_led(led: &Led) -> Option<&'static Part> {
 
 pub(crate) fn like_converter(part: &Converter) -> Option<&'static Part> {
     let able = library().iter().filter_map(|known| match &known.what {
-        What::Converter { figures } if figures.kind == part.kind && figures.max_out_a >= part.max_out_a - 1e-9 => Some((figures.max_out_a, known)),
+        What::Converter { figures } if figures.kind() == part.kind() && figures.max_out_a >= part.max_out_a - 1e-9 => Some((figures.max_out_a, known)),
         _ => None,
     });
     able.min_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, part)| part)

@@ -1,7 +1,8 @@
 //! The steps of making a build, in an order in which a mistake is still cheap: cut before anything is glued, tested on
 //! the bench before it is out of reach, the fuse last before power.
 
-use orthavis_model::document::{Build, Consumer, ConverterKind, FeedRef, Fixing, Light, Load, Return, Trait, VehicleKind};
+use crate::parts::set_to;
+use orthavis_model::document::{Build, Consumer, FeedRef, Fixing, Light, Load, Return, Trait, VehicleKind};
 use orthavis_model::fixing::{Protection, Site, chosen, coat_min, curing, protection, workshop_c};
 use orthavis_model::words;
 use orthavis_model::working::counted;
@@ -357,11 +358,8 @@ impl Gathered<'_> {
     fn set(&mut self, index: usize) {
         let part = &self.build.converters[index];
         let id = &part.id;
-        let (figure, setting) = match (part.kind, part.set_a, part.set_v) {
-            (ConverterKind::CurrentDriver, Some(amps), _) => (format!("{:.0} mA into a short or its LEDs", 1e3 * amps), format!("{:.0} mA", 1e3 * amps)),
-            (_, _, Some(volts)) => (format!("{volts} V with nothing behind it"), format!("{volts} V")),
-            _ => ("what its label says".to_owned(), "its label".to_owned()),
-        };
+        let setting = set_to(part);
+        let figure = format!("{setting} {}", if part.set_a().is_some() { "into a short or its LEDs" } else { "with nothing behind it" });
         self.add(Step {
             how: format!(
                 "Feed it from a limited supply, nothing connected behind it. Turn its screw until the meter shows {figure}. A dab of varnish on the screw."
@@ -393,7 +391,7 @@ impl Gathered<'_> {
     /// A small circuit: soldered, tried by itself, wired.
     fn solder(&mut self, index: usize) {
         let part = &self.build.circuits[index];
-        let (id, kind) = (&part.id, part.kind.called());
+        let (id, kind) = (&part.id, part.kind().called());
         self.add(Step {
             how: "On perforated board, the flattest parts first: resistors and diodes, then transistors or the timer, capacitors last. A lead snipped from a resistor makes a jumper.".into(),
             why: "What lies flat keeps the next part from falling out when the board is turned over.",

@@ -2,7 +2,10 @@
 
 use crate::ready::{Ready, ready};
 use orthavis_model::data;
-use orthavis_model::document::{Build, EffectKind, Load, PixelEffect, ShowInput};
+use orthavis_model::document::{
+    BlinkEffect, BreatheEffect, Build, ChaseEffect, Direction, EffectKind, EmberEffect, GradientEffect, LevelEffect, Load, MixEffect, PixelEffect,
+    PixelEffectRow, RainbowEffect, ShowInput, TableEffect, ToAndFroEffect,
+};
 use orthavis_model::laws::effect::{Colour, Inputs};
 use orthavis_physics::show::{FULL_CODE, Show};
 use std::fmt::Write;
@@ -76,39 +79,48 @@ fn digits(text: &mut String, colours: impl Iterator<Item = Colour>) {
 
 /// An effect of a kind as somebody would begin with it.
 fn begun(kind: EffectKind) -> (PixelEffect, &'static str) {
-    let of = |colours: &[Colour]| PixelEffect { kind, ..PixelEffect::steady_in(colours) };
+    let some = |colours: &[Colour]| Some(colours.to_vec());
     let amber = [1.0, 0.42, 0.08];
-    let row = |word: &str, colour: Colour| orthavis_model::document::PixelEffectRow { word: word.to_owned(), colour: Some(colour), effect: None };
+    let row = |word: &str, colour: Colour| PixelEffectRow { word: word.to_owned(), colour: Some(colour), effect: None };
+    let direction = Direction::Away;
     match kind {
-        EffectKind::Steady => (of(&[amber]), "One colour."),
-        EffectKind::Blink => (PixelEffect { period_s: Some(1.0), ..of(&[amber]) }, "On, then off or a second colour."),
-        EffectKind::Breathe => (PixelEffect { period_s: Some(3.0), ..of(&[amber]) }, "Swells and fades."),
-        EffectKind::Chase => (PixelEffect { period_s: Some(3.6), ..of(&[amber]) }, "A bright spot with a tail runs along."),
-        EffectKind::ToAndFro => (PixelEffect { period_s: Some(3.0), ..of(&[[1.0, 0.1, 0.05]]) }, "A bright spot runs to the end and back."),
-        EffectKind::Rainbow => (PixelEffect { period_s: Some(6.0), colours: None, ..of(&[]) }, "All hues, moving along."),
+        EffectKind::Steady => (PixelEffect::steady_in(&[amber]), "One colour."),
+        EffectKind::Blink => (BlinkEffect { period_s: 1.0, colours: some(&[amber]), duty: 0.5, direction }.into(), "On, then off or a second colour."),
+        EffectKind::Breathe => (BreatheEffect { period_s: 3.0, colours: some(&[amber]), direction }.into(), "Swells and fades."),
+        EffectKind::Chase => (ChaseEffect { period_s: 3.6, colours: some(&[amber]), spread: 3.0, direction }.into(), "A bright spot with a tail runs along."),
+        EffectKind::ToAndFro => {
+            let red = some(&[[1.0, 0.1, 0.05]]);
+            (ToAndFroEffect { period_s: 3.0, colours: red, spread: 3.0, direction }.into(), "A bright spot runs to the end and back.")
+        }
+        EffectKind::Rainbow => (RainbowEffect { period_s: 6.0, direction }.into(), "All hues, moving along."),
         EffectKind::Gradient => {
-            (PixelEffect { period_s: Some(8.0), ..of(&[amber, [0.9, 0.1, 0.25], [0.25, 0.1, 0.8]]) }, "From colour to colour, moving along.")
+            let ring = some(&[amber, [0.9, 0.1, 0.25], [0.25, 0.1, 0.8]]);
+            (GradientEffect { period_s: 8.0, colours: ring, direction }.into(), "From colour to colour, moving along.")
         }
-        EffectKind::Ember => (of(&[[0.3, 0.02, 0.0], [1.0, 0.4, 0.05]]), "Glows like coals, never the same."),
+        EffectKind::Ember => (EmberEffect { colours: some(&[[0.3, 0.02, 0.0], [1.0, 0.4, 0.05]]), seed: 0 }.into(), "Glows like coals, never the same."),
         EffectKind::Level => {
-            (PixelEffect { input: Some(ShowInput::Battery), ..of(&[[1.0, 0.0, 0.0], [1.0, 0.5, 0.0], [0.0, 1.0, 0.0]]) }, "As many pixels as a figure says.")
+            let colours = some(&[[1.0, 0.0, 0.0], [1.0, 0.5, 0.0], [0.0, 1.0, 0.0]]);
+            (LevelEffect { colours, input: ShowInput::Battery }.into(), "As many pixels as a figure says.")
         }
-        EffectKind::Mix => (PixelEffect { input: Some(ShowInput::Speed), ..of(&[[0.0, 0.2, 1.0], [1.0, 0.2, 0.0]]) }, "One colour, as a figure says."),
+        EffectKind::Mix => {
+            let colours = some(&[[0.0, 0.2, 1.0], [1.0, 0.2, 0.0]]);
+            (MixEffect { colours, input: ShowInput::Speed }.into(), "One colour, as a figure says.")
+        }
         EffectKind::Table => {
-            let rows = vec![row("off", [0.25, 0.0, 0.0]), row("on", [1.0, 0.0, 0.0])];
-            (PixelEffect { input: Some(ShowInput::Brake), colours: None, table: Some(rows), ..of(&[]) }, "A colour or effect for each word of an input.")
+            let table = vec![row("off", [0.25, 0.0, 0.0]), row("on", [1.0, 0.0, 0.0])];
+            (TableEffect { input: ShowInput::Brake, table }.into(), "A colour or effect for each word of an input.")
         }
     }
 }
 
 /// How an effect looks on a row of so many pixels; what follows an input is shown from its least to its most.
 pub fn thumbnail(effect: &PixelEffect) -> Thumbnail {
-    let once = if effect.moves() && effect.kind != EffectKind::Ember { effect.once_s() } else { 4.0 };
+    let once = effect.period_s().unwrap_or(4.0);
     let step_s = once / FRAMES as f64;
     let mut codes = String::with_capacity(6 * PIXELS * FRAMES);
     for frame in 0..FRAMES {
         let mut inputs = Inputs::default();
-        if let Some(input) = effect.input {
+        if let Some(input) = effect.input() {
             inputs.set(input, frame as f64 / (FRAMES - 1) as f64);
         }
         digits(&mut codes, (0..PIXELS).map(|pixel| effect.colour(pixel, PIXELS, step_s * frame as f64, &inputs)));
@@ -119,7 +131,7 @@ pub fn thumbnail(effect: &PixelEffect) -> Thumbnail {
 /// How a whole scene looks, its pieces one after the other.
 fn of_scene(build: &Build, ready: &Ready) -> Thumbnail {
     let show = Show::of(build, &ready.scene);
-    let used: Vec<ShowInput> = show.effects().iter().filter_map(|effect| effect.input).collect();
+    let used: Vec<ShowInput> = show.effects().iter().filter_map(|effect| effect.input()).collect();
     let once = if show.period_s() > 0.0 { show.period_s().min(12.0) } else { 4.0 };
     let step_s = once / FRAMES as f64;
     let mut codes = String::new();

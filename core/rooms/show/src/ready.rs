@@ -1,7 +1,10 @@
 //! Ready shows: what people want of lights that move, one click each.
 
 use crate::map::drawn;
-use orthavis_model::document::{Build, EffectKind, Light, Load, PixelEffect, PixelEffectRow, Scene, SceneLight, ShowInput};
+use orthavis_model::document::{
+    BlinkEffect, BreatheEffect, Build, ChaseEffect, Direction, GradientEffect, LevelEffect, Light, Load, PixelEffect, PixelEffectRow, Scene, SceneLight,
+    ShowInput, TableEffect,
+};
 use orthavis_model::laws::effect::Colour;
 use orthavis_model::words;
 use serde::Serialize;
@@ -109,16 +112,16 @@ fn side(build: &Build, light: &Light) -> Side {
     }
 }
 
-fn of(kind: EffectKind, colours: &[Colour]) -> PixelEffect {
-    PixelEffect { kind, ..PixelEffect::steady_in(colours) }
+fn colours(colours: &[Colour]) -> Option<Vec<Colour>> {
+    Some(colours.to_vec())
 }
 
 fn steady(colour: Colour) -> PixelEffect {
-    of(EffectKind::Steady, &[colour])
+    PixelEffect::steady_in(&[colour])
 }
 
 fn blink(colour: Colour, period_s: f64) -> PixelEffect {
-    PixelEffect { period_s: Some(period_s), ..of(EffectKind::Blink, &[colour]) }
+    BlinkEffect { period_s, colours: colours(&[colour]), duty: 0.5, direction: Direction::Away }.into()
 }
 
 fn dim(colour: Colour, share: f64) -> Colour {
@@ -127,7 +130,7 @@ fn dim(colour: Colour, share: f64) -> Colour {
 
 fn table(input: ShowInput, rows: Vec<(&str, PixelEffect)>) -> PixelEffect {
     let rows = rows.into_iter().map(|(word, effect)| PixelEffectRow { word: word.to_owned(), colour: None, effect: Some(effect) });
-    PixelEffect { input: Some(input), table: Some(rows.collect()), colours: None, ..of(EffectKind::Table, &[]) }
+    TableEffect { input, table: rows.collect() }.into()
 }
 
 fn effect(show: ReadyShow, side: Side) -> PixelEffect {
@@ -138,9 +141,9 @@ fn effect(show: ReadyShow, side: Side) -> PixelEffect {
             Side::Rear => WHITE,
             Side::Front | Side::Elsewhere => dim(WHITE, 0.3),
         }),
-        ReadyShow::Gauge => PixelEffect { input: Some(ShowInput::Battery), ..of(EffectKind::Level, &[RED, AMBER, GREEN]) },
+        ReadyShow::Gauge => LevelEffect { colours: colours(&[RED, AMBER, GREEN]), input: ShowInput::Battery }.into(),
         ReadyShow::Readiness => {
-            let ready = PixelEffect { period_s: Some(3.0), ..of(EffectKind::Breathe, &[GREEN]) };
+            let ready = BreatheEffect { period_s: 3.0, colours: colours(&[GREEN]), direction: Direction::Away }.into();
             table(ShowInput::Armed, vec![("off", ready), ("on", steady(AMBER))])
         }
         ReadyShow::Warning => table(
@@ -153,11 +156,12 @@ fn effect(show: ReadyShow, side: Side) -> PixelEffect {
             Side::Right => table(ShowInput::Turn, vec![("off", steady([0.0; 3])), ("right", blink(AMBER, TURN_S))]),
             Side::Front | Side::Elsewhere => steady(dim(WHITE, 0.3)),
         },
-        ReadyShow::Trail => PixelEffect { period_s: Some(TRAIL_S), spread: Some(5.0), ..of(EffectKind::Chase, &[LANTERN]) },
-        ReadyShow::FindMe => PixelEffect { period_s: Some(1.0), duty: Some(PULSE), ..of(EffectKind::Blink, &[WHITE]) },
+        ReadyShow::Trail => ChaseEffect { period_s: TRAIL_S, colours: colours(&[LANTERN]), spread: 5.0, direction: Direction::Away }.into(),
+        ReadyShow::FindMe => BlinkEffect { period_s: 1.0, colours: colours(&[WHITE]), duty: PULSE, direction: Direction::Away }.into(),
         ReadyShow::OneColour => steady(LANTERN),
         ReadyShow::Parade => {
-            PixelEffect { period_s: Some(12.0), ..of(EffectKind::Gradient, &[LANTERN, [0.9, 0.1, 0.25], [0.25, 0.1, 0.8], [0.05, 0.5, 0.35]]) }
+            let ring = colours(&[LANTERN, [0.9, 0.1, 0.25], [0.25, 0.1, 0.8], [0.05, 0.5, 0.35]]);
+            GradientEffect { period_s: 12.0, colours: ring, direction: Direction::Away }.into()
         }
     }
 }

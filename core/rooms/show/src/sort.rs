@@ -51,7 +51,7 @@ pub enum SortError {
 /// When an answer names what is not there.
 pub fn first_run(build: &Build, output: &str, seen: &[SawRed]) -> Result<FirstRun, SortError> {
     let place = build.controllers.iter().enumerate().find_map(|(at, controller)| {
-        let own = controller.outputs.iter().position(|known| format!("{}/{}", controller.id, known.pin) == output && !known.links().is_empty())?;
+        let own = controller.outputs.iter().position(|known| format!("{}/{}", controller.id, known.pin()) == output && !known.links().is_empty())?;
         Some((at, own))
     });
     let (controller, own) = place.ok_or_else(|| SortError::Output(output.to_owned()))?;
@@ -93,8 +93,10 @@ pub fn first_run(build: &Build, output: &str, seen: &[SawRed]) -> Result<FirstRu
         differs.push(format!("There are {} pieces one after the other, not {}", found.len(), planned.len()));
     }
     let mut copy = build.clone();
-    if !differs.is_empty() {
-        copy.controllers[controller].outputs[own].chain = Some(found);
+    if !differs.is_empty()
+        && let Some(data) = copy.controllers[controller].outputs[own].data_mut()
+    {
+        data.chain = found;
     }
     Ok(FirstRun { red: None, left, changes: json_patch::diff(&build.to_value(), &copy.to_value()), differs })
 }

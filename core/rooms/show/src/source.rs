@@ -1,7 +1,6 @@
 //! A show as C99 that a person compiles for their board: no heap, no library, the same formulas.
 
 use orthavis_model::document::{Build, EffectKind, Load, PixelEffect, Scene, ShowInput};
-use orthavis_model::laws::effect::{USUAL_DUTY, USUAL_SPREAD};
 use orthavis_physics::show::{Chain, Show};
 use std::fmt::Write;
 
@@ -35,7 +34,7 @@ struct Parts<'a> {
     /// Rows of tables: word and effect.
     rows: Vec<(usize, usize)>,
     inputs: Vec<ShowInput>,
-    known: Vec<&'a PixelEffect>,
+    known: Vec<Option<&'a PixelEffect>>,
 }
 
 impl<'a> Parts<'a> {
@@ -47,15 +46,15 @@ impl<'a> Parts<'a> {
 
     /// An effect's number.
     fn effect(&mut self, effect: &'a PixelEffect) -> usize {
-        if let Some(at) = self.known.iter().position(|known| *known == effect) {
+        if let Some(at) = self.known.iter().position(|known| *known == Some(effect)) {
             return at;
         }
-        let rows: Vec<(usize, usize)> = effect
-            .table
+        let table = if let PixelEffect::Table(own) = effect { Some(own) } else { None };
+        let rows: Vec<(usize, usize)> = table
             .iter()
-            .flatten()
+            .flat_map(|own| &own.table)
             .map(|row| {
-                let says = effect.input.map_or(&[][..], |input| input.says());
+                let says = effect.input().map_or(&[][..], |input| input.says());
                 let word = says.iter().position(|word| *word == row.word).unwrap_or(0);
                 let own = match &row.effect {
                     Some(effect) => self.effect(effect),
@@ -68,24 +67,25 @@ impl<'a> Parts<'a> {
         self.rows.extend(rows);
         let palette = effect.palette().to_vec();
         let first = self.palette(&palette);
-        let input = effect.input.map_or(0, |input| input as usize);
-        self.inputs.extend(effect.input);
+        let input = effect.input().map_or(0, |input| input as usize);
+        self.inputs.extend(effect.input());
+        let figures = Figures::of(effect);
         let text = format!(
             "{{ {}, {}, {}, {}, {}, {}, {}UL, {}, {}, {}, {} }}",
-            self.kind(effect.kind),
-            number(effect.once_s()),
-            number(effect.spread.unwrap_or(USUAL_SPREAD)),
-            number(effect.direction.unwrap_or(1.0)),
-            number(effect.duty.unwrap_or(USUAL_DUTY)),
+            self.kind(effect.kind()),
+            number(effect.period_s().unwrap_or(1.0)),
+            number(figures.spread),
+            number(figures.direction),
+            number(figures.duty),
             first,
-            effect.seed.unwrap_or(0),
+            figures.seed,
             palette.len(),
             input,
             first_row,
             row_count
         );
         self.effects.push(text);
-        self.known.push(effect);
+        self.known.push(Some(effect));
         self.known.len() - 1
     }
 
@@ -100,23 +100,34 @@ impl<'a> Parts<'a> {
         let first = self.palette(&[colour]);
         let kind = self.kind(EffectKind::Steady);
         self.effects.push(format!("{{ {kind}, 1.0, 3.0, 1.0, 0.5, {first}, 0UL, 1, 0, 0, 0 }}"));
-        self.known.push(&STEADY);
+        self.known.push(None);
         self.effects.len() - 1
     }
 }
 
-/// Stands for a colour among the effects that are known: never equal to one that is looked for, since it has no colours.
-static STEADY: PixelEffect = PixelEffect {
-    kind: EffectKind::Steady,
-    period_s: Some(-1.0),
-    colours: None,
-    spread: None,
-    direction: None,
-    duty: None,
-    seed: None,
-    input: None,
-    table: None,
-};
+/// What C gets of every effect, whether its kind looks at it or not.
+struct Figures {
+    spread: f64,
+    direction: f64,
+    duty: f64,
+    seed: u32,
+}
+
+impl Figures {
+    fn of(effect: &PixelEffect) -> Figures {
+        let unused = Figures { spread: 3.0, direction: 1.0, duty: 0.5, seed: 0 };
+        match effect {
+            PixelEffect::Blink(own) => Figures { direction: own.direction.sign(), duty: own.duty, ..unused },
+            PixelEffect::Breathe(own) => Figures { direction: own.direction.sign(), ..unused },
+            PixelEffect::Chase(own) => Figures { direction: own.direction.sign(), spread: own.spread, ..unused },
+            PixelEffect::ToAndFro(own) => Figures { direction: own.direction.sign(), spread: own.spread, ..unused },
+            PixelEffect::Rainbow(own) => Figures { direction: own.direction.sign(), ..unused },
+            PixelEffect::Gradient(own) => Figures { direction: own.direction.sign(), ..unused },
+            PixelEffect::Ember(own) => Figures { seed: own.seed, ..unused },
+            PixelEffect::Steady(_) | PixelEffect::Level(_) | PixelEffect::Mix(_) | PixelEffect::Table(_) => unused,
+        }
+    }
+}
 
 /// A scene as C; `frame_us` is what a frame takes the tool itself, where somebody measured it.
 pub fn source(build: &Build, scene: &Scene, frame_us: Option<f64>) -> Source {

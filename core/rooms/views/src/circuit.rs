@@ -5,11 +5,14 @@
 //! of the drawing, x to the right and y down; plus is at the top.
 
 use orthavis_model::data;
-use orthavis_model::document::{Build, CircuitKind, CircuitParts, Light, Load, SmallCircuit, Through};
+use orthavis_model::document::{
+    BatteryGauge, BreakdownFlasher, Build, CircuitKind, CircuitParts, HoldUp, Light, Load, PinSwitch, SmallCircuit, Through, TimerFlasher, TimerKind,
+    Transistor, TransistorFlasher,
+};
 use orthavis_model::practice::ELECTROLYTIC_F;
 use orthavis_model::practice::MOST_FLASHES;
 use orthavis_model::states::State;
-use orthavis_physics::circuits::{AtState, CircuitError, Formula, Spread, Trace, Workshop, at_states, formulas, told as told_of, tolerances};
+use orthavis_physics::circuits::{AtState, CircuitError, Formula, Simulation, Spread, Trace, at_states, formulas, told as told_of, tolerances};
 use orthavis_physics::transient::{Accuracy, Run};
 
 /// Stretches of a waveform that is drawn.
@@ -141,10 +144,10 @@ data! {
 /// When it cannot be followed at all; one that does not run is drawn and says why.
 pub fn circuit_view(build: &Build, index: usize, state: State, quick: bool) -> Result<CircuitView, CircuitError> {
     let own = &build.circuits[index];
-    let workshop = Workshop::of(build, index, state).to(if quick { Accuracy::Sketch } else { Accuracy::Full });
+    let simulation = Simulation::of(build, index, state).to(if quick { Accuracy::Sketch } else { Accuracy::Full });
     // While it is dragged, one run shows what it does and how.
     let (states, run) = if quick {
-        let (figures, run) = match workshop.followed(build) {
+        let (figures, run) = match simulation.followed() {
             Ok((figures, run)) => (Ok(figures), Some(run)),
             Err(error) => (Err(error), None),
         };
@@ -152,7 +155,7 @@ pub fn circuit_view(build: &Build, index: usize, state: State, quick: bool) -> R
     } else {
         let states = at_states(build, index);
         let runs = states.iter().any(|at| at.state == state.word() && at.problem.is_none());
-        (states, if runs { Some(workshop.run()?) } else { None })
+        (states, if runs { Some(simulation.run()?) } else { None })
     };
     let here = states.iter().find(|at| at.state == state.word());
     let figures = here.and_then(|at| at.figures.as_ref());
@@ -168,7 +171,7 @@ pub fn circuit_view(build: &Build, index: usize, state: State, quick: bool) -> R
         states: Vec::new(),
     };
     if let Some(run) = &run {
-        draw_run(&mut view, build, own, &workshop.shown(run), run);
+        draw_run(&mut view, build, own, &simulation.shown(run), run);
     }
     view.states = states;
     Ok(view)
@@ -181,7 +184,7 @@ fn blink(period_s: f64, on_s: f64) -> Blink {
 
 /// Waveforms of what moves, and the volts of what stands still.
 fn draw_run(view: &mut CircuitView, build: &Build, own: &SmallCircuit, shown: &[(String, Trace)], run: &Run<'_>) {
-    if matches!(own.kind, CircuitKind::BatteryGauge | CircuitKind::Switch) {
+    if matches!(own.kind(), CircuitKind::BatteryGauge | CircuitKind::Switch) {
         let first = |trace: &Trace| trace.value.first().copied().unwrap_or(0.0);
         let nodes = shown.iter().filter_map(|(name, trace)| Some(NodeVolts { node: name.strip_suffix("_v")?.to_owned(), volts: first(trace) }));
         view.volts = nodes.collect();
@@ -212,7 +215,7 @@ fn told(value: f64) -> f64 {
 /// A waveform's name for a person, and its unit.
 fn called(build: &Build, own: &SmallCircuit, name: &str) -> (String, &'static str) {
     if let Some(node) = name.strip_suffix("_v") {
-        let words = match (own.kind, node) {
+        let words = match (own.kind(), node) {
             (_, "p") => "supply",
             (_, "emf") => "supply without load",
             (_, "thr") => "capacitor",
@@ -244,12 +247,11 @@ fn called(build: &Build, own: &SmallCircuit, name: &str) -> (String, &'static st
 }
 
 /// A schematic while it is drawn.
-struct Sheet<'a> {
-    own: &'a CircuitParts,
+struct Sheet {
     out: Drawing,
 }
 
-impl<'a> Sheet<'a> {
+impl Sheet {
     fn part(&mut self, name: &str, kind: &'static str, ends: [[f64; 2]; 2]) -> &mut Symbol {
         let symbol = Symbol {
             name: name.to_owned(),
@@ -268,15 +270,15 @@ impl<'a> Sheet<'a> {
         &mut self.out.symbols[last]
     }
 
-    fn resistor(&mut self, called: &str, field: &'static str, value: Option<f64>, ends: [[f64; 2]; 2]) {
+    fn resistor(&mut self, called: &str, field: &'static str, value: f64, ends: [[f64; 2]; 2]) {
         let one = self.part(field.trim_end_matches("_ohm"), "resistor", ends);
-        (one.called, one.value, one.unit, one.field) = (called.to_owned(), value, "ohm", Some(field));
+        (one.called, one.value, one.unit, one.field) = (called.to_owned(), Some(value), "ohm", Some(field));
     }
 
-    fn capacitor(&mut self, called: &str, field: &'static str, value: Option<f64>, ends: [[f64; 2]; 2]) {
-        let kind = if value.is_some_and(|farad| farad >= ELECTROLYTIC_F) { "polarised" } else { "capacitor" };
+    fn capacitor(&mut self, called: &str, field: &'static str, value: f64, ends: [[f64; 2]; 2]) {
+        let kind = if value >= ELECTROLYTIC_F { "polarised" } else { "capacitor" };
         let one = self.part(field.trim_end_matches("_f"), kind, ends);
-        (one.called, one.value, one.unit, one.field) = (called.to_owned(), value, "F", Some(field));
+        (one.called, one.value, one.unit, one.field) = (called.to_owned(), Some(value), "F", Some(field));
     }
 
     fn named(&mut self, name: &str, kind: &'static str, called: &str, ends: [[f64; 2]; 2]) -> &mut Symbol {
@@ -326,14 +328,14 @@ impl<'a> Sheet<'a> {
 pub fn drawing(build: &Build, circuit: &SmallCircuit) -> Drawing {
     let driven: Vec<&Light> = circuit.drives.iter().filter_map(|id| build.lights.iter().find(|light| light.id == *id)).collect();
     let empty = Drawing { width: 0.0, height: 0.0, symbols: Vec::new(), wires: Vec::new(), dots: Vec::new() };
-    let mut sheet = Sheet { own: &circuit.parts, out: empty };
-    match circuit.kind {
-        CircuitKind::TimerFlasher => timer(&mut sheet, &driven),
-        CircuitKind::TransistorFlasher => two(&mut sheet, &driven),
-        CircuitKind::BreakdownFlasher => breakdown(&mut sheet, &driven),
-        CircuitKind::HoldUp => hold_up(&mut sheet, &driven),
-        CircuitKind::BatteryGauge => gauge(&mut sheet),
-        CircuitKind::Switch => switch(&mut sheet, &driven),
+    let mut sheet = Sheet { out: empty };
+    match &circuit.parts {
+        CircuitParts::TimerFlasher(own) => timer(&mut sheet, own, &driven),
+        CircuitParts::TransistorFlasher(own) => two(&mut sheet, own, &driven),
+        CircuitParts::BreakdownFlasher(own) => breakdown(&mut sheet, own, &driven),
+        CircuitParts::HoldUp(own) => hold_up(&mut sheet, own, &driven),
+        CircuitParts::BatteryGauge(own) => gauge(&mut sheet, own),
+        CircuitParts::Switch(own) => switch(&mut sheet, own, &driven),
     }
     let all = sheet.out.symbols.iter().flat_map(|one| [one.from, one.to]).chain(sheet.out.wires.iter().flat_map(|wire| wire.points.clone()));
     let (width, height) = all.fold((0.0_f64, 0.0_f64), |(x, y), at| (x.max(at[0]), y.max(at[1])));
@@ -341,30 +343,29 @@ pub fn drawing(build: &Build, circuit: &SmallCircuit) -> Drawing {
     sheet.out
 }
 
-fn timer(s: &mut Sheet<'_>, driven: &[&Light]) {
-    let parts = s.own;
+fn timer(s: &mut Sheet, parts: &TimerFlasher, driven: &[&Light]) {
     s.resistor("Ra", "ra_ohm", parts.ra_ohm, [[2.0, 0.0], [2.0, 3.0]]);
     s.resistor("Rb", "rb_ohm", parts.rb_ohm, [[2.0, 3.0], [2.0, 6.0]]);
     s.capacitor("C", "c_f", parts.c_f, [[2.0, 6.0], [2.0, 10.0]]);
-    if parts.diode == Some(true) {
+    if parts.diode {
         s.named("diode", "diode", "D", [[5.5, 3.0], [5.5, 6.0]]);
         s.dot("dis", [5.5, 3.0]);
         s.dot("thr", [5.5, 6.0]);
     }
     s.wire("dis", &[[2.0, 3.0], [8.0, 3.0]]);
     s.wire("thr", &[[2.0, 6.0], [8.0, 6.0]]);
-    let kind = parts.timer.map_or("bipolar timer", |kind| if kind.called() == "CMOS" { "CMOS timer" } else { "bipolar timer" });
+    let kind = if parts.timer == TimerKind::Cmos { "CMOS timer" } else { "bipolar timer" };
     s.named("timer", "timer", kind, [[8.0, 2.0], [12.0, 8.0]]);
     s.wire("p", &[[10.0, 0.0], [10.0, 2.0]]);
     s.wire("0", &[[10.0, 8.0], [10.0, 10.0]]);
     let ends = match parts.through {
-        None | Some(Through::None) => {
+        Through::None => {
             s.wire("out", &[[12.0, 5.0], [15.0, 5.0]]);
             let last = s.lights(driven, 15.0, ("out", 5.0), ("0", 10.0));
             [10.0, if driven.is_empty() { 10.0 } else { last }]
         }
-        Some(through) => {
-            s.resistor("R", "base_ohm", parts.base_ohm, [[12.0, 5.0], [15.0, 5.0]]);
+        through => {
+            s.resistor("R", "base_ohm", parts.base_ohm.unwrap_or(0.0), [[12.0, 5.0], [15.0, 5.0]]);
             let kind = if through == Through::Npn { "npn" } else { "mosfet" };
             s.named("q", kind, "Q", [[16.0, 4.0], [16.0, 6.0]]);
             s.wire("0", &[[16.0, 6.0], [16.0, 10.0]]);
@@ -378,8 +379,7 @@ fn timer(s: &mut Sheet<'_>, driven: &[&Light]) {
     }
 }
 
-fn two(s: &mut Sheet<'_>, driven: &[&Light]) {
-    let parts = s.own;
+fn two(s: &mut Sheet, parts: &TransistorFlasher, driven: &[&Light]) {
     for (side, x, node) in [(0, 2.0, "c1"), (1, 14.0, "c2")] {
         match driven.get(side) {
             Some(light) => {
@@ -413,8 +413,7 @@ fn two(s: &mut Sheet<'_>, driven: &[&Light]) {
     s.dot("0", [2.0, 11.0]);
 }
 
-fn breakdown(s: &mut Sheet<'_>, driven: &[&Light]) {
-    let parts = s.own;
+fn breakdown(s: &mut Sheet, parts: &BreakdownFlasher, driven: &[&Light]) {
     s.resistor("R", "r_ohm", parts.r_ohm, [[2.0, 0.0], [2.0, 4.0]]);
     s.capacitor("C", "c_f", parts.c_f, [[2.0, 4.0], [2.0, 9.0]]);
     s.wire("n", &[[2.0, 4.0], [6.0, 4.0]]);
@@ -434,10 +433,9 @@ fn breakdown(s: &mut Sheet<'_>, driven: &[&Light]) {
     s.dot("0", [2.0, 9.0]);
 }
 
-fn hold_up(s: &mut Sheet<'_>, driven: &[&Light]) {
-    let parts = s.own;
+fn hold_up(s: &mut Sheet, parts: &HoldUp, driven: &[&Light]) {
     let height = 10.0;
-    let begins = if parts.bridge == Some(true) {
+    let begins = if parts.bridge {
         for (name, ends) in
             [("d3", [[3.0, height], [3.0, 6.0]]), ("d1", [[3.0, 4.0], [3.0, 0.0]]), ("d4", [[6.0, height], [6.0, 6.0]]), ("d2", [[6.0, 4.0], [6.0, 0.0]])]
         {
@@ -467,8 +465,8 @@ fn hold_up(s: &mut Sheet<'_>, driven: &[&Light]) {
     s.capacitor("C", "c_f", parts.c_f, [[held, 0.0], [held, height]]);
     s.dot("held", [held, 0.0]);
     s.dot("0", [held, height]);
-    let taps = parts.taps_ohm.as_deref().unwrap_or(&[]);
-    let used = (parts.tap.unwrap_or(1) as usize).min(taps.len());
+    let taps = &parts.taps_ohm;
+    let used = (parts.tap as usize).min(taps.len());
     let mut x = held + 1.0;
     let mut light = x;
     for (number, ohm) in taps.iter().enumerate() {
@@ -491,14 +489,13 @@ fn hold_up(s: &mut Sheet<'_>, driven: &[&Light]) {
         s.lights(driven, light, ("sense_p", 0.0), ("0", height))
     };
     s.dot("sense_p", [light, 0.0]);
-    s.wire("0", &[[if parts.bridge == Some(true) { 3.0 } else { 0.0 }, height], [end, height]]);
+    s.wire("0", &[[if parts.bridge { 3.0 } else { 0.0 }, height], [end, height]]);
 }
 
-fn gauge(s: &mut Sheet<'_>) {
-    let parts = s.own;
+fn gauge(s: &mut Sheet, parts: &BatteryGauge) {
     s.resistor("Rs", "rs_ohm", parts.rs_ohm, [[2.0, 0.0], [2.0, 3.0]]);
     s.named("led_good", "led", "good", [[2.0, 3.0], [2.0, 6.0]]);
-    let count = parts.diodes.unwrap_or(0);
+    let count = parts.diodes;
     let end = if count > 0 {
         let one = s.named("diodes", "diode", &format!("{count} diode{}", if count == 1 { "" } else { "s" }), [[2.0, 6.0], [2.0, 9.0]]);
         one.field = Some("diodes");
@@ -522,12 +519,11 @@ fn gauge(s: &mut Sheet<'_>) {
     }
 }
 
-fn switch(s: &mut Sheet<'_>, driven: &[&Light]) {
-    let parts = s.own;
+fn switch(s: &mut Sheet, parts: &PinSwitch, driven: &[&Light]) {
     s.named("pin", "terminal", "pin", [[0.0, 5.0]; 2]);
     s.wire("logic", &[[0.0, 5.0], [1.0, 5.0]]);
     s.resistor("R", "base_ohm", parts.base_ohm, [[1.0, 5.0], [4.0, 5.0]]);
-    let kind = if parts.through == Some(Through::Mosfet) { "mosfet" } else { "npn" };
+    let kind = if parts.through == Transistor::Mosfet { "mosfet" } else { "npn" };
     s.named("q", kind, "Q", [[5.0, 4.0], [5.0, 6.0]]);
     s.wire("0", &[[5.0, 6.0], [5.0, 9.0]]);
     let end = if driven.is_empty() {

@@ -419,7 +419,7 @@ fn converter(build: &Build, point: &PointReport, index: usize) -> Reach {
         formula: "I_in = I_out + I_idle",
         source: "Series regulator",
     };
-    let linear = part.kind == orthavis_model::document::ConverterKind::Linear;
+    let linear = part.conversion.efficiency().is_none();
     let given = vec![
         quantity("V_in", "input voltage", here.in_v, "V"),
         quantity("I_in", "input current", here.in_a, "A"),
@@ -431,8 +431,8 @@ fn converter(build: &Build, point: &PointReport, index: usize) -> Reach {
         quantity("I_out", "output current", here.out_a, "A"),
         quantity("V_in", "input voltage", here.in_v, "V"),
     ];
-    if !linear {
-        input.push(quantity("η", "efficiency at this input", part.efficiency.at(here.in_v).value, "1"));
+    if let Some(efficiency) = part.conversion.efficiency() {
+        input.push(quantity("η", "efficiency at this input", efficiency.at(here.in_v).value, "1"));
     }
     input.push(quantity("I_idle", "idle current", part.idle_a, "A"));
     let in_fact = fact("in_a", "Input current", "I_in", here.in_a, "A", if linear { &LINEAR } else { &INPUT }, input);

@@ -3,7 +3,8 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { memo, useState } from "react";
 import { type Wish, type Build, type Chemistry, type SourceSheet, answer, api, problemOf } from "../../api/client";
 import { useParts } from "../../api/reference";
-import { called, capital } from "../../document/fields";
+import { called, capital, wordsOf } from "../../document/fields";
+import { vehicleOf } from "../../document/job";
 import { useChange } from "../../document/useChange";
 import { Field, Like, MoreFields, useField } from "../../job/Field";
 import { Segments } from "../../ui/Segments";
@@ -94,7 +95,7 @@ export function BatteryStep({ build, edit, replace, picture, source: sheet }: Ed
           <Reasons sign="−" ink="ink-fix" reasons={sheet.own_pack_against} />
         </Card>
       )}
-      <VehicleCard kind={build.vehicle.kind} motor={build.vehicle.propulsion != null} />
+      <VehicleCard kind={build.vehicle.kind} motor={build.vehicle.propulsion != null} frame={vehicleOf(build).frame_may_return} />
     </>
   );
 }
@@ -121,9 +122,6 @@ interface PickProps {
   edit: EditorProps["edit"];
   onAdd: (part: Wish) => void;
 }
-
-/** A digital track, as most are, until it is measured. */
-const TRACK = { wave: "digital", voltage_v: 16, frequency_hz: 50, max_current_a: 0.5, other_load_a: 0, gaps: null } as const;
 
 /** The pack by what it is, or by its label; or a rail or a track instead. */
 const SourcePick = memo(function SourcePick({ kind: shown, chemistry, label: printed, own, edit, onAdd }: PickProps) {
@@ -158,15 +156,10 @@ const SourcePick = memo(function SourcePick({ kind: shown, chemistry, label: pri
         quiet
         label="Source"
         value={shown}
-        options={[
-          ["battery", "A battery"],
-          ["rail", "An existing rail"],
-          ["track", "A model railway's track"],
-        ]}
+        options={wordsOf("SourceKind").map(([word, named]) => [word as typeof shown, capital(named)] as const)}
         onChange={(kind) => {
           if (kind === shown) return;
-          if (kind === "rail") onAdd({ kind: "rail" });
-          else if (kind === "track") edit((draft) => (draft.source = { kind, ...TRACK }), "/source");
+          if (kind !== "battery") onAdd({ kind });
           else if (packs[0]) onAdd({ kind: "pack", part: packs[0] });
         }}
       />
@@ -245,13 +238,13 @@ function MeasuredCard({ build }: { build: Build }) {
   );
 }
 
-function VehicleCard({ kind, motor }: { kind: Build["vehicle"]["kind"]; motor: boolean }) {
+function VehicleCard({ kind, motor, frame }: { kind: Build["vehicle"]["kind"]; motor: boolean; frame: boolean }) {
   return (
     <Card title="Vehicle">
       <FieldGrid>
         <Variant kind={kind} />
         <Field at="/vehicle/mass_kg" />
-        {kind !== "wheelchair" && <Field at="/vehicle/frame_return_ohm" />}
+        {frame && <Field at="/vehicle/frame_return_ohm" />}
         <Field at="/vehicle/propulsion/power_w" clears="/vehicle/propulsion" hint={motor ? "mean power while moving" : undefined} />
         {motor && <Field at="/vehicle/propulsion/speed_kmh" />}
         <Field at="/notes" label="Notes on this build" />

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Wish, Build, Draw } from "../../api/client";
 import { useParts, useReference } from "../../api/reference";
 import { capital, escaped, wordsOf } from "../../document/fields";
+import { vehicleOf } from "../../document/job";
 import { useChange } from "../../document/useChange";
 import { Field, Like } from "../../job/Field";
 import { Choice, FieldGrid, TextField } from "../../job/fields";
@@ -34,16 +35,16 @@ function UsageEditor({ build, replace, charging }: Pick<EditorProps, "build" | "
   const { vehicle } = build;
   const battery = build.source.kind === "battery";
   const cards = [
-    <Card key="use" title={vehicle.kind === "rv" ? "A day, and its week" : "An outing, and its week"}>
+    <Card key="use" title={vehicleOf(build).lived_in ? "A day, and its week" : "An outing, and its week"}>
       <FieldGrid>
         {build.scenes.map((scene) => (
           <Field key={scene.id} at={`/usage/minutes/${escaped(scene.id)}`} label={scene.name} absent={0} />
         ))}
-        <Field at="/usage/outings_per_week" label={vehicle.kind === "rv" ? "Such days a week" : undefined} />
+        <Field at="/usage/outings_per_week" label={vehicleOf(build).lived_in ? "Such days a week" : undefined} />
       </FieldGrid>
     </Card>,
   ];
-  if (vehicle.kind === "drone")
+  if (vehicleOf(build).hovers)
     cards.push(
       <Card key="hover" title="How it hovers without these lights" aside={<Term word="hover" />}>
         <FieldGrid>

@@ -2,17 +2,15 @@ import { Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { memo, useId, useMemo, useState } from "react";
 import { type Build, type Tried, type WhatIf as Change, answer, api, problemOf } from "../../api/client";
+import { type Dial as DialForm, JOB } from "../../document/job";
 import { say } from "../../units";
 import { useFollowed } from "../../api/useFollowed";
 import { CsvButton, DataTable } from "./DataTable";
 import { Said } from "./UseView";
 
-const DIALS: readonly { name: keyof Change; label: string; min: number; max: number; step: number; said: (value: number) => string }[] = [
-  { name: "brightness_factor", label: "Brightness", min: 0.1, max: 1.5, step: 0.05, said: (v) => `${Math.round(100 * v)} % of the plan` },
-  { name: "capacity_factor", label: "Battery size", min: 0.25, max: 4, step: 0.05, said: (v) => `${v.toFixed(2)} × the plan` },
-  { name: "temperature_c", label: "Temperature of the battery", min: 0, max: 40, step: 1, said: (v) => `${v} °C` },
-  { name: "hours_factor", label: "Hours of use", min: 0.1, max: 3, step: 0.05, said: (v) => `${v.toFixed(2)} × the plan` },
-];
+/** What a slider stands at, in words. */
+const standsAt = ({ unit }: DialForm, value: number): string =>
+  unit === "1" ? `${Math.round(100 * value)} % of the plan` : unit === "×" ? `${value.toFixed(2)} × the plan` : `${value} ${unit}`;
 
 /** The plan as it is. */
 const planOf = (build: Build): Change => ({ brightness_factor: 1, capacity_factor: 1, temperature_c: build.usage.temperature_c ?? 25, hours_factor: 1 });
@@ -23,7 +21,7 @@ export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; 
   // What is not moved stays with the plan, also when the plan is edited meanwhile.
   const [dialled, setDialled] = useState<Partial<Change>>({});
   const change: Change = { ...plan, ...dialled };
-  const moved = DIALS.some(({ name }) => change[name] !== plan[name]);
+  const moved = JOB.dials.some(({ name }) => change[name as keyof Change] !== plan[name as keyof Change]);
   const asked = useFollowed(
     "what-if",
     useMemo(() => ({ document: build, scene, change: { ...planOf(build), ...dialled } }), [build, scene, dialled]),
@@ -39,9 +37,11 @@ export function WhatIf({ build, scene, onTake }: { build: Build; scene: string; 
   return (
     <>
       <div className="dials">
-        {DIALS.filter(({ name }) => build.source.kind === "battery" || name === "brightness_factor" || name === "hours_factor").map((dial) => (
-          <Dial key={dial.name} {...dial} value={change[dial.name]} onChange={(value) => setDialled({ ...dialled, [dial.name]: value })} />
-        ))}
+        {JOB.dials
+          .filter((dial) => build.source.kind === "battery" || !dial.battery)
+          .map((dial) => (
+            <Dial key={dial.name} dial={dial} value={change[dial.name as keyof Change]} onChange={(value) => setDialled({ ...dialled, [dial.name]: value })} />
+          ))}
       </div>
       {asked.data && <Pairs scene={build.scenes.find((known) => known.id === scene)?.name ?? ""} pairs={asked.data.pairs} />}
       {problem && (
@@ -104,29 +104,25 @@ function said(difference: number, unit: string): string {
 }
 
 interface DialProps {
-  label: string;
-  min: number;
-  max: number;
-  step: number;
+  dial: DialForm;
   value: number;
-  said: (value: number) => string;
   onChange: (value: number) => void;
 }
 
-function Dial({ label, min, max, step, value, said, onChange }: DialProps) {
+function Dial({ dial, value, onChange }: DialProps) {
   const id = useId();
   return (
     <div className="dial">
-      <label htmlFor={id}>{label}</label>
-      <output htmlFor={id}>{said(value)}</output>
+      <label htmlFor={id}>{dial.label}</label>
+      <output htmlFor={id}>{standsAt(dial, value)}</output>
       <input
         id={id}
         type="range"
-        min={min}
-        max={max}
-        step={step}
+        min={dial.min}
+        max={dial.max}
+        step={dial.step}
         value={value}
-        aria-valuetext={said(value)}
+        aria-valuetext={standsAt(dial, value)}
         onChange={(event) => onChange(Number(event.target.value))}
       />
     </div>

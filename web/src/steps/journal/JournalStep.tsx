@@ -10,6 +10,7 @@ import { Card, StepHeading } from "../../ui/StepHeading";
 import { toaster } from "../../base/toaster";
 import { ownDates, parseQuantity, unitOf } from "../../units";
 import type { Lived } from "./useLived";
+import { vehicleOf } from "../../document/job";
 
 interface Props {
   id: number;
@@ -82,8 +83,8 @@ export function JournalStep({ id, build, lived, onTrouble }: Props) {
 }
 
 /** What one may write; a craft flies. */
-const examples = ({ vehicle }: Build) => [
-  vehicle.kind === "drone" || vehicle.variant === "plane" || vehicle.variant === "glider" ? "flew 8 min, 3 °C" : "ride 40 min, 3 °C",
+const examples = (build: Build) => [
+  vehicleOf(build).flies ? "flew 8 min, 3 °C" : "ride 40 min, 3 °C",
   "charged 11.9 to 14.4, 6.2 Ah",
   "rest 12.6 V",
   "timer silicone 24 h",

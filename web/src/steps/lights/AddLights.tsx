@@ -4,6 +4,7 @@ import { useState } from "react";
 import { type Wish, type Build, type Part, answer, api, problemOf } from "../../api/client";
 import { useParts, useReference } from "../../api/reference";
 import { fieldOf } from "../../document/fields";
+import { JOB, type LightForm, suppliersOf } from "../../document/job";
 import { numberOf } from "../../document/useSolved";
 import { Like } from "../../job/Field";
 import { Choice, FieldGrid, TextField } from "../../job/fields";
@@ -13,36 +14,19 @@ import { Card } from "../../ui/StepHeading";
 import type { EditorProps } from "../../document/editor";
 import { formOf } from "../../scene/outlines";
 
-type Kind = "leds" | "strip" | "pixels" | "module" | "bulb";
-const KINDS = [
-  ["leds", "LEDs"],
-  ["strip", "Strip"],
-  ["pixels", "Pixels"],
-  ["module", "Sealed"],
-  ["bulb", "Bulb"],
-] as const;
-
-function kindOf(part: Part): Kind | null {
-  const { what } = part;
-  if (what.kind === "led") return "leds";
-  if (what.kind === "bulb") return "bulb";
-  if (what.kind !== "light") return null;
-  return what.load.kind === "strip" ? "strip" : what.load.kind === "pixels" ? "pixels" : "module";
-}
+/** Whether a part of the drawer is a light of this kind. */
+const fits = (part: Part, { what, load }: LightForm): boolean =>
+  part.what.kind === what && (load === null || ("load" in part.what && part.what.load.kind === load));
 
 const LED = fieldOf("Led.colour").suggests ?? [];
 
 /** The parts drawer: what it is, how much of it, where. The core finds a supply that fits. */
 export function AddLights({ build, replace, onSelect, place: asked, onPlace }: EditorProps) {
   const places = formOf(build.vehicle).places;
-  const suppliers = [
-    "source",
-    ...build.converters.filter((one) => one.kind !== "current_driver").map((one) => one.id),
-    ...build.junctions.map((one) => one.id),
-  ];
+  const suppliers = suppliersOf(build);
   const all = useParts(build.parts);
   const shipped = useReference()?.parts ?? [];
-  const [kind, setKind] = useState<Kind>("leds");
+  const [form, setForm] = useState(JOB.lights[0]!);
   const [chosen, setChosen] = useState<string | null>(null);
   const [count, setCount] = useState(6);
   const [piece, setPiece] = useState(0.5);
@@ -53,7 +37,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
   const place = own ?? asked ?? places[1]?.name ?? "";
   // Measured by string at Places, else a metre.
   const length = typed ?? build.places?.find((known) => known.name === place)?.string_m ?? 1;
-  const parts = all.filter((part) => kindOf(part) === kind);
+  const parts = all.filter((part) => fits(part, form));
   const part = parts.find((known) => known.id === chosen) ?? parts.find((known) => known.id === "led-5mm-red") ?? parts[0];
   const wish: Wish | undefined = part && {
     kind: "light",
@@ -61,8 +45,8 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
     place,
     from: from || null,
     length_m: length,
-    count: kind === "leds" ? count : null,
-    piece_m: kind === "strip" || kind === "pixels" ? piece : null,
+    count: form.counted ? count : null,
+    piece_m: form.cut ? piece : null,
   };
   const add = useMutation({
     mutationFn: () => {
@@ -81,7 +65,13 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
   });
   return (
     <Card title="Add a light">
-      <Segments quiet label="Kind" value={kind} options={KINDS} onChange={setKind} />
+      <Segments
+        quiet
+        label="Kind"
+        value={form.kind}
+        options={JOB.lights.map((one) => [one.kind, one.called] as const)}
+        onChange={(kind) => setForm(JOB.lights.find((one) => one.kind === kind)!)}
+      />
       <Box mt="3">
         <Choice label="Part" value={part?.id ?? ""} options={parts.map((known) => [known.id, known.name] as const)} onChange={setChosen} />
         {part && (
@@ -92,10 +82,8 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
       </Box>
       <Box mt="3">
         <FieldGrid>
-          {kind === "leds" && <Like field="LedArray.series" label="How many" value={count} onChange={(v) => setCount(v!)} />}
-          {(kind === "strip" || kind === "pixels") && (
-            <Like field="Strip.length_m" label="Measured length" hint="cut to whole segments" value={piece} onChange={(v) => setPiece(v!)} />
-          )}
+          {form.counted && <Like field="LedArray.series" label="How many" value={count} onChange={(v) => setCount(v!)} />}
+          {form.cut && <Like field="Strip.length_m" label="Measured length" hint="cut to whole segments" value={piece} onChange={(v) => setPiece(v!)} />}
           <TextField label="Place" value={place} suggestions={places.map((known) => known.name)} onChange={setPlace} />
           <Like field="Feed.length_m" label="Wire, one way, with slack" value={length} onChange={(v) => setLength(v!)} />
           <Choice
@@ -116,13 +104,13 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
         <Button size="sm" colorPalette="lantern" disabled={!part} loading={add.isPending} onClick={() => add.mutate()}>
           Add it
         </Button>
-        {kind === "leds" && (
+        {form.counted && (
           <Button size="sm" variant="ghost" aria-expanded={sheet} onClick={() => setSheet(!sheet)}>
             I have a datasheet
           </Button>
         )}
       </Box>
-      {sheet && kind === "leds" && (
+      {sheet && form.counted && (
         <Datasheet
           onKept={(id) => {
             setChosen(id);
@@ -130,7 +118,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
           }}
         />
       )}
-      {kind === "leds" && (
+      {form.counted && (
         <Box mt="2" fontSize="xs" color="fg.muted">
           Rows and resistors are worked out for three quarters of rated current: cooler, longer-lived, hardly dimmer.
         </Box>

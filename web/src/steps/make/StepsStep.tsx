@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { Build, Made } from "../../api/client";
 import type { EditorProps } from "../../document/editor";
 import { called, wordsOf } from "../../document/fields";
+import { JOB } from "../../document/job";
 import { Field } from "../../job/Field";
 import { Choice, FieldGrid } from "../../job/fields";
 import { Card, StepHeading } from "../../ui/StepHeading";
@@ -53,7 +54,7 @@ export function StepsStep({
               size="xs"
               minH="8"
               variant="outline"
-              onClick={() => edit((draft) => makeOf(draft).sessions.push({ weekday: "wednesday", start: "19:00", minutes: 120 }), "/make")}
+              onClick={() => edit((draft) => makeOf(draft).sessions.push({ ...JOB.time } as Make["sessions"][number]), "/make")}
             >
               Add a time
             </Button>

@@ -2,7 +2,7 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { Suspense, lazy, memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type Build, type CircuitView, type SourceState, answer, api, problemOf } from "../../api/client";
-import { called } from "../../document/fields";
+import { called, editorOf, fieldsAt, valueAt } from "../../document/fields";
 import { numberOf } from "../../document/useSolved";
 import { useFollowed } from "../../api/useFollowed";
 import { Field, useField } from "../../job/Field";
@@ -58,7 +58,10 @@ export function CircuitWorkshop({ build, replace, index, state, onClose }: Props
     },
     [now, cursor],
   );
-  const values = Object.entries(circuit.parts).filter(([, value]) => typeof value === "number" || typeof value === "string" || typeof value === "boolean");
+  const at = `/circuits/${index}/parts`;
+  const fields = fieldsAt(build, at);
+  const values = fields.filter(([, spec]) => editorOf(spec) !== "apart" && editorOf(spec) !== "figures");
+  const taps = circuit.kind === "hold_up" ? circuit.parts.taps_ohm : [];
   return (
     <Box ref={top}>
       <Box display="flex" justifyContent="space-between" alignItems="center" gap="3">
@@ -96,25 +99,29 @@ export function CircuitWorkshop({ build, replace, index, state, onClose }: Props
         </>
       )}
       <FieldGrid>
-        {values.map(([name, value]) => (
-          <div key={name}>
-            <Field at={`/circuits/${index}/parts/${name}`} />
-            {typeof value === "number" && DRAGGED.test(name) && (
-              <Drag at={`/circuits/${index}/parts/${name}`} field={name} value={held?.field === name ? held.value : value} onHold={setHeld} />
-            )}
-          </div>
+        {values.map(([name]) => {
+          const value = valueAt(build, `${at}/${name}`);
+          return (
+            <div key={name}>
+              <Field at={`${at}/${name}`} />
+              {typeof value === "number" && DRAGGED.test(name) && (
+                <Drag at={`${at}/${name}`} field={name} value={held?.field === name ? held.value : value} onHold={setHeld} />
+              )}
+            </div>
+          );
+        })}
+        {taps.map((_, tap) => (
+          <Field key={tap} at={`${at}/taps_ohm/${tap}`} label={`R${tap + 1}`} />
         ))}
-        {(circuit.parts.taps_ohm ?? []).map((_, tap) => (
-          <Field key={tap} at={`/circuits/${index}/parts/taps_ohm/${tap}`} label={`R${tap + 1}`} />
-        ))}
-        {(["led_good", "led_low"] as const).map(
-          (led) =>
-            circuit.parts[led] && (
-              <Field key={led} at={`/circuits/${index}/parts/${led}/vf_v`} label={`Forward voltage, ${led === "led_good" ? "good" : "low"}`} />
-            ),
-        )}
+        {fields
+          .filter(([, spec]) => spec.of === "Led")
+          .map(([name]) => (
+            <Field key={name} at={`${at}/${name}/vf_v`} label={`Forward voltage, ${name.replace("led_", "")}`} />
+          ))}
       </FieldGrid>
-      {view.data && <Results view={view.data} tap={circuit.parts.tap ?? 1} state={state} cursor={cursor} onCursor={setCursor} />}
+      {view.data && (
+        <Results view={view.data} tap={circuit.kind === "hold_up" ? (circuit.parts.tap ?? 1) : 1} state={state} cursor={cursor} onCursor={setCursor} />
+      )}
       <Button size="xs" minH="8" mt="3" variant="outline" aria-expanded={board} onClick={() => setBoard(!board)}>
         {board ? "Put the board away" : "How it goes on a board"}
       </Button>
@@ -164,7 +171,7 @@ const DRAGGED = /_ohm$|_f$/;
 
 const withPart = (build: Build, index: number, { field, value }: Held): Build => ({
   ...build,
-  circuits: build.circuits!.map((one, at) => (at === index ? { ...one, parts: { ...one.parts, [field]: value } } : one)),
+  circuits: build.circuits!.map((one, at) => (at === index ? ({ ...one, parts: { ...one.parts, [field]: value } } as typeof one) : one)),
 });
 
 /** What is drawn of it: the whole of it while it stands still, and what follows a hand while a value is dragged. */

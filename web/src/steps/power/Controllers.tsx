@@ -2,9 +2,10 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Build } from "../../api/client";
 import type { EditorProps } from "../../document/editor";
-import { called, capital } from "../../document/fields";
+import { called, capital, wordsOf } from "../../document/fields";
+import { JOB } from "../../document/job";
 import { useChange } from "../../document/useChange";
-import { Field, MoreFields } from "../../job/Field";
+import { Field, Fields } from "../../job/Field";
 import { Choice, FieldGrid } from "../../job/fields";
 import { Icon } from "../../ui/icons";
 import { Segments } from "../../ui/Segments";
@@ -13,6 +14,8 @@ import { Pins } from "./Pins";
 
 type Controller = NonNullable<Build["controllers"]>[number];
 type Output = Controller["outputs"][number];
+type DataOutput = Extract<Output, { kind: "data" }>;
+type PinOutput = Extract<Output, { kind: "pin" }>;
 type Props = Pick<EditorProps, "build" | "edit" | "replace" | "selected" | "onSelect"> & { suppliers: readonly (readonly [string, string])[] };
 
 /** What tells lights what to do: boards, their pins, and the order of the pixels on them. */
@@ -27,12 +30,6 @@ export function Controllers(props: Props) {
   );
 }
 
-/** What each kind asks of the place of its receiver, and what a usual one draws, A. */
-const REMOTES = {
-  infrared: { idle_a: 0.002, asks: "Can the receiver see the remote from where you hold it? Dirt, snow and a sleeve blind it; bright sun does, too." },
-  radio: { idle_a: 0.015, asks: "Is its band licence-free where you live? Pair it on the bench, before it is closed in." },
-} as const;
-
 /** Whether it is switched from afar, and by what. */
 function RemoteQuestion({ own, at, onChange }: { own: Controller; at: string; onChange: (remote: Controller["remote"]) => void }) {
   const kind = own.remote?.kind;
@@ -42,17 +39,13 @@ function RemoteQuestion({ own, at, onChange }: { own: Controller; at: string; on
         quiet
         label="Remote control"
         value={kind ?? "none"}
-        options={[
-          ["none", "no remote"],
-          ["infrared", "infrared"],
-          ["radio", "radio"],
-        ]}
-        onChange={(next) => onChange(next === "none" ? null : { kind: next, idle_a: REMOTES[next].idle_a })}
+        options={[["none", "no remote"], ...(wordsOf("RemoteKind") as [NonNullable<typeof kind>, string][])]}
+        onChange={(next) => onChange(next === "none" ? null : { kind: next, idle_a: JOB.remotes[next]!.idle_a })}
       />
       {kind && (
         <Box mt="2">
           <Box color="fg.muted" fontSize="sm" mb="2">
-            {REMOTES[kind].asks}
+            {JOB.remotes[kind]!.asks}
           </Box>
           <FieldGrid>
             <Field at={`${at}/remote/idle_a`} />
@@ -92,19 +85,9 @@ function ControllerCard({ build, edit, replace, selected, onSelect, own, index }
     >
       <FieldGrid>
         <Field at={`${at}/kind`} />
-        <Field at={`${at}/logic_v`} />
-        <Field at={`${at}/idle_a`} />
-        <Field at={`${at}/pin_max_a`} />
-        <Field at={`${at}/limit_a`} />
       </FieldGrid>
+      <Fields at={at} apart={["feed", "remote", "outputs"]} />
       <RemoteQuestion own={own} onChange={(remote) => edit((draft) => void (draft.controllers![index]!.remote = remote))} at={at} />
-      <MoreFields>
-        <Field at={`${at}/min_in_v`} />
-        <Field at={`${at}/max_in_v`} />
-        <Field at={`${at}/pins_total_a`} />
-        <Field at={`${at}/pixel_limit`} />
-        <Field at={`${at}/mass_g`} />
-      </MoreFields>
       {own.outputs.map((output, number) => (
         <Box key={output.pin} mt="3" borderTopWidth="1px" pt="2">
           <Box display="flex" justifyContent="space-between" alignItems="center">
@@ -125,20 +108,18 @@ function ControllerCard({ build, edit, replace, selected, onSelect, own, index }
               build={build}
               output={output}
               left={left.map((light) => light.id)}
-              onChange={(then) => change((outputs) => then(outputs[number]!))}
+              onChange={(then) => change((outputs) => then(outputs[number] as DataOutput))}
               at={`${at}/outputs/${number}`}
             />
           ) : (
             <FieldGrid>
               <Choice
                 label="Light"
-                value={output.light ?? ""}
+                value={output.light}
                 options={build.lights.map((light) => [light.id, light.id] as const)}
-                onChange={(light) => change((outputs) => void (outputs[number]!.light = light))}
+                onChange={(light) => change((outputs) => void ((outputs[number] as PinOutput).light = light))}
               />
-              <Field at={`${at}/outputs/${number}/through`} />
-              <Field at={`${at}/outputs/${number}/ohm`} />
-              <Field at={`${at}/outputs/${number}/hz`} />
+              <Fields at={`${at}/outputs/${number}`} apart={["pin", "light"]} />
             </FieldGrid>
           )}
         </Box>
@@ -174,30 +155,28 @@ function free(letter: string, outputs: readonly Output[]): string {
   return `${letter}${number}`;
 }
 
-const lightsOf = (output: Output): string[] => [
-  ...(output.light ? [output.light] : []),
-  ...(output.chain ?? []).flatMap((link) => [...(link.light ? [link.light] : []), ...(link.copies ?? [])]),
-];
+const lightsOfLink = (link: DataOutput["chain"][number]): string[] => [...(link.light ? [link.light] : []), ...(link.copies ?? [])];
+const lightsOf = (output: Output): string[] => (output.kind === "data" ? output.chain.flatMap(lightsOfLink) : [output.light]);
 
 interface ChainProps {
   build: Build;
-  output: Output;
+  output: DataOutput;
   /** Pixels that are on no chain. */
   left: readonly string[];
-  onChange: (then: (output: Output) => void) => void;
+  onChange: (then: (output: DataOutput) => void) => void;
   at: string;
 }
 
 /** The pieces of a data pin in the order in which data passes them, each with its first and last number. */
 function Chain({ build, output, left, onChange, at }: ChainProps) {
-  const links = output.chain ?? [];
+  const links = output.chain;
   const count = (id: string | undefined) => {
     const load = build.lights.find((light) => light.id === id)?.load;
     return load?.kind === "pixels" ? load.count : 0;
   };
   const move = (from: number, by: number) =>
     onChange((draft) => {
-      const chain = draft.chain!;
+      const chain = draft.chain;
       const [one] = chain.splice(from, 1);
       chain.splice(from + by, 0, one!);
     });
@@ -206,7 +185,7 @@ function Chain({ build, output, left, onChange, at }: ChainProps) {
     <>
       <Box as="ol" listStyleType="none" display="grid" gap="1" mt="1" aria-label={`Chain of ${output.pin}`}>
         {links.map((link, index) => {
-          const lights = lightsOf({ ...output, light: null, chain: [link] });
+          const lights = lightsOfLink(link);
           const own = count(lights[0]);
           const numbers = own > 0 ? `${next} to ${next + own - 1}` : "no pixels";
           next += own;
@@ -221,7 +200,7 @@ function Chain({ build, output, left, onChange, at }: ChainProps) {
                   minH="8"
                   variant="outline"
                   aria-label={`Turn ${link.light} round: ${link.mounted === "against" ? "against" : "along"} its place`}
-                  onClick={() => onChange((draft) => void (draft.chain![index]!.mounted = link.mounted === "against" ? "along" : "against"))}
+                  onClick={() => onChange((draft) => void (draft.chain[index]!.mounted = link.mounted === "against" ? "along" : "against"))}
                 >
                   {link.mounted === "against" ? "against ←" : "along →"}
                 </Button>
@@ -255,7 +234,7 @@ function Chain({ build, output, left, onChange, at }: ChainProps) {
                 minH="8"
                 variant="ghost"
                 disabled={links.length === 1}
-                onClick={() => onChange((draft) => void draft.chain!.splice(index, 1))}
+                onClick={() => onChange((draft) => void draft.chain.splice(index, 1))}
               >
                 <Icon name="remove" />
               </IconButton>
@@ -268,22 +247,17 @@ function Chain({ build, output, left, onChange, at }: ChainProps) {
       </Box>
       {left.map((id) => (
         <Box key={id} display="flex" gap="2" mt="2" flexWrap="wrap">
-          <Button
-            size="xs"
-            minH="8"
-            variant="outline"
-            onClick={() => onChange((draft) => void draft.chain!.push({ light: id, mounted: "along", wire_m: 0.2 }))}
-          >
+          <Button size="xs" minH="8" variant="outline" onClick={() => onChange((draft) => void draft.chain.push({ light: id, mounted: "along", wire_m: 0.2 }))}>
             {`Add ${id} behind it`}
           </Button>
-          {links.length > 0 && count(id) === count(lightsOf({ ...output, light: null, chain: [links.at(-1)!] })[0]) && (
+          {links.length > 0 && count(id) === count(lightsOfLink(links.at(-1)!)[0]) && (
             <Button
               size="xs"
               minH="8"
               variant="outline"
               onClick={() =>
                 onChange((draft) => {
-                  const last = draft.chain!.at(-1)!;
+                  const last = draft.chain.at(-1)!;
                   last.copies = [...(last.light ? [last.light] : []), ...(last.copies ?? []), id];
                   delete last.light;
                   delete last.mounted;

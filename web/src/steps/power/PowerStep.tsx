@@ -3,10 +3,11 @@ import { useState } from "react";
 import type { Wish, Build, Converter } from "../../api/client";
 import { useParts } from "../../api/reference";
 import { called, capital } from "../../document/fields";
+import { suppliersOf } from "../../document/job";
 import { useChange } from "../../document/useChange";
 import { Choices, Helper } from "../../job/Choices";
-import { EfficiencyField, Field, Like, MoreFields } from "../../job/Field";
-import { Choice, FieldGrid } from "../../job/fields";
+import { Fields, Like } from "../../job/Field";
+import { Choice } from "../../job/fields";
 import { Figure, Term } from "../../job/Figure";
 import { read } from "../../units";
 import { Circuits } from "./Circuits";
@@ -18,11 +19,7 @@ import { Icon } from "../../ui/icons";
 /** How does the battery's voltage become what each light wants? */
 export function PowerStep(props: EditorProps) {
   const { build, edit } = props;
-  const suppliers = [
-    ["source", `the ${build.source.kind}`],
-    ...build.converters.map((one) => [one.id, one.id]),
-    ...build.junctions.map((one) => [one.id, one.id]),
-  ] as [string, string][];
+  const suppliers = suppliersOf(build).map((id): [string, string] => [id, id === "source" ? `the ${build.source.kind}` : id]);
   return (
     <>
       <StepHeading title="Power">How the battery's voltage becomes what each light wants.</StepHeading>
@@ -93,7 +90,6 @@ function ConverterCard({ build, replace, picture, state, selected, onSelect, con
   const heat = fact("loss_w");
   const { remove } = useChange(build, replace);
   const at = `/converters/${index}`;
-  const driver = converter.kind === "current_driver";
   return (
     <Card
       title={`${capital(called("ConverterKind", converter.kind))}: ${converter.id}`}
@@ -113,21 +109,7 @@ function ConverterCard({ build, replace, picture, state, selected, onSelect, con
         </IconButton>
       }
     >
-      <FieldGrid>
-        <Field at={driver ? `${at}/set_a` : `${at}/set_v`} />
-        <Field at={`${at}/max_out_a`} />
-        {(converter.kind === "buck" || converter.kind === "linear" || driver) && <Field at={`${at}/dropout_v`} />}
-        {converter.kind === "boost" && <Field at={`${at}/pass_drop_v`} />}
-        <Field at={`${at}/min_in_v`} />
-        <Field at={`${at}/max_in_v`} />
-        <Field at={`${at}/idle_a`} />
-        {converter.kind !== "linear" && <EfficiencyField at={`${at}/efficiency`} />}
-      </FieldGrid>
-      <MoreFields>
-        <Field at={`${at}/max_in_a`} />
-        <Field at={`${at}/max_loss_w`} />
-        <Field at={`${at}/mass_g`} />
-      </MoreFields>
+      <Fields at={at} first={["set_v", "set_a", "max_out_a"]} apart={["feed"]} />
       <Readout
         rows={[
           ["Feeds", fedBy(build, converter.id)],
@@ -167,7 +149,7 @@ function AddConverter({ build, replace, onSelect, suppliers }: EditorProps & { s
           {part ? (
             <Choice label="Fed from" value={from} options={suppliers} onChange={setFrom} />
           ) : (
-            <Like field="Converter.set_v" label="Output voltage" value={volts} onChange={(v) => setVolts(v!)} />
+            <Like field="StepDown.set_v" label="Output voltage" value={volts} onChange={(v) => setVolts(v!)} />
           )}
         </Box>
         <Button size="sm" colorPalette="lantern" loading={busy} onClick={onAdd}>

@@ -4,31 +4,11 @@ import { memo, useState } from "react";
 import { type Build, type CircuitChoice, answer, api, problemOf } from "../../api/client";
 import { NumberField } from "../../job/fields";
 import { Prose } from "../../ui/Prose";
+import { JOB } from "../../document/job";
 import { say, unitOf } from "../../units";
 import { figuresTold } from "./told";
 
 type Circuit = NonNullable<Build["circuits"]>[number];
-type Wish = "period_s" | "duty" | "half_s" | "low_below_v" | "good_above_v";
-
-const WISHES: Record<string, readonly (readonly [Wish, string, string])[]> = {
-  timer_flasher: [
-    ["period_s", "A flash every", "s"],
-    ["duty", "Share of the time on", "1"],
-  ],
-  transistor_flasher: [
-    ["period_s", "A flash every", "s"],
-    ["duty", "Share of the time on", "1"],
-  ],
-  breakdown_flasher: [["period_s", "A flash every", "s"]],
-  hold_up: [["half_s", "Carry half of the light for", "s"]],
-  battery_gauge: [
-    ["low_below_v", "Charge now, below", "V"],
-    ["good_above_v", "Good, above", "V"],
-  ],
-  switch: [],
-};
-const BEGINS: Record<Wish, number | null> = { period_s: 1, duty: 0.5, half_s: 1, low_below_v: null, good_above_v: null };
-
 interface Props {
   build: Build;
   replace: (document: Build) => void;
@@ -38,29 +18,28 @@ interface Props {
 
 /** What is wanted first; standard parts that give it, ranked, with what they really give. */
 export const Wanted = memo(function Wanted({ build, replace, circuit, index }: Props) {
-  const wishes = WISHES[circuit.kind] ?? [];
-  const [wanted, setWanted] = useState(BEGINS);
+  const wishes = JOB.wishes[circuit.kind] ?? [];
+  const [wanted, setWanted] = useState<Record<string, number | null>>(() => Object.fromEntries(wishes.map((wish) => [wish.field, wish.begins])));
   const find = useMutation({
     mutationFn: () => {
-      const asked = Object.fromEntries(wishes.map(([wish]) => [wish, wanted[wish]]));
-      return answer(api.POST("/api/v1/circuit/choose", { body: { document: build, circuit: circuit.id, wanted: asked } }));
+      return answer(api.POST("/api/v1/circuit/choose", { body: { document: build, circuit: circuit.id, wanted } }));
     },
   });
   const take = (choice: CircuitChoice) =>
-    replace({ ...build, circuits: build.circuits!.map((one, at) => (at === index ? { ...one, parts: choice.parts } : one)) });
+    replace({ ...build, circuits: build.circuits!.map((one, at) => (at === index ? ({ ...one, kind: choice.kind, parts: choice.parts } as Circuit) : one)) });
   return (
     <Box as="form" className="wanted" onSubmit={(event) => (event.preventDefault(), find.mutate())}>
       <Box display="flex" gap="3" alignItems="flex-end" flexWrap="wrap">
-        {wishes.map(([wish, label, unit]) => (
-          <Box key={wish} flex="1 1 8rem">
+        {wishes.map(({ field, label, unit }) => (
+          <Box key={field} flex="1 1 8rem">
             <NumberField
               label={label}
-              value={wanted[wish]}
+              value={wanted[field] ?? null}
               unit={unitOf(unit === "1" ? "%" : unit)}
               optional
               open
               max={unit === "1" ? 1 : 1000}
-              onChange={(value) => setWanted({ ...wanted, [wish]: value })}
+              onChange={(value) => setWanted({ ...wanted, [field]: value })}
             />
           </Box>
         ))}
@@ -98,7 +77,7 @@ function gives(choice: CircuitChoice, at: CircuitChoice["states"][number]): stri
   const figures = at.figures;
   if (!figures) return at.problem ? "does not run" : "–";
   if (figures.period_s != null) return `every ${say({ value: figures.period_s, unit: "s" })}, on ${say({ value: figures.duty ?? 0, unit: "1" })} of the time`;
-  const tap = choice.parts.tap ?? 1;
+  const tap = choice.kind === "hold_up" ? (choice.parts.tap ?? 1) : 1;
   const held = figures.taps?.[`tap${tap}`];
   if (held) return `${say({ value: held.half_s, unit: "s" })} to half, ${say({ value: held.tenth_s, unit: "s" })} to a tenth`;
   const both = figures.bands?.find((band) => band.lit === "good+low");

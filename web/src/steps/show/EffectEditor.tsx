@@ -1,29 +1,10 @@
 import { Box, Button, IconButton } from "@chakra-ui/react";
 import type { InputCard, PixelEffect } from "../../api/client";
-import { wordsOf } from "../../document/fields";
-import { useField } from "../../job/Field";
-import { Field } from "../../job/Field";
+import { fieldsAt, wordsOf } from "../../document/fields";
+import { Fields, useEditing, useField } from "../../job/Field";
 import { Choice, FieldGrid } from "../../job/fields";
 import { Icon } from "../../ui/icons";
 import { hexOf, sharesOf } from "../../base/linear";
-
-/** Fields that each kind of effect has, beside its colours. */
-const HAS: Record<PixelEffect["kind"], readonly (keyof PixelEffect)[]> = {
-  steady: [],
-  blink: ["period_s", "duty"],
-  breathe: ["period_s"],
-  chase: ["period_s", "spread"],
-  to_and_fro: ["period_s", "spread"],
-  rainbow: ["period_s"],
-  gradient: ["period_s"],
-  ember: ["seed"],
-  level: [],
-  mix: [],
-  table: [],
-};
-/** How many colours a kind shows; none: as many as there are. */
-const COLOURS: Partial<Record<PixelEffect["kind"], number>> = { steady: 1, blink: 2, breathe: 1, chase: 1, to_and_fro: 1, rainbow: 0, table: 0 };
-const RUNS = ["chase", "rainbow", "gradient"];
 
 type Shares = [number, number, number];
 
@@ -31,20 +12,26 @@ interface Props {
   at: string;
   effect: PixelEffect;
   inputs: readonly InputCard[];
+  /** An effect of each kind as one begins with it. */
+  begun: readonly PixelEffect[];
   onChange: (then: (effect: PixelEffect) => void) => void;
 }
 
 /** What an effect is made of. */
-export function EffectEditor({ at, effect, inputs, onChange }: Props) {
-  const most = COLOURS[effect.kind];
-  const colours = (effect.colours ?? [[1, 1, 1]]) as Shares[];
-  const follows = effect.kind === "level" || effect.kind === "mix" || effect.kind === "table";
-  const fits = inputs.filter((input) => effect.kind !== "table" || input.says.length > 0);
-  const says = inputs.find((input) => input.input === effect.input)?.says ?? [];
-  const backwards = effect.direction === -1;
+export function EffectEditor({ at, effect, inputs, begun, onChange }: Props) {
+  const { build } = useEditing();
+  const specs = Object.fromEntries(fieldsAt(build, at));
+  const most = specs["colours"]?.used ?? specs["colours"]?.most ?? Infinity;
+  const colours = coloursOf(effect);
+  const followed = "input" in effect ? effect.input : undefined;
+  const rows = effect.kind === "table" ? effect.table : undefined;
+  const fits = inputs.filter((input) => !rows || input.says.length > 0);
+  const says = inputs.find((input) => input.input === followed)?.says ?? [];
+  const backwards = "direction" in effect && effect.direction === -1;
+  const paint = (next: Shares[]) => onChange((draft) => void ("colours" in specs && Object.assign(draft, { colours: next })));
   return (
     <>
-      {most !== 0 && (
+      {specs["colours"] && (
         <Box display="flex" gap="2" flexWrap="wrap" alignItems="center" my="2" role="group" aria-label="Colours">
           {colours.slice(0, most).map((colour, index) => (
             <Box key={index} display="flex">
@@ -53,11 +40,7 @@ export function EffectEditor({ at, effect, inputs, onChange }: Props) {
                 aria-label={`Colour ${index + 1}`}
                 value={hexOf(colour)}
                 style={{ width: "2.6rem", height: "2.25rem", cursor: "pointer", background: "none" }}
-                onChange={(event) =>
-                  onChange((draft) => {
-                    draft.colours = colours.map((known, place) => (place === index ? sharesOf(event.target.value) : known));
-                  })
-                }
+                onChange={(event) => paint(colours.map((known, place) => (place === index ? sharesOf(event.target.value) : known)))}
               />
               {colours.length > 1 && (
                 <IconButton
@@ -66,70 +49,80 @@ export function EffectEditor({ at, effect, inputs, onChange }: Props) {
                   minW="8"
                   minH="8"
                   variant="ghost"
-                  onClick={() => onChange((draft) => void (draft.colours = colours.filter((_, place) => place !== index)))}
+                  onClick={() => paint(colours.filter((_, place) => place !== index))}
                 >
                   <Icon name="remove" />
                 </IconButton>
               )}
             </Box>
           ))}
-          {(most === undefined || colours.length < most) && colours.length < 64 && (
-            <Button size="xs" minH="8" variant="outline" onClick={() => onChange((draft) => void (draft.colours = [...colours, [1, 0.42, 0.08]]))}>
+          {colours.length < most && (
+            <Button size="xs" minH="8" variant="outline" onClick={() => paint([...colours, BEGUN])}>
               Add a colour
             </Button>
           )}
         </Box>
       )}
-      <FieldGrid>
-        {HAS[effect.kind].map((name) => (
-          <Field key={name} at={`${at}/${name}`} />
-        ))}
-        {follows && (
+      <Fields at={at} apart={["colours", "input", "direction"]} />
+      {specs["input"] && (
+        <FieldGrid>
           <Choice
-            label="Follows"
-            value={effect.input ?? ""}
+            label={specs["input"].label ?? ""}
+            value={followed ?? ""}
             options={fits.map((input) => [input.input, input.called] as const)}
             onChange={(next) =>
               onChange((draft) => {
-                draft.input = next as PixelEffect["input"];
+                if (!("input" in draft)) return;
+                draft.input = next as ShowInput;
                 if (draft.kind !== "table") return;
                 const words = inputs.find((input) => input.input === next)?.says ?? [];
-                const rows = draft.table ?? [];
-                draft.table = words.map((word, index) => ({ word, ...(rows[index] ? without(rows[index]) : { colour: [0, 0, 0] as Shares }) }));
+                const { table } = draft;
+                draft.table = words.map((word, index) => ({ word, ...(table[index] ? without(table[index]) : { colour: [0, 0, 0] as Shares }) }));
               })
             }
           />
-        )}
-      </FieldGrid>
-      {RUNS.includes(effect.kind) && (
+        </FieldGrid>
+      )}
+      {specs["direction"] && !specs["direction"].seldom && (
         <Button
           size="xs"
           minH="8"
           variant="outline"
           mt="2"
           aria-pressed={backwards}
-          onClick={() => onChange((draft) => void (draft.direction = backwards ? 1 : -1))}
+          onClick={() => onChange((draft) => void Object.assign(draft, { direction: backwards ? 1 : -1 }))}
         >
           {backwards ? "runs towards the controller ←" : "runs away from the controller →"}
         </Button>
       )}
-      {effect.kind === "table" && says.map((word) => <Row key={word} at={at} word={word} effect={effect} inputs={inputs} onChange={onChange} />)}
+      {rows && says.map((word) => <Row key={word} at={at} word={word} rows={rows} inputs={inputs} begun={begun} onChange={onChange} />)}
     </>
   );
 }
 
-type TableRow = NonNullable<PixelEffect["table"]>[number];
+type TableRow = Extract<PixelEffect, { kind: "table" }>["table"][number];
+type ShowInput = InputCard["input"];
+/** The colour that one begins with. */
+const BEGUN: Shares = [1, 0.42, 0.08];
+const coloursOf = (effect: PixelEffect): Shares[] => (("colours" in effect && effect.colours) || [[1, 1, 1]]) as Shares[];
 const without = (row: TableRow): Omit<TableRow, "word"> => (row.effect ? { effect: row.effect } : { colour: row.colour ?? [0, 0, 0] });
 
+interface RowProps {
+  at: string;
+  word: string;
+  rows: readonly TableRow[];
+  inputs: readonly InputCard[];
+  begun: readonly PixelEffect[];
+  onChange: (then: (effect: PixelEffect) => void) => void;
+}
+
 /** What is shown at a word of an input. */
-function Row({ at, word, effect, inputs, onChange }: Props & { word: string }) {
-  const rows = effect.table ?? [];
+function Row({ at, word, rows, inputs, begun, onChange }: RowProps) {
   const index = rows.findIndex((row) => row.word === word);
   const row = rows[index];
-  const put = (own: Omit<TableRow, "word">) =>
-    onChange((draft) => {
-      draft.table = [...rows.filter((known) => known.word !== word), { word, ...own }];
-    });
+  const write = (table: TableRow[]) => onChange((draft) => void Object.assign(draft, { table }));
+  const put = (own: Omit<TableRow, "word">) => write([...rows.filter((known) => known.word !== word), { word, ...own }]);
+  const shown = row?.effect ? coloursOf(row.effect) : [(row?.colour as Shares | undefined) ?? BEGUN];
   return (
     <Box mt="3" pt="2" borderTopWidth="1px">
       <FieldGrid>
@@ -144,16 +137,12 @@ function Row({ at, word, effect, inputs, onChange }: Props & { word: string }) {
               .map(([kind, called]) => [kind, called] as const),
           ]}
           onChange={(next) => {
-            if (next === "same") onChange((draft) => void (draft.table = rows.filter((known) => known.word !== word)));
-            else if (next === "colour") put({ colour: (row?.effect?.colours?.[0] as Shares | undefined) ?? [1, 0.42, 0.08] });
-            else
-              put({
-                effect: {
-                  kind: next as PixelEffect["kind"],
-                  colours: row?.effect?.colours ?? [row?.colour ?? [1, 0.42, 0.08]],
-                  ...(next === "level" || next === "mix" ? { input: "battery" as const } : {}),
-                },
-              });
+            if (next === "same") write(rows.filter((known) => known.word !== word));
+            else if (next === "colour") put({ colour: shown[0] });
+            else {
+              const effect = begun.find((known) => known.kind === next)!;
+              put({ effect: "colours" in effect ? { ...effect, colours: shown } : effect });
+            }
           }}
         />
         {row?.colour && (
@@ -173,9 +162,10 @@ function Row({ at, word, effect, inputs, onChange }: Props & { word: string }) {
           at={`${at}/table/${index}/effect`}
           effect={row.effect}
           inputs={inputs}
+          begun={begun}
           onChange={(then) =>
             onChange((draft) => {
-              const own = draft.table?.find((known) => known.word === word)?.effect;
+              const own = draft.kind === "table" && draft.table.find((known) => known.word === word)?.effect;
               if (own) then(own);
             })
           }

@@ -44,7 +44,7 @@ function OfLights({ build, edit, scene, selected, onSelect, cards, pixels }: Pro
   const lit = build.scenes[index]?.lights[own];
   const at = `/scenes/${index}/lights/${escaped(own)}`;
   // Pieces that share their numbers show the same.
-  const alike = (build.controllers ?? []).flatMap((one) => one.outputs).flatMap((output) => output.chain ?? []);
+  const alike = (build.controllers ?? []).flatMap((one) => one.outputs).flatMap((output) => (output.kind === "data" ? output.chain : []));
   const copies = alike.find((link) => link.copies?.includes(own))?.copies ?? [own];
   const put = (effect: PixelEffect, lights: readonly string[]) =>
     edit((draft) => {
@@ -65,6 +65,7 @@ function OfLights({ build, edit, scene, selected, onSelect, cards, pixels }: Pro
           at={`${at}/effect`}
           effect={lit.effect}
           inputs={cards.inputs}
+          begun={cards.effects.map((card) => card.effect)}
           onChange={(then) =>
             edit((draft) => {
               for (const light of copies) {
@@ -153,7 +154,8 @@ function ChainsCard({ build, edit, replace, show: { view, order, setOrder } }: P
     if (place && order)
       edit((draft) => {
         const own = draft.controllers![place.controller]!.outputs[place.place]!;
-        const links = own.chain!;
+        if (own.kind !== "data") return;
+        const links = own.chain;
         const rank = (link: (typeof links)[number]) =>
           Math.min(...[link.light, ...(link.copies ?? [])].map((id) => (id && order.includes(id) ? order.indexOf(id) : Infinity)));
         own.chain = [...links].sort((a, b) => rank(a) - rank(b));
@@ -198,9 +200,10 @@ function ChainsCard({ build, edit, replace, show: { view, order, setOrder } }: P
                       const place = output(chain.output);
                       if (place)
                         edit((draft) => {
-                          const links = draft.controllers![place.controller]!.outputs[place.place]!.chain!;
-                          const link = links.find((known) => known.light === piece.light || known.copies?.includes(piece.light))!;
-                          link.mounted = piece.against ? "along" : "against";
+                          const own = draft.controllers![place.controller]!.outputs[place.place]!;
+                          const links = own.kind === "data" ? own.chain : [];
+                          const link = links.find((known) => known.light === piece.light || known.copies?.includes(piece.light));
+                          if (link) link.mounted = piece.against ? "along" : "against";
                         });
                     }}
                   >

@@ -1,7 +1,8 @@
 import { Box, Button, chakra } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { type Build, type Fact, type Feed, answer, api, problemOf } from "../../api/client";
-import { called, put, valueAt } from "../../document/fields";
+import { called, fedLists, put, valueAt, wordsOf } from "../../document/fields";
+import { JOB } from "../../document/job";
 import { Choices, Helper } from "../../job/Choices";
 import { EffectView } from "../../job/Effect";
 import { Field } from "../../job/Field";
@@ -19,32 +20,32 @@ interface FeedHere {
   at: string;
 }
 
+/** Every feed of the document: the lists whose members are fed are in the core's table. */
 function feedsOf(build: Build): FeedHere[] {
-  return [
-    ...build.junctions.map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/junctions/${i}/feed` })),
-    ...build.converters.map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/converters/${i}/feed` })),
-    ...(build.circuits ?? []).map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/circuits/${i}/feed` })),
-    ...(build.controllers ?? []).map((one, i) => ({ id: one.id, owner: one.id, feed: one.feed, at: `/controllers/${i}/feed` })),
-    ...build.lights.flatMap((one, i) =>
-      one.feeds.map((feed, j) => ({ id: j ? `${one.id}#${j}` : one.id, owner: one.id, feed, at: `/lights/${i}/feeds/${j}` })),
-    ),
-  ];
+  return fedLists().flatMap(([list, field, several]) => {
+    const members = (build as unknown as Record<string, Record<string, unknown>[] | undefined>)[list] ?? [];
+    return members.flatMap((one, i) => {
+      const owner = one["id"] as string;
+      const all = (several ? one[field] : [one[field]]) as Feed[];
+      return all.map((feed, j) => ({ id: j ? `${owner}#${j}` : owner, owner, feed, at: `/${list}/${i}/${field}${several ? `/${j}` : ""}` }));
+    });
+  });
 }
 
-/** What a contact that moves begins with: a sprung contact on a ring (representative). */
-const MOVES = { resistance_ohm: 0.3, bounce_share: 0.02 };
+/** What a feed begins with that goes over to something that moves. */
+const MOVES = { ...JOB.moves[wordsOf("MovingKind")[0]![0]]! };
 
-/** A wire that only bends never loses touch. */
-const still = (at: string) => (draft: Build) => {
-  const kind = valueAt(draft, `${at}/moving/kind`);
-  if (kind !== "hinge" && kind !== "loop") return;
-  put(draft, `${at}/moving/resistance_ohm`, 0);
-  put(draft, `${at}/moving/bounce_share`, 0);
+/** Another way of moving: a wire that only bends never loses touch. */
+const moved = (at: string) => (draft: Build) => {
+  const { resistance_ohm, bounce_share, bends } = JOB.moves[String(valueAt(draft, `${at}/moving/kind`))] ?? { bends: false };
+  if (!bends) return;
+  put(draft, `${at}/moving/resistance_ohm`, resistance_ohm);
+  put(draft, `${at}/moving/bounce_share`, bounce_share);
 };
 
 /** How a feed gets over to something that turns, folds or slides. */
 function MovingFields({ at, moving }: { at: string; moving: NonNullable<Feed["moving"]> }) {
-  const bends = moving.kind === "hinge" || moving.kind === "loop";
+  const { bends } = JOB.moves[moving.kind]!;
   return (
     <>
       {!bends && <Field at={`${at}/resistance_ohm`} />}
@@ -72,8 +73,8 @@ export function WiresStep(props: EditorProps) {
 
 function FeedCard({ build, edit, replace, carried, selected, onSelect, here, others }: EditorProps & { here: FeedHere; others: FeedHere[] }) {
   const { feed, at } = here;
-  const kind = build.lights.find((light) => light.id === here.owner)?.load.kind;
-  const long = kind === "strip" || kind === "pixels";
+  const form = JOB.lights.find(({ load }) => load !== null && load === build.lights.find((light) => light.id === here.owner)?.load.kind);
+  const long = form?.cut === true;
   const open = selected === here.owner;
   const facts = carried[here.id] ?? [];
   const source = feed.from === "source" ? `the ${build.source.kind}` : feed.from;
@@ -103,7 +104,13 @@ function FeedCard({ build, edit, replace, carried, selected, onSelect, here, oth
             <Field at={`${at}/minus_colour`} />
             <Field at={`${at}/contacts`} />
             {feed.contacts > 0 && <Field at={`${at}/contact_rating_a`} />}
-            <Field at={`${at}/moving/kind`} none="It does not move" clears={`${at}/moving`} begins={MOVES} then={still(at)} />
+            <Field
+              at={`${at}/moving/kind`}
+              none="It does not move"
+              clears={`${at}/moving`}
+              begins={{ resistance_ohm: MOVES.resistance_ohm, bounce_share: MOVES.bounce_share }}
+              then={moved(at)}
+            />
             {feed.moving && <MovingFields at={`${at}/moving`} moving={feed.moving} />}
             <Field at={`${at}/bundled`} />
             <Field at={`${at}/return`} />

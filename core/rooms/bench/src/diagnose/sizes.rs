@@ -112,7 +112,7 @@ impl Bench {
                 Some(place) => &mut all[place],
                 None => {
                     let unit = match fault.at {
-                        At::Setting(index) => self.build.converters[index].set_v.or(self.build.converters[index].set_a).unwrap_or(1.0),
+                        At::Setting(index) => self.build.converters[index].setting().0,
                         _ => 1.0,
                     };
                     all.push(Place { kind: fault.kind, at: fault.at, unit, nodes: Vec::new(), prior: 0.0 });

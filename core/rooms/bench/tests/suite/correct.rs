@@ -62,7 +62,7 @@ fn a_tired_battery_and_a_module_set_high_are_found_from_four_readings() {
     if let Source::Battery(battery) = &mut real.source {
         battery.resistance_ohm = Some(2.0 * battery.pack_ohm());
     }
-    real.converters[0].set_v = real.converters[0].set_v.map(|set| 1.04 * set);
+    *real.converters[0].conversion.setting_mut() *= 1.04;
     let mut within = 0;
     for serial in 0..12 {
         let found = correct(&plan, &four(&real, serial)).expect("a correction");
@@ -83,7 +83,7 @@ fn a_tired_battery_and_a_module_set_high_are_found_from_four_readings() {
 fn taking_it_over_makes_the_build_read_as_it_was_read() {
     let plan = sample("puppet");
     let mut real = plan.clone();
-    real.converters[0].set_v = Some(12.6);
+    *real.converters[0].conversion.setting_mut() = 12.6;
     let readings = four(&real, 3);
     let found = correct(&plan, &readings).expect("a correction");
     let mut document = plan.to_value();

@@ -93,7 +93,7 @@ fn a_worse_joint_takes_more() {
 }
 
 fn driven(build: &Build, light: usize) -> bool {
-    build.converters.iter().any(|converter| converter.set_a.is_some() && build.lights[light].feeds.iter().any(|feed| feed.from == converter.id))
+    build.converters.iter().any(|converter| converter.set_a().is_some() && build.lights[light].feeds.iter().any(|feed| feed.from == converter.id))
 }
 
 #[test]

@@ -176,7 +176,7 @@ fn what_does_not_fit_is_told_with_how_much() {
 #[test]
 fn a_circuit_goes_in_piece_by_piece_where_the_block_does_not() {
     let coach = parse(demo::BUILDS.iter().find(|text| text.contains("hold_up")).expect("a coach")).expect("sound");
-    let circuit = coach.circuits.iter().find(|circuit| circuit.parts.bridge == Some(true)).expect("a hold-up").id.clone();
+    let circuit = coach.circuits.iter().find(|circuit| circuit.hold_up().is_some_and(|parts| parts.bridge)).expect("a hold-up").id.clone();
     let of = |space: [f64; 3], block: Value| {
         let mut document = coach.to_value();
         let mut inside = json!({ "part": circuit });

@@ -1,7 +1,7 @@
 //! Schematics: what is drawn is what is simulated, and nothing hangs in the air.
 
 use orthavis_model::states::State;
-use orthavis_physics::circuits::Workshop;
+use orthavis_physics::circuits::Simulation;
 use orthavis_testing::circuits::{every_circuit, one_circuit};
 use orthavis_views::circuit::{CircuitView, Drawing, Symbol, circuit_view, drawing};
 use serde_json::json;
@@ -66,7 +66,7 @@ fn parts_stand_between_the_nodes_that_they_are_simulated_between() {
     const SAME: [&str; 14] = ["ra", "rb", "c", "diode", "r1", "r2", "c1", "c2", "r", "base", "rs", "rc", "led_good", "led_low"];
     for (name, build) in every_circuit() {
         let drawn = drawing(&build, &build.circuits[0]);
-        let workshop = Workshop::of(&build, 0, State::Rail);
+        let workshop = Simulation::of(&build, 0, State::Rail);
         let circuit = workshop.circuit();
         for symbol in drawn.symbols.iter().filter(|symbol| SAME.contains(&symbol.name.as_str())) {
             let Some(part) = circuit.parts.iter().find(|part| part.name == symbol.name) else { continue };

@@ -1,0 +1,134 @@
+//! What forms have to know of the job beside the table of fields: what each kind begins with, asks for and is called.
+
+use orthavis_drain::what_if::{DIALS, Dial};
+use orthavis_model::document::{CircuitKind, ConverterKind, LoadKind, MovingKind, RemoteKind, SourceKind, VehicleKind};
+use orthavis_model::vehicle::variants;
+use orthavis_physics::circuits::{WantedField, wishes};
+use serde::Serialize;
+use std::collections::BTreeMap;
+
+/// How a controller is switched from afar.
+#[derive(Clone, Debug, Serialize)]
+pub struct RemoteForm {
+    /// What its receiver takes all the time, A.
+    pub idle_a: f64,
+    /// What it asks of its place.
+    pub asks: &'static str,
+}
+
+/// What carries a feed over to something that moves.
+#[derive(Clone, Debug, Serialize)]
+pub struct MovingForm {
+    /// It only bends.
+    pub bends: bool,
+    /// Of the contact, ohm.
+    pub resistance_ohm: f64,
+    /// Time without contact, as a share.
+    pub bounce_share: f64,
+}
+
+/// A form of a vehicle.
+#[derive(Clone, Debug, Serialize)]
+pub struct VehicleForm {
+    /// It flies.
+    pub flies: bool,
+    /// Its motors hold it up all the time.
+    pub hovers: bool,
+    /// Its frame may carry current back.
+    pub frame_may_return: bool,
+    /// It is used by the day, not by the outing.
+    pub lived_in: bool,
+}
+
+/// A kind of light that a person adds, with the parts of the library that it is.
+#[derive(Clone, Debug, Serialize)]
+pub struct LightForm {
+    /// Its word.
+    pub kind: &'static str,
+    /// What a person reads.
+    pub called: &'static str,
+    /// Kind of such a part, and of its load where that decides.
+    pub what: &'static str,
+    /// The same of its load.
+    pub load: Option<&'static str>,
+    /// It is counted.
+    pub counted: bool,
+    /// It is cut to length.
+    pub cut: bool,
+}
+
+/// A time of the week that somebody adds.
+#[derive(Clone, Debug, Serialize)]
+pub struct TimeForm {
+    /// Day.
+    pub weekday: &'static str,
+    /// From.
+    pub start: &'static str,
+    /// How long, min.
+    pub minutes: u32,
+}
+
+/// All of it.
+#[derive(Clone, Debug, Serialize)]
+pub struct JobForms {
+    /// By the word of the remote control.
+    pub remotes: BTreeMap<&'static str, RemoteForm>,
+    /// By the word of the circuit.
+    pub wishes: BTreeMap<&'static str, &'static [WantedField]>,
+    /// By the word of what moves.
+    pub moves: BTreeMap<&'static str, MovingForm>,
+    /// By kind, then by form; the first form stands under an empty name, too.
+    pub vehicles: BTreeMap<&'static str, BTreeMap<String, VehicleForm>>,
+    /// Lights to add, the most usual first.
+    pub lights: Vec<LightForm>,
+    /// What is tried.
+    pub dials: &'static [Dial],
+    /// A time that is added.
+    pub time: TimeForm,
+    /// Lists of the document on whose members lights can hang.
+    pub suppliers: [&'static str; 2],
+    /// Kinds of their members on which they cannot.
+    pub no_suppliers: [&'static str; 1],
+    /// Where power may come from.
+    pub sources: Vec<&'static str>,
+}
+
+const fn light(kind: &'static str, called: &'static str, what: &'static str, load: Option<&'static str>) -> LightForm {
+    LightForm { kind, called, what, load, counted: false, cut: false }
+}
+
+/// What forms have to know.
+pub fn forms() -> JobForms {
+    let moving = |kind: MovingKind| {
+        let (resistance_ohm, bounce_share) = kind.usual();
+        MovingForm { bends: kind.bends(), resistance_ohm, bounce_share }
+    };
+    let form = |kind: VehicleKind, variant: Option<&str>| VehicleForm {
+        flies: kind.flies(variant),
+        hovers: kind.hovers(),
+        frame_may_return: kind.frame_may_return(),
+        lived_in: kind.lived_in(),
+    };
+    let of_vehicle = |kind: VehicleKind| {
+        let each = variants(kind).iter().map(|one| (one.id.clone(), form(kind, Some(&one.id))));
+        each.chain([(String::new(), form(kind, None))]).collect()
+    };
+    JobForms {
+        remotes: RemoteKind::WORDS.iter().map(|(word, kind)| (*word, RemoteForm { idle_a: kind.usual_idle_a(), asks: kind.asks() })).collect(),
+        wishes: CircuitKind::WORDS.iter().map(|(word, kind)| (*word, wishes(*kind))).collect(),
+        moves: MovingKind::WORDS.iter().map(|(word, kind)| (*word, moving(*kind))).collect(),
+        vehicles: VehicleKind::WORDS.iter().map(|(word, kind)| (*word, of_vehicle(*kind))).collect(),
+        lights: vec![
+            LightForm { counted: true, ..light("leds", "LEDs", "led", None) },
+            LightForm { cut: true, ..light("strip", "Strip", "light", Some(LoadKind::Strip.word())) },
+            LightForm { cut: true, ..light("pixels", "Pixels", "light", Some(LoadKind::Pixels.word())) },
+            light("module", "Sealed", "light", Some(LoadKind::Module.word())),
+            light("bulb", "Bulb", "bulb", None),
+        ],
+        dials: &DIALS,
+        time: TimeForm { weekday: "wednesday", start: "19:00", minutes: 120 },
+        suppliers: ["converters", "junctions"],
+        no_suppliers: [ConverterKind::CurrentDriver.word()],
+        sources: SourceKind::WORDS.iter().map(|(word, _)| *word).collect(),
+    }
+}
