@@ -142,6 +142,15 @@ fn loosen(schema: &mut Value, table: &Table) {
     }
 }
 
+/// Fields that say where they stand: an object has no order of its own.
+fn in_order(fields: impl Iterator<Item = (String, Value)>) -> Value {
+    let placed = fields.enumerate().map(|(place, (name, mut said))| {
+        said["place"] = json!(place);
+        (name, said)
+    });
+    Value::Object(placed.collect())
+}
+
 /// A choice: the list of words of its `kind`, the record of each, and where that stands.
 fn choice_of(choice: &tables::Choice) -> Value {
     let kinds: Map<String, Value> = choice.kinds.iter().map(|(word, record)| ((*word).to_owned(), json!(record))).collect();
@@ -219,7 +228,7 @@ pub fn fields() -> String {
         }
     };
     let objects: Map<String, Value> =
-        tables::TABLES.iter().map(|table| (table.name.to_owned(), Value::Object(table.fields.iter().flat_map(with_kind).collect()))).collect();
+        tables::TABLES.iter().map(|table| (table.name.to_owned(), in_order(table.fields.iter().flat_map(with_kind)))).collect();
     let parts: Map<String, Value> =
         tables::PART_KINDS.iter().map(|table| (table.name.to_owned(), Value::Object(table.fields.iter().map(field).collect()))).collect();
     let choices: Map<String, Value> = tables::CHOICES.iter().map(|choice| (choice.name.to_owned(), choice_of(choice))).collect();

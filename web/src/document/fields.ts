@@ -28,6 +28,8 @@ export interface FieldSpec {
   usual?: number | string | boolean;
   /** What it holds in an object that is begun by another of its fields. */
   begins?: number;
+  /** Where it stands among the fields of its object. */
+  place: number;
   /** It belongs to another kind and is kept as it came. */
   carried?: boolean;
   /** Few people need it. */
@@ -113,7 +115,8 @@ export function fieldsAt(build: Build, at: string): [string, FieldSpec][] {
     pointer += `/${escaped(step)}`;
     object = objectOf(fieldAt(build, pointer).of, value, holder);
   }
-  return [...Object.entries(amongOf(object, value)), ...Object.entries(objects[object] ?? {})].filter(([, spec]) => !spec.carried);
+  const inOrder = (fields: Fields) => Object.entries(fields).sort(([, a], [, b]) => a.place - b.place);
+  return [...inOrder(amongOf(object, value)), ...inOrder(objects[object] ?? {})].filter(([, spec]) => !spec.carried);
 }
 
 /** An object of a choice turned into another kind: what both have stays, what the new one needs is begun. */

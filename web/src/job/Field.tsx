@@ -353,12 +353,12 @@ interface FieldsProps {
   first?: readonly string[];
   /** Fields that are edited elsewhere. */
   apart?: readonly string[];
-  /** Folded away as well, beside those that few people need. */
-  fold?: boolean;
+  /** What stands before them in the same rows. */
+  children?: ReactNode;
 }
 
 /** Every field that the object has by its kind, in the order of the core's table; what few people need is folded away. */
-export function Fields({ at, first = [], apart = [], fold = true }: FieldsProps) {
+export function Fields({ at, first = [], apart = [], children }: FieldsProps) {
   const { build } = useEditing();
   const rank = ([name]: readonly [string, FieldSpec]) => (first.includes(name) ? first.indexOf(name) : first.length);
   const shown = fieldsAt(build, at)
@@ -369,8 +369,11 @@ export function Fields({ at, first = [], apart = [], fold = true }: FieldsProps)
   const seldom = shown.filter(([, spec]) => spec.seldom);
   return (
     <>
-      <FieldGrid>{shown.filter(([, spec]) => !spec.seldom).map(one)}</FieldGrid>
-      {fold && seldom.length > 0 && <MoreFields>{seldom.map(one)}</MoreFields>}
+      <FieldGrid>
+        {children}
+        {shown.filter(([, spec]) => !spec.seldom).map(one)}
+      </FieldGrid>
+      {seldom.length > 0 && <MoreFields>{seldom.map(one)}</MoreFields>}
     </>
   );
 }

@@ -9,6 +9,14 @@ import { share, read, of } from "../units";
 import { isBeside, type Stand, along, heatBranch, layout, ribbon, shareAt } from "./river";
 import { Icon } from "../ui/icons";
 
+/** A pinched wire on its reach: where along it, and what flows there. */
+export interface PinchOnRiver {
+  feed: string;
+  at: number;
+  says: string;
+  onPut: (feed: string, at: number) => void;
+}
+
 interface Props {
   picture: Picture | null;
   selected: string | null;
@@ -16,7 +24,7 @@ interface Props {
   /** A pinched wire, to be dragged along any reach. */
   /** What is said in place of a drawing where there are no figures. */
   empty?: string;
-  pinch?: { feed: string; at: number; says: string; onPut: (feed: string, at: number) => void };
+  pinch?: PinchOnRiver;
 }
 
 const factOf = (reach: Reach, key: string): Fact | undefined => reach.facts.find((fact) => fact.key === key);

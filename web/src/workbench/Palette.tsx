@@ -1,12 +1,7 @@
 import { Box, CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import { type ReactNode, useState } from "react";
 import { useReference } from "../api/reference";
-
-export interface Command {
-  name: string;
-  keys?: string;
-  act: () => void;
-}
+import type { Command } from "../document/command";
 
 function Sheet({ title, onClose, children }: { title: string; onClose: () => void; children: ReactNode }) {
   return (

@@ -83,10 +83,9 @@ function ControllerCard({ build, edit, replace, selected, onSelect, own, index }
         </IconButton>
       }
     >
-      <FieldGrid>
+      <Fields at={at} apart={["feed", "remote", "outputs"]}>
         <Field at={`${at}/kind`} />
-      </FieldGrid>
-      <Fields at={at} apart={["feed", "remote", "outputs"]} />
+      </Fields>
       <RemoteQuestion own={own} onChange={(remote) => edit((draft) => void (draft.controllers![index]!.remote = remote))} at={at} />
       {own.outputs.map((output, number) => (
         <Box key={output.pin} mt="3" borderTopWidth="1px" pt="2">
@@ -112,15 +111,14 @@ function ControllerCard({ build, edit, replace, selected, onSelect, own, index }
               at={`${at}/outputs/${number}`}
             />
           ) : (
-            <FieldGrid>
+            <Fields at={`${at}/outputs/${number}`} apart={["pin", "light"]}>
               <Choice
                 label="Light"
                 value={output.light}
                 options={build.lights.map((light) => [light.id, light.id] as const)}
                 onChange={(light) => change((outputs) => void ((outputs[number] as PinOutput).light = light))}
               />
-              <Fields at={`${at}/outputs/${number}`} apart={["pin", "light"]} />
-            </FieldGrid>
+            </Fields>
           )}
         </Box>
       ))}

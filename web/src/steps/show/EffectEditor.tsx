@@ -63,9 +63,8 @@ export function EffectEditor({ at, effect, inputs, begun, onChange }: Props) {
           )}
         </Box>
       )}
-      <Fields at={at} apart={["colours", "input", "direction"]} />
-      {specs["input"] && (
-        <FieldGrid>
+      <Fields at={at} apart={["colours", "input", "direction"]}>
+        {specs["input"] && (
           <Choice
             label={specs["input"].label ?? ""}
             value={followed ?? ""}
@@ -81,8 +80,8 @@ export function EffectEditor({ at, effect, inputs, begun, onChange }: Props) {
               })
             }
           />
-        </FieldGrid>
-      )}
+        )}
+      </Fields>
       {specs["direction"] && !specs["direction"].seldom && (
         <Button
           size="xs"

@@ -1,0 +1,60 @@
+import { useCallback } from "react";
+import { useSaving } from "../../document/useSaving";
+import { useSite } from "../module";
+import { BringTicks } from "./BringTicks";
+import { DiagramStep } from "./DiagramStep";
+import { DiagramView } from "./DiagramView";
+import { FitView } from "./FitView";
+import { PartsStep } from "./PartsStep";
+import { PartsView } from "./PartsView";
+import { SheetCard } from "./SheetCard";
+import { StepsStep } from "./StepsStep";
+import { StepsView } from "./StepsView";
+import { useMake } from "./useMake";
+import { useStock } from "./useStock";
+
+export function StepsEditor() {
+  const { id, editor } = useSite();
+  const make = useMake(id, editor.build);
+  const { stock } = useStock();
+  const { revision } = useSaving();
+  return (
+    <StepsStep {...editor} fixings={make.made?.fixings ?? []} evenings={make.made?.plan.evenings ?? []}>
+      <SheetCard build={editor.build} revision={revision} stock={stock} ticks={make.ticks} />
+      <BringTicks id={id} />
+    </StepsStep>
+  );
+}
+
+export function StepsMiddle() {
+  const { id, editor, go } = useSite();
+  const onTrouble = useCallback(() => go({ step: "trouble" }), [go]);
+  return <StepsView build={editor.build} make={useMake(id, editor.build)} onSelect={editor.onSelect} onTrouble={onTrouble} />;
+}
+
+export function PartsEditor() {
+  const { build, edit } = useSite().editor;
+  return <PartsStep build={build} edit={edit} stock={useStock().stock} />;
+}
+
+export function PartsMiddle() {
+  const { build, selected, onSelect } = useSite().editor;
+  const { stock, put } = useStock();
+  return (
+    <>
+      <PartsView build={build} stock={stock} onStock={put} />
+      <FitView build={build} selected={selected} onSelect={onSelect} />
+    </>
+  );
+}
+
+export function DiagramEditor() {
+  const { build, selected, onSelect } = useSite().editor;
+  const { revision } = useSaving();
+  return <DiagramStep build={build} revision={revision} selected={selected} onSelect={onSelect} />;
+}
+
+export function DiagramMiddle() {
+  const { build, scene, selected, onSelect } = useSite().editor;
+  return <DiagramView build={build} scene={scene} selected={selected} onSelect={onSelect} />;
+}
