@@ -85,10 +85,19 @@ impl Drop for Server {
     }
 }
 
+/// The page's plain TypeScript, whose tests stand beside it and need no browser.
+#[test]
+fn what_the_page_works_out_by_itself() {
+    let done = Command::new("node").args(["node_modules/vitest/vitest.mjs", "run", "--root", "web"]).current_dir(root()).output().expect("node runs");
+    let said = String::from_utf8_lossy(&done.stdout);
+    print!("{said}");
+    assert!(done.status.success(), "{said}{}", String::from_utf8_lossy(&done.stderr));
+}
+
 #[test]
 fn journeys_from_an_empty_shelf() {
     let folder = TempDir::new().expect("folder");
-    Server::start("serve", &folder).playwright(&["journey.spec.ts", "page.spec.ts", "saver.spec.ts", "send.spec.ts", "transport.spec.ts", "fields.spec.ts"]);
+    Server::start("serve", &folder).playwright(&["journey.spec.ts"]);
 }
 
 /// Whether this page was built with the core in it; where no compiler for it can be had, it asks the server.

@@ -1,4 +1,4 @@
-import { problemOf } from "../api/client";
+import { ApiProblem, type Problem, problemOf } from "../api/client";
 import { kept } from "../base/kept";
 
 /** Longest edge of a picture that is kept: enough to see a joint by, px. */
@@ -51,7 +51,10 @@ export async function sendPhotos(build: number): Promise<void> {
       body: bytes,
       headers: { "content-type": "application/octet-stream" },
     });
-    if (!response.ok && ![404, 413, 422].includes(response.status)) throw new Error(problemOf(await response.json().catch(() => null)).detail);
+    if (!response.ok && ![404, 413, 422].includes(response.status)) {
+      const said = (await response.json().catch(() => null)) as Problem | null;
+      throw new Error(said ? problemOf(new ApiProblem(said)).detail : `The server answered ${response.status}.`);
+    }
     const rest = waiting(build);
     delete rest[event];
     put(build, rest);

@@ -1,6 +1,6 @@
-import { expect, test } from "@playwright/test";
-import type { Build, Problem, StoredBuild } from "../../web/src/api/client";
-import type { Saver } from "../../web/src/document/saver";
+import { expect, test } from "vitest";
+import type { Build, Problem, StoredBuild } from "../api/client";
+import type { Saver } from "./saver";
 
 /** A clock that only the test moves. */
 class Clock {
@@ -74,7 +74,7 @@ async function inPage<T>(
       }
     };
     // The client keeps the classes that it finds when it is made.
-    const { Saver: Made } = await import("../../web/src/document/saver");
+    const { Saver: Made } = await import("./saver");
     Object.assign(own, { setTimeout: clock.set, clearTimeout: clock.clear, fetch: workshop.fetch, addEventListener: () => {}, removeEventListener: () => {} });
     own.localStorage = {
       getItem: (key: string) => drafts.get(key) ?? null,

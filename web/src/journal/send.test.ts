@@ -1,12 +1,12 @@
-import { expect, test } from "@playwright/test";
-import type { JournalEvent, Problem } from "../../web/src/api/client";
+import { expect, test } from "vitest";
+import type { JournalEvent, Problem } from "../api/client";
 
 const event = (id: string) => ({ id, kind: "note", at: "2026-11-27T10:00:00+00:00", data: { text: id } }) as unknown as JournalEvent;
 
 /** A journal that takes all of a batch or nothing, and some events never. */
 async function journal(refuses: (id: string) => number) {
-  const { ApiProblem } = await import("../../web/src/api/client");
-  const { sendEvents } = await import("../../web/src/journal/send");
+  const { ApiProblem } = await import("../api/client");
+  const { sendEvents } = await import("./send");
   const [taken, asked] = [new Set<string>(), [] as string[]];
   const post = async (events: readonly JournalEvent[]) => {
     asked.push(events.map(({ id }) => id).join(" "));

@@ -1,7 +1,7 @@
-import { expect, test } from "@playwright/test";
-import type { FromWorker, ToWorker } from "../../web/src/core/protocol";
+import { beforeAll, beforeEach, expect, test } from "vitest";
+import type { FromWorker, ToWorker } from "./protocol";
 
-type Transport = typeof import("../../web/src/core/transport");
+type Transport = typeof import("./transport");
 type Asked = Extract<ToWorker, { kind: "ask" }>;
 
 /** A worker that answers when it is told to. */
@@ -51,7 +51,7 @@ let of: string | undefined;
 let again: { run: () => void; after: number } | undefined;
 
 /** The core as it is fetched, with workers that the test answers for. */
-test.beforeAll(async () => {
+beforeAll(async () => {
   const own = globalThis as unknown as Record<string, unknown>;
   Object.assign(own, {
     Worker: Stand,
@@ -83,10 +83,10 @@ test.beforeAll(async () => {
     answer_len: () => body(`beside: ${asked}`).length,
   };
   WebAssembly.instantiate = (async () => ({ exports })) as unknown as typeof WebAssembly.instantiate;
-  transport = await import("../../web/src/core/transport");
+  transport = await import("./transport");
 });
 
-test.beforeEach(async ({}, { title }) => {
+beforeEach(async ({ task: { name: title } }) => {
   if (!title.startsWith("until the core is here")) await transport.fetchCore();
   network.length = 0;
 });

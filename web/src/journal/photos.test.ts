@@ -1,0 +1,52 @@
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import { holdPhoto, photoOf, sendPhotos } from "./photos";
+
+const store = new Map<string, string>();
+const address = (bytes: string) => `data:image/jpeg;base64,${btoa(bytes)}`;
+let sent: [string, string][];
+/** What the server says to each picture, by its event. */
+let says: Record<string, number>;
+
+beforeEach(() => {
+  store.clear();
+  [sent, says] = [[], {}];
+  vi.stubGlobal("localStorage", {
+    getItem: (key: string) => store.get(key) ?? null,
+    setItem: (key: string, value: string) => void store.set(key, value),
+    removeItem: (key: string) => void store.delete(key),
+  });
+  vi.stubGlobal("fetch", (url: string, { body }: { body: Uint8Array }) => {
+    const event = url.split("/").at(-1)!;
+    sent.push([url, new TextDecoder().decode(body)]);
+    const status = says[event] ?? 204;
+    return Promise.resolve({ ok: status < 300, status, json: () => Promise.resolve({ type: "busy", title: "Busy", status, detail: "It is busy." }) });
+  });
+});
+afterEach(() => vi.unstubAllGlobals());
+
+test("a picture is shown from here while it waits, and from the server once it is sent", async () => {
+  holdPhoto(3, "a", address("joint"));
+  expect(photoOf(3, "a")).toBe(address("joint"));
+  await sendPhotos(3);
+  expect(sent).toEqual([["/api/v1/builds/3/photos/a", "joint"]]);
+  expect([photoOf(3, "a"), store.size]).toEqual(["/api/v1/builds/3/photos/a", 0]);
+});
+
+test("what the server will never take is let go, and what it cannot take now waits", async () => {
+  for (const event of ["a", "b", "c"]) holdPhoto(3, event, address(event));
+  says = { a: 422, b: 503 };
+  await expect(sendPhotos(3)).rejects.toThrow("It is busy.");
+  expect(sent.map(([, bytes]) => bytes)).toEqual(["a", "b"]);
+  // Another build's pictures are apart.
+  holdPhoto(4, "d", address("d"));
+  says = {};
+  sent = [];
+  await sendPhotos(3);
+  expect([sent.map(([, bytes]) => bytes), photoOf(4, "d")]).toEqual([["b", "c"], address("d")]);
+});
+
+test("a browser that keeps nothing loses no picture in sight, and says nothing", () => {
+  vi.stubGlobal("localStorage", undefined);
+  expect(() => holdPhoto(3, "a", address("a"))).not.toThrow();
+  expect(photoOf(3, "a")).toBe("/api/v1/builds/3/photos/a");
+});
