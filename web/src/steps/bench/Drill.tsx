@@ -117,34 +117,7 @@ export function Drill({ drill, dealt, selected, onDone, onAgain, onClose }: Prop
   if (over) return <Result marked={over} seconds={seconds} checks={noted.length} mistakes={mistakes} onAgain={onAgain} onClose={onClose} />;
   return (
     <>
-      <Card
-        title="What you find"
-        aside={
-          <Button size="xs" minH="8" variant="outline" onClick={onClose}>
-            Leave
-          </Button>
-        }
-      >
-        <Box as="ul" listStyleType="none">
-          {dealt.lights.map((look) => (
-            <Box as="li" key={look.light} display="flex" justifyContent="space-between" gap="3">
-              <span>{look.light}</span>
-              <Box as="span" color={look.symptom === "fine" ? "fg.muted" : "fix.fg"} fontWeight={look.symptom === "fine" ? undefined : "semibold"}>
-                {LOOKS[look.symptom] ?? look.symptom}
-                {look.dark_from ? ` from ${look.dark_from} on` : ""}
-                {look.symptom === "fine" && look.share < 0.9 ? ", a little weak" : ""}
-                {look.share > 1.1 ? ", too bright" : ""}
-              </Box>
-            </Box>
-          ))}
-        </Box>
-        {dealt.opened && <Box color="fix.fg">! Something has opened or given up. Which, is for the meter to say.</Box>}
-        {dealt.hot.map((feed) => (
-          <Box key={feed} color="stop.fg" fontWeight="semibold">
-            ✕ The wire of {feed} is hot.
-          </Box>
-        ))}
-      </Card>
+      <Found dealt={dealt} onClose={onClose} />
       <Card
         title="Meter"
         aside={
@@ -298,6 +271,40 @@ export function Drill({ drill, dealt, selected, onDone, onAgain, onClose }: Prop
         )}
       </Card>
     </>
+  );
+}
+
+/** How the lights look when one comes to it, and what a hand feels. */
+function Found({ dealt, onClose }: Pick<Props, "dealt" | "onClose">) {
+  return (
+    <Card
+      title="What you find"
+      aside={
+        <Button size="xs" minH="8" variant="outline" onClick={onClose}>
+          Leave
+        </Button>
+      }
+    >
+      <Box as="ul" listStyleType="none">
+        {dealt.lights.map((look) => (
+          <Box as="li" key={look.light} display="flex" justifyContent="space-between" gap="3">
+            <span>{look.light}</span>
+            <Box as="span" color={look.symptom === "fine" ? "fg.muted" : "fix.fg"} fontWeight={look.symptom === "fine" ? undefined : "semibold"}>
+              {LOOKS[look.symptom] ?? look.symptom}
+              {look.dark_from ? ` from ${look.dark_from} on` : ""}
+              {look.symptom === "fine" && look.share < 0.9 ? ", a little weak" : ""}
+              {look.share > 1.1 ? ", too bright" : ""}
+            </Box>
+          </Box>
+        ))}
+      </Box>
+      {dealt.opened && <Box color="fix.fg">! Something has opened or given up. Which, is for the meter to say.</Box>}
+      {dealt.hot.map((feed) => (
+        <Box key={feed} color="stop.fg" fontWeight="semibold">
+          ✕ The wire of {feed} is hot.
+        </Box>
+      ))}
+    </Card>
   );
 }
 
