@@ -1,6 +1,7 @@
 //! The layers of the house, held by what each crate may depend on and what each folder of the page imports: arrows go down,
 //! rooms do not know each other, and the core knows neither shells nor the world.
 
+use cargo_metadata::{DependencyKind, MetadataCommand, Package};
 use std::collections::BTreeMap;
 use std::path::Path;
 
@@ -22,7 +23,8 @@ const LAYERS: [&[&str]; 12] = [
 /// What the tests of every layer share; no crate depends on it otherwise.
 const TESTING: &str = "orthavis-testing";
 /// What the core may use: data, arithmetic and texts. Nothing that reads, waits, listens or looks at a clock.
-const PURE: [&str; 10] = ["csv", "faer", "json-patch", "palette", "serde", "serde_json", "strsim", "thiserror", "uom", "utoipa"];
+/// (`time` and `uuid` come without the features that do.)
+const PURE: [&str; 12] = ["csv", "faer", "json-patch", "palette", "serde", "serde_json", "strsim", "thiserror", "time", "uom", "utoipa", "uuid"];
 
 /// Folders of the page (`web/src`) from the lowest up: each may use those before it, and none beside it in its row.
 const PAGE: [&[&str]; 9] =
@@ -38,24 +40,16 @@ struct Manifest {
 }
 
 impl Manifest {
-    fn read(folder: &str, text: &str) -> Self {
-        let mut manifest = Manifest { folder: folder.to_owned(), ..Manifest::default() };
-        let mut section = "";
-        for line in text.lines().map(str::trim) {
-            if line.starts_with('[') {
-                section = line;
-                continue;
-            }
-            let Some((key, value)) = line.split_once('=') else { continue };
-            let key = key.trim().trim_end_matches(".workspace");
-            match section {
-                "[package]" if key == "name" => manifest.name = value.trim().trim_matches('"').to_owned(),
-                "[dependencies]" => manifest.needs.push(key.to_owned()),
-                "[dev-dependencies]" => manifest.tests_need.push(key.to_owned()),
-                _ => {}
-            }
+    /// A package of the workspace, as Cargo itself reads it.
+    fn of(package: &Package, root: &Path) -> Self {
+        let folder = package.manifest_path.parent().and_then(|folder| folder.as_std_path().strip_prefix(root).ok());
+        let of_kind = |kind: DependencyKind| package.dependencies.iter().filter(|one| one.kind == kind).map(|one| one.name.to_string()).collect();
+        Manifest {
+            folder: folder.map(|folder| folder.to_string_lossy().into_owned()).unwrap_or_default(),
+            name: package.name.to_string(),
+            needs: of_kind(DependencyKind::Normal),
+            tests_need: of_kind(DependencyKind::Development),
         }
-        manifest
     }
 
     fn layer(&self) -> Option<usize> {
@@ -136,16 +130,10 @@ fn read_page(folder: &Path, under: &str, files: &mut Vec<(String, String)>) {
 /// # Errors
 /// Every arrow that points the wrong way.
 pub fn check(root: &Path) -> Result<(), String> {
-    let mut manifests = Vec::new();
-    for above in ["core", "core/rooms", "app"] {
-        let entries = std::fs::read_dir(root.join(above)).map_err(|error| format!("{above}: {error}"))?;
-        for entry in entries.flatten() {
-            let folder = format!("{above}/{}", entry.file_name().to_string_lossy());
-            if let Ok(text) = std::fs::read_to_string(root.join(&folder).join("Cargo.toml")) {
-                manifests.push(Manifest::read(&folder, &text));
-            }
-        }
-    }
+    let root = root.canonicalize().map_err(|error| error.to_string())?;
+    let read = MetadataCommand::new().manifest_path(root.join("Cargo.toml")).no_deps().exec().map_err(|error| error.to_string())?;
+    let own = |manifest: &Manifest| manifest.folder.starts_with("core/") || manifest.folder.starts_with("app/");
+    let manifests: Vec<Manifest> = read.packages.iter().map(|package| Manifest::of(package, &root)).filter(own).collect();
     let mut page = Vec::new();
     read_page(&root.join("web/src"), "", &mut page);
     let mut wrong = wrong(&manifests);
@@ -157,33 +145,47 @@ pub fn check(root: &Path) -> Result<(), String> {
 mod tests {
     use super::*;
 
-    fn house(drain_needs: &str) -> Vec<Manifest> {
-        let text =
-            |name: &str, needs: &str| format!("[package]\nname = \"{name}\"\n\n[dependencies]\n{needs}\n[dev-dependencies]\n{TESTING}.workspace = true\n");
+    fn manifest(folder: &str, name: &str, needs: &[&str]) -> Manifest {
+        let needs = needs.iter().map(|name| (*name).to_owned()).collect();
+        Manifest { folder: folder.into(), name: name.into(), needs, tests_need: vec![TESTING.into()] }
+    }
+
+    fn house(drain_needs: &[&str]) -> Vec<Manifest> {
         vec![
-            Manifest::read("core/model", &text("orthavis-model", "serde.workspace = true")),
-            Manifest::read("core/rooms/views", &text("orthavis-views", "orthavis-model.workspace = true")),
-            Manifest::read("core/rooms/drain", &text("orthavis-drain", drain_needs)),
-            Manifest::read("app/store", &text("orthavis-store", "orthavis-model.workspace = true\nrusqlite = \"0.40\"")),
-            Manifest::read("core/testing", &text(TESTING, "orthavis-model.workspace = true")),
+            manifest("core/model", "orthavis-model", &["serde"]),
+            manifest("core/rooms/views", "orthavis-views", &["orthavis-model"]),
+            manifest("core/rooms/drain", "orthavis-drain", drain_needs),
+            manifest("app/store", "orthavis-store", &["orthavis-model", "rusqlite"]),
+            manifest("core/testing", TESTING, &["orthavis-model"]),
         ]
     }
 
     #[test]
     fn arrows_go_down_only() {
-        assert_eq!(wrong(&house("orthavis-model.workspace = true")), Vec::<String>::new());
+        assert_eq!(wrong(&house(&["orthavis-model"])), Vec::<String>::new());
         for (needs, words) in [
-            ("orthavis-views.workspace = true", "core/rooms/drain uses core/rooms/views"),
-            ("orthavis-store = { path = \"../../app/store\" }", "core/rooms/drain uses app/store"),
-            ("orthavis-testing.workspace = true", "core/rooms/drain uses core/testing"),
-            ("tokio = \"1\"", "the core is pure"),
+            ("orthavis-views", "core/rooms/drain uses core/rooms/views"),
+            ("orthavis-store", "core/rooms/drain uses app/store"),
+            (TESTING, "core/rooms/drain uses core/testing"),
+            ("tokio", "the core is pure"),
         ] {
-            let found = wrong(&house(needs));
+            let found = wrong(&house(&[needs]));
             assert!(found.len() == 1 && found[0].contains(words), "{needs}: {found:?}");
         }
-        let mut stray = house("");
-        stray.push(Manifest::read("core/loft", "[package]\nname = \"orthavis-loft\"\n"));
+        let mut stray = house(&[]);
+        stray.push(manifest("core/loft", "orthavis-loft", &[]));
         assert!(wrong(&stray)[0].contains("in no layer"));
+    }
+
+    /// What Cargo says of this very crate: where it is, and that its tests need what only they need.
+    #[test]
+    fn a_manifest_is_read_as_cargo_reads_it() {
+        let root = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/..")).canonicalize().expect("the house");
+        let read = MetadataCommand::new().manifest_path(root.join("Cargo.toml")).no_deps().exec().expect("cargo");
+        let own = read.packages.iter().find(|package| package.name.as_str() == "xtask").expect("this crate");
+        let found = Manifest::of(own, &root);
+        assert_eq!((found.folder.as_str(), found.name.as_str(), found.layer()), ("xtask", "xtask", None));
+        assert!(found.needs.contains(&"cargo_metadata".into()) && found.tests_need == ["tempfile"]);
     }
 
     #[test]

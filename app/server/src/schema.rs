@@ -227,8 +227,7 @@ pub fn fields() -> String {
             _ => vec![field(held)],
         }
     };
-    let objects: Map<String, Value> =
-        tables::TABLES.iter().map(|table| (table.name.to_owned(), in_order(table.fields.iter().flat_map(with_kind)))).collect();
+    let objects: Map<String, Value> = tables::TABLES.iter().map(|table| (table.name.to_owned(), in_order(table.fields.iter().flat_map(with_kind)))).collect();
     let parts: Map<String, Value> =
         tables::PART_KINDS.iter().map(|table| (table.name.to_owned(), Value::Object(table.fields.iter().map(field).collect()))).collect();
     let choices: Map<String, Value> = tables::CHOICES.iter().map(|choice| (choice.name.to_owned(), choice_of(choice))).collect();

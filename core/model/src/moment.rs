@@ -1,6 +1,25 @@
 //! A moment as RFC 3339 writes it, with the wall clock of the place where it was.
 
-use crate::document::{date_of, day_of};
+use time::format_description::well_known::{Iso8601, Rfc3339};
+use time::{Date, OffsetDateTime};
+
+/// Julian day of 1970-01-01.
+const EPOCH: i64 = 2_440_588;
+
+/// Days from 1970-01-01 to a date as in `2026-11-27`; `None`: it is not in the calendar.
+pub fn day_of(date: &str) -> Option<i64> {
+    let read = Date::parse(date, &Iso8601::DATE).ok()?;
+    let day = i64::from(read.to_julian_day()) - EPOCH;
+    // The standard knows weeks and days of the year, too; here a date has one way to be written.
+    (read.year() > 0 && date_of(day) == date).then_some(day)
+}
+
+/// The date of so many days from 1970-01-01; beyond the years that have four digits, the last of them.
+pub fn date_of(days: i64) -> String {
+    let end = if days < 0 { Date::MIN } else { Date::MAX };
+    let date = i32::try_from(days + EPOCH).ok().and_then(|day| Date::from_julian_day(day).ok()).unwrap_or(end);
+    format!("{:04}-{:02}-{:02}", date.year(), u8::from(date.month()), date.day())
+}
 
 /// Seconds of a day.
 pub const DAY_S: i64 = 86_400;
@@ -23,24 +42,8 @@ impl serde::Serialize for Moment {
 impl Moment {
     /// Reads `2026-05-02T18:40:00+02:00`; fractions of a second are left out. `None`: no such moment.
     pub fn parse(text: &str) -> Option<Self> {
-        let (day, rest) = (day_of(text.get(..10)?)?, text.get(10..)?);
-        let bytes = rest.as_bytes();
-        if bytes.len() < 10 || !matches!(bytes[0], b'T' | b't' | b' ') || bytes[3] != b':' || bytes[6] != b':' {
-            return None;
-        }
-        let two = |from: usize, most: i64| rest.get(from..from + 2)?.parse::<i64>().ok().filter(|value| (0..=most).contains(value));
-        let (hour, minute, second) = (two(1, 23)?, two(4, 59)?, two(7, 60)?);
-        let zone = rest[9..].trim_start_matches(|letter: char| letter == '.' || letter.is_ascii_digit());
-        let offset_s = match zone.as_bytes() {
-            [b'Z' | b'z'] => 0,
-            [sign @ (b'+' | b'-'), _, _, b':', _, _] => {
-                let at = rest.len() - 5;
-                let ahead = 3600 * two(at, 23)? + 60 * two(at + 3, 59)?;
-                if *sign == b'-' { -ahead } else { ahead }
-            }
-            _ => return None,
-        };
-        Some(Moment { s: DAY_S * day + 3600 * hour + 60 * minute + second - offset_s, offset_s })
+        let read = OffsetDateTime::parse(&text.replacen(' ', "T", 1), &Rfc3339).ok()?;
+        Some(Moment { s: read.unix_timestamp(), offset_s: i64::from(read.offset().whole_seconds()) })
     }
 
     /// Day of the place's calendar, counted from 1970-01-01.

@@ -3,7 +3,7 @@
 use crate::bench::{scene_of, state_of};
 use crate::{Answer, DocumentRequest, Refusal};
 use orthavis_core::budget;
-use orthavis_core::document::{Build, day_of, parse};
+use orthavis_core::document::{Build, parse};
 use orthavis_core::findings::Severity;
 use orthavis_core::fixing::{Protection, Ranked, Site, chosen, protection, ranked, workshop_c};
 use orthavis_core::make::balance::{Balance, balance};
@@ -16,6 +16,7 @@ use orthavis_core::make::parts::{PartsList, parts};
 use orthavis_core::make::schedule::{Plan, Standing, plan};
 use orthavis_core::make::steps::{Step, steps};
 use orthavis_core::make::tables::{of_cuts, of_fit, of_parts, of_steps};
+use orthavis_core::moment::day_of;
 use orthavis_core::netlist::netlist;
 use orthavis_core::points::{PointError, points};
 use orthavis_core::report::report_at_once;

@@ -1,7 +1,7 @@
 //! What findings, helpers and tables promise, held on builds that nobody wrote.
 
 use crate::helpers::choices;
-use crate::reference::random;
+use crate::random;
 use orthavis_core::choose::{size, supply};
 use orthavis_core::document::{Build, Source, parse, parse_value};
 use orthavis_core::drain::discharge::discharge;

@@ -4,6 +4,7 @@ use super::library;
 use super::limits::{MAX_DEPTH, MAX_FIGURES, MAX_TAPS};
 use super::read::{Faults, escape};
 use super::*;
+use crate::moment::day_of;
 use crate::vehicle;
 use std::collections::{HashMap, HashSet};
 

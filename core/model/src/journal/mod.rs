@@ -228,12 +228,9 @@ pub fn read_event(value: &Value) -> Result<Event, DocumentError> {
 
 /// Whether a text is a UUID of version 7 as RFC 9562 writes it.
 pub fn is_uuid7(text: &str) -> bool {
-    let bytes = text.as_bytes();
-    let hex = |byte: &u8| byte.is_ascii_digit() || (b'a'..=b'f').contains(byte);
-    bytes.len() == 36
-        && bytes.iter().enumerate().all(|(index, byte)| if [8, 13, 18, 23].contains(&index) { *byte == b'-' } else { hex(byte) })
-        && bytes[14] == b'7'
-        && b"89ab".contains(&bytes[19])
+    let read = uuid::Uuid::try_parse(text).ok();
+    // As the standard writes them: in small letters, with hyphens.
+    read.is_some_and(|id| id.get_version_num() == 7 && id.get_variant() == uuid::Variant::RFC4122 && id.hyphenated().to_string() == text)
 }
 
 /// Whether a text is written as RFC 3339 has it: date, time to the second at least, offset.

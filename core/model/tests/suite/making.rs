@@ -1,7 +1,8 @@
 //! What a build says of how it is made: what is refused, and with which remedy; dates; and what holds where.
 
-use orthavis_model::document::{Build, Fixing, Surface, Trait, date_of, day_of, parse_value};
+use orthavis_model::document::{Build, Fixing, Surface, Trait, parse_value};
 use orthavis_model::fixing::{Against, Protection, Site, chosen, coat_min, curing, objections, protection, ranked};
+use orthavis_model::moment::{date_of, day_of};
 use orthavis_testing::case;
 use proptest::prelude::*;
 use serde_json::{Value, json};

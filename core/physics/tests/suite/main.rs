@@ -4,6 +4,8 @@ mod balance;
 mod changes;
 mod choose;
 mod circuits;
+mod measured;
+mod netlist;
 mod protection;
 mod show;
 mod supply;

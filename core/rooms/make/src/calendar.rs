@@ -3,8 +3,8 @@
 
 use crate::schedule::Plan;
 use crate::steps::Step;
-use orthavis_model::document::{date_of, day_of};
 use orthavis_model::icalendar::{Entry, Span, file};
+use orthavis_model::moment::{date_of, day_of};
 use std::collections::BTreeMap;
 
 const DAY: f64 = 1440.0;

@@ -4,7 +4,8 @@
 //! Times are minutes from the midnight with which the first day begins.
 
 use crate::steps::Step;
-use orthavis_model::document::{Build, Session, Weekday, date_of, day_of};
+use orthavis_model::document::{Build, Session, Weekday};
+use orthavis_model::moment::{date_of, day_of};
 use serde::Serialize;
 use std::cmp::Ordering;
 use std::collections::{BTreeMap, BinaryHeap};

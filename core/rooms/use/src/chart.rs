@@ -322,7 +322,7 @@ fn plain_mark(mark: f64, span: f64) -> String {
 
 /// First days of months, no more than a dozen.
 fn months(from: f64, to: f64) -> Vec<(f64, String)> {
-    use orthavis_model::document::{date_of, day_of};
+    use orthavis_model::moment::{date_of, day_of};
     let (first, last) = ((from / DAY_S as f64).floor() as i64, (to / DAY_S as f64).ceil() as i64);
     if last - first > 400 * 366 {
         return Vec::new();

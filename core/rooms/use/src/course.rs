@@ -3,8 +3,9 @@
 use crate::health::{filled_to, put_in, since_fitted};
 use crate::needs::Needs;
 use crate::told::{Told, What};
-use orthavis_model::document::{Build, Chemistry, date_of};
+use orthavis_model::document::{Build, Chemistry};
 use orthavis_model::laws::habits::habits_of;
+use orthavis_model::moment::date_of;
 use orthavis_model::moment::{DAY_S, Moment};
 use orthavis_model::working::{Fact, Rule, fact, quantity};
 use serde::Serialize;

@@ -6,9 +6,9 @@
 
 use crate::needs::{CURVE, Needs};
 use crate::told::{Told, What};
-use orthavis_model::document::date_of;
 use orthavis_model::laws::conditions::resistance_factor;
 use orthavis_model::laws::habits::habits_of;
+use orthavis_model::moment::date_of;
 use orthavis_model::moment::{DAY_S, Moment};
 use orthavis_model::working::{Fact, Rule, fact, plain, quantity};
 use serde::Serialize;

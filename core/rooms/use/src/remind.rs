@@ -4,9 +4,9 @@ use crate::course::NextCharge;
 use crate::season::{Season, SeasonNow};
 use crate::told::{Told, What};
 use crate::wear::Wear;
-use orthavis_model::document::{date_of, day_of};
 use orthavis_model::icalendar::{Entry, Span, file};
 use orthavis_model::moment::{DAY_S, Moment};
+use orthavis_model::moment::{date_of, day_of};
 use serde::Serialize;
 
 /// Something that is due.

@@ -1,8 +1,9 @@
 //! What a person types as they would say it, read as an event: `ride 40 min, 3 °C`, `charged 11.9 to 14.4, 6.2 Ah`.
 
-use orthavis_model::document::{Build, date_of, day_of};
+use orthavis_model::document::Build;
 use orthavis_model::journal::{Charge, Happened, Note, PartChange, Reading, Repair, Ride, Timer};
 use orthavis_model::moment::{DAY_S, Moment};
+use orthavis_model::moment::{date_of, day_of};
 use serde::Serialize;
 use std::collections::BTreeMap;
 

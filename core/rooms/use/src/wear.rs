@@ -1,9 +1,10 @@
 //! What wears, how far it is, and when to look at it.
 
 use crate::told::{Told, What};
-use orthavis_model::document::{Build, Chemistry, Fixing, Load, MovingKind, Source, Trait, date_of};
+use orthavis_model::document::{Build, Chemistry, Fixing, Load, MovingKind, Source, Trait};
 use orthavis_model::fixing::chosen;
 use orthavis_model::moment::Moment;
+use orthavis_model::moment::date_of;
 use serde::Serialize;
 use std::collections::BTreeMap;
 

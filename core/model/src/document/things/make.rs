@@ -151,32 +151,6 @@ impl Make {
     }
 }
 
-/// Days from 1970-01-01 to a date as in `2026-11-27` (proleptic Gregorian).
-pub fn day_of(date: &str) -> Option<i64> {
-    let mut parts = date.splitn(3, '-').map(|part| part.parse::<i64>().ok());
-    let (year, month, day) = (parts.next()??, parts.next()??, parts.next()??);
-    let shifted = if month > 2 { year } else { year - 1 };
-    let (era, month_from_march) = (shifted.div_euclid(400), (month + 9) % 12);
-    let of_era = shifted.rem_euclid(400);
-    let day_of_year = (153 * month_from_march + 2) / 5 + day - 1;
-    let days = era * 146_097 + of_era * 365 + of_era / 4 - of_era / 100 + day_of_year - 719_468;
-    // A day that a month does not have comes back as another.
-    ((1..=9999).contains(&year) && date_of(days) == date).then_some(days)
-}
-
-/// The date of so many days from 1970-01-01.
-pub fn date_of(days: i64) -> String {
-    let shifted = days + 719_468;
-    let (era, of_era) = (shifted.div_euclid(146_097), shifted.rem_euclid(146_097));
-    let year_of_era = (of_era - of_era / 1460 + of_era / 36_524 - of_era / 146_096) / 365;
-    let day_of_year = of_era - (365 * year_of_era + year_of_era / 4 - year_of_era / 100);
-    let month_from_march = (5 * day_of_year + 2) / 153;
-    let day = day_of_year - (153 * month_from_march + 2) / 5 + 1;
-    let month = (month_from_march + 2) % 12 + 1;
-    let year = year_of_era + era * 400 + i64::from(month <= 2);
-    format!("{year:04}-{month:02}-{day:02}")
-}
-
 mod sense {
     use super::super::super::read::Object;
     use super::Session;

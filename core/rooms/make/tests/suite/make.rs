@@ -109,7 +109,7 @@ fn steps_know_what_the_person_decided() {
 fn possible(build: &Build, all: &[Step], made: &Plan, now: f64, done: &BTreeMap<String, f64>) {
     let by_id: BTreeMap<&str, &Step> = all.iter().map(|step| (step.id.as_str(), step)).collect();
     assert_eq!(made.placed.len() + done.len(), all.len(), "{}", build.name);
-    let first = orthavis_model::document::day_of(&made.begins).expect("a day");
+    let first = orthavis_model::moment::day_of(&made.begins).expect("a day");
     for one in &made.placed {
         let step = by_id[one.step.as_str()];
         let worked: f64 = one.at.iter().map(|at| at.to - at.from).sum();

@@ -1,8 +1,9 @@
 //! What holds of any journal: on simulated years of every sample, and on what people do to their entries.
 
 use orthavis_model::demo::BUILDS;
-use orthavis_model::document::{Build, Source, day_of, parse};
+use orthavis_model::document::{Build, Source, parse};
 use orthavis_model::journal::{Event, EventKind, parse_event};
+use orthavis_model::moment::day_of;
 use orthavis_model::moment::{DAY_S, Moment};
 use orthavis_use::chart::svg;
 use orthavis_use::course::charged;

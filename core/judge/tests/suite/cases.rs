@@ -2,8 +2,8 @@
 //!
 //! A pair `NAME.json`, `NAME.expected.json` put into `core/testing/cases` is tested without touching this file.
 
-use orthavis_core::document::{Build, parse};
-use orthavis_core::report::{Report, report};
+use orthavis_judge::report::{Report, report};
+use orthavis_model::document::{Build, parse};
 use serde_json::Value;
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};

@@ -3,9 +3,10 @@
 mod judge;
 pub mod random;
 mod solver;
+mod standards;
 
-use orthavis_core::document::parse_value;
-use orthavis_core::report::report;
+use orthavis_judge::report::report;
+use orthavis_model::document::parse_value;
 use serde_json::{Value, json};
 use solver::{Net, Solved, endurance, list, lit, states, text, thevenin};
 use std::collections::BTreeSet;
@@ -77,7 +78,7 @@ fn count() -> u64 {
 /// Builds that the reference finds no steady state of, one in four hundred: its Newton method is the plainer one.
 const UNSOLVED: f64 = 1.0 / 400.0;
 
-fn collapses(report: &orthavis_core::report::Report) -> bool {
+fn collapses(report: &orthavis_judge::report::Report) -> bool {
     report.findings.iter().any(|finding| finding.code == "source.collapses")
 }
 
@@ -150,7 +151,7 @@ fn it_agrees_on_every_case_and_every_row_of_the_table() {
     for (name, build) in orthavis_testing::table().into_iter().map(|(name, build, _)| (name, build)).chain(orthavis_testing::cases()) {
         // Small circuits are held against a general simulator instead; of tracks and dimmers the other program knows nothing.
         let dimmed = build.feeds().iter().any(|feed| feed.feed.dimmer.is_some());
-        if !build.circuits.is_empty() || !build.controllers.is_empty() || dimmed || matches!(build.source, orthavis_core::document::Source::Track(_)) {
+        if !build.circuits.is_empty() || !build.controllers.is_empty() || dimmed || matches!(build.source, orthavis_model::document::Source::Track(_)) {
             continue;
         }
         let document = build.to_value();

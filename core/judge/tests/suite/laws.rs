@@ -1,10 +1,10 @@
 //! Laws that hold for every build: Kirchhoff, conservation of energy, monotony, and that order means nothing.
 
-use orthavis_core::document::{Build, Gauge, Load, Source, parse};
-use orthavis_core::network::{Network, Point};
-use orthavis_core::points::PointReport;
-use orthavis_core::report::report;
-use orthavis_core::wire::COPPER_OHM_M;
+use orthavis_judge::report::report;
+use orthavis_model::document::{Build, Gauge, Load, Source, parse};
+use orthavis_model::laws::wire::COPPER_OHM_M;
+use orthavis_physics::network::{Network, Point};
+use orthavis_physics::points::PointReport;
 use orthavis_testing::case;
 use orthavis_testing::random::build;
 use proptest::prelude::*;
@@ -68,7 +68,7 @@ proptest! {
                         prop_assert!((light.current_a - other.current_a).abs() <= 1e-7 * (1.0 + light.current_a.abs()), "{id}");
                     }
                 }
-                let codes = |r: &orthavis_core::report::Report| r.findings.iter().map(|f| (f.code, f.subject.clone(), f.severity)).collect::<Vec<_>>();
+                let codes = |r: &orthavis_judge::report::Report| r.findings.iter().map(|f| (f.code, f.subject.clone(), f.severity)).collect::<Vec<_>>();
                 prop_assert_eq!(codes(&a), codes(&b));
             }
             (a, b) => prop_assert_eq!(a.is_ok(), b.is_ok()),

@@ -1,15 +1,9 @@
 //! The findings of a build, judged a second time from the table of codes and the reference's own figures.
 
 use super::solver::{area_mm2, asked, feed_ohm, feeds, frame_ohm, list, lit, number, states, text, thevenin};
+use super::standards;
 use serde_json::Value;
 use std::collections::{BTreeMap, BTreeSet};
-
-const AMPACITY_A: [(i32, f64); 13] =
-    [(30, 0.86), (28, 1.4), (26, 2.2), (24, 3.5), (22, 6.0), (20, 10.0), (18, 15.0), (16, 20.0), (14, 25.0), (12, 35.0), (10, 50.0), (8, 70.0), (6, 100.0)];
-const BLADE_A: &[f64] = &[1.0, 2.0, 3.0, 4.0, 5.0, 7.5, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0];
-const GLASS_A: &[f64] = &[0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0, 1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0];
-const CERAMIC_A: &[f64] = &[0.5, 1.0, 2.0, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0, 12.5, 16.0, 20.0, 25.0, 30.0];
-const PTC_A: &[f64] = &[0.1, 0.2, 0.35, 0.5, 0.75, 1.1, 1.5, 2.0, 2.5, 3.0, 5.0];
 
 /// Severity, code and subject of a finding.
 pub type Key = (String, String, String);
@@ -62,14 +56,9 @@ fn carries_a(build: &Value, consumer: &str, feed: &Value) -> f64 {
 fn ampacity_a(feed: &Value) -> f64 {
     let area = area_mm2(&feed["gauge"]);
     // The thickest known wire that is not thicker.
-    let base = AMPACITY_A.iter().rev().find(|(awg, _)| area_mm2(&serde_json::json!({ "awg": awg })) <= area * (1.0 + 1e-9)).map_or(0.0, |(_, a)| *a);
-    let factor = match number(feed, "bundled", 1.0) as u32 {
-        0 | 1 => 1.0,
-        2 | 3 => 0.7,
-        4..=6 => 0.6,
-        _ => 0.5,
-    };
-    base * factor
+    let fits = |awg: f64| area_mm2(&serde_json::json!({ "awg": awg })) <= area * (1.0 + 1e-9);
+    let base = standards::ampacity().iter().rev().find(|(awg, _)| fits(*awg)).map_or(0.0, |(_, amps)| *amps);
+    base * standards::bundled(number(feed, "bundled", 1.0))
 }
 
 /// What feeds `from`, through junctions: the id of a converter, or `source`.
@@ -509,13 +498,8 @@ fn of_feeds(build: &Value, points: &[&Value], found: &mut Found) {
         if soonest.is_some_and(|soonest| over(0.05, soonest)) {
             found.add("fuse.inrush", name, "fix");
         }
-        let (standard, volts, breaks) = match text(&feed["fuse"], "style") {
-            "blade" => (BLADE_A, 32.0, 1000.0),
-            "blade_58v" => (BLADE_A, 58.0, 1000.0),
-            "glass" => (GLASS_A, 32.0, 35.0),
-            "ceramic" => (CERAMIC_A, 125.0, 1000.0),
-            _ => (PTC_A, 30.0, 40.0),
-        };
+        let style = text(&feed["fuse"], "style");
+        let (standard, (volts, breaks)) = (standards::ratings(style), standards::stands(style));
         if !standard.contains(&rating) {
             found.add("fuse.odd_rating", name, "note");
         }

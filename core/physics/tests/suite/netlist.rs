@@ -1,9 +1,9 @@
 //! What we write as SPICE is read by a general circuit simulator, which finds the same voltages.
 
-use orthavis_core::demo;
-use orthavis_core::document::{Build, parse};
-use orthavis_core::netlist::netlist;
-use orthavis_core::network::{Network, Point};
+use orthavis_model::demo;
+use orthavis_model::document::{Build, parse};
+use orthavis_physics::netlist::netlist;
+use orthavis_physics::network::{Network, Point};
 use orthavis_testing::{cases, random, spice};
 
 /// The largest difference from ours, V, over the terminals of the source, feeds' ends and converters' outputs.

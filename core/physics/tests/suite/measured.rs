@@ -1,8 +1,8 @@
 //! Small circuits: held against figures made by an independent program, and against a general circuit simulator.
 
-use orthavis_core::circuits::{self, CircuitFigures, Simulation};
-use orthavis_core::document::{Build, parse_value};
-use orthavis_core::states::State;
+use orthavis_model::document::{Build, parse_value};
+use orthavis_model::states::State;
+use orthavis_physics::circuits::{self, CircuitFigures, Simulation};
 use orthavis_testing::{file, spice};
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
