@@ -1,3 +1,6 @@
+/** Said on the window once the browser has no more room. */
+export const STORE_FULL = "orthavis-store-full";
+
 /** What a browser remembers for a page; a page opened from a phone's storage may have nowhere to keep it. */
 export const kept = {
   get(key: string): string | null {
@@ -17,8 +20,9 @@ export const kept = {
   set(key: string, value: string): void {
     try {
       localStorage.setItem(key, value);
-    } catch {
-      // It is remembered until the page is closed, by whoever asked for it.
+    } catch (error) {
+      // It is remembered until the page is closed. Where there is a store and it is full, that is said.
+      if ((error as Error).name === "QuotaExceededError") window.dispatchEvent(new Event(STORE_FULL));
     }
   },
 };

@@ -1,24 +1,13 @@
+import { del, get, keys, set } from "idb-keyval";
 import { ApiProblem, type Problem, problemOf } from "../api/client";
-import { kept } from "../base/kept";
 
 /** Longest edge of a picture that is kept: enough to see a joint by, px. */
 const EDGE = 1600;
 /** Bytes that the server takes. */
 const MOST = 2 * 1024 * 1024;
 
-const waitingKey = (build: number) => `orthavis.photos.${build}`;
-
-/** Pictures that wait to be sent, as data addresses by event. */
-const waiting = (build: number): Record<string, string> => {
-  try {
-    return JSON.parse(kept.get(waitingKey(build)) ?? "{}") as Record<string, string>;
-  } catch {
-    return {};
-  }
-};
-
-const put = (build: number, photos: Record<string, string>) =>
-  Object.keys(photos).length > 0 ? kept.set(waitingKey(build), JSON.stringify(photos)) : kept.drop(waitingKey(build));
+/** Pictures wait in the browser's own database: its small store holds two or three of them at most. */
+const place = (build: number, event: string) => `photo/${build}/${event}`;
 
 /** A picture made small enough to be kept, as a data address; an error in words where it is none. */
 export async function shrunk(file: File): Promise<string> {
@@ -36,17 +25,32 @@ export async function shrunk(file: File): Promise<string> {
   return address;
 }
 
-/** Keeps the picture of an event until it is sent. */
-export const holdPhoto = (build: number, event: string, address: string) => put(build, { ...waiting(build), [event]: address });
+/**
+ * Keeps the picture of an event until it is sent.
+ *
+ * @throws Error where the browser has no room for it, in words.
+ */
+export async function holdPhoto(build: number, event: string, address: string): Promise<void> {
+  try {
+    await set(place(build, event), address);
+  } catch {
+    throw new Error("This browser has no room for the picture. Free some, or write the note without it.");
+  }
+}
 
-/** Where the picture of an event is shown from: here while it waits, else from the workshop. */
-export const photoOf = (build: number, event: string) => waiting(build)[event] ?? `/api/v1/builds/${build}/photos/${event}`;
+/** Where the picture of an event is shown from: here while it waits, else from the server. */
+export async function photoOf(build: number, event: string): Promise<string> {
+  const held = await get<string>(place(build, event)).catch(() => undefined);
+  return held ?? `/api/v1/builds/${build}/photos/${event}`;
+}
 
-/** Sends what waits; what the workshop will never take is let go. */
+/** Sends what waits; what the server will never take is let go. */
 export async function sendPhotos(build: number): Promise<void> {
-  for (const [event, address] of Object.entries(waiting(build))) {
+  const held = await keys<string>().catch(() => []);
+  for (const key of held.filter((known) => known.startsWith(place(build, "")))) {
+    const address = (await get<string>(key)) ?? "";
     const bytes = Uint8Array.from(atob(address.slice(address.indexOf(",") + 1)), (letter) => letter.charCodeAt(0));
-    const response = await fetch(`/api/v1/builds/${build}/photos/${event}`, {
+    const response = await fetch(`/api/v1/builds/${build}/photos/${key.slice(place(build, "").length)}`, {
       method: "PUT",
       body: bytes,
       headers: { "content-type": "application/octet-stream" },
@@ -55,8 +59,6 @@ export async function sendPhotos(build: number): Promise<void> {
       const said = (await response.json().catch(() => null)) as Problem | null;
       throw new Error(said ? problemOf(new ApiProblem(said)).detail : `The server answered ${response.status}.`);
     }
-    const rest = waiting(build);
-    delete rest[event];
-    put(build, rest);
+    await del(key);
   }
 }

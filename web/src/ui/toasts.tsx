@@ -1,8 +1,19 @@
 import { Box, Toast, Toaster } from "@chakra-ui/react";
+import { useEffect } from "react";
+import { STORE_FULL } from "../base/kept";
 import { toaster } from "../base/toaster";
 
 /** Short news with at most one thing to do about them. */
 export function Toasts() {
+  useEffect(() => {
+    const say = () => {
+      if (toaster.isVisible(STORE_FULL)) return;
+      const description = "What is not saved yet is lost when the page is closed. Free some room, or keep the page open until all is saved.";
+      toaster.create({ id: STORE_FULL, type: "warning", title: "This browser's store is full", description });
+    };
+    window.addEventListener(STORE_FULL, say);
+    return () => window.removeEventListener(STORE_FULL, say);
+  }, []);
   return (
     <Toaster toaster={toaster}>
       {(toast) => (

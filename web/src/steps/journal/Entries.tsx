@@ -1,3 +1,4 @@
+import { useQuery } from "@tanstack/react-query";
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -75,16 +76,7 @@ export function Entries({ id, build, lived, view }: { id: number; build: Build; 
               </Box>
               <Box gridColumn={{ base: "1", md: "auto" }} minW="0" overflowWrap="anywhere">
                 {ownDates(entry.words)}
-                {photos.has(entry.id) && (
-                  <a href={photoOf(id, entry.id)} target="_blank" rel="noreferrer">
-                    <img
-                      src={photoOf(id, entry.id)}
-                      alt={`Picture of ${dayText(entry.s)}`}
-                      loading="lazy"
-                      style={{ maxHeight: "9rem", borderRadius: "4px", marginTop: "4px" }}
-                    />
-                  </a>
-                )}
+                {photos.has(entry.id) && <Photo build={id} event={entry.id} alt={`Picture of ${dayText(entry.s)}`} />}
                 {marks.get(entry.id)?.map((mark) => (
                   <Box key={mark} color="fix.fg" fontSize="sm">
                     ! {mark}
@@ -161,5 +153,16 @@ function Files({ id, build }: { id: number; build: Build }) {
         </Box>
       )}
     </Section>
+  );
+}
+
+/** The picture of an entry: from here while it waits, else from the server. */
+function Photo({ build, event, alt }: { build: number; event: string; alt: string }) {
+  const src = useQuery({ queryKey: ["photo", build, event], queryFn: () => photoOf(build, event), staleTime: 2000 }).data;
+  if (src === undefined) return null;
+  return (
+    <a href={src} target="_blank" rel="noreferrer">
+      <img src={src} alt={alt} loading="lazy" style={{ maxHeight: "9rem", borderRadius: "4px", marginTop: "4px" }} />
+    </a>
   );
 }

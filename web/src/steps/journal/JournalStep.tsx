@@ -355,8 +355,11 @@ function NoteForm({ id, onWrite }: { id: number; onWrite: (event: JournalEvent) 
   };
   const submit = () => {
     const event = eventOf("note", { text: text.trim(), ...(photo ? { photo: "jpeg" } : {}) });
-    if (photo) holdPhoto(id, event.id, photo);
-    onWrite(event);
+    if (!photo) return onWrite(event);
+    holdPhoto(id, event.id, photo).then(
+      () => onWrite(event),
+      (error: Error) => setFault(error.message),
+    );
   };
   return (
     <Form title="Note" ready={text.trim() !== "" || photo !== null} onSubmit={submit}>
