@@ -20,7 +20,16 @@ use std::cell::OnceCell;
 use std::collections::BTreeMap;
 use std::rc::Rc;
 
+mod hypotheses;
 mod sizes;
+mod unpowered;
+mod words;
+
+pub use hypotheses::hypotheses;
+use hypotheses::{candidates, class, is_across, spots};
+use unpowered::{dead_candidates, dead_value, on_checks};
+use words::how;
+pub use words::{in_words, repair};
 
 words! {
     /// What a person sees of a light, or of the build.
@@ -286,122 +295,6 @@ pub struct Bench {
     /// The plan, and what its tolerances make of it.
     plan: Figures,
     varied: Vec<Figures>,
-}
-
-/// Places that readings are simulated at: along a long light some of its taps.
-fn spots(build: &Build) -> Vec<Spot> {
-    let mut all = Spot::all(build);
-    all.retain(|spot| match *spot {
-        Spot::Rail(light, tap, _) => taps(&build.lights[light].load).is_some_and(|(_, count)| places(count).contains(&tap)),
-        Spot::String { light, string, .. } => matches!(&build.lights[light].load, Load::LedArray(_)) && string < PLACES,
-        _ => true,
-    });
-    all
-}
-
-/// The checks that are safe with the power on.
-fn candidates(build: &Build) -> Vec<(Setting, Probes)> {
-    let mut all = Vec::new();
-    let mut volts = |red: Spot, black: Spot| all.push((Setting::Volts, Probes::Between(red, black)));
-    volts(Spot::Source(Side::Plus), Spot::Source(Side::Minus));
-    for (index, feed) in build.feeds().iter().enumerate() {
-        volts(Spot::To(index, Side::Plus), Spot::To(index, Side::Minus));
-        volts(Spot::From(index, Side::Plus), Spot::From(index, Side::Minus));
-        volts(Spot::From(index, Side::Plus), Spot::To(index, Side::Plus));
-        volts(Spot::To(index, Side::Minus), Spot::From(index, Side::Minus));
-        let mut before = Spot::From(index, Side::Plus);
-        for joint in joints(feed.feed, Side::Plus) {
-            if matches!(joint, Joint::From | Joint::To) {
-                continue;
-            }
-            let here = Spot::After(index, joint);
-            volts(here, Spot::From(index, Side::Minus));
-            volts(before, here);
-            before = here;
-        }
-        volts(before, Spot::To(index, Side::Plus));
-    }
-    // Two ends of one supply against each other: both wires at once.
-    let feeds = build.feeds();
-    for (index, feed) in feeds.iter().enumerate() {
-        if let Some(other) = (index + 1..feeds.len()).find(|other| feeds[*other].feed.from == feed.feed.from) {
-            for side in [Side::Plus, Side::Minus] {
-                volts(Spot::To(index, side), Spot::To(other, side));
-            }
-        }
-    }
-    for index in 0..build.converters.len() {
-        volts(Spot::In(index, Side::Plus), Spot::In(index, Side::Minus));
-        volts(Spot::Out(index, Side::Plus), Spot::Out(index, Side::Minus));
-    }
-    for (light, part) in build.lights.iter().enumerate() {
-        let feed = build.feeds().iter().position(|feed| feed.consumer == Consumer::Light(light)).unwrap_or(0);
-        if let Load::LedArray(array) = &part.load {
-            for string in 0..(array.parallel as usize).min(PLACES) {
-                let mut before = Spot::To(feed, Side::Plus);
-                for after in 0..=array.series as usize {
-                    let here = Spot::String { light, string, after };
-                    volts(before, here);
-                    before = here;
-                }
-            }
-        }
-        if let Some((_, count)) = taps(&part.load) {
-            for tap in places(count) {
-                volts(Spot::Rail(light, tap, Side::Plus), Spot::Rail(light, tap, Side::Minus));
-                volts(Spot::To(feed, Side::Plus), Spot::Rail(light, tap, Side::Plus));
-            }
-        }
-    }
-    all.extend((0..build.feeds().len()).map(|feed| (Setting::Clamp, Probes::Feed(feed))));
-    all.push((Setting::Amps, Probes::Source));
-    all.extend((0..build.feeds().len()).map(|feed| (Setting::Amps, Probes::Feed(feed))));
-    all
-}
-
-/// Whether a reading is taken between the ends of two wires.
-fn is_across(probes: &Probes) -> bool {
-    matches!(probes, Probes::Between(Spot::To(one, _), Spot::To(other, _)) if one != other)
-}
-
-/// Some of so many places, evenly, the ends among them.
-fn places(count: usize) -> Vec<usize> {
-    if count <= PLACES {
-        return (0..count).collect();
-    }
-    (0..PLACES).map(|step| step * (count - 1) / (PLACES - 1)).collect()
-}
-
-/// The faults that are told apart: along a long light, some of its places.
-pub fn hypotheses(build: &Build) -> Vec<Fault> {
-    let along = |light: usize, place: usize| {
-        let count = match &build.lights[light].load {
-            Load::LedArray(array) => return place < (array.parallel as usize).min(PLACES),
-            load => taps(load).map_or(0, |(_, count)| count),
-        };
-        places(count).contains(&place)
-    };
-    let mut all = every(build);
-    all.retain(|fault| match fault.at {
-        At::Rail(light, tap, _) => along(light, tap),
-        At::Pixel(light, pixel) => along(light, pixel),
-        At::String(light, string) | At::Led(light, string, _) => along(light, string),
-        _ => true,
-    });
-    all
-}
-
-/// What kinds of faults are, among all (representative).
-fn class(fault: &Fault) -> (usize, f64) {
-    match (fault.kind, fault.at) {
-        (FaultKind::Open | FaultKind::WeakJoint, At::Joint(..)) => (0, 0.30),
-        (FaultKind::Reversed, At::Consumer(_)) => (1, 0.15),
-        (FaultKind::Tired, _) | (FaultKind::Reversed, At::Source) => (2, 0.15),
-        (FaultKind::Blown | FaultKind::StuckOpen, _) => (3, 0.15),
-        (FaultKind::Short, At::Along(..)) => (4, 0.10),
-        (FaultKind::WrongValue, _) => (6, 0.05),
-        _ => (5, 0.10),
-    }
 }
 
 impl Bench {
@@ -809,96 +702,6 @@ impl Hypothesis {
     }
 }
 
-/// The checks with the power off: along each conductor, and between the two at its end; LEDs where a meter can light them.
-fn dead_candidates(build: &Build, sound: &Board<'_>) -> Vec<Candidate> {
-    let mut all = Vec::new();
-    let mut add = |setting: Setting, red: Spot, black: Spot| {
-        let probes = Probes::Between(red, black);
-        let mut candidate = Candidate { setting, probes, reads: Reads::Dead(all.len()), plan: 0.0, sigma: 0.0, scale: 0.0 };
-        candidate.scale = candidate.on_scale(None).unwrap_or(0.0);
-        candidate.plan = dead_value(sound, &candidate);
-        all.push(candidate);
-    };
-    for (index, feed) in build.feeds().iter().enumerate() {
-        add(Setting::Ohms, Spot::From(index, Side::Plus), Spot::To(index, Side::Plus));
-        add(Setting::Ohms, Spot::From(index, Side::Minus), Spot::To(index, Side::Minus));
-        add(Setting::Ohms, Spot::To(index, Side::Plus), Spot::To(index, Side::Minus));
-        if matches!(feed.consumer, Consumer::Light(light) if matches!(&build.lights[light].load, Load::LedArray(array) if array.series == 1)) {
-            add(Setting::Diode, Spot::To(index, Side::Plus), Spot::To(index, Side::Minus));
-        }
-    }
-    all
-}
-
-/// Every reading as a check with its value on that check's scale, in order.
-///
-/// # Errors
-/// A reading of a place that is not among the checks.
-fn on_checks(bench: &Bench, known: &Known) -> Result<Vec<(Candidate, f64)>, BenchError> {
-    let mut all = Vec::new();
-    for (setting, probes, read) in &known.read {
-        let candidate = bench.candidate(*setting, probes)?;
-        let read = candidate.on_scale(*read).ok_or_else(|| {
-            let what = format!("{} {}", setting.word(), probes.names(&bench.build).join(" "));
-            BenchError::new(&what, "only ohms and the diode test read open", "Type what the meter shows")
-        })?;
-        all.push((candidate, read));
-    }
-    Ok(all)
-}
-
-/// What a meter reads of a dead circuit, on the check's scale.
-fn dead_value(board: &Board<'_>, candidate: &Candidate) -> f64 {
-    let read = unpowered(board, candidate.setting, &candidate.probes).ok().flatten();
-    candidate.on_scale(read).unwrap_or(0.0)
-}
-
-impl Candidate {
-    /// A reading on the check's scale; `None`: open, where nothing reads open.
-    fn on_scale(&self, read: Option<f64>) -> Option<f64> {
-        match self.setting {
-            Setting::Ohms => Some(read.unwrap_or(OPEN_READS.0).clamp(0.0, OPEN_READS.0).ln_1p()),
-            Setting::Diode => Some(read.unwrap_or(OPEN_READS.1)),
-            _ => read,
-        }
-    }
-
-    /// A reading from the check's scale; `None`: open.
-    fn off_scale(&self, value: f64) -> Option<f64> {
-        match self.setting {
-            Setting::Ohms => Some(value.exp_m1()).filter(|ohm| *ohm < 0.99 * OPEN_READS.0),
-            Setting::Diode => Some(value).filter(|volts| *volts < OPEN_READS.1),
-            _ => Some(value),
-        }
-    }
-
-    /// Half-width of what readings of one hypothesis scatter by.
-    fn spread(&self, value: f64) -> f64 {
-        if self.setting == Setting::Ohms {
-            let ohm = value.exp_m1();
-            let meter = self.setting.error(ohm) / (1.0 + ohm);
-            return (DEAD_SPREAD.0 * ohm / (1.0 + ohm)).hypot(meter);
-        }
-        if self.setting == Setting::Diode {
-            return DEAD_SPREAD.1;
-        }
-        (self.sigma.powi(2) + self.setting.error(value).powi(2)).sqrt().max(1e-6)
-    }
-
-    /// Two values closer than this are one.
-    fn apart(&self, value: f64) -> f64 {
-        let least = if self.setting == Setting::Volts { TOLD_V } else { 0.0 };
-        (2.5 * self.spread(value)).max(least)
-    }
-
-    fn likelihood(&self, simulated: f64, read: f64) -> f64 {
-        let spread = self.spread(simulated);
-        let normal = (-0.5 * ((read - simulated) / spread).powi(2)).exp() / spread;
-        // Whatever was read may be a slip, as likely anywhere on the scale.
-        (1.0 - SLIP) * normal + SLIP / (self.scale + 10.0 * spread)
-    }
-}
-
 /// Whether a wire is hot and nobody has said since that it is cold: then nothing is asked that needs power.
 fn is_hot(known: &Known) -> bool {
     let said = |symptom: Symptom| known.seen.iter().any(|saw| saw.symptom == symptom);
@@ -929,100 +732,4 @@ fn learnt(mut values: Vec<(f64, f64)>, apart: impl Fn(f64) -> f64) -> f64 {
         before = value;
     }
     entropy(&clusters.iter().map(|(_, share)| *share).collect::<Vec<_>>())
-}
-
-fn how(build: &Build, setting: Setting, probes: &Probes) -> String {
-    match (setting, probes) {
-        (Setting::Volts, Probes::Between(red, black)) => {
-            let (red_at, black_at) = (red.words(build), black.words(build));
-            format!("Volts: red probe on {}, black probe on {}. Red: {red_at}. Black: {black_at}.", red.name(build), black.name(build))
-        }
-        (Setting::Ohms | Setting::Diode, Probes::Between(red, black)) => {
-            let (red_at, black_at) = (red.words(build), black.words(build));
-            let what = if setting == Setting::Ohms { "ohms" } else { "diode test" };
-            format!(
-                "Battery off and disconnected, switches on. Then {what}: red probe on {}, black probe on {}. Red: {red_at}. Black: {black_at}.",
-                red.name(build),
-                black.name(build)
-            )
-        }
-        (Setting::Clamp, probes) => format!("Zero the clamp, then close it around one wire of {}.", probes.names(build).join(" ")),
-        (Setting::Amps, probes) => {
-            format!("Switch off, open {} at its start, put the meter in line on its 10 A socket, switch on.", probes.names(build).join(" "))
-        }
-        (_, probes) => format!("{}: {}.", setting.word(), probes.names(build).join(" and ")),
-    }
-}
-
-/// A fault in words.
-pub fn in_words(build: &Build, fault: &Fault) -> String {
-    let feeds = build.feeds();
-    let feed = |index: usize| feeds.get(index).map_or("?", |feed| feed.id.as_str());
-    let light = |index: usize| build.lights[index].id.as_str();
-    let ohms = fault.size.map_or_else(String::new, |ohm| format!(", {ohm} ohms"));
-    let weak = fault.kind == FaultKind::WeakJoint;
-    match fault.at {
-        At::Joint(index, side, joint) => {
-            let conductor = if side == Side::Plus { "plus" } else { "minus" };
-            let place = match joint {
-                Joint::From => format!("where the {conductor} of {} leaves its supply", feed(index)),
-                Joint::To => format!("where the {conductor} of {} arrives", feed(index)),
-                other => format!("behind the {} of {}", other.word(), feed(index)),
-            };
-            if weak { format!("a weak joint {place}{ohms}") } else { format!("nothing gets through {place}") }
-        }
-        At::Part(index, Joint::Fuse) => format!("the fuse of {} is blown", feed(index)),
-        At::Part(index, _) => format!("the switch of {} does not close", feed(index)),
-        At::Along(index, share) if share >= 1.0 => format!("plus touches minus at the far end of {}", feed(index)),
-        At::Along(index, share) if share <= 0.0 => format!("plus touches minus where {} begins", feed(index)),
-        At::Along(index, share) => format!("{} is pinched {:.0} % of the way along", feed(index), 100.0 * share),
-        At::Consumer(index) => format!("plus and minus of {} are swapped", feed(index)),
-        At::String(index, string) => format!("row {} of {} is off", string + 1, light(index)),
-        At::Led(index, string, led) => {
-            let what = match fault.kind {
-                FaultKind::Short => "bridged",
-                FaultKind::Reversed => "the wrong way round",
-                _ => "burnt",
-            };
-            format!("LED {} in row {} of {} is {what}", led + 1, string + 1, light(index))
-        }
-        At::Rail(index, tap, side) => {
-            let step = taps(&build.lights[index].load).map_or(0.0, |(step, _)| step);
-            let rail = if side == Side::Plus { "plus" } else { "minus" };
-            format!("the {rail} rail of {} is broken about {:.2} m from its start", light(index), (tap as f64 + 1.0) * step)
-        }
-        At::Resistor(index) => format!("the resistors of {} are {} times what was planned", light(index), fault.size.unwrap_or(1.0)),
-        At::Setting(index) => {
-            let (part, size) = (&build.converters[index], fault.size.unwrap_or(0.0));
-            if part.set_v().is_some() { format!("{} is set to {size:.2} V", part.id) } else { format!("{} is set to {size:.3} A", part.id) }
-        }
-        At::Source if fault.kind == FaultKind::Reversed => "one cell sits the wrong way round in its holder".to_owned(),
-        At::Source => "the battery is tired: three times its resistance".to_owned(),
-        At::Pixel(index, pixel) => format!("pixel {} of {} is dead and passes nothing on", pixel + 1, light(index)),
-        At::Data(index) => format!("the data wire of {} is cut", light(index)),
-    }
-}
-
-/// What mends a fault.
-pub fn repair(fault: &Fault) -> &'static str {
-    match (fault.kind, fault.at) {
-        (FaultKind::Open | FaultKind::WeakJoint, At::Joint(_, _, Joint::Plug)) => "Part the plug, look for a bent or pushed-back pin, clean it, crimp it anew.",
-        (FaultKind::Open | FaultKind::WeakJoint, At::Joint(_, _, Joint::Fuse)) => "Take the fuse out, clean its holder, press its springs together.",
-        (FaultKind::Open | FaultKind::WeakJoint, At::Joint(..)) => "Battery off. Pull gently at the joint, make it anew, and cover it.",
-        (FaultKind::Blown, _) => "Find what blew it before you put in another, of the same rating.",
-        (FaultKind::StuckOpen, _) => "Battery off. Bridge nothing: put in another switch.",
-        (FaultKind::Short, At::Along(..)) => "Battery off at once. Cut the wire free where it is squeezed, renew it, and protect the place.",
-        (FaultKind::Reversed, At::Led(..)) => "Battery off. Turn that LED round; it may have suffered.",
-        (FaultKind::Reversed, At::Source) => {
-            "Take the cells out. Put each in as its holder shows, its flat end to the spring; renew the one that was turned if it is warm or wet."
-        }
-        (FaultKind::Reversed, _) => "Battery off. Swap the two wires, and look whether the part still works.",
-        (FaultKind::WrongValue, At::Resistor(_)) => "Battery off. Read the rings of the resistors again and put in the planned ones.",
-        (FaultKind::WrongValue, _) => "Take off what it feeds, set it with a meter, mark the screw.",
-        (FaultKind::Tired, _) => "Charge it fully and measure again; renew it if it stays so. Do not open it.",
-        (FaultKind::DeadPixel, _) => "Battery off. Cut the pixel out and put one in, arrows in line.",
-        (FaultKind::CutData, _) => "Battery off. Follow the data wire from the controller and make it anew.",
-        (FaultKind::Open, At::Rail(..)) => "Battery off. Bridge the break with a wire, or cut there and feed the rest by itself.",
-        _ => "Battery off. Put in another of the same kind.",
-    }
 }
