@@ -238,7 +238,7 @@ fn test() -> Result<(), String> {
     eprintln!("Everything, usually within {} on two cores.", stage::span(2100));
     layers::check(&root())?;
     stage::run("format", 2, &mut cargo_with(&["fmt", "--all", "--check"]))?;
-    // Comments hold no examples to run; looking for them takes a while. The page is inside, as in what is given away.
+    // The page is inside, as in what is given away.
     let tests = ["test", "--workspace", "--lib", "--bins", "--tests", "--features", "orthavis-server/embed"];
     let build = |what, usual| stage::run(what, usual, &mut cargo_with(&[&tests[..], &["--no-run"]].concat()));
     beside(
@@ -259,6 +259,8 @@ fn test() -> Result<(), String> {
     build("the page in the program", 60)?;
     // One that fails hides no other.
     stage::run("running the tests", 900, &mut cargo_with(&[&tests[..], &["--no-fail-fast"]].concat()))?;
+    let faces = ["test", "--doc", "-p", "orthavis-model", "-p", "orthavis-physics", "-p", "orthavis-judge"];
+    stage::run("the examples in the documentation", 30, &mut cargo_with(&faces))?;
     eprintln!("Everything passed, in {}.", stage::span(began.elapsed().as_secs()));
     Ok(())
 }
@@ -270,11 +272,12 @@ fn deep() -> Result<(), String> {
     whole_page()?;
     browser()?;
     let long = [("ORTHAVIS_BUILDS", "3000")];
-    run_with(&cargo, &["test", "--release", "--package", "orthavis-core", "--test", "suite", "--", "--nocapture", "reference::", "promises::"], &long)?;
+    run_with(&cargo, &["test", "--release", "--package", "orthavis-judge", "--test", "suite", "--", "--nocapture", "reference::"], &long)?;
+    run_with(&cargo, &["test", "--release", "--package", "orthavis-core", "--test", "suite", "--", "--nocapture", "promises::"], &long)?;
     run_with(&cargo, &["test", "--release", "--package", "orthavis-plan", "--test", "suite", "--", "--nocapture", "mend::"], &[("ORTHAVIS_BUILDS", "500")])?;
     run_with(
         &cargo,
-        &["test", "--release", "--package", "orthavis-core", "--test", "suite", "--", "--nocapture", "circuits::"],
+        &["test", "--release", "--package", "orthavis-physics", "--test", "suite", "--", "--nocapture", "measured::"],
         &[("ORTHAVIS_CIRCUITS", "60")],
     )?;
     // Panics show where arithmetic is checked; a release build would go on with what wrapped.

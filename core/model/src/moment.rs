@@ -7,6 +7,13 @@ use time::{Date, OffsetDateTime};
 const EPOCH: i64 = 2_440_588;
 
 /// Days from 1970-01-01 to a date as in `2026-11-27`; `None`: it is not in the calendar.
+///
+/// ```
+/// use orthavis_model::moment::{date_of, day_of};
+/// let day = day_of("2024-02-28").expect("a day");
+/// assert_eq!(date_of(day + 1), "2024-02-29");
+/// assert_eq!(day_of("2023-02-29"), None);
+/// ```
 pub fn day_of(date: &str) -> Option<i64> {
     let read = Date::parse(date, &Iso8601::DATE).ok()?;
     let day = i64::from(read.to_julian_day()) - EPOCH;

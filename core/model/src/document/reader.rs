@@ -11,6 +11,17 @@ use serde_json::Value;
 
 /// Reads a document.
 ///
+/// ```
+/// use orthavis_model::document::parse;
+/// let sample = orthavis_model::demo::BUILDS[0];
+/// let build = parse(sample).expect("a sample build");
+/// assert!(!build.lights.is_empty());
+/// // What is refused names its place and the remedy.
+/// let error = parse(&sample.replace("\"lights\"", "\"ligths\"")).expect_err("misspelt");
+/// let fault = error.faults.iter().find(|fault| fault.pointer == "/ligths").expect("at its place");
+/// assert_eq!(fault.remedy, "Did you mean `lights`");
+/// ```
+///
 /// # Errors
 /// Every fault with a pointer to the field and a remedy. Nothing is dropped silently: unknown and repeated
 /// fields are faults too.

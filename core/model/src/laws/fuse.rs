@@ -125,6 +125,12 @@ impl FuseStyle {
     }
 
     /// Smallest standard rating with headroom over `current_a`, if the style has one.
+    ///
+    /// ```
+    /// use orthavis_model::document::FuseStyle;
+    /// assert_eq!(FuseStyle::Blade.smallest_for(2.1), Some(3.0));
+    /// assert_eq!(FuseStyle::Blade.smallest_for(90.0), None);
+    /// ```
     pub fn smallest_for(self, current_a: f64) -> Option<f64> {
         self.ratings_a().iter().copied().find(|rating| within(HEADROOM * current_a, *rating))
     }
@@ -138,6 +144,15 @@ impl Fuse {
 
     /// Fast and slow limit of its opening at a current, s; `None`: it may never open. Straight on log–log paper
     /// between the points of its style; beyond the last, what it lets through (I²t) stays what it is there.
+    ///
+    /// ```
+    /// use orthavis_model::document::{Fuse, FuseStyle};
+    /// let fuse = Fuse { style: FuseStyle::Blade, rating_a: 3.0 };
+    /// // At its rating it holds; at twice that it opens within five seconds.
+    /// assert_eq!(fuse.opens_s(3.0), None);
+    /// let [soonest, latest] = fuse.opens_s(6.0).expect("it opens");
+    /// assert!(soonest < latest && (latest - 5.0).abs() < 1e-9);
+    /// ```
     pub fn opens_s(&self, current_a: f64) -> Option<[f64; 2]> {
         let limits = self.style.limits();
         let multiple = current_a / self.rating_a;

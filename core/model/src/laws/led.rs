@@ -117,6 +117,17 @@ impl DiodeString {
 
     /// Current at a voltage, A, and its slope, S.
     ///
+    /// ```
+    /// use orthavis_model::document::Led;
+    /// use orthavis_model::laws::led::DiodeString;
+    /// let red = Led { colour: "red".into(), vf_v: 2.0, if_a: 0.02, if_max_a: 0.03, n: None, rs_ohm: None };
+    /// // Three in a row behind 300 ohms take their rated current at 12 V.
+    /// let row = DiodeString::new(&red, 3, 300.0);
+    /// let (amps, _) = row.current(12.0);
+    /// assert!((amps - 0.02).abs() < 1e-9);
+    /// assert!((row.voltage(amps) - 12.0).abs() < 1e-9);
+    /// ```
+    ///
     /// With `u = ln(I / if)` the equation reads `s u + L e^u = c`. Put `w = (L / s) e^u` and it is Wright's omega,
     /// `w + ln w = z`, found by the fourth-order step of Fritsch, Shafer and Crowley (CACM 16, 1973).
     pub fn current(&self, voltage_v: f64) -> (f64, f64) {

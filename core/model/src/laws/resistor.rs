@@ -42,6 +42,12 @@ impl Series {
 }
 
 /// Smallest value of a series not below `ohm`.
+///
+/// ```
+/// use orthavis_model::laws::resistor::{Series, above};
+/// assert_eq!(above(Series::E12, 437.0), 470.0);
+/// assert_eq!(above(Series::E24, 437.0), 470.0);
+/// ```
 pub fn above(series: Series, ohm: f64) -> f64 {
     let decade = 10f64.powf(ohm.max(0.1).log10().floor());
     let value = E24.iter().step_by(series.stride()).map(|v| v * decade).find(|v| *v >= ohm * (1.0 - 1e-9)).unwrap_or(10.0 * decade);

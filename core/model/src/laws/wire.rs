@@ -81,6 +81,13 @@ impl Gauge {
     }
 
     /// Resistance of one conductor, ohm, for a length in m.
+    ///
+    /// ```
+    /// use orthavis_model::document::Gauge;
+    /// // Three metres there and three back, in half a square millimetre.
+    /// let loop_ohm = 2.0 * Gauge::Mm2(0.5).ohm(3.0);
+    /// assert!((loop_ohm - 0.207).abs() < 0.001);
+    /// ```
     pub fn ohm(self, length_m: f64) -> f64 {
         self.resistance(Length::new::<meter>(length_m)).get::<ohm>()
     }
@@ -98,6 +105,13 @@ impl Gauge {
     }
 
     /// [`Self::ampacity`] in A, in 30 °C.
+    ///
+    /// ```
+    /// use orthavis_model::document::Gauge;
+    /// assert_eq!(Gauge::Awg(22).ampacity_a(1), 6.0);
+    /// // Three loaded circuits in one bundle keep each other warm.
+    /// assert!((Gauge::Awg(22).ampacity_a(3) - 4.2).abs() < 1e-9);
+    /// ```
     pub fn ampacity_a(self, bundled: u32) -> f64 {
         self.ampacity(bundled).get::<ampere>()
     }
