@@ -7,6 +7,7 @@ mod edit;
 mod fields;
 mod figures;
 mod journal;
+mod kinds;
 mod laws;
 mod making;
 mod topology;

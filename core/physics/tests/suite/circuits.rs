@@ -1,8 +1,8 @@
 //! Small circuits by their laws: closed forms, and what must rise or fall with what.
 
-use orthavis_model::document::{Build, parse_value};
+use orthavis_model::document::{Build, CircuitKind, parse_value};
 use orthavis_model::states::State;
-use orthavis_physics::circuits::{CircuitFigures, LIT_A, Simulation, figures, flashing, formulas, output_limit_a, stand_in};
+use orthavis_physics::circuits::{CircuitFigures, LIT_A, Simulation, Wanted, figures, flashing, formulas, output_limit_a, stand_in, wishes};
 use orthavis_physics::network::{Network, Point};
 use orthavis_physics::transient::Accuracy;
 use proptest::prelude::*;
@@ -289,4 +289,29 @@ fn a_hold_up_on_a_dirty_track_keeps_what_its_curve_says_at_the_end_of_a_gap() {
     // Gaps that follow each other at once leave less each time.
     let hurried = track(0.21, 0.2).gap_share.expect("gaps");
     assert!(hurried < 0.9 * track(10.0, 0.2).gap_share.expect("gaps"), "{hurried}");
+}
+
+/// What is asked of a person is what a wish takes, and every circuit that is wished for with what it begins with is found.
+#[test]
+fn what_is_asked_for_a_circuit_is_what_a_wish_takes() {
+    for (_, kind) in CircuitKind::WORDS {
+        let asked: serde_json::Map<String, Value> = wishes(*kind).iter().map(|wish| (wish.field.to_owned(), json!(wish.begins.unwrap_or(3.0)))).collect();
+        let wanted: Wanted = serde_json::from_value(Value::Object(asked.clone())).unwrap_or_else(|error| panic!("{kind:?}: {error}"));
+        assert_eq!(wishes(*kind).iter().filter(|wish| wish.label.is_empty() || wish.unit.is_empty()).count(), 0, "{kind:?}");
+        let figures = [wanted.period_s, wanted.duty, wanted.half_s, wanted.low_below_v, wanted.good_above_v];
+        assert_eq!(figures.into_iter().flatten().count(), asked.len(), "{kind:?}");
+        assert_eq!(wishes(*kind).iter().any(|wish| wish.field == "period_s"), kind.flashes(), "{kind:?}");
+    }
+}
+
+/// What its output carries follows from what carries the lights.
+#[test]
+fn what_carries_the_lights_decides_what_the_output_stands() {
+    let timer = |through: &str| json!({ "ra_ohm": 1e4, "rb_ohm": 1e4, "c_f": 1e-5, "timer": "cmos", "through": through, "base_ohm": 1000 });
+    let limit = |kind: &str, parts: Value| output_limit_a(&build(kind, 9.0, &parts, &["a"]).circuits[0]);
+    let (own, npn, gate) = (limit("timer_flasher", timer("none")), limit("timer_flasher", timer("npn")), limit("timer_flasher", timer("mosfet")));
+    assert!(own < npn && npn < gate && gate.is_infinite(), "{own} {npn} {gate}");
+    assert_eq!(limit("switch", json!({ "base_ohm": 1000, "through": "npn" })), npn);
+    assert!(limit("switch", json!({ "base_ohm": 100, "through": "mosfet" })).is_infinite());
+    assert!(limit("hold_up", json!({ "charge_ohm": 22, "c_f": 1e-3 })).is_infinite());
 }

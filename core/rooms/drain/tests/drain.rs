@@ -2,7 +2,7 @@
 
 use orthavis_drain::audit::{AuditReport, audit};
 use orthavis_drain::discharge::{Event, discharge};
-use orthavis_drain::what_if::{WhatIf, what_if};
+use orthavis_drain::what_if::{DIALS, WhatIf, what_if};
 use orthavis_drain::{Drain, drain};
 use orthavis_judge::report::report;
 use orthavis_model::demo;
@@ -424,4 +424,37 @@ fn a_replacement_that_does_not_stand_the_battery_comes_last() {
         weak += line.candidates.iter().filter(|candidate| !candidate.stands).count();
     }
     assert!(weak > 0, "24 V on bulbs for 12 V harms none?");
+}
+
+/// Every stop of every slider is a change that can be tried, and what it makes is a build that can be taken over.
+#[test]
+fn a_slider_offers_only_what_can_be_tried() {
+    let plan =
+        |build: &Build| WhatIf { brightness_factor: 1.0, capacity_factor: 1.0, temperature_c: build.usage.temperature_c.unwrap_or(25.0), hours_factor: 1.0 };
+    for name in CASES {
+        let build = case(name);
+        for dial in DIALS {
+            for value in [dial.min, dial.min + dial.step, dial.max] {
+                let mut change = plan(&build);
+                let own = match dial.name {
+                    "brightness_factor" => &mut change.brightness_factor,
+                    "capacity_factor" => &mut change.capacity_factor,
+                    "temperature_c" => &mut change.temperature_c,
+                    "hours_factor" => &mut change.hours_factor,
+                    other => panic!("{other} is no figure of a change"),
+                };
+                *own = value;
+                let brighter = dial.name == "brightness_factor" && value > 1.0;
+                let tried = change.check(&build);
+                // Brighter than full is not to be had: that is said, with the field.
+                assert!(tried.is_ok() || brighter, "{name}: {} = {value}: {tried:?}", dial.name);
+                if tried.is_ok() {
+                    let made = change.apply(&build);
+                    assert!(parse_value(&made.to_value()).is_ok(), "{name}: {} = {value}", dial.name);
+                }
+            }
+        }
+        let same = plan(&build).apply(&build);
+        assert_eq!((same.scenes.len(), same.source.clone()), (build.scenes.len(), build.source.clone()), "{name}: nothing is moved");
+    }
 }
