@@ -1,9 +1,9 @@
 //! The instruments through their sockets: the same figures as the core's, and nothing that a client sends stops them.
 
-use orthavis_core::bench::board::Board;
 use orthavis_core::bench::desk::MILLIAMPS;
 use orthavis_core::bench::fault::Fault;
 use orthavis_core::bench::meter::{Serial, Setting};
+use orthavis_core::bench::rig::Rig;
 use orthavis_core::bench::spot::Spot;
 use orthavis_core::document::{Build, Source};
 use orthavis_instruments::{Bench, Instruments, Kind, OnBench};
@@ -78,15 +78,15 @@ impl Line {
 fn the_meter_reads_what_the_core_says_at_every_point() {
     let desk = Workbench::with(case("trike-arrays"));
     let build = &*desk.build;
-    let mut board = Board::new(build, &[]).expect("a board");
-    let shot = board.shot(&build.scenes[0], build.states()[0]).expect("a steady state");
+    let mut rig = Rig::new(build, &[]).expect("a rig");
+    let shot = rig.shot(&build.scenes[0], build.states()[0]).expect("a steady state");
     let mut meter = desk.line(Kind::Meter);
     let points = meter.query("BENC:POIN?");
     let all = Spot::all(build);
     assert_eq!(points.split(',').count(), all.len());
     for spot in all {
         meter.write(&format!("ROUT:PROB \"{}\",\"source-\"", spot.name(build)));
-        let (shown, ideal) = (meter.number("MEAS:VOLT?"), board.potential(&shot, spot));
+        let (shown, ideal) = (meter.number("MEAS:VOLT?"), rig.potential(&shot, spot));
         // A reading is sent with seven digits.
         assert!((shown - Serial(7).shows(Setting::Volts, ideal)).abs() <= 1e-6 * ideal.abs() + 1e-9, "{}: {shown}, not {ideal}", spot.name(build));
     }
@@ -311,20 +311,20 @@ fn a_client_that_nobody_here_wrote_meets_the_same_figures() {
     for (index, name) in ["METER,7", "SUPPLY,1", "CHARGER,1"].iter().enumerate() {
         assert!(said["names"][index].as_str().is_some_and(|text| text.starts_with(&format!("ORTHAVIS,{name},"))), "{}", said["names"]);
     }
-    let mut board = Board::new(build, &[]).expect("a board");
-    let shot = board.shot(scene, build.states()[0]).expect("a steady state");
+    let mut rig = Rig::new(build, &[]).expect("a rig");
+    let shot = rig.shot(scene, build.states()[0]).expect("a steady state");
     for red in ["source+".to_owned(), format!("{light}:to+"), format!("{light}:from+")] {
-        let ideal = board.potential(&shot, Spot::parse(build, &red).expect("a point"));
+        let ideal = rig.potential(&shot, Spot::parse(build, &red).expect("a point"));
         assert!((number(&format!("volts {red}")) - Serial(7).shows(Setting::Volts, ideal)).abs() < 1e-4, "{red}: {ideal}");
     }
     // In line the meter itself is in the way.
     let feed = build.feeds().iter().position(|feed| feed.id == light).expect("a feed");
     let meter = Fault::parse(build, &format!("weak_joint@{light}:from+=0.01")).expect("a fault");
-    let mut with_meter = Board::new(build, &[meter]).expect("a board");
+    let mut with_meter = Rig::new(build, &[meter]).expect("a rig");
     let there = with_meter.shot(scene, build.states()[0]).expect("a steady state");
     let amps = with_meter.amps(&there, feed);
     assert!((number("amps in line") - amps).abs() <= 2.0 * Setting::Amps.error(amps), "{amps}");
-    let all = board.source(&shot).1;
+    let all = rig.source(&shot).1;
     assert!((number("amps by clamp") - all).abs() <= Setting::Clamp.error(all) + 0.01, "{all}");
     let supply = &said["supply"];
     assert!(supply[0] == "CC" && supply[2].as_f64().is_some_and(|amps| amps <= 0.050_001), "{supply}");

@@ -1,6 +1,6 @@
 //! The API. Documents travel as text to the one parser in the core; nothing of the job is decided here.
 
-use crate::workshop::Workshop;
+use crate::services::Services;
 use crate::{builds, controller, devices, instruments, jobs, journal, own_parts, questions, sheet, stock, whole};
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
@@ -10,7 +10,7 @@ use utoipa_axum::router::OpenApiRouter;
 struct Description;
 
 /// All paths with their description.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::with_openapi(Description::openapi())
         .merge(builds::router())
         .merge(devices::router())

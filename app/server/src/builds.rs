@@ -2,8 +2,8 @@
 
 use crate::problem::{Answer, Problem};
 use crate::request::{Body, Id, Ids, Key, expected_revision};
+use crate::services::Services;
 use crate::stored::StoredBuild;
-use crate::workshop::Workshop;
 use axum::Json;
 use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode, header};
@@ -17,7 +17,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new()
         .routes(routes!(crate::shelf::list, create))
         .routes(routes!(text))

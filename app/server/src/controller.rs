@@ -4,7 +4,7 @@ use crate::compute::Hands;
 use crate::problem::{Answer, Problem};
 use crate::rack::Rack;
 use crate::request::Body;
-use crate::workshop::Workshop;
+use crate::services::Services;
 use axum::Json;
 use axum::extract::{Query, State};
 use axum::http::StatusCode;
@@ -27,7 +27,7 @@ use utoipa_axum::routes;
 const WAIT: Duration = Duration::from_millis(250);
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new().routes(routes!(controller, play))
 }
 

@@ -4,8 +4,8 @@ use crate::door::{CLOSED_FOR, Door, GOOD_FOR, Knock};
 use crate::problem::{Answer, Problem};
 use crate::request::{Body, Id};
 use crate::seats::{Peer, Seats};
+use crate::services::Services;
 use crate::who::Who;
-use crate::workshop::Workshop;
 use axum::Json;
 use axum::extract::{Extension, Request, State};
 use axum::http::{HeaderMap, HeaderValue, Method, StatusCode, header};
@@ -33,7 +33,7 @@ const NAME: usize = 60;
 const DEVICES: usize = 50;
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new().routes(routes!(garage)).routes(routes!(new_code)).routes(routes!(pair)).routes(routes!(me)).routes(routes!(allow, shut_out))
 }
 

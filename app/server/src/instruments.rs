@@ -3,7 +3,7 @@
 use crate::problem::{Answer, Problem};
 use crate::rack::Rack;
 use crate::request::Body;
-use crate::workshop::Workshop;
+use crate::services::Services;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -19,7 +19,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new().routes(routes!(instruments, switch)).routes(routes!(put_on_bench))
 }
 

@@ -4,7 +4,7 @@ use crate::compute::Hands;
 use crate::job_book::{Job, Jobs, Known, unknown};
 use crate::problem::{Answer, Problem};
 use crate::request::{Body, Id};
-use crate::workshop::Workshop;
+use crate::services::Services;
 use axum::Json;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
@@ -28,7 +28,7 @@ use utoipa_axum::routes;
 const MOST: usize = 24;
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new().routes(routes!(take_in)).routes(routes!(look, call_off)).routes(routes!(follow))
 }
 

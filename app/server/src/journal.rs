@@ -3,7 +3,7 @@
 use crate::compute::Hands;
 use crate::problem::{Answer, Problem};
 use crate::request::{Body, Id, IdAnd};
-use crate::workshop::Workshop;
+use crate::services::Services;
 use axum::Json;
 use axum::body::Bytes;
 use axum::extract::rejection::{BytesRejection, QueryRejection};
@@ -33,7 +33,7 @@ const PAGE: u32 = 200;
 const MOST: u32 = 2000;
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     let import = OpenApiRouter::new().routes(routes!(import_journal)).layer(DefaultBodyLimit::max(MAX_IMPORT));
     let photos = OpenApiRouter::new().routes(routes!(photo, keep_photo)).layer(DefaultBodyLimit::max(MAX_PHOTO + 1024));
     OpenApiRouter::new()

@@ -25,13 +25,13 @@ mod request;
 mod request_id;
 mod schema;
 mod seats;
+mod services;
 mod sheet;
 mod shelf;
 mod stock;
 mod stored;
 mod who;
 mod whole;
-mod workshop;
 
 pub use compute::{Hands, Pool};
 pub use door::{CLOSED_FOR, Door, GOOD_FOR, Invitation, Knock, private_addresses};
@@ -51,12 +51,12 @@ use hyper_util::server::graceful::GracefulShutdown;
 use hyper_util::service::TowerToHyperService;
 use orthavis_store::Store;
 use seats::{Peer, Seats};
+use services::Services;
 use std::net::SocketAddr;
 use std::sync::Arc;
 use std::time::Duration;
 use tokio::net::TcpListener;
 use tokio::sync::Semaphore;
-use workshop::Workshop;
 
 /// Everything this server answers, for clients on `address` of this machine.
 pub fn app(store: Store, address: SocketAddr) -> Router {
@@ -74,7 +74,7 @@ fn app_on(store: Store, pool: Arc<Pool>, door: Arc<Door>, rack: Arc<Rack>, side:
     let (api, _) = api::router().split_for_parts();
     let described = get(|| async { ([(header::CONTENT_TYPE, "application/json")], openapi()) });
     let router = guard::of_this_moment(api.route("/api/v1/openapi.json", described), store.path())
-        .with_state(Workshop { store, pool, jobs: Default::default(), door, rack })
+        .with_state(Services { store, pool, jobs: Default::default(), door, rack })
         .fallback(page::serve);
     guard::guarded(router, side)
 }

@@ -2,7 +2,7 @@
 
 use crate::problem::{Answer, Problem};
 use crate::request::Body;
-use crate::workshop::Workshop;
+use crate::services::Services;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
@@ -14,7 +14,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new().routes(routes!(own_parts)).routes(routes!(keep_part, forget_part))
 }
 

@@ -3,7 +3,7 @@
 use crate::compute::Hands;
 use crate::problem::{Answer, Problem};
 use crate::request::Raw;
-use crate::workshop::Workshop;
+use crate::services::Services;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use orthavis_operations::{every_operation, operation};
@@ -62,7 +62,7 @@ macro_rules! questions {
         $(described!($media $door $about $function $name ($request) -> $answer);)+
 
         /// The paths of this module.
-        pub(crate) fn router() -> OpenApiRouter<Workshop> {
+        pub(crate) fn router() -> OpenApiRouter<Services> {
             let router = OpenApiRouter::new();
             $(let router = with!($door router $function);)+
             router

@@ -152,7 +152,7 @@ fn in_order(fields: impl Iterator<Item = (String, Value)>) -> Value {
 }
 
 /// A choice: the list of words of its `kind`, the record of each, and where that stands.
-fn choice_of(choice: &tables::Choice) -> Value {
+fn choice_of(choice: &tables::KindChoice) -> Value {
     let kinds: Map<String, Value> = choice.kinds.iter().map(|(word, record)| ((*word).to_owned(), json!(record))).collect();
     let mut said = json!({ "words": choice.kind, "kinds": kinds });
     match choice.place {
@@ -214,7 +214,7 @@ pub fn fields() -> String {
     // A choice that has no object of its own adds `kind` to the object that holds it.
     let with_kind = |held: &Field| -> Vec<(String, Value)> {
         let choice = tables::CHOICES.iter().find(|choice| choice.name == held.item());
-        let kind = |choice: &tables::Choice| {
+        let kind = |choice: &tables::KindChoice| {
             let mut said = json!({ "shape": Shape::Word, "of": choice.kind });
             if !held.rule.label.is_empty() {
                 said["label"] = json!(held.rule.label);

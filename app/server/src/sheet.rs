@@ -3,7 +3,7 @@
 use crate::page;
 use crate::problem::{Answer, Problem};
 use crate::request::Id;
-use crate::workshop::Workshop;
+use crate::services::Services;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
@@ -74,7 +74,7 @@ fn escaped(text: &str) -> String {
 }
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new().routes(routes!(sheet_of))
 }
 

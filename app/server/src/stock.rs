@@ -2,7 +2,7 @@
 
 use crate::problem::{Answer, Problem};
 use crate::request::Body;
-use crate::workshop::Workshop;
+use crate::services::Services;
 use axum::Json;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
@@ -15,7 +15,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new().routes(routes!(stock, put_stock)).routes(routes!(drawer_as_csv, drawer_from_csv))
 }
 

@@ -2,7 +2,7 @@
 
 use crate::problem::{Answer, Problem};
 use crate::request::Raw;
-use crate::workshop::Workshop;
+use crate::services::Services;
 use axum::Json;
 use axum::body::Bytes;
 use axum::extract::rejection::BytesRejection;
@@ -21,7 +21,7 @@ use utoipa_axum::routes;
 const MAX_WHOLE: usize = 512 << 20;
 
 /// The paths of this module.
-pub(crate) fn router() -> OpenApiRouter<Workshop> {
+pub(crate) fn router() -> OpenApiRouter<Services> {
     let large = OpenApiRouter::new()
         .routes(routes!(look_at_backup))
         .routes(routes!(restore_backup))

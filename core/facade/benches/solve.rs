@@ -6,7 +6,7 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use faer::dyn_stack::{MemBuffer, MemStack};
 use faer::sparse::linalg::lu::{LuSymbolicParams, NumericLu, factorize_symbolic_lu};
 use faer::sparse::{SparseColMat, Triplet};
-use orthavis_core::bench::board::Board;
+use orthavis_core::bench::rig::Rig;
 use orthavis_core::bench::spot::Spot;
 use orthavis_core::document::{Build, parse, parse_value};
 use orthavis_core::drain::discharge::discharge;
@@ -79,14 +79,14 @@ fn reports(c: &mut Criterion) {
     c.bench_function("drain_stage", |b| b.iter(|| black_box(drain(&stage).expect("solved"))));
     c.bench_function("discharge_stage", |b| b.iter(|| black_box(discharge(&stage, scene).expect("a solution").expect("a battery"))));
     c.bench_function("what_if_stage", |b| b.iter(|| black_box(what_if(&stage, scene, &change).expect("solved"))));
-    // What the meter shows of every point, once the board is there: strips of the stage have some hundreds of them.
+    // What the meter shows of every point, once the rig is there: strips of the stage have some hundreds of them.
     let spots = Spot::all(&stage);
-    let mut board = Board::new(&stage, &[]).expect("a board");
+    let mut rig = Rig::new(&stage, &[]).expect("a rig");
     let (scene, state) = (&stage.scenes[0], stage.states()[0]);
     c.bench_function(&format!("{}_probes_stage", spots.len()), |b| {
         b.iter(|| {
-            let shot = board.shot(scene, state).expect("a solution");
-            black_box(spots.iter().map(|spot| board.potential(&shot, *spot)).sum::<f64>())
+            let shot = rig.shot(scene, state).expect("a solution");
+            black_box(spots.iter().map(|spot| rig.potential(&shot, *spot)).sum::<f64>())
         });
     });
     let van = parse(include_str!("../../testing/cases/van-strips.json")).expect("a case");

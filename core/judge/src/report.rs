@@ -5,7 +5,7 @@ use crate::verdict::{self, Verdict};
 use orthavis_model::data;
 use orthavis_model::document::Build;
 use orthavis_physics::endurance::{self, Endurance};
-use orthavis_physics::points::{PointError, PointReport, Solved, finished, solved};
+use orthavis_physics::points::{PointError, PointReport, SolvedBuild, finished, solved};
 
 /// The value of `format` in a report.
 pub const FORMAT: &str = "orthavis.report/1";
@@ -49,7 +49,7 @@ pub fn report_at_once(build: &Build) -> Result<Report, PointError> {
 }
 
 struct Judged {
-    solved: Solved,
+    solved: SolvedBuild,
     endurance: Vec<Endurance>,
     findings: Vec<Finding>,
     cards: Vec<Card>,

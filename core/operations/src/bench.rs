@@ -3,14 +3,14 @@
 use crate::costs::known as known_scene;
 use crate::{Answer, DocumentRequest, Refusal, word_of};
 use orthavis_core::bench::BenchError;
-use orthavis_core::bench::board::Board;
 use orthavis_core::bench::correct::{Correction, Taken, correct};
-use orthavis_core::bench::diagnose::{Bench, Diagnosis, Known, Look, Saw, Symptom, in_words};
+use orthavis_core::bench::diagnose::{Diagnosis, FaultDictionary, Known, Look, Saw, Symptom, in_words};
 use orthavis_core::bench::expect::{Check, Stage, expect, lit};
 use orthavis_core::bench::fault::{Fault, FaultKind, every};
 use orthavis_core::bench::meter::{Serial, Setting};
 use orthavis_core::bench::pinch::{Pinch, pinch};
 use orthavis_core::bench::reading::{Probes, unpowered, value};
+use orthavis_core::bench::rig::Rig;
 use orthavis_core::bench::seen::seen;
 use orthavis_core::bench::spot::Spot;
 use orthavis_core::document::{Build, Scene, parse};
@@ -142,37 +142,37 @@ pub fn probe(request: ProbeRequest) -> Answer<Probed> {
     let serial = request.meter.map(Serial);
     let shows = |setting: Setting, value: f64| serial.map_or(value, |serial| serial.shows(setting, value));
     // The frame of a show that a plan is solved in.
-    let mut sound = Board::new(&build, &[])?.in_its_worst_frame();
+    let mut sound = Rig::new(&build, &[])?.in_its_worst_frame();
     let frame_s = sound.frame_s(scene);
     let plan = sound.shot(scene, state).map_err(BenchError::from)?;
-    let (board, shot, blown, tripped, hot) = if request.aftermath {
+    let (rig, shot, blown, tripped, hot) = if request.aftermath {
         let seen = seen(&sound, &faults, scene, state, Some(&plan))?;
-        (seen.board, seen.shot, seen.blown, seen.tripped, seen.hot)
+        (seen.rig, seen.shot, seen.blown, seen.tripped, seen.hot)
     } else {
-        let mut board = Board::beside(&sound, &faults)?;
-        let shot = board.shot_near(scene, state, Some(&plan)).map_err(BenchError::from)?;
-        (board, shot, Vec::new(), Vec::new(), Vec::new())
+        let mut rig = Rig::beside(&sound, &faults)?;
+        let shot = rig.shot_near(scene, state, Some(&plan)).map_err(BenchError::from)?;
+        (rig, shot, Vec::new(), Vec::new(), Vec::new())
     };
     let feeds = build.feeds();
     let named = |indexes: Vec<usize>| indexes.into_iter().map(|index| feeds[index].id.clone()).collect();
-    let volts = Spot::all(&build).into_iter().map(|spot| (spot.name(&build), shows(Setting::Volts, board.potential(&shot, spot)))).collect();
+    let volts = Spot::all(&build).into_iter().map(|spot| (spot.name(&build), shows(Setting::Volts, rig.potential(&shot, spot)))).collect();
     let words = Spot::all(&build).into_iter().map(|spot| (spot.name(&build), spot.words(&build))).collect();
-    let amps = feeds.iter().enumerate().map(|(index, feed)| (feed.id.clone(), shows(Setting::Amps, board.amps(&shot, index)))).collect();
+    let amps = feeds.iter().enumerate().map(|(index, feed)| (feed.id.clone(), shows(Setting::Amps, rig.amps(&shot, index)))).collect();
     let ohms = (request.ohms.iter())
         .map(|[red, black]| {
             let probes = Probes::parse(&build, &[red, black])?;
-            Ok(unpowered(&board, Setting::Ohms, &probes)?.map(|ohm| shows(Setting::Ohms, ohm)))
+            Ok(unpowered(&rig, Setting::Ohms, &probes)?.map(|ohm| shows(Setting::Ohms, ohm)))
         })
         .collect::<Answer<_>>()?;
     let lit = |light: &str| scene.lights.get(light).is_some_and(|lit| lit.level > 0.0);
     let lights = (build.lights.iter().enumerate().filter(|(_, light)| lit(&light.id)))
         .map(|(index, _)| {
-            let look = Look::of(&board.brightness(&shot, index), &sound.brightness(&plan, index));
+            let look = Look::of(&rig.brightness(&shot, index), &sound.brightness(&plan, index));
             LightLook::of(&build, index, look)
         })
         .collect();
     let tripped = tripped.into_iter().map(|index| build.converters[index].id.clone()).collect();
-    let source_a = shows(Setting::Amps, value(&board, &shot, Setting::Amps, &Probes::Source));
+    let source_a = shows(Setting::Amps, value(&rig, &shot, Setting::Amps, &Probes::Source));
     Ok(Probed { frame_s, volts, words, amps, source_a, ohms, lights, blown: named(blown), tripped, hot: named(hot) })
 }
 
@@ -310,7 +310,7 @@ pub struct DiagnoseRequest {
 
 thread_local! {
     /// The last build that was looked at: simulating its faults takes longer than any answer after that.
-    static LAST: RefCell<Option<(String, Bench)>> = const { RefCell::new(None) };
+    static LAST: RefCell<Option<(String, FaultDictionary)>> = const { RefCell::new(None) };
 }
 
 /// What is wrong, and what to check next.
@@ -339,7 +339,7 @@ pub fn diagnosed(request: DiagnoseRequest) -> Answer<Diagnosis> {
     let key = format!("{} {} {}", state.word(), scene.id, build.compact());
     LAST.with_borrow_mut(|last| {
         if last.as_ref().is_none_or(|(kept, _)| *kept != key) {
-            *last = Some((key, Bench::new(&build, scene, state)?));
+            *last = Some((key, FaultDictionary::new(&build, scene, state)?));
         }
         match last {
             Some((_, bench)) if request.pairs => Ok(bench.with_pairs(&known)?.diagnose(&known)?),

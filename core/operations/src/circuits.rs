@@ -5,7 +5,7 @@ use crate::{Answer, Refusal};
 use orthavis_core::budget;
 use orthavis_core::choose::pins::{CrossWired, PinsError, PinsRequest, cross_wired};
 use orthavis_core::circuit::{CircuitView, circuit_view};
-use orthavis_core::circuits::{self, Choice, ChooseError, CircuitError, CircuitFigures, Simulation, Wanted};
+use orthavis_core::circuits::{self, ChooseError, CircuitChoice, CircuitError, CircuitFigures, Simulation, Wanted};
 use orthavis_core::document::{Build, Fault, parse};
 use orthavis_core::make::board::{Board, board};
 use orthavis_core::states::State;
@@ -92,7 +92,7 @@ pub fn drawn(request: CircuitRequest) -> Answer<CircuitView> {
 }
 
 /// Standard parts that give what is wanted, the best first.
-pub fn chosen(request: CircuitRequest) -> Answer<Vec<Choice>> {
+pub fn chosen(request: CircuitRequest) -> Answer<Vec<CircuitChoice>> {
     let wanted = request.wanted.clone().unwrap_or_default();
     at(&request, |build, index, _| Ok(circuits::choose(build, index, &wanted)))?.map_err(|error| match error {
         ChooseError::Circuit(error) => error.into(),

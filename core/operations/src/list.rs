@@ -109,7 +109,7 @@ macro_rules! every_operation {
             /// A circuit as its own workshop: schematic, waveforms, every state of the source, tolerances, formulas.
             post circuit_view Quick Json "circuit/view" ($crate::circuits::CircuitRequest) -> orthavis_core::circuit::CircuitView = circuits::drawn;
             /// Standard parts that give what is wanted of a circuit, the best first.
-            post circuit_choose Search Json "circuit/choose" ($crate::circuits::CircuitRequest) -> Vec<orthavis_core::circuits::Choice> = circuits::chosen;
+            post circuit_choose Search Json "circuit/choose" ($crate::circuits::CircuitRequest) -> Vec<orthavis_core::circuits::CircuitChoice> = circuits::chosen;
             /// A circuit on perforated board, with as few wires over the top as can be.
             post circuit_board Search Json "circuit/board" ($crate::circuits::CircuitRequest) -> orthavis_core::make::board::Board = circuits::laid_out;
             /// Cross-wired LEDs: which pins are high, low and left alone for each.

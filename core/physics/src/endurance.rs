@@ -47,7 +47,7 @@ struct Sample {
 }
 
 /// A sample with the solution that it was read from; `None` where the supply gives way.
-type Solved = (Sample, Option<Solution>);
+type Sampled = (Sample, Option<Solution>);
 
 /// Interpolation error of the current that is good enough.
 const CURRENT_SHARE: f64 = 1e-3;
@@ -126,7 +126,7 @@ impl Curve<'_> {
     }
 
     /// Halves the interval until a straight line through the ends meets the middle, in voltage over current.
-    fn refine(&mut self, a: &Solved, b: &Solved) {
+    fn refine(&mut self, a: &Sampled, b: &Sampled) {
         if (a.0.emf_v - b.0.emf_v).abs() <= self.finest_v || budget::stopped().is_some() {
             return;
         }
@@ -148,7 +148,7 @@ impl Curve<'_> {
     }
 
     /// Whether a module runs within a tenth of the least that it runs from.
-    fn is_near_limit(&self, (_, solution): &Solved) -> bool {
+    fn is_near_limit(&self, (_, solution): &Sampled) -> bool {
         let near = |(index, module): (usize, &Converter)| {
             let in_v = |solution: &Solution| self.network.converter(solution, index).in_v;
             solution.as_ref().is_some_and(|solution| (module.min_in_v..NEAR * module.min_in_v).contains(&in_v(solution)))
@@ -156,7 +156,7 @@ impl Curve<'_> {
         self.build.converters.iter().enumerate().any(near)
     }
 
-    fn sample(&mut self, emf_v: f64, near: Option<&Solution>) -> Solved {
+    fn sample(&mut self, emf_v: f64, near: Option<&Solution>) -> Sampled {
         let lights = crate::show::mean_lit(self.build, self.scene);
         let point = Point { emf_v, source_ohm: self.battery.pack_ohm(), standing_a: self.build.standing_a(), lights };
         let solved = self.solved(point, near);
@@ -164,7 +164,7 @@ impl Curve<'_> {
         solved
     }
 
-    fn solved(&mut self, point: Point, near: Option<&Solution>) -> Solved {
+    fn solved(&mut self, point: Point, near: Option<&Solution>) -> Sampled {
         let emf_v = point.emf_v;
         let Ok(solution) = self.network.solve_in_passing(&point, near) else {
             // The supply gives way: no light to count on.

@@ -148,7 +148,7 @@ pub struct PointError {
 }
 
 /// A solved build: its points, and the network with the solution of each.
-pub struct Solved {
+pub struct SolvedBuild {
     /// Scenes in document order, fullest state first, then those under way; without those that have no steady state.
     pub points: Vec<PointReport>,
     /// The scenes and states that have none.
@@ -185,7 +185,7 @@ pub fn finished(build: &Build) -> Result<(), PointError> {
 ///
 /// # Errors
 /// When work was stopped, or the build is no network at all.
-pub fn solved(build: &Build, similar: &[Solution]) -> Result<Solved, PointError> {
+pub fn solved(build: &Build, similar: &[Solution]) -> Result<SolvedBuild, PointError> {
     let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
     let states = build.states();
     let feeds = build.feeds();
@@ -230,7 +230,7 @@ pub fn solved(build: &Build, similar: &[Solution]) -> Result<Solved, PointError>
             }
         }
     }
-    Ok(Solved { points, collapsed, network, solutions })
+    Ok(SolvedBuild { points, collapsed, network, solutions })
 }
 
 fn point_report(build: &Build, feeds: &[FeedRef<'_>], network: &Network, scene: &str, state: State, point: &Point, solution: &Solution) -> PointReport {

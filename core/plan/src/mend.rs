@@ -8,13 +8,13 @@ use crate::choose::size;
 use orthavis_judge::effect::{Effect, effect};
 use orthavis_judge::effort::effort;
 use orthavis_judge::findings::solved_for_mending;
-use orthavis_judge::findings::{Bench, Card, Finding, Severity, cards, rate_switching};
+use orthavis_judge::findings::{Card, Finding, Severity, Trials, cards, rate_switching};
 use orthavis_judge::report::{report, report_at_once};
 use orthavis_model::budget;
 use orthavis_model::document::{Build, is_sound, parse_value};
 use orthavis_model::topology::Topology;
 use orthavis_physics::network::Solution;
-use orthavis_physics::points::{PointError, Solved};
+use orthavis_physics::points::{PointError, SolvedBuild};
 use serde::Serialize;
 
 /// What mends a whole build.
@@ -54,7 +54,7 @@ const SIDEWAYS: usize = 2;
 /// A build on the way.
 struct Place {
     build: Build,
-    solved: Solved,
+    solved: SolvedBuild,
     found: Vec<Finding>,
 }
 
@@ -165,7 +165,7 @@ pub fn everything(build: &Build, until: Until) -> Result<MendedAll, PointError> 
 
 /// The best change from here.
 fn step(place: &Place, seen: &[Build], left: &mut usize, until: Until) -> Option<(String, Place)> {
-    let bench = Bench::new(&place.build, &place.solved, &place.found);
+    let bench = Trials::new(&place.build, &place.solved, &place.found);
     let mut best: Option<(f64, String, Place)> = None;
     let mut offer = |title: String, next: Place| {
         let weight = next.weight(&place.build);

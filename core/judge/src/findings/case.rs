@@ -79,7 +79,7 @@ pub struct Finding {
 }
 
 /// One family of findings.
-pub(super) struct Rule {
+pub(super) struct Family {
     pub(super) find: fn(&Case<'_>, &mut Findings),
     pub(super) mend: fn(&Case<'_>, &Finding) -> Vec<Proposal>,
     /// Proposals for several findings of one code and cause at once.

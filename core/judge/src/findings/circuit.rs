@@ -8,7 +8,7 @@ use orthavis_model::practice::{CAPACITOR_SPARE, CAPACITOR_V, ELECTROLYTIC_F, ELE
 use orthavis_model::working::plain;
 use orthavis_physics::circuits::{self, CircuitError, CircuitFigures, output_limit_a, tap_name};
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const CIRCUIT_NO_START: Check = Check {
     code: "circuit.no_start",

@@ -7,7 +7,7 @@ use orthavis_model::document::{Converter, Load, Source};
 use orthavis_model::working::plain;
 use orthavis_physics::network::SolveError;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const SOURCE_COLLAPSES: Check = Check {
     code: "source.collapses",

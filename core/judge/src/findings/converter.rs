@@ -8,7 +8,7 @@ use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
 use orthavis_model::working::plain;
 use orthavis_physics::points::ConverterReport;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const CONVERTER_BACK_FED: Check = Check {
     code: "converter.back_fed",

@@ -4,7 +4,7 @@ use super::case::*;
 use orthavis_model::document::Fixing;
 use orthavis_model::fixing::{Against, Site, objections, ranked, workshop_c};
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const FIXING_DRILLED: Check = Check {
     code: "fixing.drilled",

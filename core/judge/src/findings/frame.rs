@@ -4,7 +4,7 @@ use super::case::*;
 use orthavis_model::document::{Return, VehicleKind};
 use orthavis_model::edit::feed_mut;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const FRAME_MEDICAL: Check = Check {
     code: "frame.medical",

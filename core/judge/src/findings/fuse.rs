@@ -10,7 +10,7 @@ use orthavis_model::topology::{Topology, Wire};
 use orthavis_model::working::plain;
 use orthavis_physics::protection::{begins_at_supply, cold_filaments_a, fault_a, filaments_behind, most_fault_a, protected, seat};
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_junction };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_junction };
 
 pub(super) const FUSE_ABOVE_WIRE: Check = Check {
     code: "fuse.above_wire",

@@ -14,7 +14,7 @@ use orthavis_model::working::plain;
 /// From this current on an LED wants a current driver, A.
 const EMITTER_A: f64 = 0.3;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const EMITTER_VOLTAGE_DRIVEN: Check = Check {
     code: "emitter.voltage_driven",

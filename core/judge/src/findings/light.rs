@@ -13,7 +13,7 @@ use orthavis_model::working::plain;
 use orthavis_physics::protection::{self, wants_fuse};
 use std::collections::BTreeSet;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_supply };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_supply };
 
 pub(super) const LIGHT_DARK: Check = Check {
     code: "light.dark",

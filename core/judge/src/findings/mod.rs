@@ -1,6 +1,6 @@
 //! What is wrong with a build, and what clears it.
 //!
-//! Each file here knows one family of findings: [`Rule::find`] looks at the solved points, [`Rule::mend`] proposes
+//! Each file here knows one family of findings: [`Family::find`] looks at the solved points, [`Family::mend`] proposes
 //! edits. A proposal is offered only after the edited build was solved again and the finding was gone or milder
 //! with no new stop (`remedy`). What follows from another fault is found by its figures (`follow`); what one change may
 //! mend together is one card (`cards`). To add a family: one file, one line in `rules`.
@@ -33,6 +33,6 @@ mod wire;
 pub use cards::{Card, cards};
 pub use case::{Cause, Finding, Proposal, Remedy, Severity, parts};
 pub use checks::{CHECKS, Check, as_markdown, check};
-pub use remedy::{Bench, add_remedies, affordable};
+pub use remedy::{Trials, add_remedies, affordable};
 pub use rules::{brief, findings, judged, solved_for_mending};
 pub use switching::rate as rate_switching;

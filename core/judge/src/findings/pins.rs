@@ -10,7 +10,7 @@ use orthavis_model::topology::Node;
 use orthavis_model::working::plain;
 use orthavis_physics::protection::is_behind;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const CONTROLLER_INPUT_HIGH: Check = Check {
     code: "controller.input_high",

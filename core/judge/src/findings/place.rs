@@ -3,7 +3,7 @@
 use super::case::*;
 use orthavis_model::document::Trait;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const PLACE_PLUG: Check = Check {
     code: "place.plug",

@@ -3,12 +3,12 @@
 use super::cards::Card;
 use super::case::*;
 use super::checks::check;
-use super::rules::{RULES, find, judged_near, solved_for_mending};
+use super::rules::{FAMILIES, find, judged_near, solved_for_mending};
 use crate::effort::{effort, sizes_thicker};
 use orthavis_model::budget;
 use orthavis_model::document::{Gauge, Source, is_sound, parse_value};
 use orthavis_model::topology::Topology;
-use orthavis_physics::points::{Solved, solved};
+use orthavis_physics::points::{SolvedBuild, solved};
 
 /// Trying a proposal costs a solve of every point. This many taps times points are tried in one report, shared by
 /// its cards; some ten milliseconds.
@@ -42,7 +42,7 @@ struct Tried {
 }
 
 /// A solved build with what is wrong with it, against which changes are tried.
-pub struct Bench<'a> {
+pub struct Trials<'a> {
     build: &'a Build,
     points: &'a [PointReport],
     collapsed: &'a [PointError],
@@ -50,10 +50,10 @@ pub struct Bench<'a> {
     found: &'a [Finding],
 }
 
-impl<'a> Bench<'a> {
+impl<'a> Trials<'a> {
     /// A solved build and what is wrong with it.
-    pub fn new(build: &'a Build, solved: &'a Solved, found: &'a [Finding]) -> Self {
-        Bench { build, points: &solved.points, collapsed: &solved.collapsed, solutions: &solved.solutions, found }
+    pub fn new(build: &'a Build, solved: &'a SolvedBuild, found: &'a [Finding]) -> Self {
+        Trials { build, points: &solved.points, collapsed: &solved.collapsed, solutions: &solved.solutions, found }
     }
 
     fn case(&self) -> Case<'a> {
@@ -65,8 +65,8 @@ impl<'a> Bench<'a> {
     pub fn proposals(&self, findings: &[&Finding]) -> Vec<Proposal> {
         let Some(first) = findings.first() else { return Vec::new() };
         let case = self.case();
-        let alone = RULES.iter().flat_map(|rule| (rule.mend)(&case, first));
-        let together = RULES.iter().flat_map(|rule| if findings.len() > 1 { (rule.mend_all)(&case, findings) } else { Vec::new() });
+        let alone = FAMILIES.iter().flat_map(|rule| (rule.mend)(&case, first));
+        let together = FAMILIES.iter().flat_map(|rule| if findings.len() > 1 { (rule.mend_all)(&case, findings) } else { Vec::new() });
         let mut ranked: Vec<(f64, Proposal)> = Vec::new();
         for proposal in together.chain(alone) {
             let known = ranked.iter().any(|(_, known)| known.title == proposal.title || known.build == proposal.build);
@@ -124,7 +124,7 @@ impl<'a> Bench<'a> {
     fn pair(&self, findings: &[&Finding], first: &Proposal, stop: &Finding) -> Option<Proposal> {
         let (solved, found) = solved_for_mending(&first.build, self.solutions)?;
         let here = found.iter().find(|f| f.code == stop.code && f.subject == stop.subject)?;
-        let bench = Bench::new(&first.build, &solved, &found);
+        let bench = Trials::new(&first.build, &solved, &found);
         let (second, _) = bench.mend(&[here], 1, PAIRED);
         let second = second.into_iter().next()?;
         let title = format!("{}; and for {}: {}", first.title, stop.subject, second.title);
@@ -138,7 +138,7 @@ impl<'a> Bench<'a> {
         for finding in findings {
             let (solved, found) = solved_for_mending(&now, self.solutions)?;
             let Some(here) = found.iter().find(|f| f.code == finding.code && f.subject == finding.subject) else { continue };
-            let bench = Bench::new(&now, &solved, &found);
+            let bench = Trials::new(&now, &solved, &found);
             let (mended, _) = bench.mend(&[here], 1, left.clamp(1, 4));
             left = left.saturating_sub(4);
             let step = mended.into_iter().next()?;
@@ -193,12 +193,12 @@ fn is_sensible(before: &Build, after: &Build, severity: Severity) -> bool {
 /// nothing helps is given advice; what follows from another fault waits for that.
 ///
 /// Similar builds are solved faster from its solutions.
-pub fn add_remedies(build: &Build, solved: &Solved, findings: &mut [Finding], cards: &mut [Card]) {
+pub fn add_remedies(build: &Build, solved: &SolvedBuild, findings: &mut [Finding], cards: &mut [Card]) {
     let cost = cost(build, solved.points.len() + solved.collapsed.len());
     // Every card has its best proposal tried, and as many more as its share of the work allows.
     let trials = (TRIALS / (cost * findings.len().max(1))).max(2);
     let known: Vec<Finding> = findings.to_vec();
-    let bench = Bench::new(build, solved, &known);
+    let bench = Trials::new(build, solved, &known);
     let document = build.to_value();
     let work = |card: &Card| mend_card(&bench, &document, card, trials);
     let hands = std::thread::available_parallelism().map_or(1, usize::from).min(4);
@@ -244,7 +244,7 @@ struct Mended {
     whole: Helped,
 }
 
-fn mend_card(bench: &Bench<'_>, document: &serde_json::Value, card: &Card, trials: usize) -> Mended {
+fn mend_card(bench: &Trials<'_>, document: &serde_json::Value, card: &Card, trials: usize) -> Mended {
     let members: Vec<&Finding> = card.findings.iter().map(|index| &bench.found[*index]).collect();
     if let Some(cause) = &card.follows {
         let title = bench.found.iter().find(|f| f.code == cause.code && f.subject == cause.subject).map_or("another fault", |f| &f.title);
@@ -281,7 +281,7 @@ fn mend_card(bench: &Bench<'_>, document: &serde_json::Value, card: &Card, trial
 }
 
 /// Proposals as changes; what is offered has passed the whole grammar, not only the rules that solving relies on.
-fn offered(bench: &Bench<'_>, document: &serde_json::Value, found: Vec<Proposal>) -> Vec<Remedy> {
+fn offered(bench: &Trials<'_>, document: &serde_json::Value, found: Vec<Proposal>) -> Vec<Remedy> {
     let mut remedies: Vec<Remedy> = Vec::new();
     for proposal in found.into_iter().filter(|proposal| proposal.build != *bench.build) {
         if budget::spend(100 * parts(bench.build)).is_err() {

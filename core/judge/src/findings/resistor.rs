@@ -4,7 +4,7 @@ use super::case::*;
 use orthavis_model::document::Load;
 use orthavis_model::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const RESISTOR_HOT: Check = Check {
     code: "resistor.hot",

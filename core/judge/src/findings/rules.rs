@@ -5,27 +5,27 @@ use super::{
     circuit, collapse, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, show, soldered, source, strip, switching, track, wire,
 };
 use orthavis_model::topology::Topology;
-use orthavis_physics::points::{PointError, Solved, solved};
+use orthavis_physics::points::{PointError, SolvedBuild, solved};
 
-pub(super) const RULES: [Rule; 18] = [
-    led::RULE,
-    light::RULE,
-    resistor::RULE,
-    strip::RULE,
-    converter::RULE,
-    wire::RULE,
-    fuse::RULE,
-    switching::RULE,
-    source::RULE,
-    collapse::RULE,
-    frame::RULE,
-    place::RULE,
-    circuit::RULE,
-    track::RULE,
-    soldered::RULE,
-    pins::RULE,
-    show::RULE,
-    fixing::RULE,
+pub(super) const FAMILIES: [Family; 18] = [
+    led::FAMILY,
+    light::FAMILY,
+    resistor::FAMILY,
+    strip::FAMILY,
+    converter::FAMILY,
+    wire::FAMILY,
+    fuse::FAMILY,
+    switching::FAMILY,
+    source::FAMILY,
+    collapse::FAMILY,
+    frame::FAMILY,
+    place::FAMILY,
+    circuit::FAMILY,
+    track::FAMILY,
+    soldered::FAMILY,
+    pins::FAMILY,
+    show::FAMILY,
+    fixing::FAMILY,
 ];
 
 /// All findings of a solved build, worst first; remedies are added by [`super::add_remedies`].
@@ -41,7 +41,7 @@ pub fn brief(build: &Build, points: &[PointReport], collapsed: &[PointError]) ->
 pub(super) fn find(build: &Build, points: &[PointReport], collapsed: &[PointError], brief: bool) -> Vec<Finding> {
     let mut found = Findings { brief, ..Findings::default() };
     let case = Case { build, graph: Topology::of(build), solved: points, collapsed };
-    for rule in &RULES {
+    for rule in &FAMILIES {
         (rule.find)(&case, &mut found);
     }
     let mut all: Vec<Finding> = found.found.into_values().collect();
@@ -65,7 +65,7 @@ pub fn judged_near(build: &Build, similar: &[Solution]) -> Result<Vec<Finding>, 
 }
 
 /// A solved build and what is wrong in brief, from which it is mended; `None` where work was stopped.
-pub fn solved_for_mending(build: &Build, similar: &[Solution]) -> Option<(Solved, Vec<Finding>)> {
+pub fn solved_for_mending(build: &Build, similar: &[Solution]) -> Option<(SolvedBuild, Vec<Finding>)> {
     let solved = solved(build, similar).ok()?;
     let found = brief(build, &solved.points, &solved.collapsed);
     Some((solved, found))

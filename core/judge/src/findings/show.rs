@@ -9,7 +9,7 @@ use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;
 use orthavis_physics::show::{Chain, Flashes, chains, extent};
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const CHAIN_COPIES: Check = Check {
     code: "chain.copies",

@@ -8,7 +8,7 @@ use orthavis_model::laws::resistor::{self, Series};
 use orthavis_model::practice::{BOUNCE, capacitor_for};
 use orthavis_model::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const CONTACT_MOVING: Check = Check {
     code: "contact.moving",

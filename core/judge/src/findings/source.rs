@@ -13,7 +13,7 @@ use orthavis_physics::{parked, protection};
 /// Share of its limit up to which a supply or a track is used.
 const SUPPLY_SHARE: f64 = 0.8;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const SOURCE_CHARGING_LIT: Check = Check {
     code: "source.charging_lit",

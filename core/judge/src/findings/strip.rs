@@ -5,7 +5,7 @@ use orthavis_model::document::{Light, Load, Pixels, Strip};
 use orthavis_model::practice::RAIL_MAX_A;
 use orthavis_model::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const PIXELS_STARVED: Check = Check {
     code: "pixels.starved",

@@ -5,7 +5,7 @@ use orthavis_model::edit::feed_mut;
 use orthavis_model::practice::rating_above;
 use orthavis_model::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const CONTACT_OVER: Check = Check {
     code: "contact.over",

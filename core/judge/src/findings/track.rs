@@ -5,7 +5,7 @@ use orthavis_model::document::{Build, CircuitKind, Feed, SmallCircuit, Source, T
 use orthavis_model::topology::Topology;
 use orthavis_physics::protection::way;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const TRACK_POLARISED: Check = Check {
     code: "track.polarised",

@@ -7,7 +7,7 @@ use orthavis_model::practice::{DROP_EASY, DROP_MOST, OVER_AMPACITY};
 use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;
 
-pub(super) const RULE: Rule = Rule { find, mend, mend_all: one_by_one };
+pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
 pub(super) const WIRE_AMPACITY: Check = Check {
     code: "wire.ampacity",

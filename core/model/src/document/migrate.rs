@@ -4,7 +4,7 @@
 //! a step here; stored and imported documents then go up step by step before they are read.
 
 use super::field::Shape;
-use super::tables::{CHOICES, Choice, Placing, TABLES};
+use super::tables::{CHOICES, KindChoice, Placing, TABLES};
 use serde_json::Value;
 
 /// From one format to the next.
@@ -64,7 +64,7 @@ pub(super) fn let_go(value: &mut Value, table: &str) {
 }
 
 /// Keeps of the fields of a choice those of one record.
-fn keep(value: &mut Value, choice: &Choice, record: &str) {
+fn keep(value: &mut Value, choice: &KindChoice, record: &str) {
     let has = |table: &str, name: &str| TABLES.iter().any(|known| known.name == table && known.fields.iter().any(|field| field.name == name));
     if let Some(map) = value.as_object_mut() {
         map.retain(|name, _| has(record, name) || !choice.kinds.iter().any(|(_, other)| has(other, name)));

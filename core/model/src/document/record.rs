@@ -296,7 +296,7 @@ macro_rules! choice {
 
         impl $name {
             /// What may follow, by `kind`.
-            pub const CHOICE: $crate::document::tables::Choice = $crate::document::tables::Choice {
+            pub const CHOICE: $crate::document::tables::KindChoice = $crate::document::tables::KindChoice {
                 name: stringify!($name),
                 kind: stringify!($kind),
                 place: $crate::document::record::placing!($($content)? $(, $holder)?),

@@ -89,7 +89,7 @@ pub const TABLES: &[Table] = &[
 
 /// A choice of records.
 #[derive(Clone, Copy, Debug)]
-pub struct Choice {
+pub struct KindChoice {
     /// Name of its type.
     pub name: &'static str,
     /// The list of words that its `kind` is one of.
@@ -100,7 +100,7 @@ pub struct Choice {
     pub kinds: &'static [(&'static str, &'static str)],
 }
 
-impl Choice {
+impl KindChoice {
     /// The record that follows a `kind`.
     pub fn record(&self, kind: &str) -> Option<&'static str> {
         self.kinds.iter().find(|(word, _)| *word == kind).map(|(_, record)| *record)
@@ -108,7 +108,7 @@ impl Choice {
 }
 
 /// The choices of records.
-pub const CHOICES: &[Choice] = &[Source::CHOICE, Load::CHOICE, CircuitParts::CHOICE, Output::CHOICE, PixelEffect::CHOICE, Conversion::CHOICE];
+pub const CHOICES: &[KindChoice] = &[Source::CHOICE, Load::CHOICE, CircuitParts::CHOICE, Output::CHOICE, PixelEffect::CHOICE, Conversion::CHOICE];
 
 /// The kinds of part, each with its fields.
 pub const PART_KINDS: &[Table] = What::KINDS;

@@ -69,8 +69,7 @@ pub fn wishes(kind: CircuitKind) -> &'static [WantedField] {
 /// Standard parts that give it, with what they really give.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[cfg_attr(feature = "schema", schema(as = CircuitChoice))]
-pub struct Choice {
+pub struct CircuitChoice {
     /// The parts in words.
     pub title: String,
     /// The parts, with the kind of circuit that they make.
@@ -165,20 +164,20 @@ impl Choosing<'_> {
 ///
 /// # Errors
 /// When something that its kind needs is not given or out of reach, or the circuit does not run at all.
-pub fn choose(build: &Build, index: usize, wanted: &Wanted) -> Result<Vec<Choice>, ChooseError> {
+pub fn choose(build: &Build, index: usize, wanted: &Wanted) -> Result<Vec<CircuitChoice>, ChooseError> {
     let own = &build.circuits[index];
     let state = build.states()[0];
     let kind = kind::of(&own.parts);
     let mut candidates = kind.candidates(&Choosing { index, state, site: Site::of(build, own, Fed::of(build, own, state)) }, wanted)?;
     candidates.sort_by(|a, b| a.off.total_cmp(&b.off));
     candidates.dedup_by(|a, b| a.title == b.title);
-    let mut found: Vec<(f64, Choice)> = Vec::new();
+    let mut found: Vec<(f64, CircuitChoice)> = Vec::new();
     for candidate in candidates.into_iter().take(kind.short_list()) {
         let copy = with(build, index, candidate.parts.clone());
         let states = at_states(&copy, index);
         let Some(first) = states.first().and_then(|at| at.figures.as_ref()) else { continue };
         let Some((off, awkward)) = kind::of(&candidate.parts).off_by(first, wanted, candidate.off) else { continue };
-        found.push((off + awkward, Choice { title: candidate.title, parts: candidate.parts, off, states }));
+        found.push((off + awkward, CircuitChoice { title: candidate.title, parts: candidate.parts, off, states }));
     }
     found.sort_by(|a, b| a.0.total_cmp(&b.0));
     Ok(found.into_iter().map(|(_, choice)| choice).take(TOLD).collect())

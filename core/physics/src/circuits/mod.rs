@@ -15,7 +15,7 @@ mod switch;
 mod timer_flasher;
 mod transistor_flasher;
 
-pub use choose::{Choice, ChooseError, Wanted, WantedField, choose, wishes};
+pub use choose::{ChooseError, CircuitChoice, Wanted, WantedField, choose, wishes};
 pub use hold_up::tap_name;
 pub use simulation::Simulation;
 pub use spread::{AtState, Formula, Spread, at_state, at_states, formulas, told, tolerances};

@@ -4,9 +4,9 @@
 //! Resistors 5 %, an LED ±0.1 V up to 2.5 V and ±0.2 V above (a strip's power 5 %), converters 2 %, wire and contacts 20 %,
 //! cells 1 %.
 
-use crate::board::{Board, Shot};
 use crate::meter::Setting;
 use crate::reading::{Probes, value};
+use crate::rig::{Rig, Shot};
 use crate::{BenchError, fault::Fault};
 use orthavis_model::document::{Build, Load, Scene, Source};
 use orthavis_model::states::State;
@@ -68,7 +68,7 @@ pub fn variations(build: &Build) -> Vec<Build> {
 
 /// The builds that may be on the bench where the plan is what was meant.
 pub struct Likeness<'a> {
-    boards: Vec<Board<'a>>,
+    rigs: Vec<Rig<'a>>,
     battery: bool,
 }
 
@@ -78,15 +78,15 @@ impl<'a> Likeness<'a> {
     /// # Errors
     /// When the network of one cannot be made.
     pub fn new(build: &Build, variations: &'a [Build]) -> Result<Self, BenchError> {
-        let boards = variations.iter().map(|copy| Board::new(copy, &[])).collect::<Result<_, _>>()?;
-        Ok(Likeness { boards, battery: matches!(build.source, Source::Battery(_)) })
+        let rigs = variations.iter().map(|copy| Rig::new(copy, &[])).collect::<Result<_, _>>()?;
+        Ok(Likeness { rigs, battery: matches!(build.source, Source::Battery(_)) })
     }
 
     /// What each variation looks like at a scene and a state, those that have a steady state; then the plan with its cells
     /// as far off as they may be.
-    pub fn shots(&mut self, plan: &mut Board<'_>, scene: &Scene, state: State, near: &Shot) -> Vec<(usize, Shot)> {
+    pub fn shots(&mut self, plan: &mut Rig<'_>, scene: &Scene, state: State, near: &Shot) -> Vec<(usize, Shot)> {
         let mut shots: Vec<(usize, Shot)> =
-            self.boards.iter_mut().enumerate().filter_map(|(index, board)| Some((index, board.shot_near(scene, state, Some(near)).ok()?))).collect();
+            self.rigs.iter_mut().enumerate().filter_map(|(index, rig)| Some((index, rig.shot_near(scene, state, Some(near)).ok()?))).collect();
         if self.battery
             && let Ok(shot) = plan.shot_scaled(scene, state, 1.0 + CELL, Some(near))
         {
@@ -95,9 +95,9 @@ impl<'a> Likeness<'a> {
         shots
     }
 
-    /// The board that a shot belongs to.
-    pub fn board<'b>(&'b self, plan: &'b Board<'a>, index: usize) -> &'b Board<'a> {
-        self.boards.get(index).unwrap_or(plan)
+    /// The rig that a shot belongs to.
+    pub fn rig<'b>(&'b self, plan: &'b Rig<'a>, index: usize) -> &'b Rig<'a> {
+        self.rigs.get(index).unwrap_or(plan)
     }
 }
 
@@ -113,13 +113,13 @@ pub fn sigma(expected: f64, setting: Setting, varied: impl Iterator<Item = f64>)
 /// When the plan has no steady state there.
 pub fn expected(build: &Build, scene: &Scene, state: State, probes: &[(Setting, Probes)]) -> Result<Vec<(f64, f64)>, BenchError> {
     let copies = variations(build);
-    let mut plan = Board::new(build, &[] as &[Fault])?;
+    let mut plan = Rig::new(build, &[] as &[Fault])?;
     let mut like = Likeness::new(build, &copies)?;
     let shot = plan.shot(scene, state).map_err(|error| BenchError::new(&scene.id, error.to_string(), "Mend the plan first"))?;
     let shots = like.shots(&mut plan, scene, state, &shot);
     let readings = probes.iter().map(|(setting, probes)| {
         let here = value(&plan, &shot, *setting, probes);
-        let varied = shots.iter().map(|(index, shot)| value(like.boards.get(*index).unwrap_or(&plan), shot, *setting, probes));
+        let varied = shots.iter().map(|(index, shot)| value(like.rigs.get(*index).unwrap_or(&plan), shot, *setting, probes));
         (here, sigma(here, *setting, varied))
     });
     Ok(readings.collect())

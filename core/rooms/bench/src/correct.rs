@@ -2,9 +2,9 @@
 //! tolerances of the parts as priors, so that one bad reading moves little. The meter's own scale is fitted along.
 
 use crate::BenchError;
-use crate::board::{Board, Shot};
 use crate::meter::Setting;
 use crate::reading::{Probes, value};
+use crate::rig::{Rig, Shot};
 use orthavis_model::document::{Build, Load, Scene, Source};
 use orthavis_model::states::State;
 use serde::Serialize;
@@ -131,7 +131,7 @@ fn varied(build: &Build, unknowns: &[Unknown], at: &[f64]) -> (Build, f64) {
 /// What every reading would be.
 fn simulated(build: &Build, unknowns: &[Unknown], at: &[f64], taken: &[Taken]) -> Result<Vec<f64>, BenchError> {
     let (copy, emf) = varied(build, unknowns, at);
-    let mut board = Board::new(&copy, &[])?;
+    let mut rig = Rig::new(&copy, &[])?;
     let scale = 1.0 + unknowns.iter().position(|unknown| *unknown == Unknown::Meter).map_or(0.0, |index| at[index]);
     let mut all: Vec<f64> = Vec::with_capacity(taken.len());
     let mut last: Option<(&Taken, Shot)> = None;
@@ -139,10 +139,10 @@ fn simulated(build: &Build, unknowns: &[Unknown], at: &[f64], taken: &[Taken]) -
         // Readings of one scene and state mostly come in a row.
         let shot = match last.take() {
             Some((before, shot)) if before.scene == one.scene && before.state == one.state => shot,
-            _ => board.shot_scaled(&one.scene, one.state, emf, None)?,
+            _ => rig.shot_scaled(&one.scene, one.state, emf, None)?,
         };
         let off = if one.setting == Setting::Volts { scale } else { 1.0 };
-        all.push(off * value(&board, &shot, one.setting, &one.probes));
+        all.push(off * value(&rig, &shot, one.setting, &one.probes));
         last = Some((one, shot));
     }
     Ok(all)

@@ -3,11 +3,11 @@
 //! live circuit, amps across a supply.
 
 use crate::BenchError;
-use crate::board::{Board, METER_OHM, Shot};
 use crate::fault::{At, Fault, FaultKind};
 use crate::joints::Joint;
 use crate::meter::{Serial, Setting};
 use crate::reading::unpowered;
+use crate::rig::{METER_OHM, Rig, Shot};
 use crate::spot::{Spot, feed_index};
 use orthavis_model::document::{Build, Scene};
 use orthavis_model::states::State;
@@ -167,20 +167,20 @@ impl<'a> Desk<'a> {
         Desk { build, faults, scene, state, fed }
     }
 
-    fn board(&self, more: Option<Fault>) -> Result<Board<'a>, BenchError> {
+    fn rig(&self, more: Option<Fault>) -> Result<Rig<'a>, BenchError> {
         let all: Vec<Fault> = self.faults.iter().cloned().chain(more).collect();
-        Board::new(self.build, &all)
+        Rig::new(self.build, &all)
     }
 
     /// The running circuit with `extra_ohm` in its source's lead; `None` with the power off.
-    fn shot(&self, board: &mut Board<'_>, extra_ohm: f64) -> Result<Option<(Shot, Mode)>, BenchError> {
+    fn shot(&self, rig: &mut Rig<'_>, extra_ohm: f64) -> Result<Option<(Shot, Mode)>, BenchError> {
         match self.fed {
             Fed::Off => Ok(None),
             Fed::Own => {
-                let (emf_v, ohm) = board.thevenin(self.state);
-                Ok(Some((board.shot_fed(self.scene, emf_v, ohm + extra_ohm, None)?, Mode::Voltage)))
+                let (emf_v, ohm) = rig.thevenin(self.state);
+                Ok(Some((rig.shot_fed(self.scene, emf_v, ohm + extra_ohm, None)?, Mode::Voltage)))
             }
-            Fed::Supply { volts, limit_a } => limited(board, self.scene, volts, limit_a, extra_ohm).map(Some),
+            Fed::Supply { volts, limit_a } => limited(rig, self.scene, volts, limit_a, extra_ohm).map(Some),
         }
     }
 
@@ -189,10 +189,10 @@ impl<'a> Desk<'a> {
     /// # Errors
     /// When there is no steady state.
     pub fn feeding(&self) -> Result<(f64, f64, Mode), BenchError> {
-        let mut board = self.board(None)?;
-        let shot = self.shot(&mut board, 0.0)?;
+        let mut rig = self.rig(None)?;
+        let shot = self.shot(&mut rig, 0.0)?;
         Ok(shot.map_or((0.0, 0.0, Mode::Off), |(shot, mode)| {
-            let (volts, amps) = board.source(&shot);
+            let (volts, amps) = rig.source(&shot);
             (volts, if let Fed::Supply { limit_a, .. } = self.fed { amps.min(limit_a) } else { amps }, mode)
         }))
     }
@@ -218,27 +218,27 @@ impl<'a> Desk<'a> {
     }
 
     fn volts(&self, meter: &Meter, red: Spot, black: Spot) -> Result<Shown, BenchError> {
-        let mut board = self.board(None)?;
-        let Some((shot, _)) = self.shot(&mut board, 0.0)? else { return Ok(Shown::plain(meter.serial.shows(Setting::Volts, 0.0))) };
-        let open = board.potential(&shot, red) - board.potential(&shot, black);
+        let mut rig = self.rig(None)?;
+        let Some((shot, _)) = self.shot(&mut rig, 0.0)? else { return Ok(Shown::plain(meter.serial.shows(Setting::Volts, 0.0))) };
+        let open = rig.potential(&shot, red) - rig.potential(&shot, black);
         // What ten megohms take matters only where hardly anything conducts; inside a light there is no clip for them.
-        let loaded = board.loaded_volts(&shot, red, black, open / METER_OHM).ok().flatten();
+        let loaded = rig.loaded_volts(&shot, red, black, open / METER_OHM).ok().flatten();
         let volts = loaded.map_or(open, |loaded| if (open - loaded).abs() > 1e-12 { open * open / (2.0 * open - loaded) } else { open });
         let value = Some(meter.serial.shows(Setting::Volts, volts)).filter(|volts| volts.abs() <= MOST_V);
         Ok(Shown { value, beeps: false, event: None })
     }
 
     fn dead(&self, meter: &Meter, setting: Setting, red: Spot, black: Spot) -> Result<Shown, BenchError> {
-        let mut board = self.board(None)?;
-        if let Some((shot, _)) = self.shot(&mut board, 0.0)? {
-            let volts = board.potential(&shot, red) - board.potential(&shot, black);
+        let mut rig = self.rig(None)?;
+        if let Some((shot, _)) = self.shot(&mut rig, 0.0)? {
+            let volts = rig.potential(&shot, red) - rig.potential(&shot, black);
             if volts.abs() > LIVE_V {
                 // What the circuit drives through the meter is read as if the meter had driven it.
-                let value = if setting == Setting::Diode { volts } else { volts / crate::board::OHMS_A };
+                let value = if setting == Setting::Diode { volts } else { volts / crate::rig::OHMS_A };
                 return Ok(Shown { value: Some(value).filter(|_| setting == Setting::Ohms || volts.abs() < 3.0), beeps: false, event: Some(Mishap::Live) });
             }
         }
-        let value = unpowered(&board, setting, &crate::reading::Probes::Between(red, black))?;
+        let value = unpowered(&rig, setting, &crate::reading::Probes::Between(red, black))?;
         let beeps = setting == Setting::Ohms && value.is_some_and(|ohm| ohm.abs() < BEEPS_OHM);
         Ok(Shown { value: value.map(|value| meter.serial.shows(setting, value)), beeps, event: None })
     }
@@ -250,10 +250,10 @@ impl<'a> Desk<'a> {
         if !*fuse {
             return Ok(Shown { value: Some(0.0), beeps: false, event: Some(Mishap::FuseOpen) });
         }
-        let mut board = self.board(None)?;
-        let Some((shot, _)) = self.shot(&mut board, 0.0)? else { return Ok(Shown::plain(0.0)) };
+        let mut rig = self.rig(None)?;
+        let Some((shot, _)) = self.shot(&mut rig, 0.0)? else { return Ok(Shown::plain(0.0)) };
         // More than the fuse stands, where what the circuit gives at that current still leaves volts for the meter.
-        let left = |amps: f64| Ok::<f64, BenchError>(board.loaded_volts(&shot, red, black, amps)?.map_or(f64::NEG_INFINITY, |volts| volts - amps * ohm));
+        let left = |amps: f64| Ok::<f64, BenchError>(rig.loaded_volts(&shot, red, black, amps)?.map_or(f64::NEG_INFINITY, |volts| volts - amps * ohm));
         let open = left(0.0)?;
         let sign = if open < 0.0 { -1.0 } else { 1.0 };
         let still = |amps: f64| left(sign * amps).map(|volts| sign * volts > 0.0);
@@ -278,12 +278,12 @@ impl<'a> Desk<'a> {
         let amps = match place {
             Place::InLine(feed, joint) => {
                 let there = Fault { kind: FaultKind::WeakJoint, at: At::Joint(feed, Side::Plus, joint), size: Some(ohm) };
-                let mut board = self.board(Some(there))?;
-                self.shot(&mut board, 0.0)?.map_or(0.0, |(shot, _)| board.amps(&shot, feed))
+                let mut rig = self.rig(Some(there))?;
+                self.shot(&mut rig, 0.0)?.map_or(0.0, |(shot, _)| rig.amps(&shot, feed))
             }
             _ => {
-                let mut board = self.board(None)?;
-                self.shot(&mut board, ohm)?.map_or(0.0, |(shot, _)| board.source(&shot).1)
+                let mut rig = self.rig(None)?;
+                self.shot(&mut rig, ohm)?.map_or(0.0, |(shot, _)| rig.source(&shot).1)
             }
         };
         if amps.abs() > most_a {
@@ -294,9 +294,9 @@ impl<'a> Desk<'a> {
     }
 
     fn clamp(&self, meter: &Meter, place: Place) -> Result<Shown, BenchError> {
-        let mut board = self.board(None)?;
-        let shot = self.shot(&mut board, 0.0)?;
-        let amps = shot.map_or(0.0, |(shot, _)| if let Place::Around(feed) = place { board.amps(&shot, feed) } else { board.source(&shot).1 });
+        let mut rig = self.rig(None)?;
+        let shot = self.shot(&mut rig, 0.0)?;
+        let amps = shot.map_or(0.0, |(shot, _)| if let Place::Around(feed) = place { rig.amps(&shot, feed) } else { rig.source(&shot).1 });
         let off = if meter.zeroed { 0.0 } else { meter.serial.offset(CLAMP_OFF_A) };
         let value = Some(meter.serial.shows(Setting::Clamp, amps) + off).filter(|amps| amps.abs() <= MOST_CLAMP_A);
         Ok(Shown { value, beeps: false, event: None })
@@ -304,22 +304,22 @@ impl<'a> Desk<'a> {
 }
 
 /// A supply at its voltage; where more would flow than it may give, at the highest voltage at which that is not so.
-fn limited(board: &mut Board<'_>, scene: &Scene, volts: f64, limit_a: f64, ohm: f64) -> Result<(Shot, Mode), BenchError> {
-    let within = |board: &mut Board<'_>, volts: f64| -> Result<Option<Shot>, SolveError> {
-        let shot = board.shot_fed(scene, volts, ohm, None)?;
-        Ok(Some(shot).filter(|shot| board.source(shot).1 <= limit_a))
+fn limited(rig: &mut Rig<'_>, scene: &Scene, volts: f64, limit_a: f64, ohm: f64) -> Result<(Shot, Mode), BenchError> {
+    let within = |rig: &mut Rig<'_>, volts: f64| -> Result<Option<Shot>, SolveError> {
+        let shot = rig.shot_fed(scene, volts, ohm, None)?;
+        Ok(Some(shot).filter(|shot| rig.source(shot).1 <= limit_a))
     };
-    match within(board, volts) {
+    match within(rig, volts) {
         Ok(Some(shot)) => return Ok((shot, Mode::Voltage)),
         Err(error) if error.is_unfinished() => return Err(error.into()),
         Ok(None) | Err(_) => {}
     }
     let (mut low, mut high) = (0.0, volts);
     // What draws the same at any voltage pulls a supply down to none.
-    let mut best = board.shot_fed(scene, 0.0, ohm, None)?;
+    let mut best = rig.shot_fed(scene, 0.0, ohm, None)?;
     for _ in 0..40 {
         let middle = 0.5 * (low + high);
-        match within(board, middle) {
+        match within(rig, middle) {
             Ok(Some(shot)) => {
                 (low, best) = (middle, shot);
             }

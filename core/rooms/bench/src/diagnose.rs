@@ -3,11 +3,11 @@
 
 use crate::BenchError;
 use crate::band::{Likeness, sigma, variations};
-use crate::board::{Board, Shot};
 use crate::fault::{At, Fault, FaultKind, every};
 use crate::joints::{Joint, joints};
 use crate::meter::Setting;
 use crate::reading::{Probes, unpowered};
+use crate::rig::{Rig, Shot};
 use crate::seen::{Seen, seen};
 use crate::spot::{Spot, taps};
 use orthavis_model::document::{Build, Consumer, Load, Scene};
@@ -204,7 +204,7 @@ const DEAD_SPREAD: (f64, f64) = (0.1, 0.06);
 /// Every figure that a meter can take of a build as it is.
 #[derive(Clone)]
 struct Figures {
-    /// By place, in the order of [`Bench::spots`].
+    /// By place, in the order of [`FaultDictionary::spots`].
     volts: Vec<f64>,
     /// By feed.
     amps: Vec<f64>,
@@ -212,11 +212,11 @@ struct Figures {
 }
 
 impl Figures {
-    fn of(board: &Board<'_>, shot: &Shot, spots: &[Spot]) -> Self {
+    fn of(rig: &Rig<'_>, shot: &Shot, spots: &[Spot]) -> Self {
         Figures {
-            volts: spots.iter().map(|spot| board.potential(shot, *spot)).collect(),
-            amps: (0..board.plan().feeds().len()).map(|feed| board.amps(shot, feed)).collect(),
-            source_a: board.source(shot).1,
+            volts: spots.iter().map(|spot| rig.potential(shot, *spot)).collect(),
+            amps: (0..rig.plan().feeds().len()).map(|feed| rig.amps(shot, feed)).collect(),
+            source_a: rig.source(shot).1,
         }
     }
 
@@ -255,7 +255,7 @@ struct Hypothesis {
     prior: f64,
     /// Whether it was made for one question alone.
     passing: bool,
-    /// With the power off, check by check in the order of [`Bench::dead`]; worked out when first asked for.
+    /// With the power off, check by check in the order of [`FaultDictionary::dead`]; worked out when first asked for.
     dead: OnceCell<Vec<f64>>,
     /// Absent where there is no steady state.
     figures: Option<Figures>,
@@ -280,7 +280,7 @@ struct Candidate {
 }
 
 /// A build with everything that can be wrong with it simulated: made once for a scene and a state, asked often.
-pub struct Bench {
+pub struct FaultDictionary {
     build: Build,
     spots: Vec<Spot>,
     hypotheses: Vec<Rc<Hypothesis>>,
@@ -297,13 +297,13 @@ pub struct Bench {
     varied: Vec<Figures>,
 }
 
-impl Bench {
+impl FaultDictionary {
     /// Simulates everything that can be wrong with a build in a scene at a state.
     ///
     /// # Errors
     /// When the plan has no steady state there.
     pub fn new(build: &Build, scene: &Scene, state: State) -> Result<Self, BenchError> {
-        let mut sound = Board::new(build, &[])?;
+        let mut sound = Rig::new(build, &[])?;
         let shot = sound.shot(scene, state).map_err(|error| BenchError::new(&scene.id, error.to_string(), "Mend the plan first"))?;
         let faults = hypotheses(build);
         // A fault takes twice as long as a tolerance: fuses may open, and the network is solved again.
@@ -314,7 +314,7 @@ impl Bench {
         let varied = like.shots(&mut sound, scene, state, &shot);
         let spots = spots(build);
         let plan = Figures::of(&sound, &shot, &spots);
-        let varied: Vec<Figures> = varied.iter().map(|(index, shot)| Figures::of(like.board(&sound, *index), shot, &spots)).collect();
+        let varied: Vec<Figures> = varied.iter().map(|(index, shot)| Figures::of(like.rig(&sound, *index), shot, &spots)).collect();
         let light: Vec<Vec<f64>> = (0..build.lights.len()).map(|light| sound.brightness(&shot, light)).collect();
         let mut counts = BTreeMap::new();
         for fault in &faults {
@@ -327,18 +327,19 @@ impl Bench {
             (vec![fault], prior)
         }));
         let (scene, build) = (scene.clone(), build.clone());
-        let mut bench = Bench { build, spots, hypotheses: Vec::new(), candidates: Vec::new(), dead: Vec::new(), light, shot, scene, state, plan, varied };
-        bench.hypotheses = all.into_iter().map(|(faults, prior)| Rc::new(bench.simulated(&sound, faults, prior))).collect();
-        bench.candidates = wanted.into_iter().map(|(setting, probes)| bench.candidate(setting, &probes)).collect::<Result<_, _>>()?;
-        bench.dead = dead_candidates(&bench.build, &sound);
-        Ok(bench)
+        let mut dictionary =
+            FaultDictionary { build, spots, hypotheses: Vec::new(), candidates: Vec::new(), dead: Vec::new(), light, shot, scene, state, plan, varied };
+        dictionary.hypotheses = all.into_iter().map(|(faults, prior)| Rc::new(dictionary.simulated(&sound, faults, prior))).collect();
+        dictionary.candidates = wanted.into_iter().map(|(setting, probes)| dictionary.candidate(setting, &probes)).collect::<Result<_, _>>()?;
+        dictionary.dead = dead_candidates(&dictionary.build, &sound);
+        Ok(dictionary)
     }
 
     /// What a build with faults shows.
-    fn simulated(&self, sound: &Board<'_>, faults: Vec<Fault>, prior: f64) -> Hypothesis {
+    fn simulated(&self, sound: &Rig<'_>, faults: Vec<Fault>, prior: f64) -> Hypothesis {
         let found = seen(sound, &faults, &self.scene, self.state, Some(&self.shot)).ok();
-        let figures = found.as_ref().map(|seen| Figures::of(&seen.board, &seen.shot, &self.spots));
-        let look = |seen: &Seen<'_>| self.light.iter().enumerate().map(|(index, plan)| Look::of(&seen.board.brightness(&seen.shot, index), plan)).collect();
+        let figures = found.as_ref().map(|seen| Figures::of(&seen.rig, &seen.shot, &self.spots));
+        let look = |seen: &Seen<'_>| self.light.iter().enumerate().map(|(index, plan)| Look::of(&seen.rig.brightness(&seen.shot, index), plan)).collect();
         let looks: Vec<Look> = found.as_ref().map_or_else(|| vec![Look { share: 0.0, dark_from: None }; self.light.len()], look);
         let pinkish = looks.iter().map(|look| look.dark_from.is_some() || (DARK..0.95).contains(&look.share)).collect();
         let blows = found.as_ref().is_none_or(|seen| !seen.blown.is_empty() || !seen.tripped.is_empty());
@@ -347,12 +348,12 @@ impl Bench {
         Hypothesis { faults, all, prior, passing: false, dead: OnceCell::new(), figures, looks, pinkish, blows, hot }
     }
 
-    /// The same bench with pairs of faults among what is held possible: those single ones that explain most of what is
+    /// The same dictionary with pairs of faults among what is held possible: those single ones that explain most of what is
     /// known, or some of it best, each with each other.
     ///
     /// # Errors
     /// As [`Self::diagnose`].
-    pub fn with_pairs(&self, known: &Known) -> Result<Bench, BenchError> {
+    pub fn with_pairs(&self, known: &Known) -> Result<FaultDictionary, BenchError> {
         let mut single: Vec<usize> = Vec::new();
         let alone = |seen: &[Saw], read: &[(Setting, Probes, Option<f64>)]| self.shares(&Known { seen: seen.to_vec(), read: read.to_vec() });
         let mut weights = vec![alone(&known.seen, &known.read)?];
@@ -367,7 +368,7 @@ impl Bench {
                 }
             }
         }
-        let sound = Board::new(&self.build, &[])?;
+        let sound = Rig::new(&self.build, &[])?;
         let mut pairs = Vec::new();
         for (place, one) in single.iter().enumerate() {
             for two in &single[place + 1..] {
@@ -387,10 +388,10 @@ impl Bench {
         Ok(both)
     }
 
-    /// The same bench with more that is held possible.
-    fn and(&self, more: impl Iterator<Item = Hypothesis>) -> Bench {
-        let Bench { build, spots, candidates, dead, light, shot, scene, plan, varied, .. } = self;
-        Bench {
+    /// The same dictionary with more that is held possible.
+    fn and(&self, more: impl Iterator<Item = Hypothesis>) -> FaultDictionary {
+        let FaultDictionary { build, spots, candidates, dead, light, shot, scene, plan, varied, .. } = self;
+        FaultDictionary {
             build: build.clone(),
             spots: spots.clone(),
             hypotheses: self.hypotheses.iter().cloned().chain(more.map(Rc::new)).collect(),
@@ -409,13 +410,12 @@ impl Bench {
     fn dead_reading(&self, one: &Hypothesis, check: usize) -> f64 {
         // One that was made for this question alone is asked about what was read, not about all that could be.
         if one.passing && one.dead.get().is_none() {
-            let board = Board::new(&self.build, &one.all);
-            return board.map_or_else(|_| self.dead[check].on_scale(None).unwrap_or(0.0), |board| dead_value(&board, &self.dead[check]));
+            let rig = Rig::new(&self.build, &one.all);
+            return rig.map_or_else(|_| self.dead[check].on_scale(None).unwrap_or(0.0), |rig| dead_value(&rig, &self.dead[check]));
         }
         let worked_out = || {
-            let board = Board::new(&self.build, &one.all);
-            let read =
-                |candidate: &Candidate| board.as_ref().ok().map_or_else(|| candidate.on_scale(None).unwrap_or(0.0), |board| dead_value(board, candidate));
+            let rig = Rig::new(&self.build, &one.all);
+            let read = |candidate: &Candidate| rig.as_ref().ok().map_or_else(|| candidate.on_scale(None).unwrap_or(0.0), |rig| dead_value(rig, candidate));
             self.dead.iter().map(read).collect()
         };
         one.dead.get_or_init(worked_out)[check]

@@ -4,9 +4,9 @@
 
 use crate::BenchError;
 use crate::band::expected;
-use crate::board::Board;
 use crate::meter::Setting;
 use crate::reading::{Probes, unpowered};
+use crate::rig::Rig;
 use crate::spot::Spot;
 use orthavis_model::document::{Build, Consumer, Draw, Light, Load, Return, Scene, SceneLight};
 use orthavis_model::states::State;
@@ -209,10 +209,10 @@ pub fn without_bulbs(build: &Build) -> (Build, Vec<String>) {
 /// Continuity of every run, nothing between plus and minus, LEDs in their direction.
 fn without_power(build: &Build) -> Result<Vec<Check>, BenchError> {
     let (bare, bulbs) = without_bulbs(build);
-    let board = Board::new(&bare, &[])?;
+    let rig = Rig::new(&bare, &[])?;
     let mut list = Vec::new();
     let mut add = |draft: Draft, band: &dyn Fn(Option<f64>) -> (Option<f64>, Option<f64>)| -> Result<(), BenchError> {
-        let read = unpowered(&board, draft.setting, &draft.probes)?;
+        let read = unpowered(&rig, draft.setting, &draft.probes)?;
         list.push(finished(build, draft, None, None, read, band(read)));
         Ok(())
     };
@@ -374,11 +374,11 @@ fn circuits(build: &Build, index: usize, state: State) -> Vec<Check> {
 
 /// The light that takes least, with its check.
 fn gentlest(build: &Build, state: State) -> Result<Option<(&Light, Draft)>, BenchError> {
-    let mut board = Board::new(build, &[])?;
+    let mut rig = Rig::new(build, &[])?;
     let mut least: Option<(f64, &Light)> = None;
     for light in &build.lights {
-        let Ok(shot) = board.shot(&only(build, &[light]), state) else { continue };
-        let amps = board.source(&shot).1;
+        let Ok(shot) = rig.shot(&only(build, &[light]), state) else { continue };
+        let amps = rig.source(&shot).1;
         if least.is_none_or(|(known, _)| amps < known) {
             least = Some((amps, light));
         }

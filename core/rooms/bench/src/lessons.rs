@@ -2,13 +2,13 @@
 //! The person says first what will happen.
 
 use crate::BenchError;
-use crate::board::{Board, Shot};
 use crate::desk::{Desk, Fed, Meter, Mode, Place};
 use crate::fault::{At, Fault, FaultKind};
 use crate::joints::Joint;
 use crate::meter::Setting;
 use crate::or_list;
 use crate::pinch::pinch;
+use crate::rig::{Rig, Shot};
 use crate::spot::Spot;
 use orthavis_model::document::{Build, Load, parse_value};
 use orthavis_model::states::State;
@@ -198,9 +198,9 @@ fn array(colour: &str, vf_v: f64, series: u32, parallel: u32, ohm: f64) -> Value
     json!({ "kind": "led_array", "led": led, "series": series, "parallel": parallel, "resistor_ohm": ohm, "resistor_w": 0.5 })
 }
 
-/// A circuit as it runs with its battery full, and its board.
+/// A circuit as it runs with its battery full, and its rig.
 struct Run<'a> {
-    board: Board<'a>,
+    rig: Rig<'a>,
     shot: Shot,
     amps: f64,
     glow: Vec<f64>,
@@ -208,20 +208,20 @@ struct Run<'a> {
 
 impl<'a> Run<'a> {
     fn of(build: &'a Build, faults: &[Fault]) -> Result<Self, BenchError> {
-        let mut board = Board::new(build, faults)?;
-        let shot = board.shot(&build.scenes[0], State::Full)?;
-        let (_, amps) = board.source(&shot);
-        let glow = board.brightness(&shot, 0);
-        Ok(Run { amps, glow, board, shot })
+        let mut rig = Rig::new(build, faults)?;
+        let shot = rig.shot(&build.scenes[0], State::Full)?;
+        let (_, amps) = rig.source(&shot);
+        let glow = rig.brightness(&shot, 0);
+        Ok(Run { amps, glow, rig, shot })
     }
 
     fn volts(&self, red: Spot, black: Spot) -> f64 {
-        self.board.potential(&self.shot, red) - self.board.potential(&self.shot, black)
+        self.rig.potential(&self.shot, red) - self.rig.potential(&self.shot, black)
     }
 
     /// At the terminals of the lamp.
     fn at_lamp(&self) -> f64 {
-        let feed = self.board.plan().feeds().len() - self.board.plan().lights[0].feeds.len();
+        let feed = self.rig.plan().feeds().len() - self.rig.plan().lights[0].feeds.len();
         self.volts(Spot::To(feed, Side::Plus), Spot::To(feed, Side::Minus))
     }
 }
@@ -296,11 +296,11 @@ fn limit() -> Result<Vec<Position>, BenchError> {
         let build = circuit(1, "li_ion", &json!([wire("source", 0.2, 22, 0.0, &Value::Null)]), &load)?;
         let scene = &build.scenes[0];
         let (volts, amps, mode) = Desk::new(&build, Vec::new(), scene, State::Full, MODULE).feeding()?;
-        let mut board = Board::new(&build, &[])?;
-        let shot = board.shot_fed(scene, volts, 0.0, None)?;
+        let mut rig = Rig::new(&build, &[])?;
+        let shot = rig.shot_fed(scene, volts, 0.0, None)?;
         let harm = (mode == Mode::Current).then(|| "The module is at its limit: it gets hot, and some switch off or flicker.".to_owned());
         let figures = vec![shows("the module gives", amps, "A"), shows("at", volts, "V")];
-        Ok(Position { label: count.to_string(), figures, glow: board.brightness(&shot, 0), harm })
+        Ok(Position { label: count.to_string(), figures, glow: rig.brightness(&shot, 0), harm })
     };
     [10, 20, 25, 30, 40, 60].into_iter().map(one).collect()
 }

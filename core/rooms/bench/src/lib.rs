@@ -1,13 +1,12 @@
 //! The bench: a build opened up so that a probe can touch any point and a fault can sit anywhere.
 //!
-//! [`board::Board`] is the build's own network with faults in it; everything else asks it. Nothing here has figures of
+//! [`rig::Rig`] is the build's own network with faults in it; everything else asks it. Nothing here has figures of
 //! its own but those of instruments and of fuses opening.
 
 use orthavis_model::budget;
 use orthavis_model::document::Build;
 
 pub mod band;
-pub mod board;
 pub mod charge;
 pub mod correct;
 pub mod desk;
@@ -20,6 +19,7 @@ pub mod meter;
 pub mod pinch;
 pub mod practice;
 pub mod reading;
+pub mod rig;
 pub mod seen;
 pub mod spot;
 

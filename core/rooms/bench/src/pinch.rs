@@ -4,7 +4,7 @@
 //! wires on the way warm and lose heat to the air (`laws::wire`); insulation survives up to 160 °C.
 
 use crate::BenchError;
-use crate::board::PINCH_OHM;
+use crate::rig::PINCH_OHM;
 use orthavis_model::document::{Build, Feed, Source};
 use orthavis_model::laws::wire::PVC_MOMENT_C;
 use orthavis_model::practice::within;

@@ -1,14 +1,14 @@
 //! Practice: one fault is hidden in a build, and a person looks for it with a meter. What they see and read is the
-//! bench's own; how long the program's own search takes is the mark to beat.
+//! dictionary's own; how long the program's own search takes is the mark to beat.
 
 use crate::BenchError;
-use crate::board::Board;
 use crate::desk::{Desk, Fed, Meter, Place, Shown};
-use crate::diagnose::{Bench, Known, Look, Saw, Symptom, hypotheses, in_words, repair};
+use crate::diagnose::{FaultDictionary, Known, Look, Saw, Symptom, hypotheses, in_words, repair};
 use crate::fault::{Fault, FaultKind};
 use crate::meter::{Serial, Setting};
 use crate::pinch::pinch;
 use crate::reading::{Probes, unpowered, value};
+use crate::rig::Rig;
 use crate::seen::seen;
 use orthavis_model::chance::Dice;
 use orthavis_model::document::{Build, Scene};
@@ -123,9 +123,9 @@ impl<'a> Drill<'a> {
         let Some(known) = LEVELS.iter().find(|known| known.number == level) else {
             return Err(BenchError::new("level", format!("there is no level {level}"), format!("Give 1 to {}", LEVELS.len())));
         };
-        let sound = Board::new(build, &[])?;
-        let mut plan_board = Board::new(build, &[])?;
-        let plan = plan_board.shot(scene, state)?;
+        let sound = Rig::new(build, &[])?;
+        let mut plan_rig = Rig::new(build, &[])?;
+        let plan = plan_rig.shot(scene, state)?;
         let lit = |index: &usize| scene.lights.get(&build.lights[*index].id).is_some_and(|lit| lit.level > 0.0);
         let lights: Vec<(usize, Vec<f64>)> = (0..build.lights.len()).filter(lit).map(|light| (light, sound.brightness(&plan, light))).collect();
         let mut dice = Dice::new(seed);
@@ -133,7 +133,7 @@ impl<'a> Drill<'a> {
         order.sort_by_key(|(key, _)| *key);
         for (_, fault) in order {
             let Ok(found) = seen(&sound, std::slice::from_ref(&fault), scene, state, Some(&plan)) else { continue };
-            let look = |(light, plan): &(usize, Vec<f64>)| (*light, Look::of(&found.board.brightness(&found.shot, *light), plan));
+            let look = |(light, plan): &(usize, Vec<f64>)| (*light, Look::of(&found.rig.brightness(&found.shot, *light), plan));
             let looks: BTreeMap<usize, Look> = lights.iter().map(look).collect();
             let opened = !found.blown.is_empty() || !found.tripped.is_empty();
             let shows = |look: &Look| look.symptom() != Symptom::Fine || look.share < SEEN_WEAK || look.share > 1.0 / SEEN_WEAK;
@@ -173,9 +173,9 @@ impl<'a> Drill<'a> {
     /// # Errors
     /// When the plan has no steady state.
     pub fn search(&self, serial: u64) -> Result<Vec<Check>, BenchError> {
-        let bench = Bench::new(self.build, self.scene, self.state)?;
-        let mut board = Board::new(self.build, &self.all)?;
-        let shot = board.shot(self.scene, self.state)?;
+        let dictionary = FaultDictionary::new(self.build, self.scene, self.state)?;
+        let mut rig = Rig::new(self.build, &self.all)?;
+        let shot = rig.shot(self.scene, self.state)?;
         let saw = |(light, look): (&usize, &Look)| Saw {
             light: Some(*light),
             symptom: look.symptom(),
@@ -187,7 +187,7 @@ impl<'a> Drill<'a> {
         }
         let mut checks = Vec::new();
         // A search without end is none; one that learns nothing ends by itself.
-        while let (Some(next), true) = (bench.diagnose(&known)?.next, checks.len() < 60) {
+        while let (Some(next), true) = (dictionary.diagnose(&known)?.next, checks.len() < 60) {
             if next.setting == Setting::Look {
                 // A light that is off in this scene tells nothing.
                 known.seen.extend(self.build.lights.iter().position(|light| light.id == next.probes[0]).map(|light| Saw {
@@ -200,8 +200,8 @@ impl<'a> Drill<'a> {
             let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
             let probes = Probes::parse(self.build, &names)?;
             let shown = match next.setting {
-                Setting::Ohms | Setting::Diode => unpowered(&board, next.setting, &probes)?,
-                setting => Some(value(&board, &shot, setting, &probes)),
+                Setting::Ohms | Setting::Diode => unpowered(&rig, next.setting, &probes)?,
+                setting => Some(value(&rig, &shot, setting, &probes)),
             };
             let shown = shown.map(|shown| Serial(serial).shows(next.setting, shown));
             checks.push(Check { how: next.how, shown, unit: next.unit, work_s: next.work_s });
@@ -261,7 +261,7 @@ pub fn bridged(build: &Build, state: State) -> Vec<Bridged> {
         let mut without = build.clone();
         feed_mut(&mut without, &feed)?.fuse = None;
         let states = pinch(&without, &feed, 1.0).ok()?;
-        // A battery is not charged at a bench; what it gives when full stands for that.
+        // A battery is not charged at a dictionary; what it gives when full stands for that.
         let pinch = states.iter().find(|pinch| pinch.state == state).or(states.first())?;
         let amps = pinch.fault_a;
         let after = if pinch.survives {

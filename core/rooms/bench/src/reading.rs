@@ -1,8 +1,8 @@
 //! A reading: where the probes are, what the meter is set to, what it shows.
 
 use crate::BenchError;
-use crate::board::{Board, Shot};
 use crate::meter::Setting;
+use crate::rig::{Rig, Shot};
 use crate::spot::{Spot, feed_index};
 use orthavis_model::document::Build;
 
@@ -54,12 +54,12 @@ impl Probes {
 }
 
 /// What a meter without error shows; of ohms and the diode test with the power off see [`unpowered`].
-pub fn value(board: &Board<'_>, shot: &Shot, setting: Setting, probes: &Probes) -> f64 {
+pub fn value(rig: &Rig<'_>, shot: &Shot, setting: Setting, probes: &Probes) -> f64 {
     match (setting, probes) {
-        (Setting::Volts, Probes::Between(red, black)) => board.potential(shot, *red) - board.potential(shot, *black),
-        (_, Probes::Feed(feed)) => board.amps(shot, *feed),
-        (_, Probes::Source) => board.source(shot).1,
-        (setting, Probes::Between(..)) => unpowered(board, setting, probes).ok().flatten().unwrap_or(f64::INFINITY),
+        (Setting::Volts, Probes::Between(red, black)) => rig.potential(shot, *red) - rig.potential(shot, *black),
+        (_, Probes::Feed(feed)) => rig.amps(shot, *feed),
+        (_, Probes::Source) => rig.source(shot).1,
+        (setting, Probes::Between(..)) => unpowered(rig, setting, probes).ok().flatten().unwrap_or(f64::INFINITY),
     }
 }
 
@@ -70,10 +70,10 @@ pub const DIODE: (f64, f64) = (1e-3, 3.0);
 ///
 /// # Errors
 /// A place that has no terminal to clip to.
-pub fn unpowered(board: &Board<'_>, setting: Setting, probes: &Probes) -> Result<Option<f64>, BenchError> {
+pub fn unpowered(rig: &Rig<'_>, setting: Setting, probes: &Probes) -> Result<Option<f64>, BenchError> {
     let Probes::Between(red, black) = probes else { return Ok(None) };
     match setting {
-        Setting::Diode => board.driven_volts(*red, *black, DIODE.0, DIODE.1),
-        _ => board.ohms(*red, *black),
+        Setting::Diode => rig.driven_volts(*red, *black, DIODE.0, DIODE.1),
+        _ => rig.ohms(*red, *black),
     }
 }

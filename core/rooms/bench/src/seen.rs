@@ -1,9 +1,9 @@
 //! What a person finds some time after a fault has come: fuses that opened, modules that gave up, and what still shines.
 
 use crate::BenchError;
-use crate::board::{Board, Shot, swaps};
 use crate::fault::{At, Fault, FaultKind};
 use crate::joints::Joint;
+use crate::rig::{Rig, Shot, swaps};
 use orthavis_model::document::{Build, Consumer, Scene};
 use orthavis_model::states::State;
 use orthavis_model::topology::Topology;
@@ -19,7 +19,7 @@ const HOT: f64 = 1.5;
 /// A build with faults, as it is found.
 pub struct Seen<'a> {
     /// The build with its faults and what they brought about.
-    pub board: Board<'a>,
+    pub rig: Rig<'a>,
     /// What it does.
     pub shot: Shot,
     /// The faults, and what opened or gave up because of them.
@@ -36,15 +36,15 @@ pub struct Seen<'a> {
 ///
 /// # Errors
 /// Where there is no steady state even then.
-pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State, near: Option<&Shot>) -> Result<Seen<'a>, BenchError> {
+pub fn seen<'a>(sound: &Rig<'a>, faults: &[Fault], scene: &Scene, state: State, near: Option<&Shot>) -> Result<Seen<'a>, BenchError> {
     let build: &Build = sound.plan();
     let feeds = build.feeds();
     let mut all = faults.to_vec();
     let (mut blown, mut tripped) = (Vec::new(), Vec::new());
     // Each round something opens for good; there are no more of them than fuses and modules.
     for _ in 0..=feeds.len() + build.converters.len() {
-        let mut board = Board::beside(sound, &all)?;
-        let shot = match board.shot_near(scene, state, near) {
+        let mut rig = Rig::beside(sound, &all)?;
+        let shot = match rig.shot_near(scene, state, near) {
             Ok(shot) => shot,
             Err(error) => {
                 // A short that drags everything down with it: what protects it opens, or its supply gives up.
@@ -64,7 +64,7 @@ pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State
         };
         // Of several the one that is quickest; of those alike the one that is overloaded most.
         let opens = (0..feeds.len()).filter(|feed| !blown.contains(feed)).filter_map(|feed| {
-            let (fuse, current) = (feeds[feed].feed.fuse.as_ref()?, board.amps(&shot, feed));
+            let (fuse, current) = (feeds[feed].feed.fuse.as_ref()?, rig.amps(&shot, feed));
             let [_, slow] = fuse.opens_s(current).filter(|[_, slow]| *slow < BY_NOW_S)?;
             Some((slow, -current / fuse.rating_a, feed))
         });
@@ -75,7 +75,7 @@ pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State
             continue;
         }
         let gives_up = (0..build.converters.len()).find(|index| {
-            let out_a = board.out_a(&shot, *index);
+            let out_a = rig.out_a(&shot, *index);
             !tripped.contains(index) && out_a > GIVES_UP * build.converters[*index].max_out_a.max(1e-9) && shorted(build, faults)
         });
         if let Some(index) = gives_up {
@@ -83,8 +83,8 @@ pub fn seen<'a>(sound: &Board<'a>, faults: &[Fault], scene: &Scene, state: State
             all.push(off(build, index));
             continue;
         }
-        let hot = (0..feeds.len()).filter(|feed| board.amps(&shot, *feed) > HOT * build.ampacity_a(&feeds[*feed])).collect();
-        return Ok(Seen { board, shot, faults: all, blown, tripped, hot });
+        let hot = (0..feeds.len()).filter(|feed| rig.amps(&shot, *feed) > HOT * build.ampacity_a(&feeds[*feed])).collect();
+        return Ok(Seen { rig, shot, faults: all, blown, tripped, hot });
     }
     Err(stopped(&SolveError::CalledOff))
 }

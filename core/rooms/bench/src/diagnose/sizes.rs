@@ -1,10 +1,10 @@
 //! Faults that have a size, at the size that explains best what was read. Between the sizes that are simulated beforehand
 //! a reading follows a fraction of two straight lines, as in any linear network; the likeliest places are simulated again.
 
-use super::{Bench, Candidate, Hypothesis, Known, on_checks};
+use super::{Candidate, FaultDictionary, Hypothesis, Known, on_checks};
 use crate::BenchError;
-use crate::board::Board;
 use crate::fault::{At, Fault, FaultKind};
+use crate::rig::Rig;
 use std::rc::Rc;
 
 /// Sizes that are looked for: ohms of a weak joint, a factor of a resistor, a share of a setting.
@@ -102,7 +102,7 @@ fn rounded(size: f64) -> f64 {
     format!("{size:.2e}").parse().unwrap_or(size)
 }
 
-impl Bench {
+impl FaultDictionary {
     fn places(&self) -> Vec<Place> {
         let mut all: Vec<Place> = Vec::new();
         for (index, one) in self.hypotheses.iter().enumerate() {
@@ -208,7 +208,7 @@ impl Bench {
         };
         let mut ranked: Vec<(f64, f64, Place)> = found.into_iter().map(|(misses, size, place)| (misses + surprise(&place), size, place)).collect();
         ranked.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let sound = Board::new(&self.build, &[])?;
+        let sound = Rig::new(&self.build, &[])?;
         let mut all = Vec::new();
         let least = ranked.first().map_or(0.0, |first| first.0);
         for (_, size, place) in ranked.into_iter().take_while(|(misses, ..)| *misses < least + BEHIND).take(REFINED) {

@@ -3,7 +3,7 @@
 use super::*;
 
 /// The checks with the power off: along each conductor, and between the two at its end; LEDs where a meter can light them.
-pub(super) fn dead_candidates(build: &Build, sound: &Board<'_>) -> Vec<Candidate> {
+pub(super) fn dead_candidates(build: &Build, sound: &Rig<'_>) -> Vec<Candidate> {
     let mut all = Vec::new();
     let mut add = |setting: Setting, red: Spot, black: Spot| {
         let probes = Probes::Between(red, black);
@@ -27,12 +27,12 @@ pub(super) fn dead_candidates(build: &Build, sound: &Board<'_>) -> Vec<Candidate
 ///
 /// # Errors
 /// A reading of a place that is not among the checks.
-pub(super) fn on_checks(bench: &Bench, known: &Known) -> Result<Vec<(Candidate, f64)>, BenchError> {
+pub(super) fn on_checks(dictionary: &FaultDictionary, known: &Known) -> Result<Vec<(Candidate, f64)>, BenchError> {
     let mut all = Vec::new();
     for (setting, probes, read) in &known.read {
-        let candidate = bench.candidate(*setting, probes)?;
+        let candidate = dictionary.candidate(*setting, probes)?;
         let read = candidate.on_scale(*read).ok_or_else(|| {
-            let what = format!("{} {}", setting.word(), probes.names(&bench.build).join(" "));
+            let what = format!("{} {}", setting.word(), probes.names(&dictionary.build).join(" "));
             BenchError::new(&what, "only ohms and the diode test read open", "Type what the meter shows")
         })?;
         all.push((candidate, read));
@@ -41,8 +41,8 @@ pub(super) fn on_checks(bench: &Bench, known: &Known) -> Result<Vec<(Candidate, 
 }
 
 /// What a meter reads of a dead circuit, on the check's scale.
-pub(super) fn dead_value(board: &Board<'_>, candidate: &Candidate) -> f64 {
-    let read = unpowered(board, candidate.setting, &candidate.probes).ok().flatten();
+pub(super) fn dead_value(rig: &Rig<'_>, candidate: &Candidate) -> f64 {
+    let read = unpowered(rig, candidate.setting, &candidate.probes).ok().flatten();
     candidate.on_scale(read).unwrap_or(0.0)
 }
 

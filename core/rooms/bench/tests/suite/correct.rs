@@ -1,9 +1,9 @@
 //! Readings of a build that is not as it says: what is off is found, what is not stays.
 
-use orthavis_bench::board::Board;
 use orthavis_bench::correct::{Taken, correct};
 use orthavis_bench::meter::{Serial, Setting};
 use orthavis_bench::reading::{Probes, value};
+use orthavis_bench::rig::Rig;
 use orthavis_model::demo;
 use orthavis_model::document::{Build, Load, Scene, Source, parse, parse_value};
 use orthavis_model::states::State;
@@ -19,12 +19,12 @@ fn nothing_lit() -> Scene {
 
 /// What a meter reads of a build as it really is.
 fn taken(real: &Build, serial: u64, what: &[(&Scene, Setting, &[&str])]) -> Vec<Taken> {
-    let mut board = Board::new(real, &[]).expect("a board");
+    let mut rig = Rig::new(real, &[]).expect("a rig");
     what.iter()
         .map(|(scene, setting, names)| {
             let probes = Probes::parse(real, names).expect("probes");
-            let shot = board.shot(scene, State::Half).expect("a solution");
-            let read = Serial(serial).shows(*setting, value(&board, &shot, *setting, &probes));
+            let shot = rig.shot(scene, State::Half).expect("a solution");
+            let read = Serial(serial).shows(*setting, value(&rig, &shot, *setting, &probes));
             Taken { scene: (*scene).clone(), state: State::Half, setting: *setting, probes, value: read }
         })
         .collect()

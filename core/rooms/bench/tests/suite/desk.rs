@@ -1,10 +1,10 @@
 //! The desk: what instruments show, and what becomes of them, held against circuits that can be worked out by hand.
 
-use orthavis_bench::board::Board;
 use orthavis_bench::desk::{AMPS, Desk, Fed, MILLIAMPS, Meter, Mishap, Mode, Place, clamped, opened_at};
 use orthavis_bench::fault::Fault;
 use orthavis_bench::joints::Joint;
 use orthavis_bench::meter::Setting;
+use orthavis_bench::rig::Rig;
 use orthavis_bench::spot::Spot;
 use orthavis_model::document::{Build, Scene, parse_value};
 use orthavis_model::states::State;
@@ -73,9 +73,9 @@ fn amps_in_line_cost_what_the_meter_puts_in_the_way() {
     let build = lamp();
     let scene = &build.scenes[0];
     let own = desk(&build, scene, Fed::Own, &[]);
-    let mut board = Board::new(&build, &[]).expect("a board");
-    let shot = board.shot(scene, State::Full).expect("a solution");
-    let true_a = board.amps(&shot, 0);
+    let mut rig = Rig::new(&build, &[]).expect("a rig");
+    let shot = rig.shot(scene, State::Full).expect("a solution");
+    let true_a = rig.amps(&shot, 0);
     let read = |milliamps: bool, meter: &mut Meter| own.read(meter, Setting::Amps, milliamps, Place::InLine(0, Joint::From)).expect("a reading");
     let shown = read(false, &mut meter()).value.expect("amps");
     assert!((shown - true_a).abs() < 0.01 * true_a && shown > 1.0, "{shown}, {true_a}");

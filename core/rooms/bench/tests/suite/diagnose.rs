@@ -1,10 +1,10 @@
 //! Random single faults, found by following the next check: how many checks it takes, and whether it is the right one.
 
-use orthavis_bench::board::{Board, Shot};
-use orthavis_bench::diagnose::{Bench, Known, Look, Saw, Symptom, hypotheses};
+use orthavis_bench::diagnose::{FaultDictionary, Known, Look, Saw, Symptom, hypotheses};
 use orthavis_bench::fault::Fault;
 use orthavis_bench::meter::{Serial, Setting};
 use orthavis_bench::reading::{Probes, unpowered, value};
+use orthavis_bench::rig::{Rig, Shot};
 use orthavis_bench::seen::{Seen, seen};
 use orthavis_bench::spot::Spot;
 use orthavis_model::demo;
@@ -27,8 +27,8 @@ fn all_on(build: &Build) -> Scene {
     Scene { id: "all".into(), name: "All".into(), lights: build.lights.iter().map(|light| (light.id.clone(), on(&light.id))).collect() }
 }
 
-fn saw(light: usize, found: &Seen<'_>, sound: &Board<'_>, plan: &Shot) -> Saw {
-    let look = Look::of(&found.board.brightness(&found.shot, light), &sound.brightness(plan, light));
+fn saw(light: usize, found: &Seen<'_>, sound: &Rig<'_>, plan: &Shot) -> Saw {
+    let look = Look::of(&found.rig.brightness(&found.shot, light), &sound.brightness(plan, light));
     Saw { light: Some(light), symptom: look.symptom(), from: look.dark_from.filter(|_| look.symptom() == Symptom::Part) }
 }
 
@@ -38,18 +38,18 @@ struct Walk {
 }
 
 /// A person who answers what is asked, with a meter of their own.
-fn walk(build: &Build, bench: &Bench, fault: &Fault, scene: &Scene, serial: u64, slowest: &mut f64) -> Option<Walk> {
+fn walk(build: &Build, dictionary: &FaultDictionary, fault: &Fault, scene: &Scene, serial: u64, slowest: &mut f64) -> Option<Walk> {
     let state = build.states()[0];
-    let sound = Board::new(build, &[]).expect("a board");
+    let sound = Rig::new(build, &[]).expect("a rig");
     let shot = sound_shot(build, scene);
     let found = seen(&sound, std::slice::from_ref(fault), scene, state, None).ok()?;
     let look = |light: usize| saw(light, &found, &sound, &shot);
     // What a person sees of every light is what they come with; it is no check.
     let mut known = Known { seen: (0..build.lights.len()).map(look).collect(), read: Vec::new() };
-    let most = ((bench.hypotheses() as f64).log2() + 2.0).floor() as usize;
+    let most = ((dictionary.hypotheses() as f64).log2() + 2.0).floor() as usize;
     for checks in 0..=most + 10 {
         let start = Instant::now();
-        let diagnosis = bench.diagnose(&known).expect("a diagnosis");
+        let diagnosis = dictionary.diagnose(&known).expect("a diagnosis");
         *slowest = slowest.max(start.elapsed().as_secs_f64());
         let Some(next) = diagnosis.next else {
             let name = fault.name(build);
@@ -62,7 +62,7 @@ fn walk(build: &Build, bench: &Bench, fault: &Fault, scene: &Scene, serial: u64,
         } else {
             let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
             let probes = Probes::parse(build, &names).expect("probes");
-            let read = reads(&found.board, &found.shot, next.setting, &probes);
+            let read = reads(&found.rig, &found.shot, next.setting, &probes);
             known.read.push((next.setting, probes, read.map(|read| Serial(serial).shows(next.setting, read))));
         }
     }
@@ -70,15 +70,15 @@ fn walk(build: &Build, bench: &Bench, fault: &Fault, scene: &Scene, serial: u64,
 }
 
 /// What a meter without error reads; `None`: open.
-fn reads(board: &Board<'_>, shot: &Shot, setting: Setting, probes: &Probes) -> Option<f64> {
+fn reads(rig: &Rig<'_>, shot: &Shot, setting: Setting, probes: &Probes) -> Option<f64> {
     match setting {
-        Setting::Ohms | Setting::Diode => unpowered(board, setting, probes).expect("a place to clip to"),
-        setting => Some(value(board, shot, setting, probes)),
+        Setting::Ohms | Setting::Diode => unpowered(rig, setting, probes).expect("a place to clip to"),
+        setting => Some(value(rig, shot, setting, probes)),
     }
 }
 
 fn sound_shot(build: &Build, scene: &Scene) -> Shot {
-    Board::new(build, &[]).expect("a board").shot(scene, build.states()[0]).expect("a solution")
+    Rig::new(build, &[]).expect("a rig").shot(scene, build.states()[0]).expect("a solution")
 }
 
 /// Two people without the program: volts of one point after another against the battery's minus. One goes down the list of
@@ -92,12 +92,12 @@ struct Rivals {
 impl Rivals {
     fn of(build: &Build, faults: &[Fault], scene: &Scene) -> Self {
         let (state, spots) = (build.states()[0], Spot::all(build));
-        let sound = Board::new(build, &[]).expect("a board");
+        let sound = Rig::new(build, &[]).expect("a rig");
         let plan = sound_shot(build, scene);
         let one = |fault: &Fault| {
             let found = seen(&sound, std::slice::from_ref(fault), scene, state, Some(&plan)).ok()?;
-            let look = |light| Look::of(&found.board.brightness(&found.shot, light), &sound.brightness(&plan, light)).symptom();
-            Some(((0..build.lights.len()).map(look).collect(), spots.iter().map(|spot| found.board.potential(&found.shot, *spot)).collect()))
+            let look = |light| Look::of(&found.rig.brightness(&found.shot, light), &sound.brightness(&plan, light)).symptom();
+            Some(((0..build.lights.len()).map(look).collect(), spots.iter().map(|spot| found.rig.potential(&found.shot, *spot)).collect()))
         };
         Rivals { all: faults.iter().map(one).collect() }
     }
@@ -151,8 +151,8 @@ fn the_true_fault_leads_within_a_few_checks() {
     let builds: Vec<Build> = {
         // A plan whose own fuses open is mended before anything is looked for in it.
         let sound = |build: &Build| {
-            let board = Board::new(build, &[]).expect("a board");
-            seen(&board, &[], &all_on(build), build.states()[0], None).is_ok_and(|seen| seen.blown.is_empty())
+            let rig = Rig::new(build, &[]).expect("a rig");
+            seen(&rig, &[], &all_on(build), build.states()[0], None).is_ok_and(|seen| seen.blown.is_empty())
         };
         let random = random::builds(8).into_iter().filter(sound);
         samples().into_iter().chain(cases().into_iter().map(|(_, build)| build)).chain(random).collect()
@@ -162,11 +162,11 @@ fn the_true_fault_leads_within_a_few_checks() {
         // Pixels that show a picture have something to lose.
         let scene = all_on(&build);
         let start = Instant::now();
-        let bench = Bench::new(&build, &scene, build.states()[0]).expect("a bench");
+        let dictionary = FaultDictionary::new(&build, &scene, build.states()[0]).expect("a dictionary");
         let made = start.elapsed().as_secs_f64();
         let faults = hypotheses(&build);
         let others = Rivals::of(&build, &faults, &scene);
-        let most = ((bench.hypotheses() as f64).log2() + 2.0).floor() as usize;
+        let most = ((dictionary.hypotheses() as f64).log2() + 2.0).floor() as usize;
         let (mut checks, mut good, mut early) = (Vec::new(), 0, 0);
         for turn in 0..each {
             bits ^= bits << 13;
@@ -174,7 +174,7 @@ fn the_true_fault_leads_within_a_few_checks() {
             bits ^= bits << 17;
             let index = (bits % faults.len() as u64) as usize;
             let fault = &faults[index];
-            let Some(walk) = walk(&build, &bench, fault, &scene, turn as u64, &mut slowest) else { continue };
+            let Some(walk) = walk(&build, &dictionary, fault, &scene, turn as u64, &mut slowest) else { continue };
             if !walk.right {
                 println!("  missed {}: after {} checks", fault.name(&build), walk.checks);
             }
@@ -190,7 +190,7 @@ fn the_true_fault_leads_within_a_few_checks() {
         println!(
             "{}: {} hypotheses (made in {:.0} ms), checks median {}, 90 % {}, worst {} (at most {most}); right {good} of {}",
             build.name,
-            bench.hypotheses(),
+            dictionary.hypotheses(),
             made * 1e3,
             at(0.5),
             at(0.9),
@@ -224,10 +224,10 @@ fn the_true_fault_leads_within_a_few_checks() {
 fn a_sound_build_is_said_to_be_sound() {
     let build = &samples()[0];
     let scene = all_on(build);
-    let bench = Bench::new(build, &scene, build.states()[0]).expect("a bench");
+    let dictionary = FaultDictionary::new(build, &scene, build.states()[0]).expect("a dictionary");
     let mut known = Known::default();
-    let (board, shot) = (Board::new(build, &[]).expect("a board"), sound_shot(build, &scene));
-    while let Some(next) = bench.diagnose(&known).expect("a diagnosis").next {
+    let (rig, shot) = (Rig::new(build, &[]).expect("a rig"), sound_shot(build, &scene));
+    while let Some(next) = dictionary.diagnose(&known).expect("a diagnosis").next {
         if next.setting == Setting::Look {
             let light = build.lights.iter().position(|light| light.id == next.probes[0]).expect("a light");
             known.seen.push(Saw { light: Some(light), symptom: Symptom::Fine, from: None });
@@ -235,11 +235,11 @@ fn a_sound_build_is_said_to_be_sound() {
         }
         let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
         let probes = Probes::parse(build, &names).expect("probes");
-        let read = reads(&board, &shot, next.setting, &probes);
+        let read = reads(&rig, &shot, next.setting, &probes);
         known.read.push((next.setting, probes, read));
         assert!(known.read.len() < 40, "it never ends");
     }
-    let lead = bench.diagnose(&known).expect("a diagnosis").suspects.remove(0);
+    let lead = dictionary.diagnose(&known).expect("a diagnosis").suspects.remove(0);
     assert!(lead.fault == "none" || lead.like.contains(&"none".to_owned()), "{lead:?}");
 }
 
@@ -247,8 +247,8 @@ fn a_sound_build_is_said_to_be_sound() {
 fn two_faults_are_found_when_pairs_are_asked_for() {
     let build = &samples()[3];
     let (scene, state) = (all_on(build), build.states()[0]);
-    let bench = Bench::new(build, &scene, state).expect("a bench");
-    let (sound, plan) = (Board::new(build, &[]).expect("a board"), sound_shot(build, &scene));
+    let dictionary = FaultDictionary::new(build, &scene, state).expect("a dictionary");
+    let (sound, plan) = (Rig::new(build, &[]).expect("a rig"), sound_shot(build, &scene));
     let lights: Vec<&str> = build.lights.iter().map(|light| light.id.as_str()).collect();
     let (mut tried, mut led) = (0, 0);
     // One fault at each of two lights, each of which darkens its own.
@@ -258,12 +258,12 @@ fn two_faults_are_found_when_pairs_are_asked_for() {
             let faults = [named(first), named(second)];
             let Ok(found) = seen(&sound, &faults, &scene, state, None) else { continue };
             let mut known = Known { seen: (0..lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), read: Vec::new() };
-            let mut asked = bench.with_pairs(&known).expect("a bench");
+            let mut asked = dictionary.with_pairs(&known).expect("a dictionary");
             while let (Some(next), true) = (asked.diagnose(&known).expect("a diagnosis").next, known.read.len() < 20) {
                 let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
                 let probes = Probes::parse(build, &names).expect("probes");
-                known.read.push((next.setting, probes.clone(), reads(&found.board, &found.shot, next.setting, &probes)));
-                asked = bench.with_pairs(&known).expect("a bench");
+                known.read.push((next.setting, probes.clone(), reads(&found.rig, &found.shot, next.setting, &probes)));
+                asked = dictionary.with_pairs(&known).expect("a dictionary");
             }
             tried += 1;
             let lead = asked.diagnose(&known).expect("a diagnosis").suspects.remove(0);
@@ -283,13 +283,13 @@ fn two_faults_are_found_when_pairs_are_asked_for() {
 fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
     let build = &samples()[7];
     let scene = all_on(build);
-    let bench = Bench::new(build, &scene, build.states()[0]).expect("a bench");
+    let dictionary = FaultDictionary::new(build, &scene, build.states()[0]).expect("a dictionary");
     let known = Known { seen: vec![Saw { light: None, symptom: Symptom::Hot, from: None }], read: Vec::new() };
-    let next = bench.diagnose(&known).expect("a diagnosis").next.expect("a check");
+    let next = dictionary.diagnose(&known).expect("a diagnosis").next.expect("a check");
     assert!(matches!(next.setting, Setting::Ohms | Setting::Diode), "{next:?}");
     let first = |seen: &[Symptom]| {
         let seen = seen.iter().map(|symptom| Saw { light: None, symptom: *symptom, from: None }).collect();
-        bench.diagnose(&Known { seen, read: Vec::new() }).expect("a diagnosis").first
+        dictionary.diagnose(&Known { seen, read: Vec::new() }).expect("a diagnosis").first
     };
     assert!(first(&[Symptom::Hot]).is_some_and(|first| first.starts_with("Battery off")));
     assert_eq!(first(&[Symptom::Hot, Symptom::Cold]), None);
@@ -297,13 +297,13 @@ fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
     // What is read with the power off stays with what was seen, two faults at once included.
     let open = Probes::parse(build, &["tail:from+", "tail:to+"]).expect("probes");
     let known = Known { seen: Vec::new(), read: vec![(Setting::Ohms, open, None)] };
-    for asked in [bench.with_pairs(&known).expect("a bench"), Bench::new(build, &scene, build.states()[0]).expect("a bench")] {
+    for asked in [dictionary.with_pairs(&known).expect("a dictionary"), FaultDictionary::new(build, &scene, build.states()[0]).expect("a dictionary")] {
         let found = asked.diagnose(&known).expect("a diagnosis");
         let all: f64 = found.suspects.iter().map(|suspect| suspect.share).sum();
         assert!(found.suspects[0].fault.contains("@tail") && all > 0.5 && all < 1.0 + 1e-9, "{all}: {:?}", found.suspects);
     }
     let live = Known { read: vec![(Setting::Volts, Probes::Source, None)], ..Known::default() };
-    assert!(bench.diagnose(&live).is_err(), "volts are never open");
+    assert!(dictionary.diagnose(&live).is_err(), "volts are never open");
 }
 
 /// The same terminals under other names, or with the probes the other way round, are the same check.
@@ -311,22 +311,22 @@ fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
 fn no_check_is_asked_twice() {
     let build = orthavis_testing::case("trike-arrays");
     let scene = all_on(&build);
-    let bench = Bench::new(&build, &scene, State::Half).expect("a bench");
+    let dictionary = FaultDictionary::new(&build, &scene, State::Half).expect("a dictionary");
     let mut known = Known {
         seen: [Symptom::Fine, Symptom::Dim].into_iter().enumerate().map(|(light, symptom)| Saw { light: Some(light), symptom, from: None }).collect(),
         read: Vec::new(),
     };
-    let next = bench.diagnose(&known).expect("a diagnosis").next.expect("a check");
+    let next = dictionary.diagnose(&known).expect("a diagnosis").next.expect("a check");
     let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
     assert_eq!(names.len(), 2, "{next:?}");
     let swapped = Probes::parse(&build, &[names[1], names[0]]).expect("probes");
     known.read.push((next.setting, swapped, next.plan.map(|value| -value)));
-    let after = bench.diagnose(&known).expect("a diagnosis").next.expect("another check");
+    let after = dictionary.diagnose(&known).expect("a diagnosis").next.expect("another check");
     assert_ne!(after.probes, next.probes);
     // What feeds the lights is the output of the module, and the input of the module is where its own feed arrives.
     for (one, other) in [(["tail:from+", "tail:from-"], ["twelve:out+", "twelve:out-"]), (["twelve:to+", "twelve:to-"], ["twelve:in+", "twelve:in-"])] {
         let [one, other] = [one, other].map(|names| Probes::parse(&build, &names).expect("probes"));
-        let at = |probes: Probes| bench.diagnose(&Known { seen: Vec::new(), read: vec![(Setting::Volts, probes, Some(1.0))] }).expect("a diagnosis");
+        let at = |probes: Probes| dictionary.diagnose(&Known { seen: Vec::new(), read: vec![(Setting::Volts, probes, Some(1.0))] }).expect("a diagnosis");
         assert_eq!(at(one).next.map(|next| next.probes), at(other).next.map(|next| next.probes));
     }
 }
@@ -335,9 +335,9 @@ fn no_check_is_asked_twice() {
 #[test]
 fn a_broken_row_reads_next_to_nothing() {
     let build = orthavis_testing::case("trike-arrays");
-    let mut board = Board::new(&build, &[Fault::parse(&build, "burnt@tail/1.2").expect("a fault")]).expect("a board");
-    let shot = board.shot(&all_on(&build), State::Full).expect("a solution");
-    let at = |name: &str| board.potential(&shot, Spot::parse(&build, name).expect("a point"));
+    let mut rig = Rig::new(&build, &[Fault::parse(&build, "burnt@tail/1.2").expect("a fault")]).expect("a rig");
+    let shot = rig.shot(&all_on(&build), State::Full).expect("a solution");
+    let at = |name: &str| rig.potential(&shot, Spot::parse(&build, name).expect("a point"));
     let sound = at("tail/1.0") - at("tail/1.1");
     assert!((0.0..0.2).contains(&sound), "a sound LED reads {sound} V");
     let row = at("tail:to+") - at("tail:to-");
@@ -363,9 +363,9 @@ fn weak_joints_of_any_size_are_found() {
     for build in &builds {
         let scene = all_on(build);
         let state = build.states()[0];
-        let sound = Board::new(build, &[]).expect("a board");
+        let sound = Rig::new(build, &[]).expect("a rig");
         let plan = sound_shot(build, &scene);
-        let bench = Bench::new(build, &scene, state).expect("a bench");
+        let dictionary = FaultDictionary::new(build, &scene, state).expect("a dictionary");
         let joints: Vec<Fault> = hypotheses(build).into_iter().filter(|fault| fault.name(build).starts_with("weak_joint@")).collect();
         for number in 0..count.div_ceil(builds.len()) {
             let size = 0.2 * 250f64.powf(share());
@@ -377,7 +377,7 @@ fn weak_joints_of_any_size_are_found() {
             tried += 1;
             for checks in 0..=20 {
                 let start = Instant::now();
-                let told = bench.diagnose(&known).expect("a diagnosis");
+                let told = dictionary.diagnose(&known).expect("a diagnosis");
                 slowest = slowest.max(start.elapsed().as_secs_f64());
                 let lead = &told.suspects[0];
                 let Some(next) = told.next.filter(|next| next.setting != Setting::Look) else {
@@ -393,7 +393,7 @@ fn weak_joints_of_any_size_are_found() {
                 };
                 let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
                 let probes = Probes::parse(build, &names).expect("probes");
-                let read = reads(&found.board, &found.shot, next.setting, &probes);
+                let read = reads(&found.rig, &found.shot, next.setting, &probes);
                 known.read.push((next.setting, probes, read.map(|read| Serial(7).shows(next.setting, read))));
             }
         }
@@ -406,13 +406,13 @@ fn weak_joints_of_any_size_are_found() {
 #[test]
 fn what_does_not_fit_is_said() {
     let build = orthavis_testing::case("trike-arrays");
-    let bench = Bench::new(&build, &all_on(&build), State::Half).expect("a bench");
+    let dictionary = FaultDictionary::new(&build, &all_on(&build), State::Half).expect("a dictionary");
     let read = |names: [&str; 2], volts: f64| (Setting::Volts, Probes::parse(&build, &names).expect("probes"), Some(volts));
     let strange = Known {
         seen: Vec::new(),
         read: vec![read(["source+", "source-"], 37.2), read(["twelve:out+", "twelve:out-"], 3.3), read(["tail:to+", "tail:to-"], 9.9)],
     };
-    let told = bench.diagnose(&strange).expect("a diagnosis");
+    let told = dictionary.diagnose(&strange).expect("a diagnosis");
     assert!(told.unexplained.is_some() && !told.found, "{:?}", told.suspects[0]);
     assert!(told.suspects.iter().map(|suspect| suspect.share).sum::<f64>() <= 0.5 + 1e-9);
     // In words for whoever holds the probes, the names behind them.
@@ -420,7 +420,7 @@ fn what_does_not_fit_is_said() {
     assert!(["source+ and source-", "twelve:out+ and twelve:out-", "tail:to+ and tail:to-"].iter().any(|names| said.contains(&format!("({names})"))), "{said}");
     assert!(["battery's plus", "plus of its output", "at its own plus"].iter().any(|words| said.contains(words)), "{said}");
     let plain = Known { seen: Vec::new(), read: vec![read(["source+", "source-"], 37.2)] };
-    assert_eq!(bench.diagnose(&plain).expect("a diagnosis").unexplained, None);
+    assert_eq!(dictionary.diagnose(&plain).expect("a diagnosis").unexplained, None);
 }
 
 /// One of three cells put in the wrong way round: a third of the voltage is left, and it is found.
@@ -432,15 +432,15 @@ fn a_cell_the_wrong_way_round_is_found() {
     assert_eq!(fault.name(&build), "reversed@source");
     let scene = all_on(&build);
     let state = build.states()[0];
-    let bench = Bench::new(&build, &scene, state).expect("a bench");
-    let sound = Board::new(&build, &[]).expect("a board");
+    let dictionary = FaultDictionary::new(&build, &scene, state).expect("a dictionary");
+    let sound = Rig::new(&build, &[]).expect("a rig");
     let found = seen(&sound, std::slice::from_ref(&fault), &scene, state, None).expect("seen");
-    let volts = reads(&found.board, &found.shot, Setting::Volts, &Probes::parse(&build, &["source+", "source-"]).expect("probes")).expect("volts");
+    let volts = reads(&found.rig, &found.shot, Setting::Volts, &Probes::parse(&build, &["source+", "source-"]).expect("probes")).expect("volts");
     assert!((volts / build.thevenin(state).0 - 0.5).abs() < 0.05, "{volts} V");
     let plan = sound_shot(&build, &scene);
     let mut known = Known { seen: (0..build.lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), read: Vec::new() };
     for checks in 0..8 {
-        let told = bench.diagnose(&known).expect("a diagnosis");
+        let told = dictionary.diagnose(&known).expect("a diagnosis");
         let Some(next) = told.next else {
             assert_eq!(told.suspects[0].fault, "reversed@source", "{:?}", told.suspects);
             assert!(told.suspects[0].words.contains("one cell") && told.suspects[0].like.len() == told.suspects[0].like_words.len());
@@ -449,7 +449,7 @@ fn a_cell_the_wrong_way_round_is_found() {
         assert!(checks < 7, "{:?}", told.suspects);
         let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
         let probes = Probes::parse(&build, &names).expect("probes");
-        let read = reads(&found.board, &found.shot, next.setting, &probes);
+        let read = reads(&found.rig, &found.shot, next.setting, &probes);
         known.read.push((next.setting, probes, read.map(|read| Serial(7).shows(next.setting, read))));
     }
     let welded = orthavis_testing::changed(&build, &cells("li_ion"));

@@ -1,11 +1,11 @@
 //! The check list: complete, in order, wide enough for sound builds and narrow enough for faults.
 
 use orthavis_bench::band::{expected, variations};
-use orthavis_bench::board::Board;
 use orthavis_bench::expect::{Check, Stage, expect, lit, without_bulbs};
 use orthavis_bench::fault::Fault;
 use orthavis_bench::meter::{Serial, Setting};
 use orthavis_bench::reading::{Probes, unpowered, value};
+use orthavis_bench::rig::Rig;
 use orthavis_model::demo;
 use orthavis_model::document::{Build, Load, parse};
 use orthavis_model::states::State;
@@ -64,21 +64,21 @@ fn a_sound_build_reads_fine_on_any_meter() {
     for build in samples() {
         let list = expect(&build, None).expect("a list");
         let (bare, _) = without_bulbs(&build);
-        let board = Board::new(&bare, &[]).expect("a board");
+        let rig = Rig::new(&bare, &[]).expect("a rig");
         for check in &list {
             let probes = probes(&build, check);
-            // A watch and a supply that is turned up are no meter on this board.
+            // A watch and a supply that is turned up are no meter on this rig.
             if check.step == Stage::Circuit {
                 continue;
             }
             for serial in 0..20 {
                 let shows = |ideal: f64| Serial(serial).shows(check.setting, ideal);
                 let read = match check.state {
-                    None => unpowered(&board, check.setting, &probes).expect("clips").map_or(f64::INFINITY, shows),
+                    None => unpowered(&rig, check.setting, &probes).expect("clips").map_or(f64::INFINITY, shows),
                     Some(state) => {
-                        let mut board = Board::new(&build, &[]).expect("a board");
-                        let shot = board.shot(&lit(&build, check), state).expect("a solution");
-                        shows(value(&board, &shot, check.setting, &probes))
+                        let mut rig = Rig::new(&build, &[]).expect("a rig");
+                        let shot = rig.shot(&lit(&build, check), state).expect("a solution");
+                        shows(value(&rig, &shot, check.setting, &probes))
                     }
                 };
                 assert!(fine(check, read), "{}: {} reads {read} on meter {serial}, fine is {:?} to {:?}", build.name, check.id, check.low, check.high);
@@ -92,11 +92,11 @@ fn parts_within_their_tolerance_read_fine() {
     for build in samples() {
         let list = expect(&build, None).expect("a list");
         for copy in variations(&build) {
-            let mut board = Board::new(&copy, &[]).expect("a board");
+            let mut rig = Rig::new(&copy, &[]).expect("a rig");
             for check in list.iter().filter(|check| matches!(check.step, Stage::Light | Stage::Scene)) {
                 let Some(state) = check.state else { continue };
-                let Ok(shot) = board.shot(&lit(&build, check), state) else { continue };
-                let read = value(&board, &shot, check.setting, &probes(&copy, check));
+                let Ok(shot) = rig.shot(&lit(&build, check), state) else { continue };
+                let read = value(&rig, &shot, check.setting, &probes(&copy, check));
                 assert!(fine(check, read), "{}: {} reads {read}, fine is {:?} to {:?}", build.name, check.id, check.low, check.high);
             }
         }
@@ -106,13 +106,13 @@ fn parts_within_their_tolerance_read_fine() {
 /// What a fault makes of one check of the trike's list.
 fn reads(build: &Build, fault: &str, id: &str) -> (Check, f64) {
     let check = expect(build, None).expect("a list").into_iter().find(|check| check.id == id).expect(id);
-    let mut board = Board::new(build, &[Fault::parse(build, fault).expect(fault)]).expect("a board");
+    let mut rig = Rig::new(build, &[Fault::parse(build, fault).expect(fault)]).expect("a rig");
     let probes = probes(build, &check);
     let read = match check.state {
-        None => unpowered(&board, check.setting, &probes).expect("clips").unwrap_or(f64::INFINITY),
+        None => unpowered(&rig, check.setting, &probes).expect("clips").unwrap_or(f64::INFINITY),
         Some(state) => {
-            let shot = board.shot(&lit(build, &check), state).expect("a solution");
-            value(&board, &shot, check.setting, &probes)
+            let shot = rig.shot(&lit(build, &check), state).expect("a solution");
+            value(&rig, &shot, check.setting, &probes)
         }
     };
     (check, read)
@@ -149,7 +149,7 @@ fn cold_bulbs_are_taken_out_before_a_short_is_looked_for() {
     let (bare, bulbs) = without_bulbs(&van);
     assert_eq!(bulbs, ["spot-left", "spot-right", "bed"]);
     let source = Probes::parse(&van, &["source+", "source-"]).expect("probes");
-    let ohms = |build: &Build| unpowered(&Board::new(build, &[]).expect("a board"), Setting::Ohms, &source).expect("clips");
+    let ohms = |build: &Build| unpowered(&Rig::new(build, &[]).expect("a rig"), Setting::Ohms, &source).expect("clips");
     assert!(ohms(&van).is_some_and(|ohm| ohm < 1.0), "{:?}", ohms(&van));
     assert_eq!(ohms(&bare), None);
     let check = expect(&van, None).expect("a list").into_iter().find(|check| check.id == "no-short").expect("the check");

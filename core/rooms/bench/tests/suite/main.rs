@@ -1,6 +1,5 @@
 //! The bench: expected readings, faults found, practice.
 
-mod board;
 mod correct;
 mod desk;
 mod diagnose;
@@ -8,4 +7,5 @@ mod expect;
 mod laws;
 mod pinch;
 mod practice;
+mod rig;
 mod seen;

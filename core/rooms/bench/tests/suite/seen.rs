@@ -1,8 +1,8 @@
 //! What a person finds some time after a fault has come: what opens, in which order, and what still shines.
 
-use orthavis_bench::board::{Board, Shot};
 use orthavis_bench::diagnose::{Look, Symptom};
 use orthavis_bench::fault::{At, Fault, FaultKind};
+use orthavis_bench::rig::{Rig, Shot};
 use orthavis_bench::seen::seen;
 use orthavis_model::demo;
 use orthavis_model::document::{Build, Consumer, parse, parse_value};
@@ -37,13 +37,13 @@ struct Found {
 
 fn after(build: &Build, faults: &[&str]) -> Found {
     let scene = &build.scenes[0];
-    let mut sound = Board::new(build, &[]).expect("a board");
+    let mut sound = Rig::new(build, &[]).expect("a rig");
     let plan = sound.shot(scene, State::Full).expect("a solution");
     let all: Vec<Fault> = faults.iter().map(|name| Fault::parse(build, name).expect("a fault")).collect();
     let found = seen(&sound, &all, scene, State::Full, Some(&plan)).expect("a steady state");
     let feeds = build.feeds();
     let named = |indexes: &[usize]| indexes.iter().map(|index| feeds[*index].id.clone()).collect();
-    let look = |light| Look::of(&found.board.brightness(&found.shot, light), &sound.brightness(&plan, light)).symptom();
+    let look = |light| Look::of(&found.rig.brightness(&found.shot, light), &sound.brightness(&plan, light)).symptom();
     Found { blown: named(&found.blown), hot: named(&found.hot), looks: (0..build.lights.len()).map(look).collect() }
 }
 
@@ -86,17 +86,17 @@ fn a_fault_that_draws_nothing_opens_nothing() {
 fn what_opened_is_among_the_faults_that_stay() {
     let build = block();
     let scene = &build.scenes[0];
-    let sound = Board::new(&build, &[]).expect("a board");
+    let sound = Rig::new(&build, &[]).expect("a rig");
     let short = Fault::parse(&build, "short@fused=0.5").expect("a fault");
     let found = seen(&sound, std::slice::from_ref(&short), scene, State::Full, None).expect("a steady state");
     assert_eq!(found.faults[0], short);
     let more: Vec<FaultKind> = found.faults[1..].iter().map(|fault| fault.kind).collect();
     assert_eq!(more, [FaultKind::Blown]);
     // A build that is put together with all of them at once is the same build.
-    let mut again = Board::new(&build, &found.faults).expect("a board");
+    let mut again = Rig::new(&build, &found.faults).expect("a rig");
     let shot: Shot = again.shot(scene, State::Full).expect("a solution");
     for feed in 0..build.feeds().len() {
-        assert!((again.amps(&shot, feed) - found.board.amps(&found.shot, feed)).abs() < 1e-6, "feed {feed}");
+        assert!((again.amps(&shot, feed) - found.rig.amps(&found.shot, feed)).abs() < 1e-6, "feed {feed}");
     }
 }
 
@@ -109,7 +109,7 @@ fn shorts_at_the_end_of_every_fused_run_end_with_something_open_or_a_hot_wire() 
     let (mut opened, mut hot, mut tried) = (0, 0, 0);
     for build in all() {
         let (scene, state) = (&build.scenes[0], build.states()[0]);
-        let sound = Board::new(&build, &[]).expect("a board");
+        let sound = Rig::new(&build, &[]).expect("a rig");
         for (index, feed) in build.feeds().iter().enumerate() {
             if feed.feed.fuse.is_none() {
                 continue;
@@ -121,12 +121,12 @@ fn shorts_at_the_end_of_every_fused_run_end_with_something_open_or_a_hot_wire() 
             hot += usize::from(!found.hot.is_empty());
             // Nothing flows through what is open.
             for blown in &found.blown {
-                assert!(found.board.amps(&found.shot, *blown).abs() < 1e-3, "{}: {} still carries", build.name, build.feeds()[*blown].id);
+                assert!(found.rig.amps(&found.shot, *blown).abs() < 1e-3, "{}: {} still carries", build.name, build.feeds()[*blown].id);
             }
             if let (true, Consumer::Light(light)) = (found.blown.contains(&index), feed.consumer) {
                 let alone = build.lights[light].feeds.len() == 1;
                 assert!(
-                    !alone || found.board.brightness(&found.shot, light).iter().all(|output| *output < 0.05),
+                    !alone || found.rig.brightness(&found.shot, light).iter().all(|output| *output < 0.05),
                     "{}: {} shines behind a blown fuse",
                     build.name,
                     feed.id
@@ -148,7 +148,7 @@ proptest! {
                 light["feeds"][0]["fuse"] = json!({ "style": "blade", "rating_a": rating });
             }
             let build = parse_value(&document).expect("sound");
-            let sound = Board::new(&build, &[]).expect("a board");
+            let sound = Rig::new(&build, &[]).expect("a rig");
             let found = seen(&sound, &[], &build.scenes[0], build.states()[0], None).expect("a steady state");
             let own = |index: &usize| matches!(build.feeds()[*index].consumer, Consumer::Light(_));
             found.blown.iter().filter(|index| own(index)).count()
@@ -169,9 +169,9 @@ fn one_of_two_feeds_reversed_is_a_short() {
     let (one, both) = ([format!("reversed@{id}#1")], [format!("reversed@{id}"), format!("reversed@{id}#1")]);
     let amps = |names: &[String]| {
         let faults: Vec<Fault> = names.iter().map(|name| Fault::parse(&build, name).expect("a fault")).collect();
-        let mut board = Board::new(&build, &faults).expect("a board");
-        let shot = board.shot(&build.scenes[0], State::Full).expect("a solution");
-        board.source(&shot).1
+        let mut rig = Rig::new(&build, &faults).expect("a rig");
+        let shot = rig.shot(&build.scenes[0], State::Full).expect("a solution");
+        rig.source(&shot).1
     };
     assert!(amps(&one) > 5.0 * amps(&[]), "{} A", amps(&one));
     assert!(amps(&both) < amps(&[]), "{} A", amps(&both));

@@ -11,7 +11,7 @@ use std::sync::Arc;
 /// The store, those that compute, what they were given to do, the door to the local network, and the bench's
 /// instruments with the pixel controller.
 #[derive(Clone)]
-pub(crate) struct Workshop {
+pub(crate) struct Services {
     pub(crate) store: Store,
     pub(crate) pool: Arc<Pool>,
     pub(crate) jobs: Arc<Jobs>,
@@ -19,32 +19,32 @@ pub(crate) struct Workshop {
     pub(crate) rack: Arc<Rack>,
 }
 
-impl FromRef<Workshop> for Store {
-    fn from_ref(workshop: &Workshop) -> Store {
+impl FromRef<Services> for Store {
+    fn from_ref(workshop: &Services) -> Store {
         workshop.store.clone()
     }
 }
 
-impl FromRef<Workshop> for Arc<Pool> {
-    fn from_ref(workshop: &Workshop) -> Arc<Pool> {
+impl FromRef<Services> for Arc<Pool> {
+    fn from_ref(workshop: &Services) -> Arc<Pool> {
         workshop.pool.clone()
     }
 }
 
-impl FromRef<Workshop> for Arc<Jobs> {
-    fn from_ref(workshop: &Workshop) -> Arc<Jobs> {
+impl FromRef<Services> for Arc<Jobs> {
+    fn from_ref(workshop: &Services) -> Arc<Jobs> {
         workshop.jobs.clone()
     }
 }
 
-impl FromRef<Workshop> for Arc<Door> {
-    fn from_ref(workshop: &Workshop) -> Arc<Door> {
+impl FromRef<Services> for Arc<Door> {
+    fn from_ref(workshop: &Services) -> Arc<Door> {
         workshop.door.clone()
     }
 }
 
-impl FromRef<Workshop> for Arc<Rack> {
-    fn from_ref(workshop: &Workshop) -> Arc<Rack> {
+impl FromRef<Services> for Arc<Rack> {
+    fn from_ref(workshop: &Services) -> Arc<Rack> {
         workshop.rack.clone()
     }
 }

@@ -51,7 +51,7 @@ struct Strings {
 }
 
 /// A build on the bench.
-pub struct Board<'a> {
+pub struct Rig<'a> {
     plan: &'a Build,
     /// The plan with a junction at each pinch.
     opened: Build,
@@ -81,7 +81,7 @@ pub struct Shot {
     solution: Solution,
 }
 
-impl<'a> Board<'a> {
+impl<'a> Rig<'a> {
     /// A build with these faults in it.
     ///
     /// # Errors
@@ -90,20 +90,20 @@ impl<'a> Board<'a> {
         Self::like(plan, None, faults)
     }
 
-    /// [`Self::new`], quicker beside a board of the same build without pinches and cuts.
+    /// [`Self::new`], quicker beside a rig of the same build without pinches and cuts.
     ///
     /// # Errors
     /// As there.
-    pub fn beside(sound: &Board<'a>, faults: &[Fault]) -> Result<Self, BenchError> {
-        let board = Self::like(sound.plan, Some(&sound.network), faults)?;
-        Ok(Board { in_its_worst_frame: sound.in_its_worst_frame, ..board })
+    pub fn beside(sound: &Rig<'a>, faults: &[Fault]) -> Result<Self, BenchError> {
+        let rig = Self::like(sound.plan, Some(&sound.network), faults)?;
+        Ok(Rig { in_its_worst_frame: sound.in_its_worst_frame, ..rig })
     }
 
     /// The same, met where all pixels of a show together take most: the frame that a plan is solved in. A meter shows the
     /// mean.
     #[must_use]
     pub fn in_its_worst_frame(self) -> Self {
-        Board { in_its_worst_frame: true, ..self }
+        Rig { in_its_worst_frame: true, ..self }
     }
 
     fn like(plan: &'a Build, sound: Option<&Network>, faults: &[Fault]) -> Result<Self, BenchError> {
@@ -139,7 +139,7 @@ impl<'a> Board<'a> {
             Some(sound) if split.is_empty() && cuts.is_empty() && swapped.is_empty() => sound.fork(),
             _ => Network::opened(&opened, &cuts, &swapped).map_err(no_network)?,
         };
-        let mut board = Board {
+        let mut rig = Rig {
             plan,
             opened,
             network,
@@ -154,10 +154,10 @@ impl<'a> Board<'a> {
             in_its_worst_frame: false,
         };
         for fault in faults {
-            board.put_in(fault);
+            rig.put_in(fault);
         }
-        board.finish(!faults.is_empty(), &split);
-        Ok(board)
+        rig.finish(!faults.is_empty(), &split);
+        Ok(rig)
     }
 
     /// When in the show of a scene that frame is, s; `None` where frames say no more than the scene itself.
@@ -324,7 +324,7 @@ impl<'a> Board<'a> {
         self.shot_fed(scene, emf_factor * emf_v, ohm, near)
     }
 
-    /// Voltage without load, V, and resistance, ohm, of the source as it is on this board.
+    /// Voltage without load, V, and resistance, ohm, of the source as it is on this rig.
     pub fn thevenin(&self, state: State) -> (f64, f64) {
         let (emf_v, ohm) = self.plan.thevenin(state);
         (emf_v * self.source_emf, ohm * self.source_factor)

@@ -1,7 +1,7 @@
 //! The opened-up network against independently solved ones, and by law.
 
-use orthavis_bench::board::Board;
 use orthavis_bench::fault::Fault;
+use orthavis_bench::rig::Rig;
 use orthavis_bench::spot::Spot;
 use orthavis_model::demo;
 use orthavis_model::document::{Build, Consumer, Load, parse, parse_value};
@@ -29,11 +29,11 @@ fn every_probe_reads_what_an_independent_program_says() {
         let named: Vec<&str> = case["faults"].as_array().expect("faults").iter().map(|fault| fault.as_str().expect("text")).collect();
         let scene = build.scenes.iter().find(|scene| case["scene"] == scene.id.as_str()).expect("its scene");
         let state = State::WORDS.iter().find(|(word, _)| case["state"] == *word).expect("its state").1;
-        let mut board = Board::new(&build, &faults(&build, &named)).expect("a board");
-        let shot = board.shot(scene, state).expect("a solution");
+        let mut rig = Rig::new(&build, &faults(&build, &named)).expect("a rig");
+        let shot = rig.shot(scene, state).expect("a solution");
         for (point, volts) in case["volts"].as_object().expect("volts") {
             let spot = Spot::parse(&build, point).expect("a point");
-            let (got, want) = (board.potential(&shot, spot), volts.as_f64().expect("a figure"));
+            let (got, want) = (rig.potential(&shot, spot), volts.as_f64().expect("a figure"));
             assert!((got - want).abs() <= 1e-5 + 1e-5 * want.abs(), "{name} {point}: {got}, want {want}");
         }
     }
@@ -57,16 +57,16 @@ fn names_of_points_and_faults_come_back_as_they_went() {
 #[test]
 fn without_a_fault_the_bench_is_the_plan() {
     for build in samples() {
-        let mut board = Board::new(&build, &[]).expect("a board");
+        let mut rig = Rig::new(&build, &[]).expect("a rig");
         let mut network = Network::new(&build).expect("a network");
         for scene in &build.scenes {
             for state in build.states() {
-                let shot = board.shot(scene, state).expect("a solution");
+                let shot = rig.shot(scene, state).expect("a solution");
                 // A meter reads what moves in the mean.
                 let point = Point { lights: mean_lit(&build, scene), ..Point::of(&build, scene, state) };
                 let solution = network.solve(&point, None).expect("a solution");
                 for feed in 0..build.feeds().len() {
-                    let (bench, plan) = (board.amps(&shot, feed), network.feed(&solution, feed).current_a);
+                    let (bench, plan) = (rig.amps(&shot, feed), network.feed(&solution, feed).current_a);
                     assert!((bench - plan).abs() <= 1e-9 + 1e-9 * plan.abs(), "{} {} feed {feed}: {bench}, {plan}", build.name, scene.id);
                 }
             }
@@ -77,15 +77,15 @@ fn without_a_fault_the_bench_is_the_plan() {
 #[test]
 fn strings_fall_from_plus_to_minus() {
     for build in samples() {
-        let mut board = Board::new(&build, &[]).expect("a board");
-        let shot = board.shot(&build.scenes[0], build.states()[0]).expect("a solution");
+        let mut rig = Rig::new(&build, &[]).expect("a rig");
+        let shot = rig.shot(&build.scenes[0], build.states()[0]).expect("a solution");
         for (light, part) in build.lights.iter().enumerate() {
             let Load::LedArray(array) = &part.load else { continue };
             let feed = build.feeds().iter().position(|feed| feed.consumer == Consumer::Light(light)).expect("its feed");
-            let minus = board.potential(&shot, Spot::To(feed, Side::Minus));
-            let mut before = board.potential(&shot, Spot::To(feed, Side::Plus));
+            let minus = rig.potential(&shot, Spot::To(feed, Side::Minus));
+            let mut before = rig.potential(&shot, Spot::To(feed, Side::Plus));
             for after in 0..=array.series as usize {
-                let here = board.potential(&shot, Spot::String { light, string: 0, after });
+                let here = rig.potential(&shot, Spot::String { light, string: 0, after });
                 assert!(here <= before + 1e-9, "{} {after}", part.id);
                 before = here;
             }
@@ -99,12 +99,12 @@ fn every_fault_of_every_sample_has_a_picture_or_a_reason() {
     for build in samples() {
         let scene = &build.scenes[0];
         for fault in orthavis_bench::fault::every(&build) {
-            let mut board = Board::new(&build, std::slice::from_ref(&fault)).expect("a board");
+            let mut rig = Rig::new(&build, std::slice::from_ref(&fault)).expect("a rig");
             for state in build.states() {
-                match board.shot(scene, state) {
+                match rig.shot(scene, state) {
                     Ok(shot) => {
                         for spot in Spot::all(&build) {
-                            assert!(board.potential(&shot, spot).is_finite(), "{} {} {}", build.name, fault.name(&build), spot.name(&build));
+                            assert!(rig.potential(&shot, spot).is_finite(), "{} {} {}", build.name, fault.name(&build), spot.name(&build));
                         }
                     }
                     Err(error) => assert!(!error.is_unfinished(), "{} {}: {error}", build.name, fault.name(&build)),
@@ -121,9 +121,9 @@ fn a_pinch_takes_what_the_wires_let_through() {
     let mut last = f64::INFINITY;
     for share in [0.0, 0.25, 0.5, 0.75, 1.0] {
         let fault = Fault::parse(&build, &format!("short@stage-edge={share}")).expect("a fault");
-        let mut board = Board::new(&build, &[fault]).expect("a board");
-        let shot = board.shot(&build.scenes[0], State::Half).expect("a solution");
-        let (network, rule) = (board.amps(&shot, feed), orthavis_bench::pinch::pinch(&build, "stage-edge", share).expect("a pinch"));
+        let mut rig = Rig::new(&build, &[fault]).expect("a rig");
+        let shot = rig.shot(&build.scenes[0], State::Half).expect("a solution");
+        let (network, rule) = (rig.amps(&shot, feed), orthavis_bench::pinch::pinch(&build, "stage-edge", share).expect("a pinch"));
         let rule = rule.iter().find(|pinch| pinch.state == State::Half).expect("its state").fault_a;
         assert!(network < last, "{share}: {network}");
         assert!((network - rule).abs() < 0.05 * rule, "{share}: the network says {network}, the rule {rule}");
@@ -134,15 +134,15 @@ fn a_pinch_takes_what_the_wires_let_through() {
 #[test]
 fn a_circuit_without_power_is_measured() {
     let build = samples().into_iter().find(|build| build.name.contains("trike")).expect("the trike");
-    let board = Board::new(&build, &[]).expect("a board");
+    let rig = Rig::new(&build, &[]).expect("a rig");
     let spot = |name: &str| Spot::parse(&build, name).expect(name);
-    let way = board.ohms(spot("source+"), spot("step-down-12v:to+")).expect("clips").expect("it conducts");
+    let way = rig.ohms(spot("source+"), spot("step-down-12v:to+")).expect("clips").expect("it conducts");
     let wire = build.feed("step-down-12v").expect("a feed").feed.out_ohm();
     assert!((way - wire).abs() < 0.02 * wire + 1e-3, "{way}, {wire}");
-    assert_eq!(board.ohms(spot("source+"), spot("source-")).expect("clips"), None, "nothing between plus and minus");
-    let open = Board::new(&build, &faults(&build, &["open@step-down-12v:to+"])).expect("a board");
+    assert_eq!(rig.ohms(spot("source+"), spot("source-")).expect("clips"), None, "nothing between plus and minus");
+    let open = Rig::new(&build, &faults(&build, &["open@step-down-12v:to+"])).expect("a rig");
     assert_eq!(open.ohms(spot("source+"), spot("step-down-12v:to+")).expect("clips"), None);
-    let short = Board::new(&build, &faults(&build, &["short@step-down-12v=1"])).expect("a board");
+    let short = Rig::new(&build, &faults(&build, &["short@step-down-12v=1"])).expect("a rig");
     assert!(short.ohms(spot("source+"), spot("source-")).expect("clips").is_some_and(|ohm| ohm < 1.0));
 }
 
