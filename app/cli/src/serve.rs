@@ -8,7 +8,7 @@ use orthavis_core::journal::Event;
 use orthavis_core::moment::Moment;
 use orthavis_core::upkeep::year::{Truth, year};
 use orthavis_instruments::{Bench, Instruments, Kind, OnBench, PORTS};
-use orthavis_server::{Door, Listeners, Rack};
+use orthavis_server::{Door, Listeners, Rack, asked_to_stop};
 use orthavis_store::{Owner, Store, StoreError};
 use serde_json::json;
 use std::collections::BTreeMap;
@@ -240,12 +240,14 @@ pub fn serve(place: &Place, workshop: &Workshop, out: Out, then: impl Fn(&str)) 
         let instruments = if place.instruments { instruments_on(&rack).await? } else { String::new() };
         let invitation = invitation(&door)?;
         let url = format!("http://{address}");
+        // Whoever reads the address may stop it in the same moment.
+        let stop = asked_to_stop().map_err(|error| error.to_string())?;
         out.put(&json!({ "address": url, "builds": path }), || {
             format!("{}{taken}  builds are kept in {}\n{instruments}  stop with Ctrl-C\n{invitation}", large(address), path.display())
         })?;
         flush()?;
         then(&url);
-        orthavis_server::serve(listeners, store, door, rack).await.map_err(|error| Failure::from(error.to_string()))
+        orthavis_server::serve(listeners, store, door, rack, stop).await.map_err(|error| Failure::from(error.to_string()))
     });
     // What still computes is not waited for.
     runtime.shutdown_timeout(std::time::Duration::from_secs(1));

@@ -115,11 +115,11 @@ impl Listeners {
     }
 }
 
-/// Serves until the process is asked to stop; requests under way are finished as far as a moment allows.
+/// Serves until `stop`; requests under way are finished as far as a moment allows.
 ///
 /// # Errors
 /// When a listener fails.
-pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>, rack: Arc<Rack>) -> std::io::Result<()> {
+pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>, rack: Arc<Rack>, stop: impl Future<Output = ()>) -> std::io::Result<()> {
     let pool = Pool::new();
     let seats = Seats::default();
     let mut sides = vec![(Side::Near(listeners.near.local_addr()?), listeners.near)];
@@ -132,7 +132,7 @@ pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>, rack: Ar
         let seats = if let Side::Garage(_, _, seats) = &side { Some(seats.clone()) } else { None };
         accept(listener, app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), side), seats, &graceful)
     });
-    tokio::select! { _ = join_all(accepting) => {}, () = asked_to_stop() => {} }
+    tokio::select! { _ = join_all(accepting) => {}, () = stop => {} }
     pool.close();
     if tokio::time::timeout(ENDING, graceful.shutdown()).await.is_err() {
         tracing::info!("stopped with requests under way");
@@ -173,17 +173,23 @@ async fn accept(listener: TcpListener, app: Router, seats: Option<Seats>, gracef
     }
 }
 
-async fn asked_to_stop() {
-    let interrupt = async { tokio::signal::ctrl_c().await.is_ok() };
+/// Ctrl-C, or the system's word to end. It is heard from here on, not only once it is waited for.
+///
+/// # Errors
+/// When the system hands out no signals.
+pub fn asked_to_stop() -> std::io::Result<impl Future<Output = ()>> {
     #[cfg(unix)]
-    let terminate = async {
-        match tokio::signal::unix::signal(tokio::signal::unix::SignalKind::terminate()) {
-            Ok(mut signal) => signal.recv().await.is_some(),
-            Err(_) => std::future::pending().await,
+    let asked = {
+        use tokio::signal::unix::{SignalKind, signal};
+        let (mut interrupt, mut terminate) = (signal(SignalKind::interrupt())?, signal(SignalKind::terminate())?);
+        async move {
+            tokio::select! { _ = interrupt.recv() => {}, _ = terminate.recv() => {} }
         }
     };
     #[cfg(not(unix))]
-    let terminate = std::future::pending::<bool>();
-    tokio::select! { _ = interrupt => {}, _ = terminate => {} }
-    tracing::info!("stopping");
+    let asked = async { drop(tokio::signal::ctrl_c().await) };
+    Ok(async {
+        asked.await;
+        tracing::info!("stopping");
+    })
 }

@@ -6,22 +6,25 @@
 
 mod copies;
 mod devices;
+mod error;
 mod file;
 mod journal;
 mod photos;
+mod revisions;
 mod stock;
 mod workshop;
 
 pub use copies::{Carried, backup, export_all, restore};
 pub use devices::Device;
+pub use error::StoreError;
 pub use file::Owner;
 pub use journal::{Appended, EventPage, Lived, Wanted};
 pub use photos::{MAX_PHOTO, Photo};
 pub use workshop::{Change, Looked, Whole};
 
-use orthavis_core::document::Part;
-use orthavis_core::document::{Build, DocumentError, MAX_BYTES, parse_part_text, parse_stored};
+use orthavis_core::document::{Build, Part, parse_part_text, parse_stored};
 use orthavis_core::journal::Event;
+use revisions::{append, duplicate, expect, insert, newest, newest_text, set_deleted, text};
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, params};
 use rusqlite_migration::{M, Migrations};
 use std::path::{Path, PathBuf};
@@ -40,88 +43,6 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/008_photos.sql")),
 ];
 const NOW: &str = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
-
-/// Why the store did not do what was asked.
-#[derive(Debug, thiserror::Error)]
-pub enum StoreError {
-    /// No such build or revision.
-    #[error("there is no such build or revision")]
-    NotFound,
-    /// The build was saved by someone else meanwhile.
-    #[error("the build was saved elsewhere meanwhile, as revision {}", .0.revision)]
-    Stale(Box<Text>),
-    /// A stored document that this version cannot read.
-    #[error("this build cannot be read: {0}")]
-    Damaged(#[from] DocumentError),
-    /// The document is too large to be kept.
-    #[error("the build would take {0} bytes; a build is at most {MAX_BYTES}. Split it, or shorten its notes")]
-    TooLarge(usize),
-    /// Not the name of a file.
-    #[error("`{0}` is no file that builds could be kept in; name one with --db")]
-    NoFile(String),
-    /// The folder of the database.
-    #[error("{0}: {1}. Name a file in a folder that can be written to with --db")]
-    Folder(String, std::io::Error),
-    /// Another process has it.
-    #[error("{path} is in use by {who}; close that one first, or name another file with --db")]
-    Owned {
-        /// The file.
-        path: String,
-        /// The process, and where it serves.
-        who: String,
-        /// Where it serves, as it signed; `None`: it does not say.
-        at: Option<String>,
-    },
-    /// It cannot be written.
-    #[error("{0} can only be read; make it writable, or name another file with --db")]
-    ReadOnly(String),
-    /// Something else's file.
-    #[error("{0} is not a database of Orthavis and was left as it is; name another file with --db")]
-    Foreign(String),
-    /// The file itself is damaged.
-    #[error("{0} is damaged ({1}) and was left as it is; put a copy in its place, or name another file with --db")]
-    Broken(String, String),
-    /// Removed or replaced while open.
-    #[error("{0} was removed or replaced while it was open: nothing is saved any more. Export what is open, put the file back and start again")]
-    Gone(String),
-    /// The calendar knows no such moment.
-    #[error("`{0}` is no moment of the calendar; write it as 2026-05-02T18:40:00+02:00")]
-    Moment(String),
-    /// An event is here with other content.
-    #[error("the event {0} is in the journal with other content; a correction is a new event that names it in `replaces`")]
-    Differs(String),
-    /// No picture that is kept.
-    #[error("what was sent {0}; send a picture as JPEG, PNG or WebP of at most 2 MB")]
-    NoPhoto(String),
-    /// What would be written over is newer than what would be written.
-    #[error("the database holds what was saved at {saved_at}, and the backup nothing after {backup}; --force restores it all the same")]
-    Newer {
-        /// When something was last saved here.
-        saved_at: String,
-        /// When something was last saved there.
-        backup: String,
-    },
-    /// A file or folder that would be written over.
-    #[error("{0} is there already; name a new one")]
-    Taken(String),
-    /// A folder that cannot be taken in.
-    #[error("{file} cannot be taken in: {problem}. Nothing was changed; mend the file, or export the folder again")]
-    Import {
-        /// The file at fault.
-        file: String,
-        /// What is wrong with it.
-        problem: String,
-    },
-    /// The database file.
-    #[error("the database did not answer: {0}; check that its folder can be written and has room")]
-    Database(#[from] rusqlite::Error),
-    /// The schema.
-    #[error("the database could not be brought up to date: {0}; it may come from a newer version")]
-    Migration(#[from] rusqlite_migration::Error),
-    /// The owning thread is gone.
-    #[error("the store is closed; start the program again")]
-    Closed,
-}
 
 /// A build at one revision.
 #[derive(Clone, Debug)]
@@ -517,85 +438,9 @@ fn migrate(connection: &mut Connection) -> Result<(), StoreError> {
     Ok(Migrations::from_slice(MIGRATIONS).to_latest(connection)?)
 }
 
-fn duplicate(t: &Transaction<'_>, id: i64) -> Result<Stored, StoreError> {
-    let mut build = newest(t, id)?.build;
-    build.name = format!("{} (copy)", build.name).chars().take(200).collect();
-    insert(t, &build)
-}
-
-/// Refuses a change that was made on another revision than the newest.
-fn expect(t: &Transaction<'_>, id: i64, on: Option<i64>) -> Result<(), StoreError> {
-    let Some(on) = on else { return Ok(()) };
-    let mut query = t.prepare_cached(
-        "SELECT b.id, r.revision, r.saved_at, r.name, r.document FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision WHERE b.id = ?1",
-    )?;
-    let newest = query.query_row(params![id], text).optional()?.ok_or(StoreError::NotFound)?;
-    if newest.revision == on { Ok(()) } else { Err(StoreError::Stale(Box::new(newest))) }
-}
-
-fn set_deleted(t: &Transaction<'_>, id: i64, deleted: bool) -> Result<(), StoreError> {
-    let value = if deleted { NOW } else { "NULL" };
-    let was = if deleted { "IS NULL" } else { "IS NOT NULL" };
-    let changed = t.prepare_cached(&format!("UPDATE builds SET deleted_at = {value} WHERE id = ?1 AND deleted_at {was}"))?.execute(params![id])?;
-    if changed == 0 { Err(StoreError::NotFound) } else { Ok(()) }
-}
-
 fn keep_part(t: &Transaction<'_>, part: &Part) -> Result<(), StoreError> {
     let document = serde_json::to_string(part).map_err(|error| rusqlite::Error::ToSqlConversionFailure(error.into()))?;
     let keep = format!("INSERT INTO parts (id, saved_at, document) VALUES (?1, {NOW}, ?2) ON CONFLICT (id) DO UPDATE SET saved_at = {NOW}, document = ?2");
     t.prepare_cached(&keep)?.execute(params![part.id, document])?;
-    Ok(())
-}
-
-fn text(row: &rusqlite::Row<'_>) -> rusqlite::Result<Text> {
-    Ok(Text { id: row.get(0)?, revision: row.get(1)?, saved_at: row.get(2)?, name: row.get(3)?, document: row.get(4)? })
-}
-
-fn newest_text(t: &Transaction<'_>, id: i64) -> Result<Text, StoreError> {
-    let mut query = t.prepare_cached(
-        "SELECT b.id, r.revision, r.saved_at, r.name, r.document FROM builds b JOIN revisions r ON r.build_id = b.id AND r.revision = b.revision
-         WHERE b.id = ?1 AND b.deleted_at IS NULL",
-    )?;
-    query.query_row(params![id], text).optional()?.ok_or(StoreError::NotFound)
-}
-
-fn newest(t: &Transaction<'_>, id: i64) -> Result<Stored, StoreError> {
-    newest_text(t, id)?.read()
-}
-
-fn insert(t: &Transaction<'_>, build: &Build) -> Result<Stored, StoreError> {
-    t.execute(&format!("INSERT INTO builds (revision, created_at) VALUES (1, {NOW})"), [])?;
-    append(t, t.last_insert_rowid(), 1, build)
-}
-
-fn append(t: &Transaction<'_>, id: i64, revision: i64, build: &Build) -> Result<Stored, StoreError> {
-    // Compact: what is measured is what is kept.
-    let document = build.compact();
-    if document.len() > MAX_BYTES {
-        return Err(StoreError::TooLarge(document.len()));
-    }
-    t.prepare_cached(&format!("INSERT INTO revisions (build_id, revision, saved_at, name, document) VALUES (?1, ?2, {NOW}, ?3, ?4)"))?
-        .execute(params![id, revision, build.name, document])?;
-    t.prepare_cached("UPDATE builds SET revision = ?2, saved_at = (SELECT saved_at FROM revisions WHERE build_id = ?1 AND revision = ?2) WHERE id = ?1")?
-        .execute(params![id, revision])?;
-    if revision % THIN_EVERY == 0 {
-        thin(t, id)?;
-    }
-    newest(t, id)
-}
-
-/// Saves of a build after which its history is looked through.
-const THIN_EVERY: i64 = 16;
-
-/// Thins a build's history: all of the last day, then the last of each hour for a week, then the last of each day; and
-/// always the newest and those that a person named.
-fn thin(t: &Transaction<'_>, id: i64) -> Result<(), StoreError> {
-    t.prepare_cached(
-        "DELETE FROM revisions WHERE build_id = ?1 AND label IS NULL AND saved_at < strftime('%Y-%m-%dT%H:%M:%fZ', 'now', '-1 day')
-         AND revision NOT IN (
-             SELECT max(revision) FROM revisions WHERE build_id = ?1
-             GROUP BY substr(saved_at, 1, iif(saved_at < strftime('%Y-%m-%dT%H:%M:%fZ', 'now', '-8 days'), 10, 13)))",
-    )?
-    .execute(params![id])?;
     Ok(())
 }

@@ -7,6 +7,15 @@ use orthavis_physics::circuits::{WantedField, wishes};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
+/// A small circuit to add.
+#[derive(Clone, Debug, Serialize)]
+pub struct CircuitForm {
+    /// What it is for, in a sentence.
+    pub about: &'static str,
+    /// It drives no light of the build.
+    pub alone: bool,
+}
+
 /// How a controller is switched from afar.
 #[derive(Clone, Debug, Serialize)]
 pub struct RemoteForm {
@@ -75,6 +84,8 @@ pub struct JobForms {
     pub remotes: BTreeMap<&'static str, RemoteForm>,
     /// By the word of the circuit.
     pub wishes: BTreeMap<&'static str, &'static [WantedField]>,
+    /// By the word of the circuit.
+    pub circuits: BTreeMap<&'static str, CircuitForm>,
     /// By the word of what moves.
     pub moves: BTreeMap<&'static str, MovingForm>,
     /// By kind, then by form; the first form stands under an empty name, too.
@@ -116,6 +127,7 @@ pub fn forms() -> JobForms {
     JobForms {
         remotes: RemoteKind::WORDS.iter().map(|(word, kind)| (*word, RemoteForm { idle_a: kind.usual_idle_a(), asks: kind.asks() })).collect(),
         wishes: CircuitKind::WORDS.iter().map(|(word, kind)| (*word, wishes(*kind))).collect(),
+        circuits: CircuitKind::WORDS.iter().map(|(word, kind)| (*word, CircuitForm { about: kind.about(), alone: kind.most_lights() == 0 })).collect(),
         moves: MovingKind::WORDS.iter().map(|(word, kind)| (*word, moving(*kind))).collect(),
         vehicles: VehicleKind::WORDS.iter().map(|(word, kind)| (*word, of_vehicle(*kind))).collect(),
         lights: vec![

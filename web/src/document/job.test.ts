@@ -13,6 +13,8 @@ test("every word of a list has what its form needs", () => {
   expect(Object.keys(JOB.moves).sort()).toEqual(all("MovingKind").sort());
   expect(Object.keys(JOB.wishes).sort()).toEqual(all("CircuitKind").sort());
   expect(Object.keys(JOB.vehicles).sort()).toEqual(all("VehicleKind").sort());
+  expect(Object.keys(JOB.circuits).sort()).toEqual(all("CircuitKind").sort());
+  for (const { about } of Object.values(JOB.circuits)) expect(about).toMatch(/\.$/);
   expect([...JOB.sources].sort()).toEqual(all("SourceKind").sort());
   for (const { load } of JOB.lights) if (load) expect(all("LoadKind")).toContain(load);
   // What only bends never loses touch; a contact does.

@@ -43,6 +43,8 @@ interface VehicleForm {
 interface Job {
   remotes: Record<string, { idle_a: number; asks: string }>;
   wishes: Record<string, readonly WantedField[]>;
+  /** What a small circuit is for, and whether it drives no light of the build. */
+  circuits: Record<string, { about: string; alone: boolean }>;
   moves: Record<string, { bends: boolean; resistance_ohm: number; bounce_share: number }>;
   vehicles: Record<string, Record<string, VehicleForm>>;
   lights: readonly LightForm[];

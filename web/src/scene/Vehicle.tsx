@@ -3,7 +3,7 @@ import { memo, useState } from "react";
 import type { Picture, VehicleKind } from "../api/client";
 import { capital } from "../document/fields";
 import { ink } from "../theme";
-import { Segments } from "../ui/Segments";
+import { SeenFrom } from "./SeenFrom";
 import { share } from "../units";
 import { Glows, shining } from "./Glows";
 import { formOf } from "./outlines";
@@ -52,20 +52,7 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
   // A window into the night in either theme: on paper no light would shine.
   return (
     <Box className="dark" bg="bg" color="fg" flex="1" minH="0" display="flex" flexDirection="column" position="relative">
-      {top && (
-        <Box position="absolute" top="1.5" right="3" zIndex="1">
-          <Segments
-            quiet
-            label="Seen from"
-            value={above ? "above" : "side"}
-            options={[
-              ["side", "side"],
-              ["above", "above"],
-            ]}
-            onChange={(view) => setAbove(view === "above")}
-          />
-        </Box>
-      )}
+      {top && <SeenFrom above={above} onChange={setAbove} />}
       <Box as="h2" fontWeight="semibold" px="4" pt="3" pr={top ? "40" : undefined}>
         {outline.title}{" "}
         <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">

@@ -14,6 +14,7 @@ import { say } from "../../units";
 import { Instruments } from "./Instruments";
 import type { Pinching } from "./usePinch";
 import { LOOKS } from "./words";
+import { FaultList } from "./FaultList";
 import { MeterDisplay } from "./MeterDisplay";
 import { Points, byPart } from "./Points";
 import { Practice } from "./Practice";
@@ -192,30 +193,16 @@ function FaultCard({
         )
       }
     >
-      <label>
-        <Box as="span" fontSize="xs" color="fg.muted">
-          Put a fault in
-        </Box>
-        <select
-          className="control"
-          value={fault ?? ""}
-          onChange={(event) => {
-            onFault(event.target.value || null);
-            if (event.target.value) onSelect(event.target.value.split("@")[1]!.replace(/[:/=.@].*$/, ""));
-          }}
-        >
-          <option value="">nothing is wrong</option>
-          {groups.map(([owner, own]) => (
-            <optgroup key={owner} label={owner}>
-              {own.map((one) => (
-                <option key={one.fault} value={one.fault}>
-                  {one.words}
-                </option>
-              ))}
-            </optgroup>
-          ))}
-        </select>
-      </label>
+      <FaultList
+        label="Put a fault in"
+        none="nothing is wrong"
+        value={fault ?? ""}
+        groups={groups}
+        onChange={(next) => {
+          onFault(next || null);
+          if (next) onSelect(next.split("@")[1]!.replace(/[:/=.@].*$/, ""));
+        }}
+      />
       {fault && probed && (
         <Box mt="3" aria-live="polite">
           {probed.blown.map((feed) => (

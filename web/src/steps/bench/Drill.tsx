@@ -6,6 +6,7 @@ import { Choice } from "../../job/fields";
 import { Segments } from "../../ui/Segments";
 import { Card } from "../../ui/StepHeading";
 import { say } from "../../units";
+import { FaultList } from "./FaultList";
 import { MeterDisplay } from "./MeterDisplay";
 import { Points, byPart } from "./Points";
 import { LOOKS } from "./words";
@@ -224,23 +225,7 @@ export function Drill({ drill, dealt, selected, onDone, onAgain, onClose }: Prop
         )}
       </Card>
       <Card title="What is it?">
-        <label>
-          <Box as="span" fontSize="xs" color="fg.muted">
-            The fault is
-          </Box>
-          <select className="control" value={guess} onChange={(event) => setGuess(event.target.value)}>
-            <option value="">choose …</option>
-            {groups.map(([owner, own]) => (
-              <optgroup key={owner} label={owner}>
-                {own.map((one) => (
-                  <option key={one.fault} value={one.fault}>
-                    {one.words}
-                  </option>
-                ))}
-              </optgroup>
-            ))}
-          </select>
-        </label>
+        <FaultList label="The fault is" none="choose …" value={guess} groups={groups} onChange={setGuess} />
         <Box display="flex" flexWrap="wrap" gap="2" mt="3">
           <Button size="sm" minH="9" colorPalette="lantern" disabled={guess === ""} loading={mark.isPending} onClick={() => mark.mutate(guess)}>
             Mend that

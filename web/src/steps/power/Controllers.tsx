@@ -2,13 +2,14 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Build } from "../../api/client";
 import type { EditorProps } from "../../document/editor";
-import { called, capital, wordsOf } from "../../document/fields";
+import { called, wordsOf } from "../../document/fields";
 import { JOB } from "../../document/job";
 import { useChange } from "../../document/useChange";
 import { Field, Fields } from "../../job/Field";
 import { Choice, FieldGrid } from "../../job/fields";
 import { Icon } from "../../ui/icons";
 import { Segments } from "../../ui/Segments";
+import { PartCard } from "./PartCard";
 import { Card } from "../../ui/StepHeading";
 import { Pins } from "./Pins";
 
@@ -65,24 +66,7 @@ function ControllerCard({ build, edit, replace, selected, onSelect, own, index }
   const left = build.lights.filter((light) => light.load.kind === "pixels" && !used.has(light.id));
   const single = build.lights.find((light) => light.load.kind !== "pixels" && !used.has(light.id));
   return (
-    <Card
-      title={`${capital(called("ControllerKind", own.kind))}: ${own.id}`}
-      selected={selected === own.id}
-      onFocus={() => onSelect(own.id)}
-      aside={
-        <IconButton
-          aria-label={`Remove ${own.id}`}
-          title="Remove"
-          size="xs"
-          minW="8"
-          minH="8"
-          variant="ghost"
-          onClick={() => remove({ kind: "controller", id: own.id })}
-        >
-          <Icon name="remove" />
-        </IconButton>
-      }
-    >
+    <PartCard words="ControllerKind" part={own} as="controller" selected={selected} onSelect={onSelect} onRemove={remove}>
       <Fields at={at} apart={["feed", "remote", "outputs"]}>
         <Field at={`${at}/kind`} />
       </Fields>
@@ -142,7 +126,7 @@ function ControllerCard({ build, edit, replace, selected, onSelect, own, index }
           Add a light on a pin
         </Button>
       </Box>
-    </Card>
+    </PartCard>
   );
 }
 

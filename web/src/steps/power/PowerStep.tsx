@@ -2,7 +2,6 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Wish, Build, Converter } from "../../api/client";
 import { useParts } from "../../api/reference";
-import { called, capital } from "../../document/fields";
 import { suppliersOf } from "../../document/job";
 import { useChange } from "../../document/useChange";
 import { Choices, Helper } from "../../job/Choices";
@@ -12,6 +11,7 @@ import { Figure, Term } from "../../job/Figure";
 import { read } from "../../units";
 import { Circuits } from "./Circuits";
 import { Controllers } from "./Controllers";
+import { PartCard } from "./PartCard";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
 import type { EditorProps } from "../../document/editor";
 import { Icon } from "../../ui/icons";
@@ -91,24 +91,7 @@ function ConverterCard({ build, replace, picture, state, selected, onSelect, con
   const { remove } = useChange(build, replace);
   const at = `/converters/${index}`;
   return (
-    <Card
-      title={`${capital(called("ConverterKind", converter.kind))}: ${converter.id}`}
-      selected={selected === converter.id}
-      onFocus={() => onSelect(converter.id)}
-      aside={
-        <IconButton
-          aria-label={`Remove ${converter.id}`}
-          title="Remove"
-          size="xs"
-          minW="8"
-          minH="8"
-          variant="ghost"
-          onClick={() => remove({ kind: "converter", id: converter.id })}
-        >
-          <Icon name="remove" />
-        </IconButton>
-      }
-    >
+    <PartCard words="ConverterKind" part={converter} as="converter" selected={selected} onSelect={onSelect} onRemove={remove}>
       <Fields at={at} first={["set_v", "set_a", "max_out_a"]} apart={["feed"]} />
       <Readout
         rows={[
@@ -121,7 +104,7 @@ function ConverterCard({ build, replace, picture, state, selected, onSelect, con
       <Box mt="2" fontSize="xs" color="fg.muted">
         Set it with a meter <b>before</b> a light is connected.
       </Box>
-    </Card>
+    </PartCard>
   );
 }
 

@@ -4,7 +4,7 @@ import type { Build, ShowView } from "../../api/client";
 import { formOf, spot } from "../../scene/outlines";
 import { ink } from "../../theme";
 import { SCREEN, codes } from "../../base/linear";
-import { Segments } from "../../ui/Segments";
+import { SeenFrom } from "../../scene/SeenFrom";
 import type { Player } from "./useShow";
 
 /** What is seen of a drawing, as the vehicle's own picture has it. */
@@ -136,20 +136,7 @@ export function Stage({ build, view, player, arrives, selected, onPiece, order }
   };
   return (
     <Box className="dark" bg="bg" color="fg" position="relative" display="flex" flexDirection="column">
-      {top && (
-        <Box position="absolute" top="1.5" right="3" zIndex="1">
-          <Segments
-            quiet
-            label="Seen from"
-            value={above ? "above" : "side"}
-            options={[
-              ["side", "side"],
-              ["above", "above"],
-            ]}
-            onChange={(next) => setAbove(next === "above")}
-          />
-        </Box>
-      )}
+      {top && <SeenFrom above={above} onChange={setAbove} />}
       <Box ref={box} position="relative" w="100%" h={{ base: "15rem", md: "22rem" }}>
         <svg
           viewBox={`${SEEN.x} ${SEEN.y} ${SEEN.width} ${SEEN.height}`}

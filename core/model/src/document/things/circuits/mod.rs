@@ -121,6 +121,18 @@ impl CircuitKind {
         matches!(self, CircuitKind::TimerFlasher | CircuitKind::TransistorFlasher | CircuitKind::BreakdownFlasher)
     }
 
+    /// What it is for, in a sentence.
+    pub fn about(self) -> &'static str {
+        match self {
+            CircuitKind::TimerFlasher => "Flashes a light steadily, whatever the battery does. The best flasher to begin with.",
+            CircuitKind::TransistorFlasher => "Two lights in turn from parts out of the drawer; its rate shifts with the battery.",
+            CircuitKind::BreakdownFlasher => "The fewest parts, from about 11 V on; every one flashes differently.",
+            CircuitKind::HoldUp => "Carries a light over a moment without contact, and dims it.",
+            CircuitKind::BatteryGauge => "Two LEDs that say good, charge soon, charge now.",
+            CircuitKind::Switch => "Lets a controller's pin switch more than it can carry.",
+        }
+    }
+
     /// The most lights that it drives.
     pub fn most_lights(self) -> usize {
         match self {
