@@ -10,7 +10,7 @@ use orthavis_model::practice::{ELECTROLYTIC_F, ELECTROLYTIC_OFF, FILM_OFF};
 /// What moves less than this does not swing, V.
 const SWING_V: f64 = 0.1;
 /// Below this a transistor that is on is saturated, V.
-pub(super) const SATURATED_V: f64 = 0.3;
+pub(super) const SATURATED_BELOW_V: f64 = 0.3;
 
 /// What is printed on a capacitor, and what it may have.
 pub(super) fn off(farad: f64, up: bool) -> f64 {
@@ -92,7 +92,7 @@ impl Simulation<'_> {
         if let Some(collector) = &self.schematic.collector {
             let least = whole.node(collector).least();
             found.drop_v = Some(least);
-            found.saturated = Some(least < SATURATED_V);
+            found.saturated = Some(least < SATURATED_BELOW_V);
         }
         more(&whole, &mut found);
         Ok(found)

@@ -2,7 +2,7 @@
 
 use super::choose::{Candidate, ChooseError, Choosing, Wanted, ohms};
 use super::fed::Site;
-use super::flashing::SATURATED_V;
+use super::flashing::SATURATED_BELOW_V;
 use super::kind::Kind;
 use super::schematic::{NOTHING_OHM, Schematic, gate};
 use super::simulation::{Measures, Simulation};
@@ -46,7 +46,7 @@ impl Kind for PinSwitch {
         let drop_v = run.node("c").value[0];
         let amps: f64 = simulation.schematic.lights.iter().map(|name| run.current(name).value[0]).sum();
         let (edge_s, part, saturated) = match self.through {
-            Transistor::Npn => (LETS_GO_S, "q", drop_v < SATURATED_V),
+            Transistor::Npn => (LETS_GO_S, "q", drop_v < SATURATED_BELOW_V),
             Transistor::Mosfet => (GATE_C * self.base_ohm / self.logic_v, "gate", true),
         };
         Ok(CircuitFigures {

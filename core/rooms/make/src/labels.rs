@@ -1,7 +1,6 @@
 //! Labels: a flag for every wire end, and one for every fuse, converter, switch and plug, in the names used everywhere.
 
-use crate::parts::set_to;
-use orthavis_model::document::{Build, Return};
+use orthavis_model::document::{Build, Converter, Return};
 use orthavis_model::words;
 use serde::Serialize;
 
@@ -80,4 +79,12 @@ pub fn labels(build: &Build) -> Vec<Label> {
         add(LabelKind::Junction, &part.id, part.id.clone(), format!("from {}", part.feed.from));
     }
     all
+}
+
+/// What a converter is set to, as on its label.
+pub(crate) fn set_to(part: &Converter) -> String {
+    match part.setting() {
+        (amps, "A") => format!("{:.0} mA", 1e3 * amps),
+        (value, unit) => format!("{value} {unit}"),
+    }
 }

@@ -1,6 +1,7 @@
 //! The parts list: counted, with spares, in packs as sold, less what lies in the drawer; with price, mass and the tools.
 
 use crate::cuts::{CutList, SHRINK_M, cuts};
+use crate::labels::set_to;
 use crate::steps::Step;
 use crate::sundries::usual_price;
 use orthavis_model::document::{Build, CircuitParts, Converter, Draw, Fixing, FuseStyle, Led, Load, Output, Part, PinThrough, Through, Transistor, What};
@@ -375,14 +376,6 @@ fn led_name(led: &Led) -> String {
 fn converter_name(part: &Converter) -> String {
     let name = format!("{} {}", part.kind().called(), set_to(part));
     if part.set_v().is_some() { format!("{name} {} A", part.max_out_a) } else { name }
-}
-
-/// What a converter is set to, as on its label.
-pub(crate) fn set_to(part: &Converter) -> String {
-    match part.setting() {
-        (amps, "A") => format!("{:.0} mA", 1e3 * amps),
-        (value, unit) => format!("{value} {unit}"),
-    }
 }
 
 fn style_name(style: FuseStyle) -> &'static str {

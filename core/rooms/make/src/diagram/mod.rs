@@ -6,7 +6,7 @@
 
 mod svg;
 
-use crate::parts::set_to;
+use crate::labels::set_to;
 use orthavis_model::document::{Build, Consumer, FeedRef, Load, Return, Source};
 use orthavis_model::topology::{Node, Topology, Wire};
 use orthavis_model::words;

@@ -4,7 +4,7 @@
 mod lights;
 mod vehicle;
 
-use crate::parts::set_to;
+use crate::labels::set_to;
 use orthavis_model::document::{Build, Consumer, FeedRef, Fixing, Light, Load, Return, Trait, VehicleKind};
 use orthavis_model::fixing::{Protection, Site, chosen, coat_min, curing, protection, workshop_c};
 use orthavis_model::words;
