@@ -139,7 +139,7 @@ function plain(value: number, unit: string): string {
   if (unit === "") return String(Math.round(value));
   if (unit === "1") return `${trim(value * 100, 3)} %`;
   // Nobody says millifarad.
-  if (unit === "F" && Math.abs(value) < 1) return `${trim(value * 1e6, 4)} µF`;
+  if (unit === "F" && Math.abs(value) < 1) return `${trim(value * 1e6, 3)} µF`;
   if (unit === "ohm") unit = "Ω";
   if (["%", "h", "m", "mm²", "ohm·m", "ohm·Ah", "min", "lm", "K", "s", "mm", "W/m", "Ω/m", "km/h"].includes(unit)) return `${trim(value, 3)} ${unit}`;
   const size = Math.abs(value);

@@ -2,7 +2,7 @@ import { readFileSync, readdirSync } from "node:fs";
 import { expect, test } from "vitest";
 import type { Build } from "../api/client";
 import { wordsOf } from "./fields";
-import { JOB, suppliersOf, vehicleOf } from "./job";
+import { JOB, supplierName, suppliersOf, vehicleOf } from "./job";
 
 const folder = new URL("../../../core/model/demo/", import.meta.url);
 const samples = readdirSync(folder).map((name) => JSON.parse(readFileSync(new URL(name, folder), "utf8")) as Build);
@@ -27,6 +27,15 @@ test("a vehicle is like its form, and like its first where none is named", () =>
   expect([like("drone").hovers, like("rc_model", "plane").flies, like("rc_model", "boat").flies, like("rv").lived_in]).toEqual([true, true, false, true]);
   expect([like("wheelchair").frame_may_return, like("bicycle").frame_may_return]).toEqual([false, true]);
   for (const build of samples) expect(vehicleOf(build), build.name).toBeDefined();
+});
+
+test("what feeds is called as people call it", () => {
+  const on = (kind: string) => ({ source: { kind } }) as unknown as Build;
+  expect([supplierName(on("battery"), "source"), supplierName(on("track"), "source"), supplierName(on("rail"), "five-volt")]).toEqual([
+    "the battery",
+    "the track",
+    "five-volt",
+  ]);
 });
 
 test("lights hang on the source, on modules that set a voltage and on terminal blocks", () => {

@@ -68,3 +68,6 @@ export function suppliersOf(build: Build): string[] {
   const lists = JOB.suppliers.map((name) => (build as unknown as Record<string, { id: string; kind?: string }[]>)[name] ?? []);
   return ["source", ...lists.flatMap((list) => list.filter((one) => !JOB.no_suppliers.includes(one.kind ?? "")).map((one) => one.id))];
 }
+
+/** What a person calls that on which parts hang. */
+export const supplierName = (build: Build, id: string): string => (id === "source" ? `the ${build.source.kind}` : id);

@@ -394,18 +394,20 @@ export function EfficiencyField({ at }: { at: string }) {
   const held = valueAt(build, at) as number | { vin_v: number; efficiency: number }[];
   if (!Array.isArray(held))
     return (
-      <>
-        <Field at={at} />
-        <Button
-          size="xs"
-          variant="ghost"
-          alignSelf="end"
-          minH="9"
-          onClick={() => edit((draft) => put(draft, at, [{ vin_v: valueAt(draft, at.replace(/efficiency$/, "max_in_v")), efficiency: held }]), at)}
-        >
-          It depends on the input …
-        </Button>
-      </>
+      <div className="wide">
+        <FieldGrid>
+          <Field at={at} />
+          <Button
+            size="xs"
+            variant="ghost"
+            alignSelf="end"
+            minH="9"
+            onClick={() => edit((draft) => put(draft, at, [{ vin_v: valueAt(draft, at.replace(/efficiency$/, "max_in_v")), efficiency: held }]), at)}
+          >
+            It depends on the input …
+          </Button>
+        </FieldGrid>
+      </div>
     );
   return (
     <fieldset className="triple wide">

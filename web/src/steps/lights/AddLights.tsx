@@ -4,7 +4,7 @@ import { useState } from "react";
 import { type Wish, type Build, type Part, answer, api, problemOf } from "../../api/client";
 import { useParts, useReference } from "../../api/reference";
 import { fieldOf } from "../../document/fields";
-import { JOB, type LightForm, suppliersOf } from "../../document/job";
+import { JOB, type LightForm, supplierName, suppliersOf } from "../../document/job";
 import { numberOf } from "../../document/useSolved";
 import { Like } from "../../job/Field";
 import { Choice, FieldGrid, TextField } from "../../job/fields";
@@ -89,7 +89,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
           <Choice
             label="Fed from"
             value={suppliers.includes(from) ? from : ""}
-            options={[["", "whatever fits"], ...suppliers.map((supplier) => [supplier, supplier === "source" ? "the battery" : supplier] as const)]}
+            options={[["", "whatever fits"], ...suppliers.map((supplier) => [supplier, supplierName(build, supplier)] as const)]}
             onChange={setFrom}
           />
         </FieldGrid>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Build } from "../../api/client";
 import type { EditorProps } from "../../document/editor";
 import { capital, wordsOf } from "../../document/fields";
-import { JOB } from "../../document/job";
+import { JOB, supplierName } from "../../document/job";
 import { useChange } from "../../document/useChange";
 import { Choice } from "../../job/fields";
 import { PartCard } from "./PartCard";
@@ -28,9 +28,10 @@ export function Circuits(props: Props) {
 
 function CircuitCard({ build, own, selected, onSelect, replace, circuit, onCircuit }: Props & { own: Circuit }) {
   const { remove } = useChange(build, replace);
+  const from = supplierName(build, own.feed.from);
   return (
     <PartCard words="CircuitKind" part={own} as="circuit" selected={selected} onSelect={onSelect} onRemove={remove}>
-      <p className="quiet">{own.drives.length > 0 ? `Drives ${own.drives.join(", ")}; fed from ${own.feed.from}.` : `Fed from ${own.feed.from}.`}</p>
+      <p className="quiet">{own.drives.length > 0 ? `Drives ${own.drives.join(", ")}; fed from ${from}.` : `Fed from ${from}.`}</p>
       <Button size="sm" minH="9" mt="2" variant="outline" aria-pressed={circuit === own.id} onClick={() => onCircuit(circuit === own.id ? null : own.id)}>
         Workshop of {own.id}
       </Button>

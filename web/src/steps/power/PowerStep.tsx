@@ -2,7 +2,7 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Wish, Build, Converter } from "../../api/client";
 import { useParts } from "../../api/reference";
-import { suppliersOf } from "../../document/job";
+import { supplierName, suppliersOf } from "../../document/job";
 import { useChange } from "../../document/useChange";
 import { Choices, Helper } from "../../job/Choices";
 import { Fields, Like } from "../../job/Field";
@@ -19,7 +19,7 @@ import { Icon } from "../../ui/icons";
 /** How does the battery's voltage become what each light wants? */
 export function PowerStep(props: EditorProps) {
   const { build, edit } = props;
-  const suppliers = suppliersOf(build).map((id): [string, string] => [id, id === "source" ? `the ${build.source.kind}` : id]);
+  const suppliers = suppliersOf(build).map((id): [string, string] => [id, supplierName(build, id)]);
   return (
     <>
       <StepHeading title="Power">How the battery's voltage becomes what each light wants.</StepHeading>

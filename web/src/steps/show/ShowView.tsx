@@ -2,6 +2,7 @@ import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type Fact, type InputCard, answer, api, problemOf } from "../../api/client";
+import { supplierName } from "../../document/job";
 import { capital } from "../../document/fields";
 import { Figure } from "../../job/Figure";
 import { Prose } from "../../ui/Prose";
@@ -107,7 +108,7 @@ export function ShowView({ build, scene, replace, selected, onSelect, show }: Pr
           <Course view={told} time={player.time} onSeek={player.seek} />
           {told.power.supplies.map((supply) => (
             <Box key={`${supply.controller} ${supply.supply}`} mt="2">
-              <p className="quiet">{`${supply.controller ?? "Pixels without a controller"}, fed from ${supply.supply}: what the supply gives`}</p>
+              <p className="quiet">{`${supply.controller ?? "Pixels without a controller"}, fed from ${supplierName(build, supply.supply)}: what the supply gives`}</p>
               <Readout rows={supply.facts.map((fact) => [fact.label, figure(fact, fact.key === "worst_a")] as const)} />
               {told.moves && supply.worst.t_s > 0 && (
                 <Button size="xs" minH="8" mt="2" variant="outline" onClick={() => player.seek(supply.worst.t_s)}>
@@ -124,7 +125,7 @@ export function ShowView({ build, scene, replace, selected, onSelect, show }: Pr
           <h3 className="chart-title">How many pixels fit</h3>
           {told.fits.map((fits) => (
             <Box key={`${fits.controller} ${fits.supply}`} mb="2">
-              <p className="quiet">{`${fits.controller ?? "Without a controller"}, fed from ${fits.supply}: ${fits.count} now.`}</p>
+              <p className="quiet">{`${fits.controller ?? "Without a controller"}, fed from ${supplierName(build, fits.supply)}: ${fits.count} now.`}</p>
               <Readout rows={fits.facts.map((fact) => [fact.label, figure(fact)] as const)} />
             </Box>
           ))}

@@ -2,7 +2,7 @@ import { Box, Button, chakra } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { type Build, type Fact, type Feed, answer, api, problemOf } from "../../api/client";
 import { called, fedLists, put, valueAt, wordsOf } from "../../document/fields";
-import { JOB } from "../../document/job";
+import { JOB, supplierName } from "../../document/job";
 import { Choices, Helper } from "../../job/Choices";
 import { EffectView } from "../../job/Effect";
 import { Field } from "../../job/Field";
@@ -77,12 +77,11 @@ function FeedCard({ build, edit, replace, carried, selected, onSelect, here, oth
   const long = form?.cut === true;
   const open = selected === here.owner;
   const facts = carried[here.id] ?? [];
-  const source = feed.from === "source" ? `the ${build.source.kind}` : feed.from;
   return (
     <Card
       title={
         <chakra.button type="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : here.owner)}>
-          {source} → {here.id}
+          {supplierName(build, feed.from)} → {here.id}
           <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
             {gaugeName(feed.gauge)}, {feed.fuse ? `${read(of(feed.fuse, "rating_a"))} ${called("FuseStyle", feed.fuse.style)}` : "no fuse"}
           </Box>

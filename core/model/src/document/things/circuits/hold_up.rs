@@ -14,16 +14,16 @@ record! {
         pub c_f: f64 = number(FARAD).label("Capacitor").shown("µF"),
         /// What that withstands, V.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub c_rated_v: Option<f64> = number(VOLT).label("It stands"),
+        pub c_rated_v: Option<f64> = number(VOLT).label("Withstands"),
         /// Resistance of the capacitor itself, ohm.
         pub esr_ohm: f64 = number(OHM).or(0.05).label("Its own resistance"),
         /// Resistors in a row before the lights, ohm.
         pub taps_ohm: Vec<f64> = Rule { most: 8, empty: Empty::Blank, ..number(OHM) }.label("Resistors before the lights"),
         /// How many of them are used.
-        pub tap: u32 = count(1, 8).or(1.0).label("Of these used"),
+        pub tap: u32 = count(1, 8).or(1.0).label("Resistors in use"),
         /// How long it is to carry more than half of the light, s.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub wanted_s: Option<f64> = number(Range::above_zero(10_000.0, "s")).label("Is to carry them").nothing("not said"),
+        pub wanted_s: Option<f64> = number(Range::above_zero(10_000.0, "s")).label("Should carry the light for").nothing("not said"),
     }
 }
 
