@@ -33,6 +33,7 @@ const whatIf = { brightness_factor: 0.5, capacity_factor: 2, temperature_c: 10, 
 /** Good bodies by operation; those that need none are named with null. `{id}` is a build that is there. */
 const GOOD: Record<string, unknown[]> = {
   "GET /api/v1/builds": [null],
+  "GET /api/v1/samples": [null],
   "POST /api/v1/builds": [van],
   "GET /api/v1/builds/{id}": [null],
   "PUT /api/v1/builds/{id}": [{ ...trike, name: "Saved" }],

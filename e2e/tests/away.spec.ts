@@ -19,14 +19,14 @@ test("an open page plans, undoes and exports while the workshop is away, and sav
   // What is fetched when there is time is fetched before the lights go out.
   await page.waitForLoadState("networkidle");
   await context.setOffline(true);
-  await page.getByLabel("Capacity").fill("9");
+  await page.getByLabel("Capacity", { exact: true }).fill("9");
   await expect(light(page)).not.toHaveText(first!);
   await expect(page.locator("[data-save]")).toHaveText("Kept in this browser only");
   await expect(page.getByRole("alert")).toContainText("planning, undo and export go on");
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(light(page)).toHaveText(first!);
   await page.getByRole("button", { name: "Redo" }).click();
-  await step(page, "Drain");
+  await step(page, "Battery life");
   await page.getByRole("radio", { name: "What if" }).click();
   await expect(page.getByRole("row", { name: /^Time of light/ })).toContainText("the same");
   const leaving = page.waitForEvent("download");
@@ -36,7 +36,7 @@ test("an open page plans, undoes and exports while the workshop is away, and sav
   await saved(page);
   await page.reload();
   await step(page, "Battery");
-  await expect(page.getByLabel("Capacity")).toHaveValue("9");
+  await expect(page.getByLabel("Capacity", { exact: true })).toHaveValue("9");
 });
 
 /** How the core breaks after a question or two, by where it answers: in a worker, or beside the page's own scripts. */
@@ -74,14 +74,14 @@ for (const [where, breaks] of Object.entries(BREAKS))
     // Beside the page it answers once it has become quick.
     while (value < 40 && !(await said.isVisible())) {
       const before = await light(page).textContent();
-      await page.getByLabel("Capacity").fill(String(++value));
+      await page.getByLabel("Capacity", { exact: true }).fill(String(++value));
       await expect(light(page)).not.toHaveText(before!);
     }
     await expect(said).toBeVisible();
     await saved(page);
-    await expect(page.getByLabel("Capacity")).toHaveValue(String(value));
+    await expect(page.getByLabel("Capacity", { exact: true })).toHaveValue(String(value));
     const before = await light(page).textContent();
-    await page.getByLabel("Capacity").fill("3");
+    await page.getByLabel("Capacity", { exact: true }).fill("3");
     await expect(light(page)).not.toHaveText(before!);
     await expect(verdict(page)).toContainText("of light");
   });

@@ -13,7 +13,7 @@ test("the meter reads any point, and a fault shows in lights and readings", asyn
   await page.getByLabel("Red probe on").selectOption("tail:to+");
   await page.getByLabel("Black probe on").selectOption("tail:to-");
   await expect(meter).toHaveText("12.0 V");
-  await page.getByLabel("Put a fault in").selectOption({ label: "nothing gets through where the plus of tail arrives" });
+  await page.getByLabel("Put a fault in").selectOption({ label: "a break in the plus wire of tail, at its far end" });
   await expect(meter).toHaveText(/^1[12]\.\d mV$/);
   await expect(page.getByRole("listitem").filter({ hasText: /^taildark$/ })).toBeVisible();
   await expect(page.getByRole("button", { name: /^tail at .*: off$/ })).toBeVisible();
@@ -26,7 +26,7 @@ test("the meter reads any point, and a fault shows in lights and readings", asyn
   await page.getByLabel("Red probe on").selectOption("tail:from+");
   await page.getByLabel("Black probe on").selectOption("tail:to+");
   await expect(meter).toHaveText(/^\d+ mΩ$/);
-  await page.getByLabel("Put a fault in").selectOption({ label: "nothing gets through where the plus of tail arrives" });
+  await page.getByLabel("Put a fault in").selectOption({ label: "a break in the plus wire of tail, at its far end" });
   await expect(meter).toHaveText("open");
 });
 
@@ -109,7 +109,7 @@ test("readings tell what a module is set to, shown before it is taken over, one 
     await expect(row.getByRole("status")).toBeVisible();
   }
   await learned.getByRole("button", { name: /^Hold the build against/ }).click();
-  await expect(learned.getByRole("listitem").first()).toContainText("is set to: 12.0 V → 12.");
+  await expect(learned.getByRole("listitem").first()).toContainText("is set to: 12 V → 12.");
   await learned.getByRole("button", { name: "Do it" }).click();
   await step(page, "Plan");
   await step(page, "Power");
@@ -123,8 +123,8 @@ test("what is wrong is found by one check after the other, and written down", as
   await page.getByRole("link", { name: "Book-delivery trike" }).click();
   await step(page, "Use");
   await step(page, "Trouble");
-  await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "dark" }).click();
-  await page.getByRole("radiogroup", { name: "How front looks" }).getByRole("radio", { name: "fine" }).click();
+  await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "Dark", exact: true }).click();
+  await page.getByRole("radiogroup", { name: "How front looks" }).getByRole("radio", { name: "Fine", exact: true }).click();
   // The fault is a plus wire that came off at the light: what each check would read then is what is answered.
   const next = page.getByRole("region", { name: "Next check" });
   const found = page.getByRole("region", { name: "Found" });
@@ -137,10 +137,9 @@ test("what is wrong is found by one check after the other, and written down", as
   const settled = () => expect(page.getByRole("region", { name: "What is wrong" }).locator("[aria-busy=false]")).toBeVisible();
   await settled();
   for (let checks = 0; checks < 12 && !(await found.isVisible()); checks++) {
-    const how = (await next.getByRole("heading").textContent())!;
-    const volts = /red probe on (\S+), black probe on (\S+)\./.exec(how);
-    const feed = /(?:wire of|open) (\S+?)(?:\.| at its start)/.exec(how)?.[1];
-    const value = volts ? truth.volts[volts[1]!]! - truth.volts[volts[2]!]! : feed === "source" ? truth.source_a : truth.amps[feed!]!;
+    const probes = (await next.getAttribute("data-probes"))!.split(" ");
+    const [red, black] = probes;
+    const value = black ? truth.volts[red!]! - truth.volts[black]! : red === "source" ? truth.source_a : truth.amps[red!]!;
     await next.getByLabel("What the meter shows").fill(value.toFixed(4));
     await next.getByRole("button", { name: "That is it" }).click();
     await expect(page.getByRole("region", { name: "Read so far" }).getByRole("listitem")).toHaveCount(checks + 1);
@@ -198,7 +197,7 @@ test("another program measures what is on the bench", async ({ page }) => {
   const volts = async () => Number(await asked('ROUT:PROB "tail:to+","tail:to-"', "MEAS:VOLT?"));
   // A meter of half a percent.
   expect(Math.abs((await volts()) - shown)).toBeLessThan(0.15);
-  await page.getByLabel("Put a fault in").selectOption({ label: "nothing gets through where the plus of tail arrives" });
+  await page.getByLabel("Put a fault in").selectOption({ label: "a break in the plus wire of tail, at its far end" });
   await expect.poll(volts).toBeLessThan(0.1);
   await instruments.getByText("listen on this computer").click();
   await expect(instruments.getByRole("row")).toHaveCount(0);
@@ -260,7 +259,7 @@ test("two faults at once are looked for when they are held possible, and ohms ma
   for (const light of ["rear-left", "rear-right"])
     await page
       .getByRole("radiogroup", { name: `How ${light} looks` })
-      .getByRole("radio", { name: "dark" })
+      .getByRole("radio", { name: "Dark", exact: true })
       .click();
   const suspects = page.getByRole("region", { name: "Suspects" });
   await expect(suspects.getByRole("listitem").first()).toBeVisible();

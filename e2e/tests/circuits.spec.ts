@@ -10,7 +10,7 @@ test("a flasher is added, wished for, dragged, laid on a board and taken out aga
   await page.getByRole("combobox", { name: "Circuit" }).selectOption({ label: "Flasher with a timer" });
   await page.getByLabel("Before the light").selectOption("tail");
   await page.getByRole("button", { name: "Add circuit" }).click();
-  const workshop = page.getByRole("region", { name: "Workshop of tail-timer-flasher" });
+  const workshop = page.getByRole("region", { name: "Parts of tail-timer-flasher" });
   await expect(workshop.getByRole("img", { name: /^Schematic of tail-timer-flasher: .*Ra .*timer/ })).toBeVisible();
   await expect(workshop).toContainText("Flashes every1 s");
   await saved(page);
@@ -37,7 +37,7 @@ test("a flasher is added, wished for, dragged, laid on a board and taken out aga
 
   // The workshop is left and entered again, and the page stays.
   await step(page, "Battery");
-  await expect(page.getByLabel("Capacity")).toBeVisible();
+  await expect(page.getByLabel("Capacity", { exact: true })).toBeVisible();
   await expect(page.getByText("cannot be shown")).toHaveCount(0);
   await step(page, "Power");
   await expect(workshop.getByLabel("Capacitor")).toBeVisible();
@@ -87,7 +87,7 @@ test("a gauge without wishes says what it wants, and shows its bands", async ({ 
   await step(page, "Power");
   await page.getByRole("combobox", { name: "Circuit" }).selectOption({ label: "Battery gauge" });
   await page.getByRole("button", { name: "Add circuit" }).click();
-  const workshop = page.getByRole("region", { name: "Workshop of battery-gauge" });
+  const workshop = page.getByRole("region", { name: "Parts of battery-gauge" });
   await expect(workshop).toContainText("charge now: only the low one");
   await workshop.getByRole("button", { name: "Find parts" }).click();
   await expect(workshop.getByRole("alert")).toContainText("nothing is given");
@@ -98,14 +98,14 @@ test("a strip is cut again where its rail is too low, drawn step by step", async
   await page.getByRole("link", { name: "Firefly bicycle" }).click();
   await step(page, "Lights");
   await open(page, /^rack-glow /);
-  await page.getByRole("button", { name: "Cut it again for a lower rail" }).click();
+  await page.getByRole("button", { name: "Rewire the strip for a lower voltage" }).click();
   const ways = page.getByRole("region", { name: "Lights" });
   await expect(ways.getByRole("img", { name: /^A segment of 3 LEDs: Cut the track between LED 1 and LED 2/ }).first()).toBeVisible();
   await expect(ways).toContainText("✓ as it is");
   await step(page, "Wires");
   await open(page, /→ wheel-keeper/);
-  await expect(page.getByLabel("It moves over")).toHaveValue("slip_ring");
-  await page.getByLabel("It moves over").selectOption("loop");
+  await expect(page.getByLabel("How the wire crosses the moving part")).toHaveValue("slip_ring");
+  await page.getByLabel("How the wire crosses the moving part").selectOption("loop");
   await page.getByLabel("Turns by, degrees").fill("90");
   await page.getByLabel("Held this far from the axis").fill("0.1");
   await expect(page.getByRole("region", { name: "Wires" }).getByText("Wire that hangs free")).toBeVisible();

@@ -17,11 +17,11 @@ async function figure(page: import("@playwright/test").Page, label: string): Pro
 test("a van owner replaces eleven bulbs and learns how many nights that buys", async ({ page }) => {
   await page.goto("/");
   await page.getByRole("link", { name: "Travelling puppet stage" }).click();
-  await step(page, "Drain");
-  await page.getByRole("radio", { name: "Audit" }).click();
-  const editor = page.getByRole("region", { name: "Drain", exact: true });
+  await step(page, "Battery life");
+  await page.getByRole("radio", { name: "Replace old bulbs" }).click();
+  const editor = page.getByRole("region", { name: "Battery life", exact: true });
   const counts = await editor
-    .getByRole("textbox", { name: "There are" })
+    .getByRole("textbox", { name: "How many", exact: true })
     .evaluateAll((fields) => fields.map((field) => Number((field as HTMLInputElement).value)));
   expect(counts.reduce((sum, count) => sum + count, 0)).toBe(11);
   await expect(cost(page)).toContainText("less than computed");
@@ -63,14 +63,14 @@ test("a van owner replaces eleven bulbs and learns how many nights that buys", a
 test("a hexacopter's pilot sees the seconds of flight that position lights cost", async ({ page }) => {
   await page.goto("/");
   await page.getByRole("link", { name: "Owl-count hexacopter" }).click();
-  await step(page, "Drain");
+  await step(page, "Battery life");
   const lost = await figure(page, "Seconds of flight lost");
   expect(lost).toBeGreaterThan(1);
   const power = await figure(page, "of these to their power");
   const mass = await figure(page, "and to their mass");
   expect(Math.abs(power + mass - lost)).toBeLessThan(1);
   // Twice the flight carries the lights twice as long.
-  await page.getByRole("region", { name: "Drain", exact: true }).getByRole("textbox", { name: "Time" }).fill("42");
+  await page.getByRole("region", { name: "Battery life", exact: true }).getByRole("textbox", { name: "Time" }).fill("42");
   await expect.poll(() => figure(page, "Seconds of flight lost")).toBeGreaterThan(1.9 * lost);
   await page.getByRole("radio", { name: "Over time" }).click();
   await expect(cost(page)).toContainText("no charge of its own to follow");
@@ -79,7 +79,7 @@ test("a hexacopter's pilot sees the seconds of flight that position lights cost"
 test("the singer's chair is parked for the winter", async ({ page }) => {
   await page.goto("/");
   await page.getByRole("link", { name: "Choir singer's chair" }).click();
-  await step(page, "Drain");
+  await step(page, "Battery life");
   const parked = cost(page).getByRole("region", { name: "Parked, from full" });
   const reserve = async (way: string) =>
     (await parked
@@ -87,7 +87,7 @@ test("the singer's chair is parked for the winter", async ({ page }) => {
       .getByRole("button")
       .nth(1)
       .textContent()) ?? "";
-  expect(await reserve("Left as it is")).toMatch(/^\d+ days$/);
+  expect(await reserve("Parked, lights off")).toMatch(/^\d+ days$/);
   expect(await reserve("Main disconnect open")).toMatch(/months|years/);
   expect(await reserve("“Way home” forgotten on")).toMatch(/^[\d.]+ days$/);
   await expect(cost(page)).toContainText("a lead battery lives longer");
@@ -113,7 +113,7 @@ test("a discharge is a chart, a table and three kinds of file", async ({ page })
   await page.goto("/");
   await page.getByRole("link", { name: "Book-delivery trike" }).click();
   await expect(verdict(page)).toContainText("of light");
-  await step(page, "Drain");
+  await step(page, "Battery life");
   await page.getByRole("radio", { name: "Over time" }).click();
   await expect(cost(page)).toContainText("at its reserve");
   // The chart is walked with the arrow keys, which read out a moment.

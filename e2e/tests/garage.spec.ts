@@ -34,7 +34,7 @@ test("a phone is let in by the code on the screen, looks, may edit, and is shut 
   await phone.getByRole("link", { name: "Camp rover" }).click();
   await expect(verdict(phone)).toContainText("of light");
   await step(phone, "Battery");
-  await phone.getByLabel("Capacity").fill("9");
+  await phone.getByLabel("Capacity", { exact: true }).fill("9");
   await expect(phone.locator("[data-save]")).toHaveText("Only looking: stays on this device");
 
   await dialog.getByText("may edit").click();
@@ -42,13 +42,13 @@ test("a phone is let in by the code on the screen, looks, may edit, and is shut 
   await phone.reload();
   // What was tried before waits there, and is saved now that it may be.
   await saved(phone);
-  await expect(phone.getByLabel("Capacity")).toHaveValue("9");
-  await phone.getByLabel("Capacity").fill("10");
-  await expect(phone.locator("[data-save]")).toContainText("revision 3");
+  await expect(phone.getByLabel("Capacity", { exact: true })).toHaveValue("9");
+  await phone.getByLabel("Capacity", { exact: true }).fill("10");
+  await expect(phone.locator("[data-save]")).toHaveAttribute("data-revision", "3");
 
   await dialog.getByRole("button", { name: /^Shut .* out$/ }).click();
   await expect(dialog.getByRole("region", { name: "Let in" })).toHaveCount(0);
-  await phone.getByLabel("Capacity").fill("11");
+  await phone.getByLabel("Capacity", { exact: true }).fill("11");
   await expect(phone.getByRole("button", { name: "Come in" })).toBeVisible();
   expect(complaints).toEqual([]);
   await context.close();

@@ -31,7 +31,7 @@ test("a ride in two taps, a charge as it is said, and what comes of them", async
   await expect(full).not.toHaveText("100 %");
   await part(page, "Entries");
   await expect(entries(page).first()).toContainText("min out");
-  await expect(entries(page).nth(1)).toContainText("Charged 36.4 to 42 V, 9.1 Ah");
+  await expect(entries(page).nth(1)).toContainText("Charged from 36.4 to 42 V, 9.1 Ah");
   // What is not understood says how to write it, and stays as it was typed.
   await line.fill("ride 40 parsecs");
   await line.press("Enter");
@@ -51,7 +51,7 @@ test("what cannot be is asked about, and struck out without being lost", async (
   const asked = page.getByRole("region", { name: "Asked about" });
   await expect(asked).toContainText("95 Ah went in, and a battery of 7.5 Ah takes");
   await expect(asked).toContainText("It is kept as it was written");
-  await asked.getByRole("button", { name: /^Strike out/ }).click();
+  await asked.getByRole("button", { name: /^Delete/ }).click();
   await expect(asked).toHaveCount(0);
   // Out as a file: both the entry and what strikes it out are in it.
   await part(page, "Entries");
@@ -78,15 +78,15 @@ test("a year is read: health, outings against the plan, the joint that failed tw
   await expect(page.getByRole("region", { name: "The same again" })).toContainText("failed twice");
   const outings = page.getByRole("region", { name: "Outings against the plan" });
   await expect(outings.getByRole("row")).not.toHaveCount(0);
-  // What the plan could learn is shown with what it does, and taken by hand.
-  const learn = page.getByRole("region", { name: "What the plan could learn" });
-  await expect(learn).toContainText("Capacity that age has left: 100 % →");
+  // Update the plan from your readings is shown with what it does, and taken by hand.
+  const learn = page.getByRole("region", { name: "Update the plan from your readings" });
+  await expect(learn).toContainText("Capacity left through age: 100 % →");
   await learn.getByRole("button", { name: "What the plan then says" }).click();
   await learn.getByRole("button", { name: "Do it" }).click();
   await saved(page);
-  await expect(learn).not.toContainText("Capacity that age has left");
+  await expect(learn).not.toContainText("Capacity left through age");
   await page.getByRole("button", { name: "Undo" }).click();
-  await expect(learn).toContainText("Capacity that age has left");
+  await expect(learn).toContainText("Capacity left through age");
   await part(page, "Battery");
   await expect(page.getByRole("region", { name: "How the battery is" })).toContainText("of what is printed on it");
   await expect(page.getByRole("img", { name: /^Capacity, / })).toBeVisible();
@@ -129,7 +129,7 @@ test("upkeep begins anew when it was looked at, and what is due goes into a cale
   await expect(dry).toBeChecked();
   await part(page, "Now");
   const due = page.getByRole("region", { name: "Due" });
-  const [calendar] = await Promise.all([page.waitForEvent("download"), due.getByRole("button", { name: "Take into a calendar" }).click()]);
+  const [calendar] = await Promise.all([page.waitForEvent("download"), due.getByRole("button", { name: "Add to calendar" }).click()]);
   const text = await textOf(calendar);
   expect(text).toMatch(/^BEGIN:VCALENDAR\r\n[\s\S]*END:VCALENDAR\r\n$/);
   expect(text.match(/BEGIN:VEVENT/g)).toHaveLength(await due.getByRole("listitem").count());
@@ -142,7 +142,7 @@ test("on a phone, with the workshop away, an entry and its picture wait and go o
   await page.getByRole("button", { name: /^Note/ }).click();
   await page.getByRole("textbox", { name: "What is to be remembered" }).fill("Seal lifted at the tail");
   await page.getByLabel("Picture").setInputFiles({ name: "letter.txt", mimeType: "text/plain", buffer: Buffer.from("no picture") });
-  await expect(page.getByRole("alert")).toContainText("letter.txt is no picture");
+  await expect(page.getByRole("alert")).toContainText("letter.txt is not a picture");
   const shot = await page.screenshot();
   await page.getByLabel("Picture").setInputFiles({ name: "seal.png", mimeType: "image/png", buffer: shot });
   await expect(page.getByRole("img", { name: "Chosen" })).toBeVisible();
@@ -203,7 +203,7 @@ test("a pack of one's own is added, measured, fitted into a build, and keeps its
   const text = await textOf(csv);
   expect(text).toContain("own-deck-pack-b,Deck pack B");
   await page.getByLabel("Drawer file").setInputFiles({ name: "drawer.csv", mimeType: "text/csv", buffer: Buffer.from(`${text},clip,many,,,,,,,,\r\n`) });
-  await expect(page.getByRole("alert")).toContainText("count: `many` is no figure");
+  await expect(page.getByRole("alert")).toContainText("count: `many` is not a figure");
   await pack.getByRole("button", { name: "Retire it" }).click();
   await expect(page.getByRole("button", { name: /^Deck pack B/ })).toContainText("retired");
 });
@@ -217,7 +217,7 @@ test("a backup is looked at before it is restored, and everything goes out and c
   const whole = await textOf(all);
   expect((JSON.parse(whole) as { format: string; builds: unknown[] }).builds.length).toBeGreaterThanOrEqual(8);
   await page.getByLabel("Backup file").setInputFiles({ ...backup, buffer: Buffer.from("Dear aunt") });
-  await expect(page.getByRole("alert")).toContainText("no backup of Orthavis");
+  await expect(page.getByRole("alert")).toContainText("not a backup of Orthavis");
   await page.getByRole("button", { name: "Close" }).click();
   // A copy that is made after the backup would go.
   await page.getByRole("button", { name: "Duplicate Camp rover" }).click();
@@ -227,9 +227,9 @@ test("a backup is looked at before it is restored, and everything goes out and c
   const look = page.getByRole("region", { name: "What it would change" });
   await expect(look).toContainText("goes: it is not in the backup");
   await look.getByRole("button", { name: "Restore all the same" }).click();
-  await expect(page.getByText("The workshop is as it was")).toBeVisible();
+  await expect(page.getByText("Everything is as it was")).toBeVisible();
   await expect(page.getByRole("link", { name: /^Camp rover/ })).toHaveCount(1);
   await page.getByRole("button", { name: "Backup" }).click();
-  await page.getByLabel("Exported workshop").setInputFiles({ name: "workshop.json", mimeType: "application/json", buffer: Buffer.from(whole) });
+  await page.getByLabel("Exported file").setInputFiles({ name: "workshop.json", mimeType: "application/json", buffer: Buffer.from(whole) });
   await expect(page.getByText(/^0 builds, 0 events/)).toBeVisible();
 });

@@ -22,17 +22,17 @@ test("from an empty shelf to a safe plan that is still there", async ({ page }) 
   await expect(verdict(page)).toContainText("No fuse at the battery");
   await page.getByRole("button", { name: /Add a 1 A 58 V blade fuse/ }).click();
   const effect = page.getByRole("group", { name: "What it changes" });
-  await expect(effect).toContainText("gone: No fuse at the battery");
+  await expect(effect).toContainText("Fixed: No fuse at the battery");
   await expect(verdict(page)).toContainText("Not safe to build yet");
   await effect.getByRole("button", { name: "Do it" }).click();
-  await expect(verdict(page)).toContainText("Nothing found against it");
+  await expect(verdict(page)).toContainText("No problems found");
   await expect(verdict(page)).not.toContainText("No fuse at the battery");
 
   // Undo and redo reach it.
   await page.keyboard.press("Control+z");
   await expect(verdict(page)).toContainText("No fuse at the battery");
   await page.keyboard.press("Control+Shift+z");
-  await expect(verdict(page)).toContainText("Nothing found against it");
+  await expect(verdict(page)).toContainText("No problems found");
 
   await saved(page);
   const hours = await verdict(page)
@@ -40,7 +40,7 @@ test("from an empty shelf to a safe plan that is still there", async ({ page }) 
     .textContent();
   await page.reload();
   await expect(page.getByRole("textbox", { name: "Name of the build" })).toHaveValue("Book-delivery trike");
-  await expect(verdict(page)).toContainText("Nothing found against it");
+  await expect(verdict(page)).toContainText("No problems found");
   await expect(verdict(page).getByRole("button", { name: /Time of light/ })).toHaveText(hours ?? "");
   await step(page, "Wires");
   await open(page, /the battery → step-down-12v/);
@@ -71,12 +71,12 @@ test("a figure that cannot be read stays in its field and harms nothing", async 
   await step(page, "Battery");
   const cells = page.getByLabel("Cells in series");
   await cells.fill("ten");
-  await expect(page.getByText("Give a number", { exact: true })).toBeVisible();
+  await expect(page.getByText("Type a number, for example 10", { exact: true })).toBeVisible();
   await expect(cells).toHaveValue("ten");
   await cells.fill("6");
-  await page.getByLabel("Capacity").fill("7000 mAh");
+  await page.getByLabel("Capacity", { exact: true }).fill("7000 mAh");
   await page.keyboard.press("Tab");
-  await expect(page.getByLabel("Capacity")).toHaveValue("7");
+  await expect(page.getByLabel("Capacity", { exact: true })).toHaveValue("7");
   await expect(page.getByRole("definition").filter({ hasText: "25.2 V" }).first()).toBeVisible();
 });
 
@@ -178,4 +178,17 @@ test("choosing a form of a vehicle starts nothing", async ({ page }) => {
   }
   await expect(dialog.getByRole("button", { name: "Start", exact: true })).toBeVisible();
   expect(new URL(page.url()).pathname).toBe("/");
+});
+
+test("an empty shelf has samples to begin from", async ({ page }) => {
+  // Another test's builds are not on a shelf that answers with nothing.
+  await page.route("**/api/v1/builds", (route) => (route.request().method() === "GET" ? route.fulfill({ json: { builds: [] } }) : route.continue()));
+  await page.goto("/");
+  await expect(page.getByRole("heading", { name: /Light on your vehicle/ })).toBeVisible();
+  const samples = page.getByRole("region", { name: "Or begin with a sample" });
+  await expect(samples.getByRole("button")).toHaveCount(8);
+  await samples.getByRole("button", { name: "Camp rover" }).click();
+  await expect(page.getByRole("textbox", { name: "Name of the build" })).toHaveValue("Camp rover");
+  await expect(verdict(page)).toContainText("of light");
+  await saved(page);
 });

@@ -23,9 +23,9 @@ test("steps: one after the other on a phone, ticked while the workshop is away, 
   await context.route("**/api/v1/builds/*/journal", (route) => (route.request().method() === "POST" ? route.abort() : route.continue()));
   await next.getByRole("button", { name: "Done" }).click();
   await expect(page.getByText("2 of", { exact: false }).first()).toBeVisible();
-  await expect(page.getByText("1 tick waits for the workshop")).toBeVisible();
+  await expect(page.getByText("1 tick waits for the server")).toBeVisible();
   await context.unroute("**/api/v1/builds/*/journal");
-  await expect(page.getByText("1 tick waits for the workshop")).toBeHidden();
+  await expect(page.getByText("1 tick waits for the server")).toBeHidden();
   await page.reload();
   await expect(page.getByRole("heading", { name: /^2 of \d+ steps done$/ })).toBeVisible();
   // A tick taken back, and one that went wrong.
@@ -57,7 +57,7 @@ test("steps: evenings of one's own move the plan, a fixing changes its step, and
   const fixing = page.getByRole("button", { name: /^tail/ });
   await fixing.click();
   await page.getByLabel("Fixed with").selectOption("slow_epoxy");
-  await expect(page.getByText("Fix tail", { exact: false }).first()).toContainText("slow epoxy");
+  await expect(page.getByText("Fasten tail", { exact: false }).first()).toContainText("slow epoxy");
   await saved(page);
   // Module set, varnish dries: it is told how long still.
   const set = page.getByRole("checkbox", { name: /^Done: Set / }).first();
@@ -67,7 +67,7 @@ test("steps: evenings of one's own move the plan, a fixing changes its step, and
   await page.reload();
   await expect(page.getByRole("timer")).toContainText(/2\d:\d\d/);
   const file = page.waitForEvent("download");
-  await page.getByRole("button", { name: "Into my calendar" }).click();
+  await page.getByRole("button", { name: "Add to calendar" }).click();
   const text = readFileSync(await (await file).path(), "utf8");
   expect(text).toMatch(/^BEGIN:VCALENDAR\r\n/);
   expect(text).toContain("SUMMARY:Camp rover");
@@ -78,7 +78,7 @@ test("a build that is not safe shows its steps up to the bench, and why", async 
   await page.getByRole("link", { name: "Book-delivery trike" }).click();
   await step(page, "Make");
   await step(page, "Steps");
-  await expect(page.getByText("What goes onto the vehicle waits until this is mended", { exact: false })).toBeVisible();
+  await expect(page.getByText("What goes onto the vehicle waits until this is fixed", { exact: false })).toBeVisible();
   await expect(page.getByRole("region", { name: "On the bench" })).toBeVisible();
   await expect(page.getByRole("region", { name: "Power" })).toBeHidden();
   await page.getByRole("button", { name: "Look at the rest all the same" }).click();
@@ -161,9 +161,9 @@ test("two devices tick one build, and both know of every step", async ({ page, b
   await box(page, "Try every light in its place").click();
   await box(other, "Try every light in its place").click();
   await box(other, "Measure every way with a string").click();
-  await expect(other.getByText("2 ticks wait for the workshop")).toBeVisible();
+  await expect(other.getByText("2 ticks wait for the server")).toBeVisible();
   await other.unroute("**/api/v1/builds/*/journal");
-  await expect(other.getByText("wait for the workshop")).toBeHidden();
+  await expect(other.getByText("wait for the server")).toBeHidden();
   for (const one of [page, other]) {
     await one.reload();
     await expect(one.getByRole("heading", { name: /^2 of \d+ steps done$/ })).toBeVisible();

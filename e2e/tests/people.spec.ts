@@ -11,16 +11,16 @@ test("a beginner lights a wheelchair without reading anything", async ({ page })
   // A click on the outline is a place; the place wants a light; the light finds its supply by itself.
   await page.getByRole("button", { name: "Place: rear" }).click();
   await page.getByRole("button", { name: "Put a light here" }).click();
-  await drawer(page).getByRole("radio", { name: "Sealed" }).click();
+  await drawer(page).getByRole("radio", { name: "Ready-made lamp (no soldering)" }).click();
   await drawer(page).getByLabel("Part", { exact: true }).selectOption({ label: "Sealed marker light 9 to 33 V, red" });
   await expect(drawer(page).getByLabel("Place")).toHaveValue("rear");
   await drawer(page).getByRole("button", { name: "Add it" }).click();
   await expect(page.getByRole("button", { name: /^rear at rear: \d+ % bright/ })).toBeVisible();
   await expect(verdict(page)).toContainText("No fuse at the battery");
   await step(page, "Wires");
-  await page.getByRole("button", { name: "Show what would change" }).click();
+  await page.getByRole("button", { name: "Preview changes" }).click();
   await page.getByRole("group", { name: "What it changes" }).getByRole("button", { name: "Do it" }).click();
-  await expect(verdict(page)).toContainText("Nothing found against it");
+  await expect(verdict(page)).toContainText("No problems found");
   await step(page, "Battery");
   await expect(verdict(page)).toContainText("A medical device");
 });
@@ -34,20 +34,20 @@ test("the same chair by keyboard alone", async ({ page }) => {
   await pressKey(page, page.getByRole("button", { name: "Start", exact: true }));
   await pressKey(page, page.getByRole("button", { name: "Place: rear" }));
   await pressKey(page, page.getByRole("button", { name: "Put a light here" }));
-  await tabTo(page, drawer(page).getByRole("radio", { name: "LEDs" }));
+  await tabTo(page, drawer(page).getByRole("radio", { name: "Single LEDs (solder)" }));
   for (let n = 0; n < 3; n++) await page.keyboard.press("ArrowRight");
-  await expect(drawer(page).getByRole("radio", { name: "Sealed" })).toBeChecked();
+  await expect(drawer(page).getByRole("radio", { name: "Ready-made lamp (no soldering)" })).toBeChecked();
   await pickIn(page, drawer(page).getByLabel("Part", { exact: true }), "Sealed marker light 9 to 33 V, red");
   await pressKey(page, drawer(page).getByRole("button", { name: "Add it" }));
   await expect(verdict(page)).toContainText("No fuse at the battery");
   await page.keyboard.press("Escape");
   await pressKey(page, page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name: "Wires" }));
-  await pressKey(page, page.getByRole("button", { name: "Show what would change" }));
+  await pressKey(page, page.getByRole("button", { name: "Preview changes" }));
   await pressKey(page, page.getByRole("group", { name: "What it changes" }).getByRole("button", { name: "Do it" }));
-  await expect(verdict(page).getByRole("heading", { level: 2 })).toContainText("Nothing found against it");
+  await expect(verdict(page).getByRole("heading", { level: 2 })).toContainText("No problems found");
   // What changed is said to those who do not see it.
-  await expect(verdict(page).locator("h2[aria-live=polite]")).toContainText("Nothing found against it");
-  await expect(verdict(page).locator("p[aria-live=polite]")).toContainText("0 to stop for, 0 to mend");
+  await expect(verdict(page).locator("h2[aria-live=polite]")).toContainText("No problems found");
+  await expect(verdict(page).locator("p[aria-live=polite]")).toContainText("0 dangers, 0 things to fix");
 });
 
 test("an expert enters 32 pixels on a 2 A rail by keyboard and is told what fits", async ({ page }) => {
@@ -70,12 +70,12 @@ test("an expert enters 32 pixels on a 2 A rail by keyboard and is told what fits
   await page.keyboard.press("Tab");
   await tabTo(page, page.getByRole("textbox", { name: "Limit" }));
   await page.keyboard.type("2 A");
-  await page.keyboard.press("Escape");
+  await page.keyboard.press("Tab");
   await page.keyboard.press("Control+k");
   await expect(page.getByRole("combobox", { name: "Command or word" })).toBeFocused();
   await page.keyboard.type("add a light");
   await page.keyboard.press("Enter");
-  await tabTo(page, page.getByRole("radio", { name: "LEDs" }));
+  await tabTo(page, page.getByRole("radio", { name: "Single LEDs (solder)" }));
   await page.keyboard.press("ArrowRight");
   await page.keyboard.press("ArrowRight");
   await tabTo(page, page.getByRole("combobox", { name: "Part" }));
@@ -87,7 +87,7 @@ test("an expert enters 32 pixels on a 2 A rail by keyboard and is told what fits
   await tabTo(page, page.getByRole("button", { name: "How many the supply carries" }));
   await page.keyboard.press("Enter");
   await expect(page.getByText(/All 32 at 100 %/)).toBeVisible();
-  await expect(verdict(page)).toContainText("Nothing found against it");
+  await expect(verdict(page)).toContainText("No problems found");
   expect(Date.now() - started).toBeLessThan(60_000);
 });
 
@@ -97,14 +97,14 @@ test("a van owner feeds a 5 m strip from both ends, by keyboard, because the fad
   await expect(verdict(page)).toContainText("of light");
   await page.keyboard.press("3");
   const form = drawer(page);
-  await tabTo(page, form.getByRole("radio", { name: "LEDs" }));
+  await tabTo(page, form.getByRole("radio", { name: "Single LEDs (solder)" }));
   await page.keyboard.press("ArrowRight");
-  await expect(form.getByRole("radio", { name: "Strip" })).toBeChecked();
+  await expect(form.getByRole("radio", { name: "LED strip" })).toBeChecked();
   await pickIn(page, form.getByLabel("Part", { exact: true }), "Strip 12 V, 9.6 W/m, white, 120");
   await typeInto(page, form.getByLabel("Measured length"), "5 m");
   await typeInto(page, form.getByLabel("Place"), "outside right");
-  await typeInto(page, form.getByLabel("Wire, one way, with slack"), "2");
-  await pickIn(page, form.getByLabel("Fed from"), "up-down-12v");
+  await typeInto(page, form.getByLabel("Wire length, one way"), "2");
+  await pickIn(page, form.getByLabel("Powered from"), "up-down-12v");
   await pressKey(page, form.getByRole("button", { name: "Add it" }));
   const fade = verdict(page).getByRole("listitem").filter({ hasText: "outside-right fades along its length" });
   await expect(fade).toBeVisible();

@@ -11,7 +11,7 @@ test("a sheet opens from a file and answers on its own", async ({ page, browser 
     .getByRole("button", { name: /^Time of light/ })
     .textContent();
   const leaving = page.waitForEvent("download");
-  await page.getByRole("button", { name: /^Take it with you/ }).click();
+  await page.getByRole("button", { name: /^Save as one page/ }).click();
   const path = info.outputPath("sheet.html");
   await (await leaving).saveAs(path);
   expect(readFileSync(path).length).toBeLessThan(2.5e6);
@@ -61,6 +61,6 @@ test("a sheet opens from a file and answers on its own", async ({ page, browser 
     await expect(page.getByRole("heading", { name: /^1 of \d+ steps done$/ })).toBeVisible();
   }
   await page.getByLabel("File of ticks").setInputFiles({ name: "notes.txt", mimeType: "text/plain", buffer: Buffer.from("no event\n") });
-  await expect(page.getByRole("alert")).toContainText("Line 1 of notes.txt is no event");
+  await expect(page.getByRole("alert")).toContainText("Line 1 of notes.txt is not an event");
   await context.close();
 });

@@ -12,7 +12,7 @@ test("pixels get an effect, play over the protocol, stand still, and leave as C"
   const stage = page.getByRole("region", { name: "The show" });
   const editor = page.getByRole("region", { name: "Show", exact: true });
   await expect(stage.getByRole("button", { name: "left, numbers 6 to 11, data from its far end" })).toBeVisible();
-  await expect(stage).toContainText("owl-brain, fed from the rail");
+  await expect(stage).toContainText("owl-brain, powered from the supply");
   // Nothing moves before somebody wants it to.
   await expect(stage.getByRole("status", { name: "Moment" })).toHaveText("0.00 s");
   await axe(page);

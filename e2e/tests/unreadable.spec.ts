@@ -24,7 +24,7 @@ test("after: it is shown as text, exported, taken away and put back", async ({ p
   const exported = await readFile(await (await download).path(), "utf8");
   expect(exported).toBe('{"format":"orthavis.build/9","kept":1.0}');
 
-  await page.getByRole("button", { name: "Take it off the shelf" }).click();
+  await page.getByRole("button", { name: "Delete it" }).click();
   await expect(
     page
       .getByRole("button", { name: "New build" })

@@ -117,16 +117,16 @@ test("the page starts without its server, and never with a core of another versi
   await server.stop();
   // The build's own address, where the first question is asked before the core is here.
   await page.reload();
-  await expect(page.getByText("The workshop does not answer. What you see is as it was on")).toBeVisible();
+  await expect(page.getByText("The server is not answering. What you see is as it was on")).toBeVisible();
   await expect(page.getByRole("button", { name: /^Time of light/ })).toBeVisible();
   await page.goto(at);
-  await expect(page.getByText("The workshop does not answer. What you see is as it was on")).toBeVisible();
+  await expect(page.getByText("The server is not answering. What you see is as it was on")).toBeVisible();
   await page.getByRole("link", { name: "Camp rover" }).click();
   await here(page);
   await step(page, "Battery");
   const light = page.getByRole("button", { name: /^Time of light/ });
   const before = await light.textContent();
-  await page.getByLabel("Capacity").fill("9");
+  await page.getByLabel("Capacity", { exact: true }).fill("9");
   await expect(light).not.toHaveText(before!);
   expect(await pair(page)).toEqual(first);
 

@@ -36,8 +36,7 @@ export const saved = (page: Page) => expect(page.locator("[data-save]")).toHaveA
 /** The revision that the page says is saved. */
 export async function revision(page: Page): Promise<number> {
   await saved(page);
-  const note = (await page.locator("[data-save]").textContent()) ?? "";
-  return Number(/revision (\d+)/.exec(note)?.[1]);
+  return Number(await page.locator("[data-save]").getAttribute("data-revision"));
 }
 
 /** A new build from the shelf, by its dialog; leaves the page at the step Places. */
@@ -51,7 +50,13 @@ export async function startBuild(page: Page, name: string, vehicle = "Bicycle or
 }
 
 /** Opens a step of the job. */
-export const step = (page: Page, name: string) => page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name }).click();
+export const step = (page: Page, name: string) =>
+  page
+    .getByRole("navigation", { name: "Steps" })
+    .getByRole("button")
+    // Its number and its findings stand before the name; "Battery life" is another step.
+    .filter({ hasText: new RegExp(`^[^A-Za-z]*${name}(?! [a-z])`) })
+    .click();
 
 /** The card of the parts drawer at the step Lights. */
 export const drawer = (page: Page) => page.getByRole("article").filter({ has: page.getByRole("heading", { name: "Add a light" }) });
@@ -62,7 +67,7 @@ export async function addLights(page: Page, colour: string, count: number, place
   await form.getByLabel("Part", { exact: true }).selectOption({ label: `5 mm LED, ${colour}` });
   await form.getByLabel("How many").fill(String(count));
   await form.getByLabel("Place").fill(place);
-  await form.getByLabel("Wire, one way, with slack").fill(metres);
+  await form.getByLabel("Wire length, one way").fill(metres);
   await form.getByRole("button", { name: "Add it" }).click();
   const lights = page.getByRole("region", { name: "Lights" });
   await expect(lights.getByRole("button", { name: new RegExp(`^${place.replaceAll(" ", "-")} `) })).toBeVisible();

@@ -17,7 +17,7 @@ import { Failure } from "./ui/Failure";
 import { toaster } from "./base/toaster";
 import { Toasts } from "./ui/toasts";
 import { system } from "./theme";
-import { applyTheme } from "./ui/theme-switch";
+import { applyTheme } from "./base/prefs";
 import { clock, dayWords } from "./units";
 
 applyTheme();
@@ -36,8 +36,8 @@ function Away() {
   if (!of) return null;
   return (
     <Box role="status" px="4" py="2" bg="fix.bg" color="fix.fg" borderBottomWidth="1px" borderColor="fix.line">
-      The workshop does not answer. What you see is as it was on {dayWords(new Date(of))} at {clock(of)}; planning, undo and export go on, and what you change
-      is kept in this browser and saved once it answers.
+      The server is not answering. What you see is as it was on {dayWords(new Date(of))} at {clock(of)}; planning, undo and export go on, and what you change is
+      kept in this browser and saved once it answers.
     </Box>
   );
 }

@@ -1,5 +1,23 @@
+import { readFileSync } from "node:fs";
 import { expect, test } from "vitest";
-import { fieldText, giveOf, hours, parseGauge, parseQuantity, read as readQuantity, say, share, unitOf } from "./units";
+import {
+  brightness,
+  counted,
+  exampleOf,
+  fieldText,
+  giveOf,
+  hours,
+  millimetres,
+  onMeter,
+  ownDates,
+  parseGauge,
+  parseQuantity,
+  read as readQuantity,
+  ruler,
+  say,
+  share,
+  unitOf,
+} from "./units";
 
 test("figures are read as people type them", () => {
   const cases = [
@@ -20,31 +38,41 @@ test("figures are read as people type them", () => {
     ["2 ft", unitOf("m"), 0.6096],
     ["18", unitOf("m", true), 0.4572],
     ["50cm", unitOf("m", true), 0.5],
+    ["1/4 in", unitOf("m"), 0.00635],
+    ["1 1/2 in", unitOf("m"), 0.0381],
+    ["1½ in", unitOf("m"), 0.0381],
+    ["¾", unitOf("m", true), 0.01905],
+    ["2' 6\"", unitOf("m"), 0.762],
+    ["2 ft 6 in", unitOf("m"), 0.762],
+    ["5'11 1/2\"", unitOf("m"), 1.8161],
+    ["2 500 mAh", unitOf("Ah"), 2.5],
+    ["12 000", unitOf("ohm"), 12000],
+    ["2.5k", unitOf("ohm"), 2500],
+    ["1M", unitOf("ohm"), 1e6],
+    ["-10", unitOf("°C"), -10],
+    ["−10 °C", unitOf("°C"), -10],
   ] as const;
   for (const [text, unit, value] of cases) expect(parseQuantity(text, unit), text).toBeCloseTo(value, 9);
-  for (const text of ["", "ten", "12 apples", "1.2.3", "--4", "1 2", "5 kg"]) expect(parseQuantity(text, unitOf("V")), text).toBeUndefined();
+  for (const text of ["", "ten", "12 apples", "1.2.3", "--4", "1 2", "5 kg", "1/0", "1/", "2'", "1 23"])
+    expect(parseQuantity(text, unitOf("V")), text).toBeUndefined();
 });
 
 test("wires are read as people type them", () => {
-  for (const text of ["22 AWG", "22awg", "22", " 22 awg "]) expect(parseGauge(text, false), text).toEqual({ awg: 22 });
+  for (const text of ["22 AWG", "22awg", "22", " 22 awg ", "AWG 22", "awg22"]) expect(parseGauge(text, false), text).toEqual({ awg: 22 });
   for (const text of ["0.5 mm2", "0,5mm²", "0.5mm2", "0.5 mm^2"]) expect(parseGauge(text, false), text).toEqual({ mm2: 0.5 });
   expect(parseGauge("0.75", true)).toEqual({ mm2: 0.75 });
   for (const text of ["thick", "0.5 awg", "99 awg", "0 mm2", "-1"]) expect(parseGauge(text, false), text).toBeUndefined();
 });
 
 test("figures are written as people say them", () => {
-  const cases: [number, string, string][] = [
-    [0.1842, "A", "184 mA"],
-    [12, "V", "12.0 V"],
-    [0.92, "1", "92.0 %"],
-    [2200, "ohm", "2.20 kΩ"],
-    [1.46e-26, "W", "0 W"],
-    [27, "", "27"],
-    [0.45, "m", "0.450 m"],
-    [-3e-9, "A", "0 A"],
-    [-1e-12, "W", "0 W"],
-  ];
-  for (const [value, unit, text] of cases) expect(readQuantity({ value, unit })).toBe(text);
+  // The core's own formatter is held against the same table.
+  const table = readFileSync(new URL("../../core/testing/figures.txt", import.meta.url), "utf8");
+  const lines = table.split("\n").filter((line) => line && !line.startsWith("#"));
+  expect(lines.length).toBeGreaterThan(40);
+  for (const line of lines) {
+    const [value = "", unit = "", ...text] = line.split(" ");
+    expect(readQuantity({ value: Number(value), unit: unit === "." ? "" : unit }), line).toBe(text.join(" "));
+  }
   expect([0.5, 3.24, 46.4, 2400, null].map((value) => hours(value))).toEqual(["30 min", "3.2 h", "46 h", "100 days", "no end"]);
   expect([0.5, 0.004, 0.00001].map(share)).toEqual(["50 %", "0.4 %", "under 0.1 %"]);
   // What stands in a field gives itself back.
@@ -123,7 +151,7 @@ test("what a battery goes through is said as people say it", () => {
     [0.77, "min", "46 s"],
     [90, "min", "90 min"],
     [21.3, "s", "21 s"],
-    [54.6, "€", "€ 55"],
+    [54.6, "€", (54.6).toLocaleString([], { style: "currency", currency: "EUR" })],
     [1541, "g", "1.54 kg"],
     [0.076, "km", "76 m"],
     [4.996, "", "5"],
@@ -133,4 +161,77 @@ test("what a battery goes through is said as people say it", () => {
     [12.6, "V", "12.6 V"],
   ];
   for (const [value, unit, words] of cases) expect(say({ value, unit }), `${value} ${unit}`).toBe(words);
+});
+
+test("a meter shows its zeros", () => {
+  const cases: [number, string, string][] = [
+    [12, "V", "12.0 V"],
+    [42, "V", "42.0 V"],
+    [0.1842, "A", "184 mA"],
+    [0.02, "A", "20.0 mA"],
+    [2200, "ohm", "2.20 kΩ"],
+    [0, "V", "0 V"],
+    [-0.31, "A", "-310 mA"],
+  ];
+  for (const [value, unit, text] of cases) expect(onMeter({ value, unit })).toBe(text);
+});
+
+test("a light that shines more than it should is told as that", () => {
+  const cases: [number, string][] = [
+    [0, "off here"],
+    [0.004, "off here"],
+    [0.5, "50 % bright"],
+    [1, "100 % bright"],
+    [1.004, "100 % bright"],
+    [1.21, "full brightness (21 % above rated: wears out sooner)"],
+  ];
+  for (const [output, text] of cases) expect(brightness(output)).toBe(text);
+  expect([0, 1, 2].map((count) => counted(count, "danger"))).toEqual(["0 dangers", "1 danger", "2 dangers"]);
+});
+
+test("lengths are read as off a ruler", () => {
+  const cases: [number, boolean, string][] = [
+    [0.0069, false, "6.9 mm"],
+    [0.0095, false, "0.950 cm"],
+    [0.12, false, "12.0 cm"],
+    [1.35, false, "1.35 m"],
+    [0.0254, true, "1.00 in"],
+    [0.5, true, "19.7 in"],
+  ];
+  for (const [value, imperial, text] of cases) expect(ruler({ value, unit: "m" }, imperial)).toBe(text);
+  // What is kept in millimetres is typed in them, or in inches.
+  expect([parseQuantity("2", millimetres()), parseQuantity("2", millimetres(true)), parseQuantity("1 cm", millimetres(true))]).toEqual([2, 50.8, 10]);
+});
+
+test("figures of use are said as people say them", () => {
+  const cases: [number, string, string][] = [
+    [0.04, "d", "58 min"],
+    [12.3, "d", "12 days"],
+    [200, "d", "7 months"],
+    [900, "d", "over two years"],
+    [0.5, "min", "30 s"],
+    [40, "min", "40 min"],
+    [120, "s", "2.0 min"],
+    [12.4, "€", (12.4).toLocaleString([], { style: "currency", currency: "EUR" })],
+    [1500, "g", "1.50 kg"],
+    [0.4, "km", "400 m"],
+    [12, "Ah", "12.0 Ah"],
+    [0.2, "Ah", "200 mAh"],
+    [0.25, "1", "25 %"],
+  ];
+  for (const [value, unit, text] of cases) expect(say({ value, unit }), `${value} ${unit}`).toBe(text);
+});
+
+test("days in the core's sentences are in the person's own form", () => {
+  const day = new Date(2026, 11, 1).toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
+  expect(ownDates("Charge by 2026-12-01, at the latest.")).toBe(`Charge by ${day}, at the latest.`);
+  expect(ownDates("Nothing to do: 12-01.")).toBe("Nothing to do: 12-01.");
+});
+
+test("what is given as an example can be typed", () => {
+  for (const symbol of ["", "1", "V", "A", "mA", "Ah", "Wh", "ohm", "µF", "W", "m", "mm", "kg", "g", "s", "h", "min", "%", "°C", "lm", "km/h"]) {
+    const unit = unitOf(symbol);
+    for (const text of exampleOf(unit).split(/, | or /)) expect(parseQuantity(text, unit), `${symbol}: ${text}`).toBeDefined();
+  }
+  for (const text of exampleOf(unitOf("m", true)).split(/, | or /)) expect(parseQuantity(text, unitOf("m", true)), text).toBeGreaterThan(0.4);
 });

@@ -27,7 +27,7 @@ const UNITS: Record<string, Unit> = {
   mA: { name: "mA", scale: { "": 1e-3, a: 1, ma: 1e-3 }, size: 1e-3 },
   Ah: { name: "Ah", scale: { "": 1, ah: 1, mah: 1e-3 } },
   Wh: { name: "Wh", scale: { "": 1, wh: 1, kwh: 1e3 } },
-  ohm: { name: "Ω", scale: { "": 1, ω: 1, ohm: 1, k: 1e3, kω: 1e3, kohm: 1e3, mω: 1e-3, mohm: 1e-3 } },
+  ohm: { name: "Ω", scale: { "": 1, ω: 1, ohm: 1, ohms: 1, r: 1, k: 1e3, m: 1e6, kω: 1e3, kohm: 1e3, mω: 1e-3, mohm: 1e-3 } },
   "ohm/m": { name: "Ω/m", scale: { "": 1, "ω/m": 1, "ohm/m": 1 } },
   µF: { name: "µF", scale: { "": 1e-6, f: 1, mf: 1e-3, µf: 1e-6, uf: 1e-6, nf: 1e-9 }, size: 1e-6 },
   W: { name: "W", scale: { "": 1, w: 1, mw: 1e-3 } },
@@ -50,24 +50,68 @@ const UNITS: Record<string, Unit> = {
 export const unitOf = (symbol: string, imperial = false): Unit =>
   imperial && (symbol === "m" || symbol === "mm") ? INCH : (UNITS[symbol] ?? { name: symbol, scale: { "": 1 } });
 
+/** How a figure in a unit may be typed, for who typed something else. */
+const EXAMPLES: Record<string, string> = {
+  V: "12 V",
+  A: "0.5 A or 500 mA",
+  mA: "20 mA or 0.02 A",
+  Ah: "7 Ah or 700 mAh",
+  Wh: "90 Wh",
+  Ω: "470 or 2.2k",
+  µF: "100 µF",
+  W: "3 W",
+  m: "1.2 m, 30 cm or 12 in",
+  mm: "35 mm or 3.5 cm",
+  in: "18 in, 2' 6\" or 45 cm",
+  kg: "12 kg",
+  g: "250 g",
+  s: "1.5 s or 200 ms",
+  h: "2 h or 90 min",
+  min: "40 min",
+  "%": "80 or 80 %",
+  "°C": "-5 °C",
+};
+export const exampleOf = (unit: Unit) => EXAMPLES[unit.name] ?? `10${unit.name && ` ${unit.name}`}`;
+
 const MILLIMETRES: Scale = Object.fromEntries(Object.entries(LENGTHS).map(([unit, metres]) => [unit, 1000 * metres]));
 
 /** The unit of a figure that is kept in millimetres, where others are kept in metres. */
 export const millimetres = (imperial = false): Unit =>
   imperial ? { name: "in", scale: { ...MILLIMETRES, "": 25.4 }, size: 25.4 } : { name: "mm", scale: { ...MILLIMETRES, "": 1 } };
 
-/** A number with an optional unit; comma or point. `undefined` where it is none. */
+/** A number as people type it: `1,5`, `2 500`, `1/4`, `1 1/2`, `½`. `undefined` where it is not one. */
+function parseNumber(text: string): number | undefined {
+  const plain = text.replace(/(\d)[ \u00a0\u202f'](?=\d{3}(?!\d))/g, "$1").trim();
+  const whole = /^[+-]?(?:\d+[.,]?\d*|[.,]\d+)$/;
+  if (whole.test(plain)) return Number(plain.replace(",", "."));
+  const parts = /^([+-]?)(?:(\d+)\s+)?(?:(\d+)\s*[/⁄]\s*(\d+)|([¼½¾]))$/.exec(plain) ?? /^([+-]?)(\d+)()()([¼½¾])$/.exec(plain);
+  if (!parts) return undefined;
+  const [, sign, ones, over, under, glyph] = parts;
+  const part = glyph ? { "¼": 0.25, "½": 0.5, "¾": 0.75 }[glyph]! : Number(over) / Number(under);
+  return Number.isFinite(part) ? (sign === "-" ? -1 : 1) * (Number(ones ?? 0) + part) : undefined;
+}
+
+/** A number with an optional unit, or feet with inches; comma or point. `undefined` where it is none. */
 export function parseQuantity(text: string, unit: Unit): number | undefined {
-  const match = /^\s*([+-]?(?:\d+[.,]?\d*|[.,]\d+))\s*([^\d\s]*)\s*$/.exec(text);
+  const feet = /^\s*(\d+)\s*(?:'|′|ft)\s*(.+?)\s*(?:"|″|in|inch|inches)?\s*$/i.exec(text);
+  if (feet && unit.scale["'"] !== undefined) {
+    const inches = parseNumber(feet[2]!);
+    return inches === undefined ? undefined : round(Number(feet[1]) * unit.scale["'"] + inches * unit.scale['"']!);
+  }
+  // A minus may be typed as the sign that print has.
+  const match = /^\s*([+-]?[\d\s.,/⁄¼½¾\u00a0\u202f]*[\d.,¼½¾])\s*([^\d\s].*?)?\s*$/.exec(text.replace(/^\s*[−–]/, "-"));
   if (!match) return undefined;
   const size = unit.scale[(match[2] ?? "").toLowerCase()];
-  // Twelve digits: what a factor of ten leaves behind them is not what was typed.
-  return size === undefined ? undefined : Number((Number((match[1] ?? "").replace(",", ".")) * size).toPrecision(12));
+  const value = parseNumber(match[1]!);
+  return size === undefined || value === undefined ? undefined : round(value * size);
 }
+
+/** Twelve digits: what a factor of ten leaves behind them is not what was typed. */
+const round = (value: number) => Number(value.toPrecision(12));
 
 /** A conductor size as people write it: `22 AWG`, `22awg`, `0.5 mm2`, `0,5mm²`; a bare number by the preference. */
 export function parseGauge(text: string, metric: boolean): { awg: number } | { mm2: number } | undefined {
-  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(awg|mm2|mm²|mm\^2|ga)?\s*$/i.exec(text);
+  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(awg|mm2|mm²|mm\^2|ga)?\s*$/i.exec(text.replace(/^\s*(awg)\s*(.+)$/i, "$2 $1"));
   if (!match) return undefined;
   const value = Number(match[1]!.replace(",", "."));
   const unit = (match[2] ?? (metric ? "mm2" : "awg")).toLowerCase();
@@ -133,20 +177,39 @@ export function ruler({ value, unit }: Quantity, imperial = false): string {
   return value < 0.0095 ? `${trim(value * 1000, 2)} mm` : value < 1 ? `${trim(value * 100, 3)} cm` : `${trim(value, 3)} m`;
 }
 
+/** As a meter shows it: three digits, zeros too. */
+export function onMeter({ value, unit }: Quantity): string {
+  const [scaled, prefix] = prefixed(value, Math.abs(Number(value.toPrecision(3))), unit);
+  return `${trim(scaled, 3)} ${prefix}${unit === "ohm" ? "Ω" : unit}`;
+}
+
+/** Units that take no prefix. */
+const BARE = ["", "%", "h", "m", "d", "°C", "min", "lm", "K", "mm", "mm²", "W/m", "Ω/m", "km/h", "ohm·Ah"];
+
+/** As the core writes figures: both are held against one table. */
 function plain(value: number, unit: string): string {
-  // What is left of nothing by rounding is nothing, and has no sign.
-  if (Math.abs(value) < (unit === "V" || unit === "A" || unit === "W" ? 5e-7 : 1e-9)) value = 0;
-  if (unit === "") return String(Math.round(value));
-  if (unit === "1") return `${trim(value * 100, 3)} %`;
-  // Nobody says millifarad.
-  if (unit === "F" && Math.abs(value) < 1) return `${trim(value * 1e6, 3)} µF`;
-  if (unit === "ohm") unit = "Ω";
-  if (["%", "h", "m", "mm²", "ohm·m", "ohm·Ah", "min", "lm", "K", "s", "mm", "W/m", "Ω/m", "km/h"].includes(unit)) return `${trim(value, 3)} ${unit}`;
-  const size = Math.abs(value);
-  if (size >= 1e3) return `${trim(value / 1e3, 3)} k${unit}`;
-  if (size >= 0.9995 || size < 5e-7) return `${trim(value, 3)} ${unit}`;
-  if (size >= 9.995e-4) return `${trim(value * 1e3, 3)} m${unit}`;
-  return `${trim(value * 1e6, 3)} µ${unit}`;
+  if (unit === "1") [value, unit] = [100 * value, "%"];
+  else if (unit === "ohm/m") unit = "Ω/m";
+  // Rounded first: 0.9996 A are 1 A.
+  const size = Math.abs(Number(value.toPrecision(3)));
+  const [scaled, prefix] = prefixed(value, size, unit);
+  const big = Math.abs(scaled);
+  const text = String(Number(scaled.toFixed(big >= 99.95 ? 0 : big >= 9.995 ? 1 : 2)) || 0);
+  return `${text} ${prefix}${unit.replace("ohm", "Ω")}`.trimEnd();
+}
+
+function prefixed(value: number, size: number, unit: string): [scaled: number, prefix: string] {
+  if (unit === "ohm·m") return [value * 1e9, "n"];
+  // What rounding leaves of nothing has no sign, and no prefix.
+  if (size < 5e-7 && unit !== "F") return [0, ""];
+  if (BARE.includes(unit)) return [value, ""];
+  // Nobody says millifarad, or kiloseconds.
+  if (unit === "F" && size < 1) return [value * 1e6, "µ"];
+  if (size >= 1e3 && unit === "s") return [value, ""];
+  if (size >= 1e6) return [value * 1e-6, "M"];
+  if (size >= 1e3) return [value * 1e-3, "k"];
+  if (size >= 1) return [value, ""];
+  return size >= 1e-3 ? [value * 1e3, "m"] : [value * 1e6, "µ"];
 }
 
 function trim(value: number, digits: number): string {
@@ -173,6 +236,19 @@ export function share(value: number): string {
   return percent >= 0.095 ? `${percent.toFixed(1)} %` : "under 0.1 %";
 }
 
+/** An amount of money as the person's own language writes it. */
+export const money = (value: number, currency: string) => value.toLocaleString([], { style: "currency", currency });
+
+/** A number with its noun in the number that it wants. */
+export const counted = (count: number, noun: string) => `${count} ${noun}${count === 1 ? "" : "s"}`;
+
+/** How bright a light is of what it is made for. */
+export function brightness(output: number): string {
+  if (output <= 0.005) return "off here";
+  const percent = Math.round(100 * output);
+  return percent > 100 ? `full brightness (${percent - 100} % above rated: wears out sooner)` : `${percent} % bright`;
+}
+
 /** A figure of use as a person says it: days that become months, whole seconds, prices, shares. */
 export function say({ value, unit }: Quantity): string {
   switch (unit) {
@@ -187,7 +263,7 @@ export function say({ value, unit }: Quantity): string {
     case "s":
       return value < 99.5 ? `${short(value)} s` : `${(value / 60).toFixed(1)} min`;
     case "€":
-      return `€ ${value.toFixed(0)}`;
+      return money(value, "EUR");
     case "g":
       return value < 1000 ? `${trim(value, 3)} g` : `${trim(value / 1000, 3)} kg`;
     case "km":

@@ -269,7 +269,7 @@ fn saw_of(text: &str) -> SawRequest {
 fn read_of(text: &str) -> Result<ReadRequest, Failure> {
     let usage = || {
         format!(
-            "`{text}` is no reading; write it as `tail:to+ source- = 11.2 V`, `tail = 0.31 A`, `clamp tail = 0.3 A`, `diode tail:to+ tail:to- = 1.8 V` or `tail:from+ tail:to+ = 0.4 ohm` (or `= open`)"
+            "`{text}` is not a reading; write it as `tail:to+ source- = 11.2 V`, `tail = 0.31 A`, `clamp tail = 0.3 A`, `diode tail:to+ tail:to- = 1.8 V` or `tail:from+ tail:to+ = 0.4 ohm` (or `= open`)"
         )
     };
     let (probes, value) = text.rsplit_once('=').ok_or_else(usage)?;

@@ -70,6 +70,6 @@ fn words(view: &JournalView) -> String {
     lines.extend(view.again.iter().map(|again| format!("! {} failed {} times. {}", again.place, again.at.len(), again.advice)));
     lines.extend(view.marks.iter().map(|mark| format!("? {} {}. {}.", mark.at, mark.problem, mark.remedy)));
     lines.extend(view.reminders.iter().map(|one| format!("{}  {}", one.due, one.title)));
-    lines.extend(view.offers.iter().map(|offer| format!("The plan could learn: {} = {}. {}", offer.at, plain(offer.to, offer.unit), offer.why)));
+    lines.extend(view.offers.iter().map(|offer| format!("Update the plan: {} = {}. {}", offer.at, plain(offer.to, offer.unit), offer.why)));
     lines.join("\n") + "\n"
 }

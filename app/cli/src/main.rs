@@ -232,7 +232,7 @@ fn run(asked: Option<Command>, place: &serve::Place, open: bool, out: Out) -> Ou
         Command::Journal(journal) => counted(|| journal::run(&journal, out)),
         Command::Instruments { file, port, serial } => serve::instruments(&file, port, serial, out),
         Command::Schema => out::print(&orthavis_server::build_schema()).map(|()| out::End::Fine),
-        Command::Checks => out.put(&orthavis_core::findings::CHECKS.as_slice(), orthavis_core::findings::as_markdown),
+        Command::Checks => out.put(&orthavis_core::findings::CHECKS.map(|check| check.said()).as_slice(), orthavis_core::findings::as_markdown),
         Command::Backup { file, database } => keep::back_up(&database, &file, out),
         Command::Restore { file, database, force } => keep::restore(&database, &file, force, out),
         Command::Export { all, database } => keep::export(&database, &all, out),

@@ -94,7 +94,7 @@ async fn garage(lan: Option<Option<IpAddr>>, port: u16) -> Result<Vec<TcpListene
     let mut listeners = Vec::new();
     for address in addresses {
         if address.is_unspecified() || address == IpAddr::V4(Ipv4Addr::LOCALHOST) {
-            return Err(format!("--lan={address} is no address on a local network; give this machine's own, as in --lan=192.168.1.20"));
+            return Err(format!("--lan={address} is not an address on a local network; give this machine's own, as in --lan=192.168.1.20"));
         }
         let listener = TcpListener::bind((address, port)).await;
         listeners.push(listener.map_err(|error| format!("{address}, port {port}: {error}. Give an address of this machine with --lan=, or another --port."))?);

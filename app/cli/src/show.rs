@@ -197,7 +197,7 @@ fn summary(view: &ShowView) -> String {
 
 fn write_c(document: &Document, scene: &str, to: &Path, out: Out) -> Outcome {
     let build = &document.build;
-    let scene = build.scenes.iter().find(|known| known.id == scene).ok_or_else(|| format!("`{scene}` is no scene of this build. Name one of its own."))?;
+    let scene = build.scenes.iter().find(|known| known.id == scene).ok_or_else(|| format!("`{scene}` is not a scene of this build. Name one of its own."))?;
     let show = Show::of(build, scene);
     let mut frame = Frame::default();
     let begun = Instant::now();
@@ -236,7 +236,8 @@ fn play(show: &Shows, out: Out) -> Outcome {
             let document = Document::read(file)?;
             let scene = document.scene(scene.as_ref())?;
             let build = document.build;
-            let known = build.scenes.iter().find(|one| one.id == scene).ok_or_else(|| format!("`{scene}` is no scene of this build. Name one of its own."))?;
+            let known =
+                build.scenes.iter().find(|one| one.id == scene).ok_or_else(|| format!("`{scene}` is not a scene of this build. Name one of its own."))?;
             let inputs = ask::inputs(&inputs(input)?)?;
             // Nobody is shown more than three flashes a second.
             let speed = orthavis_core::show::play::most_speed(&build, known).min(1.0);

@@ -178,6 +178,12 @@ fn all_views_of_the_sample_builds() {
 }
 
 #[test]
+fn settings_and_habits_of_the_web() {
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright(&["settings.spec.ts"]);
+}
+
+#[test]
 fn the_bench_and_trouble() {
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright_with(&["bench.spec.ts"], if has_page_core() { "page" } else { "server" });

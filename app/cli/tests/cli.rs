@@ -242,7 +242,7 @@ fn a_workshop_is_backed_up_restored_exported_and_imported() {
         assert_eq!(output.status.code(), Some(code), "{arguments:?}: {}", text(&output.stderr));
         text(&output.stdout) + &text(&output.stderr)
     };
-    assert!(said(&["backup", &copy, "--db", &db], 2).contains("no file"), "nothing to copy yet");
+    assert!(said(&["backup", &copy, "--db", &db], 2).contains("not a file"), "nothing to copy yet");
     assert!(said(&["import", &out, "--db", &other], 2).contains("workshop.json"));
     let seed = Path::new(&out);
     std::fs::create_dir(seed).expect("folder");
@@ -287,9 +287,9 @@ fn the_bench_answers_in_figures_and_in_words() {
     let found = json(&["diagnose", &trike, "--saw", "tail=dark", "--read", "tail:from+ tail:from- = 12.0 V", "--json"]);
     assert!(found["suspects"][0]["fault"].as_str().is_some_and(|fault| fault.contains("tail")), "{found}");
     for (arguments, words) in [
-        (vec!["probe", &trike, "tail:to+", "nowhere"], "is no point of this build"),
+        (vec!["probe", &trike, "tail:to+", "nowhere"], "is not a point of this build"),
         (vec!["probe", &trike, "--all", "--fault", "open@nowhere:to+"], "there is no feed `nowhere`"),
-        (vec!["pinch", &trike, "--feed", "tail", "--at", "3"], "is no share of a length"),
+        (vec!["pinch", &trike, "--feed", "tail", "--at", "3"], "is not a share of a length"),
         (vec!["diagnose", &trike, "--read", "banana"], "write it as"),
     ] {
         let output = orthavis(&arguments, "");
@@ -479,7 +479,7 @@ fn what_making_cannot_use_is_said() {
         (vec!["parts", &trike, "--have", "cable tie"], "write it as `cable tie=80`"),
         (vec!["parts", &trike, "--have", "cable tie=-3"], "Give 0 or more"),
         (vec!["cuts", "nowhere.json"], "nowhere.json"),
-        (vec!["netlist", &trike, "--scene", "nap"], "is no scene"),
+        (vec!["netlist", &trike, "--scene", "nap"], "is not a scene"),
     ] {
         let output = orthavis(&arguments, "");
         assert_eq!(output.status.code(), Some(2), "{arguments:?}");
@@ -570,12 +570,12 @@ fn a_show_leaves_as_frames_power_map_and_c() {
     let header = std::fs::read_to_string(folder.path().join("show.h")).expect("written");
     assert!(header.contains("RAM: 90 bytes") && header.contains("microseconds on the machine"), "{header}");
     for (arguments, words) in [
-        (vec!["show", &owl, "--scene", "nap"], "no scene"),
-        (vec!["show", &owl, "--input", "mood=1"], "`mood` is no input"),
+        (vec!["show", &owl, "--scene", "nap"], "not a scene"),
+        (vec!["show", &owl, "--input", "mood=1"], "`mood` is not an input"),
         (vec!["show", &owl, "--input", "battery"], "write it as `battery=0.4`"),
         (vec!["show", &owl, "--times=-1", "--json"], "before the show begins"),
         (vec!["show", &owl, "--seconds", "900"], "give up to 80"),
-        (vec!["play", &owl, "--scene", "nap"], "no scene"),
+        (vec!["play", &owl, "--scene", "nap"], "not a scene"),
     ] {
         let output = orthavis(&arguments, "");
         assert!(output.status.code() == Some(2) && text(&output.stderr).contains(words), "{arguments:?}: {}", text(&output.stderr));

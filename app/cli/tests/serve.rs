@@ -116,7 +116,7 @@ fn a_home_that_is_none_is_not_written_into() {
     child.wait().expect("gone");
     for name in [":memory:", "file:x.db"] {
         let refused = ends(&["serve", "--port", "0", "--db", name], folder.path());
-        assert!(refused.status.code() == Some(2) && said(&refused).contains("no file"), "{name}: {}", said(&refused));
+        assert!(refused.status.code() == Some(2) && said(&refused).contains("not a file"), "{name}: {}", said(&refused));
     }
 }
 
@@ -234,7 +234,7 @@ fn without_the_door_nothing_else_is_listened_on() {
 fn an_address_that_is_none_of_this_machine_is_refused_with_a_remedy() {
     let folder = TempDir::new().expect("folder");
     for (address, words) in
-        [("0.0.0.0", "no address on a local network"), ("127.0.0.1", "no address on a local network"), ("192.0.2.7", "Give an address of this machine")]
+        [("0.0.0.0", "not an address on a local network"), ("127.0.0.1", "not an address on a local network"), ("192.0.2.7", "Give an address of this machine")]
     {
         let ended = ends(&["serve", "--port", "0", "--db", "d.db", &format!("--lan={address}")], folder.path());
         assert_eq!(ended.status.code(), Some(2), "{address}");
@@ -326,7 +326,7 @@ fn a_page_of_another_folder_is_served_and_one_that_is_none_is_refused() {
     // A core that may still come is worth asking for again; one of another version never is.
     assert!(server.get("/core.wasm").to_lowercase().contains("retry-after"));
     std::fs::write(page.join("core.wasm"), "core").expect("written");
-    assert_eq!(version(&server.get("/")), one, "the core is no part of the page's version");
+    assert_eq!(version(&server.get("/")), one, "the core is not a part of the page's version");
     assert!(server.get(&format!("/core.wasm?page={one}")).ends_with("core"));
     assert!(server.get("/worker.js").contains(&format!("\"/core.wasm?page={one}\"")));
     std::fs::write(page.join("assets/a.js"), "2").expect("written");

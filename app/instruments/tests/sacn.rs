@@ -237,7 +237,7 @@ fn a_receiver_from_elsewhere_sees_the_same() {
             };
             let late = 3.0 * PLAYER_HZ;
             let found = (next..next + late as usize).find(alike);
-            next = 1 + found.unwrap_or_else(|| panic!("packet {at} of universe {universe} is no frame from {next} on: {got:?}"));
+            next = 1 + found.unwrap_or_else(|| panic!("packet {at} of universe {universe} is not a frame from {next} on: {got:?}"));
         }
     }
 }

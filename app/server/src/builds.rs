@@ -20,6 +20,7 @@ use utoipa_axum::routes;
 pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new()
         .routes(routes!(crate::shelf::list, create))
+        .routes(routes!(samples))
         .routes(routes!(text))
         .routes(routes!(open, save, remove))
         .routes(routes!(rename))
@@ -39,6 +40,14 @@ async fn create(State(store): State<Store>, key: Key, Body(document): Body<Box<R
         None => store.create(build).await,
     };
     Ok(made(stored?.into()))
+}
+
+/// The sample builds that ship with the program, to look at and to copy.
+#[utoipa::path(get, path = "/api/v1/samples", responses((status = 200, body = Vec<Build>)))]
+async fn samples() -> Answer<Json<Vec<serde_json::Value>>> {
+    // As a build is written: with what a file may leave out.
+    let whole = |text: &str| parse(text).map(|build| build.to_value());
+    Ok(Json(orthavis_core::demo::BUILDS.iter().map(|text| whole(text)).collect::<Result<_, _>>()?))
 }
 
 /// A new build, with where it is.

@@ -77,7 +77,7 @@ async fn keep(store: &Store, build: i64, events: Vec<Event>) -> Answer<Json<Kept
 async fn append_events(State(store): State<Store>, Id(id): Id, Body(batch): Body<Batch>) -> Answer<Json<Kept>> {
     let events = read_strict(batch.events.get())?;
     let Some(events) = events.as_array() else {
-        return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "events", "No events", "`events` is no list; give the events in one."));
+        return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "events", "No events", "`events` is not a list; give the events in one."));
     };
     let (mut read, mut faults) = (Vec::new(), Vec::new());
     for (index, event) in events.iter().enumerate() {
@@ -257,7 +257,7 @@ async fn import_journal(State(store): State<Store>, Id(id): Id, Body(file): Body
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
 async fn keep_photo(State(store): State<Store>, IdAnd(id, event): IdAnd, bytes: Result<Bytes, BytesRejection>) -> Answer<StatusCode> {
     if !is_uuid7(&event) {
-        let detail = format!("`{event}` is no id of an event. Give a UUID of version 7.");
+        let detail = format!("`{event}` is not an id of an event. Give a UUID of version 7.");
         return Err(Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "event", "No such event", detail));
     }
     let bytes = bytes.map_err(|_| Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", "A picture is at most 2 MB. Send a smaller one."))?;

@@ -43,7 +43,7 @@ impl<S: Send + Sync> FromRequestParts<S> for IdAnd {
 }
 
 fn no_number(_: PathRejection) -> Problem {
-    Problem::new(StatusCode::NOT_FOUND, "not-found", "Not found", "Builds and revisions are numbered; this is no such number. Go back to the shelf.")
+    Problem::new(StatusCode::NOT_FOUND, "not-found", "Not found", "Builds and revisions are numbered; this is not such a number. Go back to the shelf.")
 }
 
 /// How long a body may take to arrive.

@@ -1,4 +1,4 @@
-//! The whole workshop from the page: a backup, a look at what one would change, its way back, and everything in open formats.
+//! Everything that is kept, for the page: a backup, a look at what one would change, its way back, and everything in open formats.
 
 use crate::problem::{Answer, Problem};
 use crate::request::Raw;
@@ -30,7 +30,7 @@ pub(crate) fn router() -> OpenApiRouter<Services> {
     OpenApiRouter::new().routes(routes!(backup_workshop)).routes(routes!(export_workshop)).merge(large)
 }
 
-/// The whole workshop as one file, consistent while others write: the SQLite database itself.
+/// Everything that is kept as one file, consistent while others write: the SQLite database itself.
 #[utoipa::path(get, path = "/api/v1/workshop/backup", responses((status = 200, body = Vec<u8>, content_type = "application/vnd.sqlite3"), (status = 500, body = Problem)))]
 async fn backup_workshop(State(store): State<Store>) -> Answer<Response> {
     let bytes = store.backup().await?;
@@ -79,7 +79,7 @@ fn whole(bytes: Result<Bytes, BytesRejection>) -> Answer<Vec<u8>> {
 fn no_backup(error: orthavis_store::StoreError) -> Problem {
     use orthavis_store::StoreError::{Broken, Foreign, Migration, Newer};
     let detail = match &error {
-        Foreign(_) => "This file is no backup of Orthavis. Choose one that ends in `.orthavis`, as Backup wrote it.".to_owned(),
+        Foreign(_) => "This file is not a backup of Orthavis. Choose one that ends in `.orthavis`, as Backup wrote it.".to_owned(),
         Broken(..) => "This backup is damaged. Nothing was changed; choose another.".to_owned(),
         Migration(_) => "This backup comes from a newer version. Nothing was changed; restore it with that version.".to_owned(),
         Newer { .. } => return Problem::new(StatusCode::CONFLICT, "newer", "What is here is newer", format!("{error}.")),
@@ -154,8 +154,8 @@ struct CameIn {
     responses((status = 200, body = CameIn), (status = 422, body = Problem)))]
 async fn import_workshop(State(store): State<Store>, Raw(bytes): Raw) -> Answer<Json<CameIn>> {
     let refused = |detail: String| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "import", "Nothing was taken in", detail);
-    let text = String::from_utf8(bytes).map_err(|_| refused("The file is no text. Choose one that Export wrote.".into()))?;
-    // What is no JSON at all cannot be read; what is, and is no workshop, is refused with its place.
+    let text = String::from_utf8(bytes).map_err(|_| refused("The file is not text. Choose one that Export wrote.".into()))?;
+    // What is not JSON at all cannot be read; what is, and is not a workshop, is refused with its place.
     serde_json::from_str::<&RawValue>(&text).map_err(|error| Problem::from(Refusal::unreadable(&error)))?;
     let carried = store.import_whole(&text).await.map_err(|error| match error {
         orthavis_store::StoreError::Import { .. } | orthavis_store::StoreError::Differs(_) | orthavis_store::StoreError::Moment(_) => {

@@ -215,7 +215,7 @@ pub fn export_all(database: &Path, to: &Path) -> Result<Carried, StoreError> {
     write(PARTS, &format!("[{}]\n", parts.join(",\n")))?;
     let stock = stock::all(&t)?;
     write(STOCK, &(serde_json::to_string_pretty(&stock).unwrap_or_default() + "\n"))?;
-    // Last: a folder without it is no whole export.
+    // Last: a folder without it is not a whole export.
     write(INDEX, &(serde_json::to_string_pretty(&index).unwrap_or_default() + "\n"))?;
     Ok(carried)
 }

@@ -7,7 +7,7 @@ use orthavis_core::document::{DocumentError, MAX_BYTES};
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
     /// No such build or revision.
-    #[error("there is no such build or revision")]
+    #[error("We cannot find that build or revision")]
     NotFound,
     /// The build was saved by someone else meanwhile.
     #[error("the build was saved elsewhere meanwhile, as revision {}", .0.revision)]
@@ -19,7 +19,7 @@ pub enum StoreError {
     #[error("the build would take {0} bytes; a build is at most {MAX_BYTES}. Split it, or shorten its notes")]
     TooLarge(usize),
     /// Not the name of a file.
-    #[error("`{0}` is no file that builds could be kept in; name one with --db")]
+    #[error("`{0}` is not a file that builds could be kept in; name one with --db")]
     NoFile(String),
     /// The folder of the database.
     #[error("{0}: {1}. Name a file in a folder that can be written to with --db")]
@@ -47,7 +47,7 @@ pub enum StoreError {
     #[error("{0} was removed or replaced while it was open: nothing is saved any more. Export what is open, put the file back and start again")]
     Gone(String),
     /// The calendar knows no such moment.
-    #[error("`{0}` is no moment of the calendar; write it as 2026-05-02T18:40:00+02:00")]
+    #[error("`{0}` is not a moment of the calendar; write it as 2026-05-02T18:40:00+02:00")]
     Moment(String),
     /// An event is here with other content.
     #[error("the event {0} is in the journal with other content; a correction is a new event that names it in `replaces`")]
@@ -67,7 +67,7 @@ pub enum StoreError {
     #[error("{0} is there already; name a new one")]
     Taken(String),
     /// A folder that cannot be taken in.
-    #[error("{file} cannot be taken in: {problem}. Nothing was changed; mend the file, or export the folder again")]
+    #[error("{file} cannot be taken in: {problem}. Nothing was changed; correct the file, or export the folder again")]
     Import {
         /// The file at fault.
         file: String,

@@ -28,7 +28,7 @@ impl Photo {
             [0xff, 0xd8, 0xff, ..] => "image/jpeg",
             [0x89, b'P', b'N', b'G', 0x0d, 0x0a, 0x1a, 0x0a, ..] => "image/png",
             [b'R', b'I', b'F', b'F', _, _, _, _, b'W', b'E', b'B', b'P', ..] => "image/webp",
-            _ => return Err(StoreError::NoPhoto("is no JPEG, PNG or WebP".into())),
+            _ => return Err(StoreError::NoPhoto("is not a JPEG, PNG or WebP".into())),
         };
         Ok(Photo { media, bytes })
     }

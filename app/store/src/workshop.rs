@@ -129,7 +129,7 @@ impl Store {
     /// What restoring a backup would change; nothing is.
     ///
     /// # Errors
-    /// When it is no backup of ours, damaged, or of a newer version.
+    /// When it is not a backup of ours, damaged, or of a newer version.
     pub async fn look(&self, bytes: Vec<u8>) -> Result<Looked, StoreError> {
         let path = self.file.0.clone();
         self.run_bare(move |here| {

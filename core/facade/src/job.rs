@@ -100,8 +100,8 @@ pub struct JobForms {
     pub suppliers: [&'static str; 2],
     /// Kinds of their members on which they cannot.
     pub no_suppliers: [&'static str; 1],
-    /// Where power may come from.
-    pub sources: Vec<&'static str>,
+    /// Where power may come from, and what a sentence calls it.
+    pub sources: BTreeMap<&'static str, &'static str>,
 }
 
 const fn light(kind: &'static str, called: &'static str, what: &'static str, load: Option<&'static str>) -> LightForm {
@@ -131,16 +131,16 @@ pub fn forms() -> JobForms {
         moves: MovingKind::WORDS.iter().map(|(word, kind)| (*word, moving(*kind))).collect(),
         vehicles: VehicleKind::WORDS.iter().map(|(word, kind)| (*word, of_vehicle(*kind))).collect(),
         lights: vec![
-            LightForm { counted: true, ..light("leds", "LEDs", "led", None) },
-            LightForm { cut: true, ..light("strip", "Strip", "light", Some(LoadKind::Strip.word())) },
-            LightForm { cut: true, ..light("pixels", "Pixels", "light", Some(LoadKind::Pixels.word())) },
-            light("module", "Sealed", "light", Some(LoadKind::Module.word())),
-            light("bulb", "Bulb", "bulb", None),
+            LightForm { counted: true, ..light("leds", "Single LEDs (solder)", "led", None) },
+            LightForm { cut: true, ..light("strip", "LED strip", "light", Some(LoadKind::Strip.word())) },
+            LightForm { cut: true, ..light("pixels", "Colour-changing strip", "light", Some(LoadKind::Pixels.word())) },
+            light("module", "Ready-made lamp (no soldering)", "light", Some(LoadKind::Module.word())),
+            light("bulb", "Old-type bulb", "bulb", None),
         ],
         dials: &DIALS,
         time: TimeForm { weekday: "wednesday", start: "19:00", minutes: 120 },
         suppliers: ["converters", "junctions"],
         no_suppliers: [ConverterKind::CurrentDriver.word()],
-        sources: SourceKind::WORDS.iter().map(|(word, _)| *word).collect(),
+        sources: SourceKind::WORDS.iter().map(|(word, kind)| (*word, kind.noun())).collect(),
     }
 }

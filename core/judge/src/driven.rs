@@ -2,7 +2,7 @@
 
 use orthavis_model::document::{Build, Conversion, Converter, LedArray, Load};
 use orthavis_model::edit::{free_id, plain_feed};
-use orthavis_model::practice::{INPUT_V, OUTPUT_A, driver_for, rating_above};
+use orthavis_model::practice::{INPUT_V, OUTPUT_A, USE_SHARE, driver_for, rating_above};
 
 /// What a step-down driver keeps of its input, V; usual for small ones.
 const DRIVER_DROP_V: f64 = 1.2;
@@ -46,7 +46,7 @@ impl Driven {
         Some(Driven { series, parallel, set_a, lifted_to_v: lifts.then_some(before_v), in_a, lowest_v, highest_v })
     }
 
-    /// Puts driver, and step-up, before a light of the build; `None` where it is no light of LEDs.
+    /// Puts driver, and step-up, before a light of the build; `None` where it is not a light of LEDs.
     pub fn put_before(&self, build: &mut Build, id: &str) -> Option<()> {
         let light = build.lights.iter().find(|light| light.id == id)?;
         let string_v = match &light.load {
@@ -63,7 +63,7 @@ impl Driven {
                 conversion: Conversion::step_up(before_v, STEP_UP_EFFICIENCY),
                 min_in_v: (0.7 * self.lowest_v).clamp(0.9, 9.0),
                 max_in_v: rating_above(1.1 * self.highest_v, &INPUT_V),
-                max_out_a: rating_above(self.set_a / 0.75, &OUTPUT_A),
+                max_out_a: rating_above(self.set_a / USE_SHARE, &OUTPUT_A),
                 max_in_a: None,
                 idle_a: 0.005,
                 max_loss_w: None,
@@ -77,7 +77,7 @@ impl Driven {
             conversion: Conversion::driver(self.set_a, DRIVER_DROP_V, 0.9),
             min_in_v: (string_v * 0.6).min(5.0),
             max_in_v: rating_above(1.1 * self.lifted_to_v.unwrap_or(self.highest_v), &[36.0, 60.0, 75.0, 100.0]),
-            max_out_a: rating_above(self.set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]),
+            max_out_a: rating_above(self.set_a / USE_SHARE, &[0.35, 0.7, 1.0, 1.5, 3.0]),
             max_in_a: None,
             idle_a: 0.003,
             max_loss_w: None,

@@ -51,9 +51,9 @@ pub fn verdict(build: &Build, findings: &[Finding], endurance: &[Endurance]) -> 
     } else if build.lights.is_empty() {
         "Add a light to see if it is safe"
     } else if fixes > 0 {
-        "Lights up, but mend these first"
+        "Lights up, but fix these first"
     } else {
-        "Nothing found against it"
+        "No problems found"
     };
     let costs = endurance.iter().map(|endurance| {
         let minutes = build.usage.minutes.get(&endurance.scene).copied();
@@ -66,7 +66,7 @@ pub fn verdict(build: &Build, findings: &[Finding], endurance: &[Endurance]) -> 
         let working = Working {
             words: "The usable charge over the mean current, followed from full to reserve as the voltage falls; fast discharge counts for more (Peukert)."
                 .into(),
-            formula: "t = ∫ C / (I(soc)·p) d soc",
+            formula: "t = ∫ C / (I(soc)·p) d soc".into(),
             given: vec![
                 quantity("C", "capacity", capacity_ah, "Ah"),
                 quantity("u", "usable share", usable, "1"),
@@ -74,7 +74,7 @@ pub fn verdict(build: &Build, findings: &[Finding], endurance: &[Endurance]) -> 
                 quantity("Q", "drawn until the end", endurance.ah.unwrap_or(0.0), "Ah"),
             ],
             result: quantity("t", "time of light", endurance.hours.unwrap_or(0.0), "h"),
-            source: "Discharge simulation over the solved network; Peukert's law",
+            source: "Discharge simulation over the solved network; Peukert's law".into(),
         };
         SceneCost { scene: endurance.scene.clone(), hours: endurance.hours, ends: endurance.ends, minutes, share, working }
     });

@@ -105,7 +105,7 @@ fn read_line<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Line, Vec<Fault>> {
         if read.is_none() {
             faults.push(Fault {
                 pointer: format!("/{name}"),
-                problem: format!("`{text}` is no figure from 0 to a million"),
+                problem: format!("`{text}` is not a figure from 0 to a million"),
                 remedy: "Give a plain number, without a unit".into(),
             });
         }
@@ -143,7 +143,7 @@ fn read_line<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Line, Vec<Fault>> {
         Ok(what) => drop(part.insert("what".into(), what)),
         Err(error) => faults.push(Fault {
             pointer: "/what".into(),
-            problem: format!("it is no JSON: {error}"),
+            problem: format!("it is not JSON: {error}"),
             remedy: "Give what the part is as the export has it".into(),
         }),
     }

@@ -64,6 +64,19 @@ pub const LINEAR_MAX_LOSS_W: f64 = 1.2;
 /// Share of what a converter can get rid of as heat that it is used to.
 pub const HEAT_SHARE: f64 = 0.6;
 
+/// Share of a resistor's rating that it is used to.
+pub const RESISTOR_SHARE: f64 = 0.6;
+/// Share of an LED's rated current, and of a converter's output, that a plan uses: cooler, and lasting longer.
+pub const USE_SHARE: f64 = 0.75;
+/// Share of what a converter or a supply gives at most at which it is still cool enough.
+pub const SUPPLY_SHARE: f64 = 0.8;
+/// LEDs rated for this much and more are emitters that want a set current, A.
+pub const EMITTER_A: f64 = 0.3;
+/// A transistor that switches is saturated below this, V.
+pub const SATURATED_BELOW_V: f64 = 0.3;
+/// The dimmest segment of a strip keeps this share of the brightest: the eye sees more.
+pub const FADE: f64 = 0.85;
+
 /// By how much a resistor may differ from what is printed on it, as a share.
 pub const RESISTOR_OFF: f64 = 0.05;
 /// The same of a film capacitor.

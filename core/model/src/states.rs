@@ -1,6 +1,6 @@
 //! The states of the source that a plan is solved at, and what a scene asks of its lights.
 
-use crate::document::{Build, Light, Load, Scene, SceneLight, Source};
+use crate::document::{Build, Light, Load, Scene, SceneLight, Source, SourceKind};
 use crate::practice::DARK;
 use crate::words;
 use std::sync::Arc;
@@ -36,7 +36,7 @@ impl State {
             State::Half => "at half charge",
             State::Reserve => "at reserve",
             State::UnderWay => "under way at reserve",
-            State::Rail => "on the rail",
+            State::Rail => "on the supply",
             State::Track => "on the track",
             State::Gap => "without contact",
         }
@@ -84,6 +84,17 @@ impl State {
     }
 }
 
+impl SourceKind {
+    /// In a sentence, as in `the battery`.
+    pub fn noun(self) -> &'static str {
+        match self {
+            SourceKind::Battery => "battery",
+            SourceKind::Rail => "supply",
+            SourceKind::Track => "track",
+        }
+    }
+}
+
 impl Source {
     /// The states that this source has by itself, fullest first.
     pub fn states(&self) -> Vec<State> {
@@ -119,11 +130,7 @@ impl Source {
 
     /// What people call it.
     pub fn called(&self) -> &'static str {
-        match self {
-            Source::Battery(_) => "battery",
-            Source::Rail(_) => "rail",
-            Source::Track(_) => "track",
-        }
+        self.kind().noun()
     }
 
     /// Largest current it may give, A.

@@ -154,7 +154,7 @@ const FILES: [(&str, &str); 7] = [
 ];
 
 fn word<T: Copy>(words: &[(&'static str, T)], wanted: &str) -> Result<T, String> {
-    words.iter().find(|(word, _)| *word == wanted).map(|(_, value)| *value).ok_or_else(|| format!("`{wanted}` is no word known here"))
+    words.iter().find(|(word, _)| *word == wanted).map(|(_, value)| *value).ok_or_else(|| format!("`{wanted}` is not a word known here"))
 }
 
 fn read(text: &str) -> Result<VehicleSheet, String> {

@@ -332,7 +332,7 @@ pub fn diagnosed(request: DiagnoseRequest) -> Answer<Diagnosis> {
     for read in &request.read {
         let names: Vec<&str> = read.probes.iter().map(String::as_str).collect();
         if read.value.is_some_and(|value| !value.is_finite()) {
-            return Err(Refusal::new("reading", "No reading", "`value` is no number. Give what the meter shows."));
+            return Err(Refusal::new("reading", "No reading", "`value` is not a number. Give what the meter shows."));
         }
         known.read.push((word_of("setting", &read.setting, Setting::WORDS)?, Probes::parse(&build, &names)?, read.value));
     }

@@ -56,7 +56,7 @@ fn at<T>(request: &CircuitRequest, ask: impl FnOnce(&Build, usize, State) -> Res
     let Some(index) = build.circuits.iter().position(|circuit| circuit.id == request.circuit) else {
         let known: Vec<String> = build.circuits.iter().map(|circuit| format!("`{}`", circuit.id)).collect();
         let there = if known.is_empty() { "It has none.".to_owned() } else { format!("Name one of {}.", known.join(", ")) };
-        return Err(Refusal::new("circuit", "No such circuit", format!("`{}` is no circuit of this build. {there}", request.circuit)));
+        return Err(Refusal::new("circuit", "No such circuit", format!("`{}` is not a circuit of this build. {there}", request.circuit)));
     };
     if let Some(flashes) = request.flashes {
         let fault = |problem: String, remedy: String| {

@@ -50,7 +50,7 @@ pub(crate) fn known(build: &Build, scene: &str) -> Answer<()> {
     if build.scenes.iter().any(|known| known.id == scene) {
         return Ok(());
     }
-    let detail = format!("`{scene}` is no scene in this build. Name one that is.");
+    let detail = format!("`{scene}` is not a scene in this build. Name one that is.");
     Err(Refusal::new("scene", "No such scene", detail))
 }
 
@@ -107,7 +107,7 @@ pub fn as_csv(request: TableRequest) -> Answer<String> {
     let tables = tables(&parse(request.document.get())?)?;
     let Some(table) = tables.iter().find(|table| table.name == request.table) else {
         let names: Vec<&str> = tables.iter().map(|table| table.name).collect();
-        let detail = format!("`{}` is no table of this build. It has: {}.", request.table, names.join(", "));
+        let detail = format!("`{}` is not a table of this build. It has: {}.", request.table, names.join(", "));
         return Err(Refusal::new("table", "No such table", detail));
     };
     Ok(table.csv())

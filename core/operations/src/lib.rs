@@ -77,7 +77,7 @@ pub enum Pace {
     Search,
 }
 
-/// A request larger than this is no quick question, whatever it asks, bytes.
+/// A request larger than this is not a quick question, whatever it asks, bytes.
 const QUICK_BYTES: usize = 128 * 1024;
 
 /// One question.
@@ -140,7 +140,7 @@ pub fn operation(name: &str) -> Option<&'static Operation> {
 pub fn ask(name: &str, request: &[u8]) -> Answer<Vec<u8>> {
     let operation = operation(name).ok_or_else(|| {
         let names: Vec<&str> = OPERATIONS.iter().map(|known| known.name).collect();
-        Refusal::new("operation", "No such question", format!("`{name}` is no question known here. Ask one of {}.", names.join(", ")))
+        Refusal::new("operation", "No such question", format!("`{name}` is not a question known here. Ask one of {}.", names.join(", ")))
     })?;
     operation.ask(request)
 }

@@ -90,7 +90,7 @@ struct Asked {
 fn asked(request: &MakeRequest) -> Answer<Asked> {
     let build = parse(request.document.get())?;
     let Some(day) = day_of(&request.day) else {
-        return Err(Refusal::new("day", "No such day", format!("`day` is `{}`, which is no date. Write it as 2026-11-27.", request.day)));
+        return Err(Refusal::new("day", "No such day", format!("`day` is `{}`, which is not a date. Write it as 2026-11-27.", request.day)));
     };
     let wrong = |minutes: f64| !minutes.is_finite() || minutes.abs() > 5e7;
     if wrong(request.now) || request.done.iter().any(|done| wrong(done.at)) {
@@ -214,7 +214,7 @@ pub fn as_csv(request: MakeTableRequest) -> Answer<String> {
         "cuts" => Ok(of_cuts(&cuts(&build)).csv()),
         "parts" => Ok(of_parts(&list).csv()),
         "fit" => Ok(of_fit(&fit_of(&build)?).csv()),
-        other => Err(Refusal::new("table", "No such table", format!("`{other}` is no table of making. Name `steps`, `cuts`, `parts` or `fit`."))),
+        other => Err(Refusal::new("table", "No such table", format!("`{other}` is not a table of making. Name `steps`, `cuts`, `parts` or `fit`."))),
     }
 }
 

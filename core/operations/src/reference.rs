@@ -4,7 +4,7 @@ use crate::{Answer, Refusal, word_of};
 #[cfg(feature = "schema")]
 use orthavis_core::document::Build;
 use orthavis_core::document::{Chemistry, Part, Source, parse};
-use orthavis_core::findings::{CHECKS, Check};
+use orthavis_core::findings::{CHECKS, Check, CheckSaid};
 use orthavis_core::glossary::{self, Entry};
 use orthavis_core::parts;
 use orthavis_core::sheet::{self, FromLabel, Measured};
@@ -73,10 +73,10 @@ pub struct Reference {
     /// Kinds of vehicle with their usual places.
     pub vehicles: &'static [VehicleSheet],
     /// Every kind of finding, by code.
-    pub checks: &'static [Check],
+    pub checks: Vec<CheckSaid>,
 }
 
 /// Parts, words and vehicles.
 pub fn reference(_: Nothing) -> Answer<Reference> {
-    Ok(Reference { parts: parts::library(), glossary: glossary::entries(), vehicles: vehicle::sheets(), checks: &CHECKS })
+    Ok(Reference { parts: parts::library(), glossary: glossary::entries(), vehicles: vehicle::sheets(), checks: CHECKS.iter().map(Check::said).collect() })
 }

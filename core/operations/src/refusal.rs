@@ -82,7 +82,7 @@ impl From<PointError> for Refusal {
             SolveError::TooMuch { size } => Refusal::stopped(Stopped::TooMuch, size),
             _ => {
                 let detail = format!("{error}. Give it a supply that can carry it, a thicker wire, or less light.");
-                Refusal::new("no-steady-state", "The build has no steady state", detail)
+                Refusal::new("no-steady-state", "We cannot calculate this build; it may keep switching on and off", detail)
             }
         }
     }
@@ -114,6 +114,6 @@ pub fn word_of<T: Copy>(field: &str, word: &str, words: &[(&'static str, T)]) ->
     let known = words.iter().find(|(known, _)| *known == word).map(|(_, value)| *value);
     known.ok_or_else(|| {
         let names: Vec<String> = words.iter().map(|(known, _)| format!("`{known}`")).collect();
-        Refusal::new("word", "Unknown word", format!("`{word}` is no {field} known here. Use one of {}.", names.join(", ")))
+        Refusal::new("word", "Unknown word", format!("`{word}` is not a {field} known here. Use one of {}.", names.join(", ")))
     })
 }

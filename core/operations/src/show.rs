@@ -92,7 +92,7 @@ pub fn inputs(said: &BTreeMap<String, Says>) -> Answer<Inputs> {
         let pointer = format!("/inputs/{name}");
         let Some((_, input)) = ShowInput::WORDS.iter().find(|(word, _)| word == name) else {
             let known: Vec<&str> = ShowInput::WORDS.iter().map(|(word, _)| *word).collect();
-            return Err(refused(&pointer, format!("`{name}` is no input"), &format!("Name one of {}", known.join(", "))));
+            return Err(refused(&pointer, format!("`{name}` is not an input"), &format!("Name one of {}", known.join(", "))));
         };
         let written = match value {
             Says::Share(share) => share.to_string(),
@@ -109,7 +109,7 @@ fn at<T>(request: &ShowRequest, ask: impl FnOnce(&Build, &Scene, &Inputs) -> Ans
     let scene = scene_of(&build, &request.scene)?;
     let inputs = inputs(&request.inputs)?;
     if !(request.step_s.is_finite() && request.step_s > 0.0) {
-        return Err(refused("/step_s", format!("{} s is no step", request.step_s), "Give the time from frame to frame, above 0"));
+        return Err(refused("/step_s", format!("{} s is not a step", request.step_s), "Give the time from frame to frame, above 0"));
     }
     if !request.from_s.is_finite() || request.from_s < 0.0 {
         return Err(refused("/from_s", format!("{} s is before it begins", request.from_s), "Give 0 or more"));

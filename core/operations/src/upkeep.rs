@@ -120,7 +120,7 @@ pub fn as_svg(request: ChartRequest) -> Answer<String> {
         let detail = if known.is_empty() {
             "This journal has nothing to draw yet. Write down outings and charges.".to_owned()
         } else {
-            format!("`{chart}` is no chart of this journal. Name one of {}.", known.join(", "))
+            format!("`{chart}` is not a chart of this journal. Name one of {}.", known.join(", "))
         };
         return Err(Refusal::new("chart", "No such chart", detail));
     };

@@ -184,7 +184,7 @@ pub fn finished(build: &Build) -> Result<(), PointError> {
 /// Solves every point. With solutions of a similar build the figures are only good for judging.
 ///
 /// # Errors
-/// When work was stopped, or the build is no network at all.
+/// When work was stopped, or the build is not a network at all.
 pub fn solved(build: &Build, similar: &[Solution]) -> Result<SolvedBuild, PointError> {
     let at = |scene: &str, state, error| PointError { scene: scene.to_owned(), state, error };
     let states = build.states();

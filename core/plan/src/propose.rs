@@ -3,7 +3,7 @@
 //! Defaults: three quarters of rated current, per-string resistors, E24 values, resistors at no more than 60 % of
 //! their rating, 20 AWG to converters and 22 AWG to lights. Typical forward voltages are for 20 mA.
 
-pub use crate::wish::WishError;
+pub use crate::wish::{LightWish, PrintedBulb, Wish, WishError, piece};
 
 use crate::choose::Pick;
 use crate::choose::supply::{Need, Way, need_of};
@@ -12,191 +12,10 @@ use orthavis_model::document::library;
 use orthavis_model::document::*;
 use orthavis_model::edit::{converter_name, free_id, plain_feed};
 use orthavis_model::laws::led::{arrange, usual_vf};
-use orthavis_model::practice::{INPUT_V, rating_above, white_of};
+use orthavis_model::practice::{EMITTER_A, INPUT_V, USE_SHARE, rating_above};
 use orthavis_model::vehicle;
 use orthavis_physics::offered::offered_v;
-use serde::{Deserialize, Deserializer};
 use std::collections::BTreeMap;
-
-/// A part to add.
-#[derive(Clone, Debug, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(tag = "kind", rename_all = "snake_case")]
-pub enum Wish {
-    /// A step-down module set to this voltage.
-    StepDown {
-        /// Output, V.
-        set_v: f64,
-    },
-    /// A converter of the library or of a person's own.
-    Converter {
-        /// The part.
-        #[serde(deserialize_with = "part")]
-        part: Box<Part>,
-        /// `source`, a converter or a junction.
-        from: String,
-    },
-    /// Single LEDs of a usual colour, arranged for their supply.
-    Leds {
-        /// Colour by name.
-        colour: String,
-        /// How many.
-        count: u32,
-        /// Where; empty: nowhere in particular.
-        place: String,
-        /// `source`, a converter or a junction; absent: whatever fits.
-        from: Option<String>,
-        /// Wire, one way, with slack, m.
-        length_m: f64,
-    },
-    /// A light of the library or of a person's own: LEDs, strip, pixels, module or bulb.
-    Light {
-        /// The part.
-        #[serde(deserialize_with = "part")]
-        part: Box<Part>,
-        /// Single LEDs or pixels: how many.
-        count: Option<u32>,
-        /// Strip or pixels: how long, m.
-        piece_m: Option<f64>,
-        /// Where; empty: nowhere in particular.
-        place: String,
-        /// `source`, a converter or a junction; absent: whatever fits, with a module of its own if nothing does.
-        from: Option<String>,
-        /// Wire, one way, with slack, m.
-        length_m: f64,
-    },
-    /// A copy of a light, with its wires and its part in every scene.
-    CopyLight {
-        /// Which.
-        id: String,
-    },
-    /// A point where one feed becomes several.
-    Junction {
-        /// `source`, a converter or a junction.
-        from: String,
-    },
-    /// A small circuit, with parts that do something sensible.
-    Circuit {
-        /// Which.
-        circuit: CircuitKind,
-        /// Id of the light that it drives or carries; a gauge has none.
-        light: Option<String>,
-    },
-    /// A board that tells pixels what to do, with all pixels that have none on its first output.
-    Controller {
-        /// `source`, a converter or a junction.
-        from: String,
-    },
-    /// A scene, lit at first like another one.
-    Scene {
-        /// Id of that one; absent: everything is off.
-        like: Option<String>,
-    },
-    /// Something small that is always on.
-    Standing,
-    /// Bulbs that are there.
-    Bulbs {
-        /// Id of a bulb of the library or among the build's own parts.
-        part: String,
-    },
-    /// A bulb by what is printed on it, kept among the build's own parts.
-    OwnBulb(PrintedBulb),
-    /// A pack of the library or of a person's own in the battery's place; how it is tapped and used stays.
-    Pack {
-        /// The part.
-        #[serde(deserialize_with = "part")]
-        part: Box<Part>,
-    },
-    /// An existing regulated rail instead of the battery.
-    Rail,
-    /// The track of a model railway instead of the battery: a digital one, as most are, until it is measured.
-    Track,
-}
-
-/// A part by its own strict reader, whose faults name their fields.
-fn part<'de, D: Deserializer<'de>>(from: D) -> Result<Box<Part>, D::Error> {
-    let value = serde_json::Value::deserialize(from)?;
-    parse_part(&value).map(Box::new).map_err(serde::de::Error::custom)
-}
-
-/// What is printed on a bulb.
-#[derive(Clone, Debug, PartialEq, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct PrintedBulb {
-    /// How it draws.
-    pub draw: Draw,
-    /// The holder it fits.
-    pub holder: String,
-    /// V.
-    pub volts: f64,
-    /// W.
-    pub watts: f64,
-    /// lm.
-    pub lumens: f64,
-    /// Colour temperature, K.
-    pub colour_k: f64,
-}
-
-/// A light to add, its figures known.
-#[derive(Clone, Debug)]
-pub enum LightWish {
-    /// Single LEDs, arranged for their supply.
-    Leds {
-        /// The LED.
-        led: Led,
-        /// How many.
-        count: u32,
-    },
-    /// A strip, pixels or a sealed module.
-    Load {
-        /// Its figures.
-        load: Box<Load>,
-        /// Colour by name.
-        colour: Option<String>,
-        /// Mass, g.
-        mass_g: f64,
-    },
-}
-
-impl LightWish {
-    /// A light of the library or of a person's own: so many LEDs or pixels, or so long a piece, m. `None`: the part is no
-    /// light.
-    pub fn of(part: Part, count: Option<u32>, piece_m: Option<f64>) -> Option<Self> {
-        let mass_g = part.mass_g.unwrap_or(0.0);
-        Some(match part.what {
-            What::Led { led } => LightWish::Leds { led, count: count.unwrap_or(1) },
-            What::Light { load, colour } => piece(load, count, piece_m, colour, mass_g),
-            What::Bulb { load, colour_k, .. } => LightWish::Load { load: Box::new(load), colour: Some(white_of(colour_k).into()), mass_g },
-            _ => return None,
-        })
-    }
-}
-
-/// Pixels on a metre: strips are sold by whole numbers of them, and a pitch that was rounded means such a one.
-fn per_metre(pitch_m: f64) -> f64 {
-    let count = 1.0 / pitch_m;
-    if (count - count.round()).abs() < 0.005 * count { count.round() } else { count }
-}
-
-/// A piece of a strip or of pixels, whole segments of it; a sealed module as it is.
-pub fn piece(mut load: Load, count: Option<u32>, piece_m: Option<f64>, colour: String, mass_g: f64) -> LightWish {
-    let mut mass_g = mass_g;
-    match &mut load {
-        Load::Strip(strip) => {
-            strip.length_m = piece_m.unwrap_or(strip.length_m);
-            let whole = f64::from(strip.segments().max(1)) * strip.segment_m;
-            strip.length_m = (whole * 1e6).round() / 1e6;
-            mass_g *= strip.length_m;
-        }
-        Load::Pixels(pixels) => {
-            let by_length = piece_m.map(|length| ((length * per_metre(pixels.pitch_m) + 1e-6).floor() as u32).max(1));
-            pixels.count = count.or(by_length).unwrap_or(pixels.count);
-            mass_g *= f64::from(pixels.count) * pixels.pitch_m;
-        }
-        Load::LedArray(_) | Load::Module(_) => {}
-    }
-    LightWish::Load { load: Box::new(load), colour: Some(colour), mass_g }
-}
 
 /// An LED by the colour of its light, with figures as usual for a 5 mm LED.
 ///
@@ -411,7 +230,7 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
     let mut left_over: Option<LedArray> = None;
     let (load, colour, mass_g, base) = match what {
         LightWish::Leds { led, count } => {
-            let emitter = led.if_a >= 0.3;
+            let emitter = led.if_a >= EMITTER_A;
             // A supply with a set voltage, once there is one, is the better one for strings.
             let set = build.converters.iter().find(|c| c.set_v().is_some_and(|v| v > 1.2 * led.vf_v)).map(|c| c.id.clone());
             let from = from.map(str::to_owned).or(set.filter(|_| !emitter)).unwrap_or_else(|| "source".into());
@@ -423,12 +242,12 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
                 array.parallel = count.div_ceil(array.series).max(1);
             } else {
                 let too_low = || WishError::SupplyTooLow { from: from.clone(), supply_v, colour: led.colour.clone() };
-                arrange(&mut array, supply_v, 0.75).ok_or_else(too_low)?;
+                arrange(&mut array, supply_v, USE_SHARE).ok_or_else(too_low)?;
                 let rest = count % array.series;
                 if rest > 0 && *count > array.series {
                     array.parallel = count / array.series;
                     let mut row = LedArray { series: rest, parallel: 1, ..array.clone() };
-                    arrange(&mut row, supply_v, 0.75).ok_or_else(too_low)?;
+                    arrange(&mut row, supply_v, USE_SHARE).ok_or_else(too_low)?;
                     left_over = Some(row);
                 }
             }
@@ -449,7 +268,7 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
     }
     let name = if place.is_empty() { &word } else { place };
     let id = free_id(build, &name.to_lowercase().replace([' ', '#'], "-"));
-    let driven = matches!(&load, Load::LedArray(array) if array.led.if_a >= 0.3);
+    let driven = matches!(&load, Load::LedArray(array) if array.led.if_a >= EMITTER_A);
     let light = Light {
         id: id.clone(),
         place: place.into(),

@@ -12,7 +12,7 @@ const LIGHT: &str = r#"{"id":"ID","place":"arms","mass_g":5.0,"feeds":[{"from":"
 /// Lights of pixels on a rail, `p0`, `p1` and so on; a controller with these outputs, and what a scene shows on each.
 ///
 /// # Panics
-/// When that is no build.
+/// When that is not a build.
 pub fn build(counts: &[usize], outputs: Value, limit_a: Option<f64>, shown: Value) -> Build {
     let lights: Vec<Value> = counts
         .iter()

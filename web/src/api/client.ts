@@ -112,7 +112,7 @@ export class ApiProblem extends Error {
 
 const UNREACHABLE: Problem = {
   type: "offline",
-  title: "The workshop does not answer",
+  title: "The server is not answering",
   status: 0,
   detail: "The server is not running or not reachable. Start it again; what you typed is kept here.",
 };

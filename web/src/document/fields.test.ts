@@ -64,8 +64,8 @@ test("a field of the document says its own unit", () => {
   expect(ruler(of(strip, "segment_m"), true)).toBe("1.97 in");
   expect(ruler(of({ pitch_m: 0.0069 }, "pitch_m"))).toBe("6.9 mm");
   expect(readQuantity(of(strip, "power_w_per_m"))).toBe("14.4 W/m");
-  expect(readQuantity(of(strip, "rail_ohm_per_m"))).toBe("0.0600 Ω/m");
-  expect(readQuantity(of(strip, "voltage_v"))).toBe("12.0 V");
+  expect(readQuantity(of(strip, "rail_ohm_per_m"))).toBe("0.06 Ω/m");
+  expect(readQuantity(of(strip, "voltage_v"))).toBe("12 V");
 });
 
 test("what an object has follows from its kind", () => {

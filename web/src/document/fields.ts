@@ -74,7 +74,7 @@ export const capital = (text: string): string => text.charAt(0).toUpperCase() + 
 export function fieldOf(name: string): FieldSpec {
   const [object = "", field = ""] = name.split(".");
   const spec = objects[object]?.[field] ?? parts[object]?.[field];
-  if (!spec) throw new Error(`${name} is no field of the document`);
+  if (!spec) throw new Error(`${name} is not a field of the document`);
   return spec;
 }
 
@@ -139,7 +139,7 @@ export function fieldAt(build: Build, at: string): FieldSpec {
     if (entry) entry = false;
     else {
       spec = specOf(object, step, holder);
-      if (!spec) throw new Error(`${at} is no field of the document`);
+      if (!spec) throw new Error(`${at} is not a field of the document`);
       entry = spec.shape === "list" || (spec.of === "Efficiency" && Array.isArray(value));
     }
     object = spec!.of === "Efficiency" ? "EfficiencyPoint" : objectOf(spec!.of, value, holder);

@@ -15,7 +15,7 @@ test("every word of a list has what its form needs", () => {
   expect(Object.keys(JOB.vehicles).sort()).toEqual(all("VehicleKind").sort());
   expect(Object.keys(JOB.circuits).sort()).toEqual(all("CircuitKind").sort());
   for (const { about } of Object.values(JOB.circuits)) expect(about).toMatch(/\.$/);
-  expect([...JOB.sources].sort()).toEqual(all("SourceKind").sort());
+  expect(Object.keys(JOB.sources).sort()).toEqual(all("SourceKind").sort());
   for (const { load } of JOB.lights) if (load) expect(all("LoadKind")).toContain(load);
   // What only bends never loses touch; a contact does.
   for (const { bends, bounce_share } of Object.values(JOB.moves)) expect(bounce_share > 0).toBe(!bends);
@@ -31,11 +31,12 @@ test("a vehicle is like its form, and like its first where none is named", () =>
 
 test("what feeds is called as people call it", () => {
   const on = (kind: string) => ({ source: { kind } }) as unknown as Build;
-  expect([supplierName(on("battery"), "source"), supplierName(on("track"), "source"), supplierName(on("rail"), "five-volt")]).toEqual([
-    "the battery",
-    "the track",
-    "five-volt",
-  ]);
+  expect([
+    supplierName(on("battery"), "source"),
+    supplierName(on("track"), "source"),
+    supplierName(on("rail"), "source"),
+    supplierName(on("rail"), "five-volt"),
+  ]).toEqual(["the battery", "the track", "the supply", "five-volt"]);
 });
 
 test("lights hang on the source, on modules that set a voltage and on terminal blocks", () => {

@@ -52,7 +52,8 @@ interface Job {
   time: { weekday: string; start: string; minutes: number };
   suppliers: readonly string[];
   no_suppliers: readonly string[];
-  sources: readonly string[];
+  /** What a sentence calls it. */
+  sources: Record<string, string>;
 }
 
 export const JOB = table.job as unknown as Job;
@@ -70,4 +71,4 @@ export function suppliersOf(build: Build): string[] {
 }
 
 /** What a person calls that on which parts hang. */
-export const supplierName = (build: Build, id: string): string => (id === "source" ? `the ${build.source.kind}` : id);
+export const supplierName = (build: Build, id: string): string => (id === "source" ? `the ${JOB.sources[build.source.kind]}` : id);

@@ -41,7 +41,7 @@ export async function work(task: Task, signal: AbortSignal, onProgress: (progres
       // The browser tries again by itself, unless the server said that there is no such job.
       if (events.readyState !== EventSource.CLOSED) return;
       end();
-      reject(new ApiProblem({ type: "offline", title: "The workshop does not answer", status: 0, detail: "The search was lost on the way. Start it again." }));
+      reject(new ApiProblem({ type: "offline", title: "The server is not answering", status: 0, detail: "The search was lost on the way. Start it again." }));
     };
   });
 }

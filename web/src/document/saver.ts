@@ -14,7 +14,7 @@ export type SaveState =
   | { kind: "saving" }
   | { kind: "refused"; problem: Problem }
   | { kind: "failed"; problem: Problem }
-  /** The workshop does not answer: what is here is kept in the browser, and tried again. */
+  /** The server is not answering: what is here is kept in the browser, and tried again. */
   | { kind: "away" }
   /** This device may only look: what is here stays here. */
   | { kind: "local" }

@@ -9,7 +9,7 @@ export const STEP_NAMES: Record<Step, string> = {
   lights: "Lights",
   power: "Power",
   wires: "Wires",
-  drain: "Drain",
+  drain: "Battery life",
   show: "Show",
   bench: "Bench",
   steps: "Steps",
@@ -34,7 +34,7 @@ export const STATE_NAMES: Record<SourceState, string> = {
   half: "half",
   reserve: "reserve",
   under_way: "under way",
-  rail: "rail",
+  rail: "supply",
   track: "track",
   gap: "gap",
 };
@@ -44,7 +44,7 @@ export const STATE_PHRASES: Record<SourceState, string> = {
   half: "at half charge",
   reserve: "at reserve",
   under_way: "under way at reserve",
-  rail: "on the rail",
+  rail: "on the supply",
   track: "on the track",
   gap: "without contact",
 };

@@ -392,7 +392,7 @@ function Files({ mayEdit }: { mayEdit: boolean }) {
       {mayEdit && (
         <>
           <FileButton label="Drawer file" accept=".csv,text/csv" onFile={(file) => take.mutate(file)} loading={take.isPending}>
-            Take a CSV in
+            Import a CSV file
           </FileButton>
         </>
       )}

@@ -29,7 +29,7 @@ export function PackLife({ part }: { part: Part }) {
   const fit = useMutation({
     mutationFn: async (id: number) => {
       const stored = await answer(api.GET("/api/v1/builds/{id}", { params: { path: { id } } }));
-      if (stored.document.source.kind !== "battery") throw new Error(`${stored.document.name} runs off a rail and takes no pack.`);
+      if (stored.document.source.kind !== "battery") throw new Error(`${stored.document.name} runs off a steady supply and takes no battery.`);
       // Where it sits now it is taken out of first.
       for (const one of lived.data ?? []) {
         const said = one.events.map((event) => event.data as { part?: string; pack?: string; change?: string });

@@ -59,7 +59,15 @@ function One({ field, part, onChange }: { field: PartField; part: Part; onChange
       unit={unit}
       {...limits}
       optional={spec.optional}
-      hint={spec.nothing ?? (spec.optional ? (path.length > 1 ? "empty: usual for it" : "empty: not known") : undefined)}
+      hint={
+        spec.nothing
+          ? `If left blank: ${spec.nothing}`
+          : spec.optional
+            ? path.length > 1
+              ? "If left blank: the usual"
+              : "If left blank: not known"
+            : undefined
+      }
       onChange={put}
     />
   );

@@ -4,7 +4,7 @@ import { hours } from "../units";
 
 export const MARKS: Record<Severity, { sign: string; word: string; colour: "stop" | "fix" | "note" }> = {
   stop: { sign: "✕", word: "Stop", colour: "stop" },
-  fix: { sign: "!", word: "To mend", colour: "fix" },
+  fix: { sign: "!", word: "To fix", colour: "fix" },
   note: { sign: "i", word: "Good to know", colour: "note" },
 };
 
@@ -18,7 +18,7 @@ export function EffectView({ title, effect, onApply, onCancel }: { title: string
       <Box as="ul" listStyleType="none" display="grid" gap="1" mb="2">
         {effect.cleared.map((change) => (
           <Box as="li" key={change.title} color="good.fg">
-            ✓ {change.becomes ? "milder" : "gone"}: {change.title}
+            ✓ {change.becomes ? "Milder" : "Fixed"}: {change.title}
           </Box>
         ))}
         {effect.added.map((change) => (

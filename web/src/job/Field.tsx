@@ -135,9 +135,15 @@ const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps
         <TextField
           label={label}
           most={spec.most}
+          picker={spec.shown === "date" || spec.shown === "time" ? spec.shown : undefined}
           value={(held as string | null | undefined) ?? ""}
           suggestions={props.suggests ?? spec.suggests}
-          onChange={(text) => write(text === "" && spec.optional ? null : text)}
+          onChange={(text) => {
+            if (text !== "") write(text);
+            // A day that is being typed is empty until it is one; what has to be there stays as it was.
+            else if (spec.optional) write(null);
+            else if (spec.shown === undefined) write(text);
+          }}
         />
       );
     case "gauge":
@@ -258,8 +264,8 @@ function Colours({ spec, label, held, onChange }: { spec: FieldSpec; label: stri
 
 function hintOf(spec: FieldSpec, value: number | undefined, stand: number | undefined): string | undefined {
   if (value !== undefined) return undefined;
-  if (stand !== undefined) return `empty: ${say({ value: stand, unit: spec.unit ?? "" })}`;
-  return spec.nothing && `empty: ${spec.nothing}`;
+  if (stand !== undefined) return `If left blank: ${say({ value: stand, unit: spec.unit ?? "" })}`;
+  return spec.nothing && `If left blank: ${spec.nothing}`;
 }
 
 interface FigureProps {

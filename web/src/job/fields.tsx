@@ -1,6 +1,6 @@
 import { type ReactNode, memo, useEffect, useId, useRef, useState } from "react";
 import { SIZES } from "../document/fields";
-import { type Unit, fieldText, parseGauge, parseQuantity } from "../units";
+import { type Unit, exampleOf, fieldText, parseGauge, parseQuantity } from "../units";
 import { usePrefs } from "../base/prefs";
 import { useSteady } from "../base/steady";
 import { Term } from "./Figure";
@@ -45,6 +45,7 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
   const [text, setText] = useState(shown);
   const [fault, setFault] = useState<string>();
   const typing = useRef(false);
+  const before = useRef(value);
 
   // Undo, remedies and other windows change the value from outside; the hand at the keyboard goes first.
   useEffect(() => {
@@ -62,8 +63,7 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
       return;
     }
     const parsed = parseQuantity(next, unit);
-    const units = Object.keys(unit.scale).filter(Boolean).join(", ");
-    if (parsed === undefined) setFault(`Give a number${units ? `, with ${units} if you like` : ""}`);
+    if (parsed === undefined) setFault(`Type a number, for example ${exampleOf(unit)}`);
     else if (whole && !Number.isInteger(parsed)) setFault("Give a whole number");
     else if (open && parsed <= min) setFault(`Give more than ${fieldText(min / size)} ${unit.name}`);
     else if (parsed < min) setFault(`Give at least ${fieldText(min / size)} ${unit.name}`);
@@ -91,7 +91,17 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
           aria-describedby={note ? `${id}-note` : undefined}
           onFocus={(event) => {
             typing.current = true;
+            before.current = value;
             event.target.select();
+          }}
+          onKeyDown={(event) => {
+            // Escape leaves the figure as it was when the hand came to it.
+            if (event.key !== "Escape" || (value === before.current && fault === undefined)) return;
+            event.preventDefault();
+            event.stopPropagation();
+            setFault(undefined);
+            setText(before.current === null ? "" : fieldText(before.current / size));
+            if (value !== before.current) onChange(before.current as number);
           }}
           onBlur={() => {
             typing.current = false;
@@ -168,10 +178,13 @@ export function TextField({
   suggestions,
   placeholder,
   most = 200,
+  picker,
   onChange,
 }: {
   label: string;
   value: string;
+  /** A day or a time of day is picked, in the person's own form. */
+  picker?: "date" | "time";
   suggestions?: readonly string[];
   placeholder?: string;
   /** Most characters. */
@@ -185,6 +198,7 @@ export function TextField({
       <input
         className="control"
         id={id}
+        type={picker}
         list={suggestions && `${id}-list`}
         maxLength={most}
         value={value}

@@ -13,7 +13,7 @@ const place = (build: number, event: string) => `photo/${build}/${event}`;
 export async function shrunk(file: File): Promise<string> {
   if (file.size > 40 * 1024 * 1024) throw new Error(`${file.name} is too large for a picture. Choose one below 40 MB.`);
   const bitmap = await createImageBitmap(file).catch(() => null);
-  if (!bitmap) throw new Error(`${file.name} is no picture that can be read here. Choose a JPEG, PNG or WebP.`);
+  if (!bitmap) throw new Error(`${file.name} is not a picture that can be read here. Choose a JPEG, PNG or WebP.`);
   const share = Math.min(1, EDGE / Math.max(bitmap.width, bitmap.height));
   const canvas = document.createElement("canvas");
   canvas.width = Math.max(1, Math.round(bitmap.width * share));

@@ -105,7 +105,7 @@ export const River = memo(function River({ picture, selected, onSelect, pinch, e
   return (
     <Box flex="1" minH="0" display="flex" flexDirection="column" position="relative">
       <Box as="h2" fontWeight="semibold" px="4" pt="3" pr="14">
-        Watt river{" "}
+        Where the power goes{" "}
         {picture && picture.source_w > 0 && (
           <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
             {read(of(picture, "source_w"))} leave the {picture.reaches[0]?.name}, {read(of(picture, "lights_w"))} reach the lights
@@ -133,7 +133,7 @@ export const River = memo(function River({ picture, selected, onSelect, pinch, e
           <svg
             ref={svg}
             role="group"
-            aria-label="Watt river; walk it with the arrow keys"
+            aria-label="Where the power goes; move with the arrow keys"
             // A finger on the mark drags it; elsewhere it scrolls the page.
             style={{ display: "block", width: "100%", height: river.height }}
             onPointerMove={drag}
@@ -285,7 +285,7 @@ export const River = memo(function River({ picture, selected, onSelect, pinch, e
         <ReachDetail reach={chosen} onClose={() => onSelect(null)} />
       ) : (
         <Box px="4" pb="2" color="fg.muted" fontSize="xs" hideBelow="md">
-          ← → ↑ ↓ walk the river · Enter opens a part
+          ← → ↑ ↓ move · Enter opens a part
         </Box>
       )}
     </Box>

@@ -56,7 +56,7 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
       <Box as="h2" fontWeight="semibold" px="4" pt="3" pr={top ? "40" : undefined}>
         {outline.title}{" "}
         <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
-          {onPlace ? "at night; click a place to put a light there" : hint ? `at night; ${hint}` : "at night"}
+          {hint ? `at night; ${hint}` : "at night"}
         </Box>
       </Box>
       <Box flex="1" minH="13rem" position="relative">

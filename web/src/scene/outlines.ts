@@ -15,6 +15,9 @@ const sheets = new Map(Object.values(files).map((sheet) => [sheet.kind, sheet]))
 /** In the order in which they are offered. */
 export const KINDS = wordsOf("VehicleKind").map(([kind]) => kind as VehicleKind);
 
+/** What a kind of vehicle is called. */
+export const vehicleName = (kind: string) => wordsOf("VehicleKind").find(([known]) => known === kind)?.[1] ?? kind;
+
 /** What is known of a kind of vehicle, with its forms. */
 export function vehicle(kind: VehicleKind): VehicleSheet {
   const sheet = sheets.get(kind) ?? sheets.get("other");

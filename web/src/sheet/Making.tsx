@@ -35,7 +35,7 @@ export function Making({ build, revision, onSelect, onTrouble }: Props) {
       {events.length > 0 && (
         <Box className="card">
           <Box mb="2">
-            {events.length === 1 ? "One tick is" : `${events.length} ticks are`} kept by this browser. In the workshop, at Steps, the file brings them in.
+            {events.length === 1 ? "One tick is" : `${events.length} ticks are`} kept by this browser. In the program, at Steps, import the file to keep them.
           </Box>
           <Button size="lg" minH="12" variant="outline" onClick={() => saveFile(`${build.name} - ticks.jsonl`, "application/jsonl", linesOf(events))}>
             Save the ticks as a file

@@ -50,7 +50,7 @@ export function Sheet({ taken }: { taken: Taken }) {
               {build.name}
             </Heading>
             <Box color="fg.muted" fontSize="xs">
-              {taken.saved_at ? `Revision ${taken.revision}, saved ${clock(taken.saved_at)}, taken along` : "Taken along"}: changes in the workshop do not reach
+              {taken.saved_at ? `Revision ${taken.revision}, saved ${clock(taken.saved_at)}, taken along` : "Taken along"}: changes in the program do not reach
               this page.
             </Box>
           </Box>

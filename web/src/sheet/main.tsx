@@ -6,7 +6,7 @@ import { createRoot } from "react-dom/client";
 import { asker } from "../core/module";
 import { answerAlone } from "../core/transport";
 import { system } from "../theme";
-import { applyTheme } from "../ui/theme-switch";
+import { applyTheme } from "../base/prefs";
 import { Sheet, type Taken } from "./Sheet";
 
 /** What the program wrote into the page. */

@@ -1,23 +1,26 @@
 import { Box, Button, Heading, IconButton, Spinner, chakra } from "@chakra-ui/react";
-import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
-import { type ChangeEvent, type KeyboardEvent, useState } from "react";
+import { type ChangeEvent, type KeyboardEvent, useEffect, useState } from "react";
 import { type Build, type ShelfEntry, answer, api, problemOf } from "../api/client";
 import { ink } from "../theme";
 import { Failure } from "../ui/Failure";
 import { FileButton } from "../ui/FileButton";
-import { ThemeSwitch } from "../ui/theme-switch";
+import { Settings } from "../ui/Settings";
 import { toaster } from "../base/toaster";
 import { clock } from "../units";
 import { Glows, shining } from "../scene/Glows";
-import { outlineOf } from "../scene/outlines";
+import { outlineOf, vehicleName } from "../scene/outlines";
 import { NewBuild } from "./NewBuild";
 import { PhoneDialog } from "../garage/PhoneDialog";
 import { useMayEdit, useMe } from "../garage/role";
 import { Due } from "./Due";
 import { useRemove } from "./useRemove";
 import { WholeDialog } from "./Whole";
+import { capital } from "../document/fields";
 import { Icon } from "../ui/icons";
+import { Segments } from "../ui/Segments";
+import { ALL, MANY, ORDERS, type Wanted, ordered } from "./order";
 
 /** All builds, and the way to a new one. */
 export function Shelf() {
@@ -33,10 +36,17 @@ export function Shelf() {
   const near = useMe()?.role === "owner";
   const mayEdit = useMayEdit();
   const refresh = () => void client.invalidateQueries({ queryKey: ["shelf"] });
+  const [wanted, setWanted] = useState(ALL);
+  // What is searched is all of it.
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = shelf;
+  useEffect(() => {
+    if (wanted !== ALL && hasNextPage && !isFetchingNextPage) void fetchNextPage();
+  }, [wanted, hasNextPage, isFetchingNextPage, fetchNextPage]);
 
   if (shelf.error) return <Failure problem={problemOf(shelf.error)} retry={() => void shelf.refetch()} />;
   const builds = shelf.data?.pages.flatMap((page) => page.builds) ?? [];
   const empty = shelf.data !== undefined && builds.length === 0;
+  const shown = ordered(builds, wanted, vehicleName);
   return (
     <Box as="main" maxW="72rem" mx="auto" px={{ base: "4", md: "8" }} py="6">
       <Box as="header" display="flex" alignItems="center" flexWrap="wrap" gap="3" mb="8">
@@ -54,13 +64,15 @@ export function Shelf() {
             New build
           </Button>
         )}
-        <ThemeSwitch />
+        <Settings />
       </Box>
       {shelf.isPending && <Spinner aria-label="Reading the shelf" color="lantern.solid" />}
       {empty && (mayEdit ? <FirstUse onStart={() => setStarting(true)} /> : <Box color="fg.muted">There is no build here yet.</Box>)}
+      {(builds.length > MANY || shelf.hasNextPage) && <Find builds={builds} wanted={wanted} onWanted={setWanted} />}
+      {builds.length > 0 && shown.length === 0 && <Box color="fg.muted">No build here fits. Search for fewer words.</Box>}
       {!empty && shelf.data && (
         <Box as="ul" listStyleType="none" display="grid" gap="5" gridTemplateColumns="repeat(auto-fill, minmax(17rem, 1fr))">
-          {builds.map((entry) => (
+          {shown.map((entry) => (
             <BuildCard key={entry.id} entry={entry} refresh={refresh} />
           ))}
         </Box>
@@ -77,6 +89,62 @@ export function Shelf() {
   );
 }
 
+/** Search, kinds of vehicles and order, once there is much to look through. */
+function Find({ builds, wanted, onWanted }: { builds: readonly ShelfEntry[]; wanted: Wanted; onWanted: (wanted: Wanted) => void }) {
+  const kinds = [...new Set(builds.map((entry) => entry.summary?.vehicle).filter((kind) => kind != null))].sort();
+  return (
+    <Box role="search" display="flex" flexWrap="wrap" gap="3" alignItems="end" mb="5">
+      <Box flex="1 1 14rem" maxW="24rem">
+        <input
+          className="control"
+          type="search"
+          aria-label="Search your builds"
+          placeholder="Search your builds"
+          value={wanted.text}
+          onChange={(event) => onWanted({ ...wanted, text: event.target.value })}
+        />
+      </Box>
+      <Segments
+        quiet
+        label="Vehicle"
+        value={wanted.vehicle}
+        options={[["", "All"], ...kinds.map((kind) => [kind, capital(vehicleName(kind))] as [string, string])]}
+        onChange={(vehicle) => onWanted({ ...wanted, vehicle })}
+      />
+      <Segments quiet label="Order" value={wanted.order} options={ORDERS} onChange={(order) => onWanted({ ...wanted, order })} />
+    </Box>
+  );
+}
+
+/** Builds that ship with the program: to see what a finished one is like, and to begin from. */
+function Samples() {
+  const navigate = useNavigate();
+  const samples = useQuery({ queryKey: ["samples"], queryFn: () => answer(api.GET("/api/v1/samples")), staleTime: Infinity });
+  const copy = useMutation({
+    mutationFn: (build: Build) => answer(api.POST("/api/v1/builds", { body: build })),
+    onSuccess: (stored) => void navigate({ to: "/builds/$id", params: { id: String(stored.id) } }),
+    onError: (error) => toaster.create({ title: problemOf(error).detail, type: "error" }),
+  });
+  if (!samples.data) return null;
+  return (
+    <Box as="section" aria-labelledby="samples" gridColumn={{ md: "1 / -1" }}>
+      <Heading as="h2" id="samples" size="md" mb="1">
+        Or begin with a sample
+      </Heading>
+      <Box color="fg.muted" mb="3">
+        A click copies it to your shelf. Not every one is safe yet: see what the program says, and fix it.
+      </Box>
+      <Box display="flex" flexWrap="wrap" gap="2">
+        {samples.data.map((build) => (
+          <Button key={build.name} size="sm" minH="9" variant="outline" disabled={copy.isPending} onClick={() => copy.mutate(build)}>
+            {build.name}
+          </Button>
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
 function FirstUse({ onStart }: { onStart: () => void }) {
   return (
     <Box display="grid" gridTemplateColumns={{ md: "1fr 1fr" }} gap="10" alignItems="center" alignContent="center" minH={{ md: "65vh" }}>
@@ -85,8 +153,8 @@ function FirstUse({ onStart }: { onStart: () => void }) {
           Light on your vehicle, from the battery it already has
         </Heading>
         <Box fontSize="md" color="fg.muted" mb="6">
-          Say what battery there is and where light should go. Orthavis works out resistors, modules, wires and fuses, shows how long the light lasts, and stops
-          you where someone could get hurt.
+          Say what battery there is and where light should go. Orthavis works out resistors, converters, wires and fuses, shows how long the light lasts, and
+          stops you where someone could get hurt.
         </Box>
         <Button colorPalette="lantern" size="lg" onClick={onStart}>
           Start your first build
@@ -105,6 +173,7 @@ function FirstUse({ onStart }: { onStart: () => void }) {
           <path d={outlineOf({ kind: "bicycle" }).body} strokeWidth="2.4" />
         </g>
       </svg>
+      <Samples />
     </Box>
   );
 }
@@ -210,7 +279,7 @@ function Verdict({ entry: { summary } }: { entry: ShelfEntry }) {
   if (!summary) return <Box color="fg.muted">Being worked out …</Box>;
   if (!summary.readable) return <Box color="stop.fg">✕ Cannot be read; open it to see why</Box>;
   if (summary.lights === 0) return <Box color="fg.muted">Nothing lit yet</Box>;
-  if (summary.trouble) return <Box color="stop.fg">✕ No steady state</Box>;
+  if (summary.trouble) return <Box color="stop.fg">✕ It may keep switching on and off</Box>;
   const [colour, sign] = summary.stops ? ["stop.fg", "✕"] : summary.fixes ? ["fix.fg", "!"] : ["good.fg", "✓"];
   return (
     <Box color={colour}>
@@ -236,13 +305,16 @@ function ImportButton({ onDone }: { onDone: () => void }) {
         label="Build file"
         accept=".json,application/json"
         onFile={(file) => void file.text().then((text) => create.mutate(text))}
-        aria-label="Open a build file"
+        aria-label="Import a build file"
         loading={create.isPending}
       >
-        Open
-        <Box as="span" hideBelow="sm">
-          a build file
-        </Box>
+        <span>
+          Import
+          <Box as="span" hideBelow="sm">
+            {" "}
+            a build
+          </Box>
+        </span>
       </FileButton>
     </>
   );

@@ -16,7 +16,7 @@ const SIGNS: Record<string, [string, string]> = {
 };
 const dated = () => new Date().toISOString().slice(0, 10);
 
-/** The whole workshop: a backup, its way back with a look before, and everything in open formats. */
+/** Everything that you have here: a backup, its way back with a look before, and everything in open formats. */
 export function WholeDialog() {
   const [open, setOpen] = useState(false);
   return (
@@ -30,7 +30,7 @@ export function WholeDialog() {
           <Dialog.Positioner>
             <Dialog.Content bg="bg.panel">
               <Dialog.Header>
-                <Dialog.Title>The whole workshop</Dialog.Title>
+                <Dialog.Title>Everything that you have here</Dialog.Title>
               </Dialog.Header>
               <Dialog.Body>{open && <Whole onDone={() => setOpen(false)} />}</Dialog.Body>
               <Dialog.Footer>
@@ -65,7 +65,7 @@ function Whole({ onDone }: { onDone: () => void }) {
     onSuccess: ({ kept }) => {
       // Nothing that was read before is true any more.
       void client.resetQueries();
-      toaster.create({ title: "The workshop is as it was", description: `What was here is kept in ${kept}`, type: "success", duration: 20_000 });
+      toaster.create({ title: "Everything is as it was in the backup", description: `What was here is kept in ${kept}`, type: "success", duration: 20_000 });
       onDone();
     },
   });
@@ -107,8 +107,8 @@ function Whole({ onDone }: { onDone: () => void }) {
           <Button size="sm" minH="9" variant="outline" loading={write.isPending} onClick={() => write.mutate()}>
             Export everything
           </Button>
-          <FileButton label="Exported workshop" accept=".json,application/json" onFile={(file) => take.mutate(file)} loading={take.isPending}>
-            Take one in
+          <FileButton label="Exported file" accept=".json,application/json" onFile={(file) => take.mutate(file)} loading={take.isPending}>
+            Import one
           </FileButton>
         </Box>
       </section>

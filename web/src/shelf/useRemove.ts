@@ -13,7 +13,7 @@ export function useRemove(build: { id: number; revision: number; name: string },
     mutationFn: () => answer(api.DELETE("/api/v1/builds/{id}", path)),
     onSuccess: () => {
       refresh();
-      toaster.create({ title: `${build.name} is off the shelf`, duration: 15_000, action: { label: "Undo", onClick: () => back.mutate() } });
+      toaster.create({ title: `“${build.name}” deleted`, duration: 15_000, action: { label: "Undo", onClick: () => back.mutate() } });
       removed?.();
     },
     onError,

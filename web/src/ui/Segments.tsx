@@ -7,11 +7,13 @@ interface Props<T extends string> {
   options: readonly (readonly [T, string])[];
   /** Its name is told, not shown. */
   quiet?: boolean;
+  /** One below the other, where names are long. */
+  stacked?: boolean;
   onChange: (value: T) => void;
 }
 
 /** A dial of a few settings, walked with the arrow keys. */
-function Dial<T extends string>({ label, value, options, quiet, onChange }: Props<T>) {
+function Dial<T extends string>({ label, value, options, quiet, stacked, onChange }: Props<T>) {
   const row = useRef<HTMLDivElement>(null);
   const walk = (event: React.KeyboardEvent) => {
     const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
@@ -40,6 +42,8 @@ function Dial<T extends string>({ label, value, options, quiet, onChange }: Prop
         overflow="hidden"
         // Where there is no room for one row there are two: no setting is ever cut off.
         flexWrap="wrap"
+        flexDirection={stacked ? "column" : undefined}
+        w={stacked ? "full" : undefined}
         onKeyDown={walk}
       >
         {options.map(([word, name]) => {
@@ -60,7 +64,8 @@ function Dial<T extends string>({ label, value, options, quiet, onChange }: Prop
               bg={on ? "lantern.solid" : "transparent"}
               color={on ? "lantern.contrast" : "fg"}
               fontWeight={on ? "semibold" : "normal"}
-              _notFirst={{ borderLeftWidth: "1px", borderColor: "border" }}
+              textAlign={stacked ? "left" : "center"}
+              _notFirst={stacked ? { borderTopWidth: "1px", borderColor: "border" } : { borderLeftWidth: "1px", borderColor: "border" }}
               _focusVisible={{ outlineOffset: "-3px", outlineColor: on ? "lantern.contrast" : undefined }}
             >
               {name}

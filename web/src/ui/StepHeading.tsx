@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 export function StepHeading({ title, children }: { title: string; children: ReactNode }) {
   return (
     <div className="step-heading">
-      <h2>{title}</h2>
+      <h2 tabIndex={-1}>{title}</h2>
       <p>{children}</p>
     </div>
   );

@@ -1,6 +1,6 @@
-import { type ReactNode, Suspense } from "react";
+import { type ReactNode, Suspense, useCallback } from "react";
 import { usePrefs } from "../base/prefs";
-import { STEP_NAMES } from "../document/steps";
+import { STEP_NAMES, groupOf } from "../document/steps";
 import { EditingProvider } from "../job/Field";
 import { River } from "../scene/River";
 import { Vehicle } from "../scene/Vehicle";
@@ -64,7 +64,9 @@ function Drawing({ below, open, shown, noFigures }: Props & { below: boolean }) 
   const { build, selected, onSelect, place, onPlace } = editor;
   const { picture = planned, pinch } = useDrawn();
   const { blink } = usePrefs();
-  const chooses = step === "places" || step === "lights";
+  const chooses = step === "places" || step === "lights" || (build.lights.length === 0 && groupOf(step).name === "Plan");
+  // A place is measured at Places; from everywhere else a click on it puts a light there.
+  const put = useCallback((name: string) => onPlace(name, step !== "places"), [onPlace, step]);
   return (
     <section aria-label="The build" className={`pane scene${below ? " below" : ""}${open && !below ? " away" : ""}${problem ? " faded" : ""}`}>
       <Guard what="The drawing" of={shown}>
@@ -75,7 +77,8 @@ function Drawing({ below, open, shown, noFigures }: Props & { below: boolean }) 
           selected={selected}
           onSelect={onSelect}
           place={place}
-          onPlace={chooses ? onPlace : undefined}
+          onPlace={chooses ? put : undefined}
+          hint={step === "places" ? "click a place to measure it" : chooses ? "click a place to put a light there" : undefined}
           blink={blink}
         />
         <div className="river">

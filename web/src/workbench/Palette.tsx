@@ -1,28 +1,8 @@
-import { Box, CloseButton, Dialog, Portal } from "@chakra-ui/react";
-import { type ReactNode, useState } from "react";
+import { Box, Button } from "@chakra-ui/react";
+import { useState } from "react";
 import { useReference } from "../api/reference";
-import type { Command } from "../document/command";
-
-function Sheet({ title, onClose, children }: { title: string; onClose: () => void; children: ReactNode }) {
-  return (
-    <Dialog.Root open onOpenChange={(change) => !change.open && onClose()} placement="top" size="md">
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="bg.panel">
-            <Dialog.Header pb="2">
-              <Dialog.Title>{title}</Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body>{children}</Dialog.Body>
-            <Dialog.CloseTrigger asChild>
-              <CloseButton aria-label="Close" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
-  );
-}
+import { Overlay } from "../ui/Overlay";
+import { type Command, matching, nearest } from "../document/command";
 
 /** Everything that can be done here, and every word explained, by typing a part of its name. */
 export function Palette({ commands, onClose }: { commands: readonly Command[]; onClose: () => void }) {
@@ -31,7 +11,8 @@ export function Palette({ commands, onClose }: { commands: readonly Command[]; o
   const [at, setAt] = useState(0);
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (name: string) => words.every((word) => name.toLowerCase().includes(word));
-  const found = commands.filter((command) => fits(command.name)).slice(0, 12);
+  const found = matching(commands, text).slice(0, 12);
+  const near = found.length === 0 ? nearest(commands, text) : undefined;
   const meant = words.length > 0 ? glossary.filter((entry) => fits(entry.term)).slice(0, 4) : [];
   const run = (command?: Command) => {
     onClose();
@@ -39,7 +20,7 @@ export function Palette({ commands, onClose }: { commands: readonly Command[]; o
   };
   const chosen = Math.min(at, Math.max(0, found.length - 1));
   return (
-    <Sheet title="Commands and words" onClose={onClose}>
+    <Overlay title="Commands and words" onClose={onClose}>
       <input
         className="control"
         autoFocus
@@ -98,16 +79,30 @@ export function Palette({ commands, onClose }: { commands: readonly Command[]; o
           <b>{entry.term}</b>: {entry.words}
         </Box>
       ))}
-      {found.length === 0 && meant.length === 0 && <Box color="fg.muted">Nothing is called that here. Try another word.</Box>}
-    </Sheet>
+      {found.length === 0 && meant.length === 0 && (
+        <Box color="fg.muted">
+          {`No match for “${text}”. `}
+          {near ? (
+            <>
+              Did you mean:{" "}
+              <Button size="xs" minH="8" variant="outline" onClick={() => run(near)}>
+                {near.name}
+              </Button>
+            </>
+          ) : (
+            "Try another word."
+          )}
+        </Box>
+      )}
+    </Overlay>
   );
 }
 
 const KEYS = [
-  ["1 – 5", "the steps of the job"],
+  ["1 – 9, 0", "the steps, by their numbers"],
   ["Ctrl K", "every command, and words explained"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
-  ["← → ↑ ↓", "walk the watt river; move a dial"],
+  ["← → ↑ ↓", "move through the drawing; turn a dial"],
   ["Enter", "open a part, a place, a number"],
   ["Escape", "close what is open"],
   ["Tab, Shift Tab", "onwards, back"],
@@ -117,7 +112,7 @@ const KEYS = [
 /** Shortcuts at a glance. */
 export function ShortcutSheet({ onClose }: { onClose: () => void }) {
   return (
-    <Sheet title="Shortcuts" onClose={onClose}>
+    <Overlay title="Shortcuts" onClose={onClose}>
       <Box as="dl" display="grid" gridTemplateColumns="auto 1fr" columnGap="6" rowGap="2">
         {KEYS.map(([keys, words]) => (
           <Box key={keys} display="contents">
@@ -133,6 +128,6 @@ export function ShortcutSheet({ onClose }: { onClose: () => void }) {
       <Box mt="4" fontSize="xs" color="fg.muted">
         Figures are typed with a unit if you like: 18in, 0.5 mm2, 22 AWG, 300mA, 1,5 V.
       </Box>
-    </Sheet>
+    </Overlay>
   );
 }

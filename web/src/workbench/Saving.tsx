@@ -12,7 +12,7 @@ import { clock } from "../units";
 export function SaveNote() {
   const { save, savedAt, revision } = useSaving();
   const words: Record<SaveState["kind"], string> = {
-    saved: `Saved ${clock(savedAt)} · revision ${revision}`,
+    saved: `Saved ${clock(savedAt)}`,
     unsaved: "Saving…",
     saving: "Saving…",
     refused: "Not saved yet",
@@ -23,7 +23,16 @@ export function SaveNote() {
   };
   const bad = ["failed", "refused", "stale", "away", "local"].includes(save.kind);
   return (
-    <Box role="status" data-save={save.kind} fontSize="xs" px="1" lineHeight="1.1" color={bad ? "stop.fg" : "fg.muted"} whiteSpace="nowrap">
+    <Box
+      role="status"
+      data-save={save.kind}
+      data-revision={revision}
+      fontSize="xs"
+      px="1"
+      lineHeight="1.1"
+      color={bad ? "stop.fg" : "fg.muted"}
+      whiteSpace="nowrap"
+    >
       {words[save.kind]}
       <PlaceNote />
     </Box>
@@ -33,7 +42,7 @@ export function SaveNote() {
 /** Where the figures come from, in a dot: full where this page works them out itself. */
 function PlaceNote() {
   const here = usePlace().core === "page";
-  const words = here ? "Figures are worked out in this page" : "Figures are worked out by the workshop's program";
+  const words = here ? "Figures are worked out in this page" : "Figures are worked out by the server";
   return (
     <Box
       as="span"
@@ -79,9 +88,9 @@ export function SaveBanner({ onAdopt }: { onAdopt: (theirs: StoredBuild) => void
   }
 }
 
-/** What still works while the workshop does not answer. */
+/** What still works while the server is not answering. */
 function away(): string {
-  const here = "The workshop does not answer. What you change is kept in this browser and is saved once it answers again";
+  const here = "The server is not answering. What you change is kept in this browser and is saved once it answers again";
   return placeNow().core === "page" ? `${here}; planning, undo and export go on.` : `${here}; until then nothing is worked out.`;
 }
 

@@ -8,7 +8,7 @@ import { useMayEdit } from "../garage/role";
 import { Icon } from "../ui/icons";
 import { Segments } from "../ui/Segments";
 import { saveFile } from "../base/save";
-import { ThemeSwitch } from "../ui/theme-switch";
+import { Settings } from "../ui/Settings";
 import { HistoryDialog } from "./HistoryDialog";
 import type { Edit } from "../document/useBuild";
 import { toaster } from "../base/toaster";
@@ -147,7 +147,7 @@ const Toolbar = memo(function Toolbar({ id, canUndo, canRedo, undo, redo, onRest
       <IconButton aria-label="Commands and shortcuts" title="Commands (Ctrl K)" size="sm" variant="ghost" hideBelow="md" onClick={() => onPalette()}>
         <Icon name="command" />
       </IconButton>
-      <ThemeSwitch />
+      <Settings />
     </Box>
   );
 });
@@ -166,8 +166,8 @@ function TakeAlong({ id }: { id: number }) {
   });
   return (
     <IconButton
-      aria-label="Take it with you: one page that opens without a server"
-      title="Take it with you (one page that opens without a server)"
+      aria-label="Save as one page for your phone"
+      title="Save as one page for your phone"
       size="sm"
       variant="ghost"
       loading={take.isPending}

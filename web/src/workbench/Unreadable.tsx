@@ -49,7 +49,7 @@ export function Unreadable({ id, onMended }: { id: number; onMended: () => void 
           Restore an earlier revision
         </Box>
         <Button size="sm" variant="outline" loading={remove.isPending} onClick={() => remove.mutate()}>
-          Take it off the shelf
+          Delete it
         </Button>
         <Button asChild size="sm" variant="ghost">
           <Link to="/">Back to the shelf</Link>

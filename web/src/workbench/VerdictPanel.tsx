@@ -19,7 +19,7 @@ import { type Progress, work } from "../document/jobs";
 import { EffectView, MARKS } from "../job/Effect";
 import { Figure, WorkingView } from "../job/Figure";
 import { Prose } from "../ui/Prose";
-import { hours, read, share } from "../units";
+import { counted, hours, read, share } from "../units";
 import { Icon } from "../ui/icons";
 import { type Judged, type Mending, type Remedies, type SolvedBuild, keyOf, numberOf, useNewest } from "../document/useSolved";
 
@@ -38,8 +38,8 @@ interface Props {
 }
 
 const GROUPS = [
-  ["stop", "Do not build it before this is mended"],
-  ["fix", "Mend it, or it will not do what it should"],
+  ["stop", "Fix this before you build"],
+  ["fix", "Fix this too, or it will not do what it should"],
   ["note", "Good to know"],
 ] as const;
 
@@ -104,7 +104,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
         {verdict.headline}
       </h2>
       <p className="heard" aria-live="polite">
-        {lit && `${verdict.stops} to stop for, ${verdict.fixes} to mend, ${verdict.notes} good to know`}
+        {lit && `${counted(verdict.stops, "danger")}, ${counted(verdict.fixes, "thing")} to fix, ${counted(verdict.notes, "tip")}`}
       </p>
       {!lit && <p className="ink-muted">Then you see how long the battery lasts, too.</p>}
       {lit && cost && (
@@ -113,13 +113,13 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
             <Figure label="Time of light" text={hours(cost.hours)} working={cost.working} large />
             <div className="quiet">
               of light, {name.toLowerCase()}
-              {cost.ends === "dark" ? ", until it is dark" : ", full to reserve"}
+              {cost.ends === "dark" ? ", until it is dark" : ", on a full battery"}
             </div>
           </div>
           {cost.share !== null && cost.share !== undefined && (
             <div>
               <div className="share">{share(cost.share)}</div>
-              <div className="quiet">of the charge per {Math.round(cost.minutes ?? 0)} min</div>
+              <div className="quiet">of the battery for {Math.round(cost.minutes ?? 0)} min</div>
             </div>
           )}
         </div>
@@ -218,7 +218,7 @@ function MendEverything({ build, onApply }: { build: Build; onApply: (document: 
         ) : (
           <>
             <button type="button" onClick={() => search.mutate()}>
-              Mend everything …
+              Fix it for me …
             </button>
             <label className="tick">
               <input type="checkbox" checked={andFixes} onChange={(event) => setAndFixes(event.target.checked)} />
@@ -231,7 +231,7 @@ function MendEverything({ build, onApply }: { build: Build; onApply: (document: 
     );
   const { mended, applied } = found;
   return (
-    <div role="group" aria-label="Mend everything" className="mend-all">
+    <div role="group" aria-label="Fix it for me" className="mend-all">
       {mended.steps.length > 0 ? (
         <>
           <p>
@@ -246,7 +246,7 @@ function MendEverything({ build, onApply }: { build: Build; onApply: (document: 
           </ol>
         </>
       ) : (
-        <p>No change here clears what stops it.</p>
+        <p>We could not find a fix for what is dangerous here. Try powering the light another way.</p>
       )}
       {mended.left.map((left) => (
         <p key={left.title}>
@@ -342,7 +342,7 @@ const FindingCard = memo(function FindingCard({
         </ul>
       )}
       <details onToggle={(event) => setOpen(event.currentTarget.open)}>
-        <summary>Why, and how it was found</summary>
+        <summary>Why, and how we found it</summary>
         {open && (
           <>
             <p>{first.why}</p>

@@ -6,7 +6,8 @@ import { useAfterPaint } from "../base/paint";
 import { usePrefs } from "../base/prefs";
 import { saveFile } from "../base/save";
 import { fileName } from "../document/file";
-import { STEPS, type Step, likelyStates } from "../document/steps";
+import { STEPS, STEP_NAMES, type Step, likelyStates } from "../document/steps";
+import { changedTo, undoesBy } from "../document/removed";
 import { useBuild } from "../document/useBuild";
 import { SavingProvider } from "../document/useSaving";
 import { useAhead, useRemedies, useSolved } from "../document/useSolved";
@@ -14,6 +15,7 @@ import { useMayEdit } from "../garage/role";
 import { type Address, type Site, SiteProvider } from "../steps/module";
 import { Keepers, MODULES } from "../steps/registry";
 import { Guard } from "../ui/Guard";
+import { SettingsDialog } from "../ui/Settings";
 import { commands } from "./commands";
 import { Middle } from "./Middle";
 import { Palette, ShortcutSheet } from "./Palette";
@@ -43,7 +45,7 @@ export function Workbench({ stored }: { stored: StoredBuild }) {
   const stepOf = useStepOf();
   const [selected, setSelected] = useState<string | null>(null);
   const [place, setPlace] = useState<string | null>(null);
-  const [overlay, setOverlay] = useState<"palette" | "keys" | null>(null);
+  const [overlay, setOverlay] = useState<"palette" | "keys" | "settings" | null>(null);
 
   const scene = build.scenes.find((known) => known.id === search.scene)?.id ?? build.scenes[0]?.id ?? "";
   const asked = search.state ?? "full";
@@ -72,24 +74,35 @@ export function Workbench({ stored }: { stored: StoredBuild }) {
   }, []);
 
   useEffect(() => {
-    document.title = `${build.name} · Orthavis`;
+    document.title = `${search.step ? `${STEP_NAMES[search.step]} · ` : ""}${build.name} · Orthavis`;
     return () => {
       document.title = "Orthavis";
     };
-  }, [build.name]);
+  }, [build.name, search.step]);
 
+  useEffect(() => {
+    undoesBy(undo);
+    return () => undoesBy(null);
+  }, [undo]);
+  useEffect(() => {
+    changedTo(build);
+  }, [build]);
+
+  // Back goes to the step before; what is shown within a step is no page of its own.
+  const stepNow = useRef(search.step);
+  stepNow.current = search.step;
   const go = useCallback(
     (change: Address & { step?: Step; scene?: string; state?: SourceState }) =>
-      void navigate({ search: (old) => ({ ...old, ...(change as typeof old) }), replace: true }),
+      void navigate({ search: (old) => ({ ...old, ...(change as typeof old) }), replace: !("step" in change) || change.step === stepNow.current }),
     [navigate],
   );
   const openFinding = useCallback(
     (subject: string, code: string) => {
       setSelected(subject.split("#")[0] ?? subject);
       // On a phone the editor is a page of its own; there the finding stays in view.
-      if (window.matchMedia("(min-width: 48rem)").matches) void navigate({ search: (old) => ({ ...old, step: stepOf(code) ?? old.step }), replace: true });
+      if (window.matchMedia("(min-width: 48rem)").matches) go({ step: stepOf(code) ?? stepNow.current });
     },
-    [navigate, stepOf],
+    [go, stepOf],
   );
   const onCircuit = useCallback((id: string | null) => go(id === null ? { circuit: undefined } : { circuit: id, step: "power" }), [go]);
   const onStep = useCallback((next: Step | undefined) => go({ step: next }), [go]);
@@ -143,7 +156,7 @@ export function Workbench({ stored }: { stored: StoredBuild }) {
     ? "There are no figures for this scene at this charge: something cannot stay on. The verdict says what, and what helps."
     : undefined;
   const shown = [step, search.view, search.bench, search.journal, search.circuit].join();
-  const acts = { states, onState: (next: SourceState) => go({ state: next }), undo, redo, onExport, onKeys: onSheet };
+  const acts = { states, onState: (next: SourceState) => go({ state: next }), undo, redo, onExport, onKeys: onSheet, onSettings: () => setOverlay("settings") };
   return (
     <SavingProvider value={editing.saver}>
       <SiteProvider value={site}>
@@ -165,6 +178,7 @@ export function Workbench({ stored }: { stored: StoredBuild }) {
             onExport={onExport}
             onPalette={onPalette}
           />
+          {overlay === "settings" && <SettingsDialog onClose={() => setOverlay(null)} />}
           {overlay === "palette" && <Palette commands={commands(site, prefs, acts)} onClose={() => setOverlay(null)} />}
           {overlay === "keys" && <ShortcutSheet onClose={() => setOverlay(null)} />}
           <SaveBanner onAdopt={editing.adopt} />

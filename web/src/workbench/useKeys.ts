@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { usePrefs } from "../base/prefs";
 import { STEPS, type Step } from "../document/steps";
 
 interface Keys {
@@ -11,6 +12,7 @@ interface Keys {
 
 /** Keys of the workbench: undo and redo, the palette, the list of keys, and a digit for each step. */
 export function useKeys({ undo, redo, onPalette, onSheet, onStep }: Keys): void {
+  const { keys } = usePrefs();
   useEffect(() => {
     const onKey = (event: globalThis.KeyboardEvent) => {
       const key = event.key.toLowerCase();
@@ -28,7 +30,8 @@ export function useKeys({ undo, redo, onPalette, onSheet, onStep }: Keys): void 
         else undo();
         return;
       }
-      if (typing || event.altKey || document.activeElement instanceof HTMLSelectElement || document.querySelector("[role=dialog][data-state=open]")) return;
+      if (!keys || typing || event.altKey || document.activeElement instanceof HTMLSelectElement || document.querySelector("[role=dialog][data-state=open]"))
+        return;
       const step = /^[0-9]$/.test(key) ? STEPS[(Number(key) + 9) % 10] : undefined;
       if (event.key === "?") onSheet();
       else if (step) onStep(step);
@@ -37,5 +40,5 @@ export function useKeys({ undo, redo, onPalette, onSheet, onStep }: Keys): void 
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [undo, redo, onPalette, onSheet, onStep]);
+  }, [undo, redo, onPalette, onSheet, onStep, keys]);
 }

@@ -58,8 +58,8 @@ pub enum Malformed {
     /// A field out of its range.
     #[error("a field is out of its range")]
     Range,
-    /// A name that is no text.
-    #[error("the sender's name is no text")]
+    /// A name that is not text.
+    #[error("the sender's name is not text")]
     Name,
 }
 

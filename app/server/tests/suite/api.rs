@@ -119,7 +119,7 @@ async fn a_build_goes_through_its_life() {
     assert_eq!(client.call(Method::DELETE, &path, &[], None).await.status, StatusCode::PRECONDITION_REQUIRED);
     assert_problem(&client.call(Method::DELETE, &path, &[("if-match", "3")], None).await, StatusCode::PRECONDITION_FAILED, "saved elsewhere");
     assert_eq!(client.call(Method::DELETE, &path, &[("if-match", "4")], None).await.status, StatusCode::NO_CONTENT);
-    assert_problem(&client.get(&path).await, StatusCode::NOT_FOUND, "no such build");
+    assert_problem(&client.get(&path).await, StatusCode::NOT_FOUND, "cannot find that build");
     let shelf = client.get("/api/v1/builds").await.body["builds"].clone();
     assert_eq!(shelf.as_array().map(Vec::len), Some(1));
     let shown = &shelf[0]["summary"];
@@ -162,7 +162,7 @@ async fn a_new_build_grows_part_by_part() {
     let grown = client.post("/api/v1/add", &json!({ "document": document, "part": leds })).await;
     assert_eq!(grown.body["lights"][0]["id"], "rear");
     let wish = json!({ "kind": "leds", "colour": "red", "count": 6, "place": "rear", "from": "nowhere", "length_m": 1.0 });
-    assert_problem(&client.post("/api/v1/add", &json!({ "document": grown.body, "part": wish })).await, StatusCode::UNPROCESSABLE_ENTITY, "no supplier");
+    assert_problem(&client.post("/api/v1/add", &json!({ "document": grown.body, "part": wish })).await, StatusCode::UNPROCESSABLE_ENTITY, "not a supplier");
     let unknown = json!({ "name": "New", "vehicle": "zeppelin", "chemistry": "li_ion", "series": 10, "capacity_ah": 14.0 });
     assert_problem(&client.post("/api/v1/starter", &unknown).await, StatusCode::UNPROCESSABLE_ENTITY, "zeppelin");
 }
@@ -888,7 +888,7 @@ async fn a_workshop_goes_out_and_comes_back_by_the_page() {
     let octets = [("content-type", "application/octet-stream")];
     for path in ["look", "restore"] {
         let refused = other.call(Method::POST, &format!("/api/v1/workshop/{path}"), &octets, Some("Dear aunt")).await;
-        assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "no backup");
+        assert_problem(&refused, StatusCode::UNPROCESSABLE_ENTITY, "not a backup");
     }
     assert_eq!(other.get("/api/v1/workshop/export").await.body, whole, "nothing was changed");
 }

@@ -1,4 +1,4 @@
-//! The whole workshop from the page: a backup is looked at, restored in place, and everything in one text comes back equal.
+//! Everything that you have here from the page: a backup is looked at, restored in place, and everything in one text comes back equal.
 
 use orthavis_core::document::{Build, parse};
 use orthavis_core::journal::{Event, parse_event};

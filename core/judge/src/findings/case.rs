@@ -8,10 +8,12 @@ pub(super) use orthavis_model::practice::{above, within};
 use orthavis_model::states::Lit;
 pub(super) use orthavis_model::states::State;
 use orthavis_model::topology::Topology;
+use orthavis_model::working::filled;
 pub(super) use orthavis_model::working::{Quantity, Working, quantity};
 pub(super) use orthavis_physics::network::Solution;
 pub(super) use orthavis_physics::points::{PointError, PointReport};
 pub(super) use serde::Serialize;
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 
 /// How bad it is.
@@ -62,7 +64,8 @@ pub struct Finding {
     /// What, where and by how much.
     pub message: String,
     /// Why it matters.
-    pub why: &'static str,
+    #[cfg_attr(feature = "schema", schema(value_type = String))]
+    pub why: Cow<'static, str>,
     /// The fault that it follows from: mend that, and this is gone.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub follows: Option<Cause>,
@@ -191,16 +194,16 @@ impl Findings {
             unit: check.unit,
             title: words.title,
             message: words.message,
-            why: check.why,
+            why: filled(check.why, check.figures),
             follows: None,
             advice: words.advice.map(str::to_owned),
             remedies: Vec::new(),
             working: Working {
-                words: check.rule.into(),
-                formula: check.formula,
+                words: filled(check.rule, check.figures).into_owned(),
+                formula: filled(check.formula, check.figures),
                 given,
                 result: quantity("value", "found", draft.value, check.unit),
-                source: check.source,
+                source: filled(check.source, check.figures),
             },
             excess: draft.excess,
         };

@@ -3,11 +3,13 @@
 
 use super::{circuit, collapse, converter, fixing, frame, fuse, led, light, pins, place, resistor, show, soldered, source, strip, switching, track, wire};
 use crate::cautions::Step;
+use orthavis_model::working::filled;
 use serde::Serialize;
+use std::borrow::Cow;
 
-/// One kind of finding.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+/// One kind of finding. Its texts take the figures that they name from [`Check::figures`], see [`filled`]: what is said is
+/// what is held against.
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Check {
     /// Its name; a code never changes its meaning.
     pub code: &'static str,
@@ -25,6 +27,52 @@ pub struct Check {
     pub source: &'static str,
     /// What usually mends it; a finding's own remedies say how here.
     pub mend: &'static str,
+    /// What its texts name.
+    pub figures: &'static [f64],
+}
+
+/// A [`Check`] as it is read.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(as = Check))]
+pub struct CheckSaid {
+    /// Its name; a code never changes its meaning.
+    pub code: &'static str,
+    /// The step of the job at which a person mends it.
+    pub step: Step,
+    /// Unit of its value and its limit.
+    pub unit: &'static str,
+    /// Why it matters.
+    #[cfg_attr(feature = "schema", schema(value_type = String))]
+    pub why: Cow<'static, str>,
+    /// What is held against what, in symbols.
+    #[cfg_attr(feature = "schema", schema(value_type = String))]
+    pub formula: Cow<'static, str>,
+    /// The same in words.
+    #[cfg_attr(feature = "schema", schema(value_type = String))]
+    pub rule: Cow<'static, str>,
+    /// Where the rule is from.
+    #[cfg_attr(feature = "schema", schema(value_type = String))]
+    pub source: Cow<'static, str>,
+    /// What usually mends it; a finding's own remedies say how here.
+    #[cfg_attr(feature = "schema", schema(value_type = String))]
+    pub mend: Cow<'static, str>,
+}
+
+impl Check {
+    /// Its texts with their figures.
+    pub fn said(&self) -> CheckSaid {
+        let said = |text| filled(text, self.figures);
+        CheckSaid {
+            code: self.code,
+            step: self.step,
+            unit: self.unit,
+            why: said(self.why),
+            formula: said(self.formula),
+            rule: said(self.rule),
+            source: said(self.source),
+            mend: said(self.mend),
+        }
+    }
 }
 
 /// Every kind of finding that there is, in the order of their codes; each is declared beside its rule.
@@ -124,7 +172,7 @@ pub fn as_markdown() -> String {
             continue;
         }
         text.push_str(&format!("\n## Mended at the step {}\n", word[..1].to_uppercase() + &word[1..]));
-        for check in here {
+        for check in here.into_iter().map(Check::said) {
             let unit = if check.unit == "1" { "ratio" } else { check.unit };
             text.push_str(&format!(
                 "\n### `{}`\n\n{} {}\n\n- Rule: `{}` ({unit}). {}\n- Source: {}.\n",

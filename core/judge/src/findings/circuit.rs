@@ -3,8 +3,8 @@
 use super::case::*;
 use orthavis_model::document::{CircuitKind, CircuitParts, HoldUp, SmallCircuit, Source, Through, TimerKind};
 use orthavis_model::laws::resistor::{self, Series};
-use orthavis_model::practice::MOST_FLASHES;
 use orthavis_model::practice::{CAPACITOR_SPARE, CAPACITOR_V, ELECTROLYTIC_F, ELECTROLYTIC_OFF, FILM_OFF, RESISTOR_OFF, capacitor_for};
+use orthavis_model::practice::{MOST_FLASHES, SATURATED_BELOW_V};
 use orthavis_model::working::plain;
 use orthavis_physics::circuits::{self, CircuitError, CircuitFigures, output_limit_a, tap_name};
 
@@ -19,6 +19,7 @@ pub(super) const CIRCUIT_NO_START: Check = Check {
     rule: "Every circuit runs at every state of its supply.",
     source: "Transient simulation of the circuit",
     mend: "Take a part that runs at that voltage, or feed it with more.",
+    figures: &[],
 };
 
 pub(super) const CIRCUIT_OUTPUT_OVER: Check = Check {
@@ -30,6 +31,7 @@ pub(super) const CIRCUIT_OUTPUT_OVER: Check = Check {
     rule: "The largest current out of a timer stays within what its kind gives.",
     source: "Representative ratings of bipolar and CMOS timers",
     mend: "Let a transistor carry the lights.",
+    figures: &[],
 };
 
 pub(super) const CIRCUIT_PART_OVER: Check = Check {
@@ -37,10 +39,11 @@ pub(super) const CIRCUIT_PART_OVER: Check = Check {
     step: Step::Power,
     unit: "1",
     why: "A capacitor above its voltage bursts, a transistor above its current burns.",
-    formula: "X_max ≤ X_rated, V_C ≤ V_rated / 1.2",
-    rule: "No part of a circuit is above its rating, and a capacitor has a fifth to spare.",
+    formula: "X_max ≤ X_rated, V_C ≤ V_rated / {0}",
+    rule: "No part of a circuit is above its rating, and a capacitor has {1%} to spare.",
     source: "Representative ratings of small parts; common practice for electrolytic capacitors",
     mend: "Take a part with a higher rating.",
+    figures: &[CAPACITOR_SPARE, CAPACITOR_SPARE - 1.0],
 };
 
 pub(super) const CIRCUIT_REVERSE_BASE: Check = Check {
@@ -48,10 +51,11 @@ pub(super) const CIRCUIT_REVERSE_BASE: Check = Check {
     step: Step::Power,
     unit: "V",
     why: "The halves of the flash get shorter than the formula says, and the transistor ages.",
-    formula: "−V_BE ≤ 7 V",
-    rule: "A base is not pulled more than 7 V below its emitter.",
+    formula: "−V_BE ≤ {0 V}",
+    rule: "A base is not pulled more than {0 V} below its emitter.",
     source: "Breakdown of the base-emitter junction of small transistors, representative",
     mend: "Put a silicon diode into each base lead.",
+    figures: &[REVERSE_V],
 };
 
 pub(super) const CIRCUIT_UNSATURATED: Check = Check {
@@ -59,21 +63,23 @@ pub(super) const CIRCUIT_UNSATURATED: Check = Check {
     step: Step::Power,
     unit: "V",
     why: "A transistor that is half on keeps the voltage that the lights should have, and turns it into heat.",
-    formula: "V_CE ≤ 0.3 V",
+    formula: "V_CE ≤ {0} V",
     rule: "A transistor that switches is saturated while it is on.",
     source: "Transient simulation; gain as small transistors have it",
     mend: "Give its base more current.",
+    figures: &[SATURATED_BELOW_V],
 };
 
 pub(super) const FLASH_FAST: Check = Check {
     code: "flash.fast",
     step: Step::Lights,
     unit: "1",
-    why: "Flashing above three times a second can bring on a seizure, in whoever drives and whoever looks on.",
-    formula: "f = 1 / (T·(1 − t_R)·(1 − t_C)) ≤ 3",
-    rule: "Nothing flashes more than three times a second, at any state and with parts at the edge of what is printed on them.",
-    source: "WCAG 2.2, three flashes or below; tolerances: resistors 5 %, film 10 %, electrolytic 20 %",
+    why: "Flashing above {0w} times a second can bring on a seizure, in whoever drives and whoever looks on.",
+    formula: "f = 1 / (T·(1 − t_R)·(1 − t_C)) ≤ {0}",
+    rule: "Nothing flashes more than {0w} times a second, at any state and with parts at the edge of what is printed on them.",
+    source: "WCAG 2.2, three flashes or below; tolerances: resistors {1%}, film {2%}, electrolytic {3%}",
     mend: "Larger capacitors or resistors; in a show a longer period.",
+    figures: &[MOST_FLASHES, RESISTOR_OFF, FILM_OFF, ELECTROLYTIC_OFF.0],
 };
 
 pub(super) const HOLDUP_INRUSH: Check = Check {
@@ -85,6 +91,7 @@ pub(super) const HOLDUP_INRUSH: Check = Check {
     rule: "What an empty capacitor takes at plug-in stays within what the supply gives.",
     source: "Ohm's law at the moment of contact",
     mend: "Fill it through a larger resistor.",
+    figures: &[],
 };
 
 pub(super) const HOLDUP_SHORT: Check = Check {
@@ -96,6 +103,7 @@ pub(super) const HOLDUP_SHORT: Check = Check {
     rule: "A hold-up keeps more than half of the light for as long as was asked, or as the gaps of the track last.",
     source: "Transient simulation of the circuit",
     mend: "Take a larger capacitor, or fewer lights on it.",
+    figures: &[],
 };
 
 /// From here on a base breaks down backwards, V.
@@ -156,7 +164,7 @@ fn judge(case: &Case<'_>, circuit: &SmallCircuit, figures: &CircuitFigures, add:
         let volts = figures.drop_v.unwrap_or(0.0);
         let message =
             format!("The transistor of `{id}` keeps {} for itself while it is on: its base gets too little current, and it gets warm.", plain(volts, "V"));
-        add(&CIRCUIT_UNSATURATED, Severity::Fix, volts, 0.3, format!("{id}: its transistor is not fully on"), message);
+        add(&CIRCUIT_UNSATURATED, Severity::Fix, volts, SATURATED_BELOW_V, format!("{id}: its transistor is not fully on"), message);
     }
     if let Some(volts) = figures.base_least_v.filter(|volts| above(-volts, REVERSE_V)) {
         let message = format!(

@@ -18,6 +18,7 @@ pub(super) const SOURCE_COLLAPSES: Check = Check {
     rule: "Every scene finds a balance at every charge.",
     source: "Solved network: Kirchhoff's laws and the laws of the parts",
     mend: "Less brightness, cells with a larger limit, or a converter made for lower input.",
+    figures: &[],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {

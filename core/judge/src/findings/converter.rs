@@ -3,7 +3,7 @@
 use super::case::*;
 use super::{light, source};
 use orthavis_model::document::{Conversion, Converter, ConverterKind, StepUp, StepUpDown};
-use orthavis_model::practice::HEAT_SHARE;
+use orthavis_model::practice::{HEAT_SHARE, LINEAR_MAX_LOSS_W, SUPPLY_SHARE};
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
 use orthavis_model::working::plain;
 use orthavis_physics::points::ConverterReport;
@@ -15,10 +15,11 @@ pub(super) const CONVERTER_BACK_FED: Check = Check {
     step: Step::Power,
     unit: "V",
     why: "Two supplies on one strip share only if they are set alike; the higher one carries everything, and many modules do not stand being fed from behind.",
-    formula: "V_out ≤ 1.01·V_set",
+    formula: "V_out ≤ {0}·V_set",
     rule: "A converter takes no current back: where its output is held above its setting, it does nothing.",
     source: "Topology of converters without synchronous return; solved network",
     mend: "Feed the strip from one supply only, or set both alike.",
+    figures: &[HELD],
 };
 
 pub(super) const CONVERTER_HOT: Check = Check {
@@ -26,10 +27,11 @@ pub(super) const CONVERTER_HOT: Check = Check {
     step: Step::Power,
     unit: "W",
     why: "A regulator that cannot get rid of its heat burns fingers, softens what it is glued to and switches off or fails short.",
-    formula: "V_in·I_in − V_out·I_out ≤ 0.6·P_max",
-    rule: "What goes in less what comes out is heat; keep to 60 % of what the part gets rid of where air is still.",
-    source: "Conservation of energy; a bare regulator of finger-nail size gets rid of about 1.2 W",
+    formula: "V_in·I_in − V_out·I_out ≤ {0}·P_max",
+    rule: "What goes in less what comes out is heat; keep to {0%} of what the part gets rid of where air is still.",
+    source: "Conservation of energy; a bare regulator of finger-nail size gets rid of about {1 W}",
     mend: "Use a switching module in its place, one that stands more heat, or less light.",
+    figures: &[HEAT_SHARE, LINEAR_MAX_LOSS_W],
 };
 
 pub(super) const CONVERTER_INPUT_HIGH: Check = Check {
@@ -41,6 +43,7 @@ pub(super) const CONVERTER_INPUT_HIGH: Check = Check {
     rule: "A converter works only inside its input range.",
     source: "The converter's data sheet",
     mend: "Choose a converter whose input range covers the battery from reserve to charging.",
+    figures: &[],
 };
 
 pub(super) const CONVERTER_INPUT_LOW: Check = Check {
@@ -52,6 +55,7 @@ pub(super) const CONVERTER_INPUT_LOW: Check = Check {
     rule: "A converter works only inside its input range.",
     source: "The converter's data sheet",
     mend: "Choose a converter whose input range covers the battery from reserve to charging, or lose less on the way to it.",
+    figures: &[],
 };
 
 pub(super) const CONVERTER_NEAR_LIMIT: Check = Check {
@@ -59,10 +63,11 @@ pub(super) const CONVERTER_NEAR_LIMIT: Check = Check {
     step: Step::Power,
     unit: "A",
     why: "Small modules keep their rating only with cool air around them, which an enclosure does not give.",
-    formula: "I ≤ 0.8·I_max",
-    rule: "Keep a converter at four fifths of its rating or less.",
+    formula: "I ≤ {0}·I_max",
+    rule: "Keep a converter at {0%} of its rating or less.",
     source: "The converter's data sheet; margin by common practice",
     mend: "Use a larger module, or divide the lights between two.",
+    figures: &[SUPPLY_SHARE],
 };
 
 pub(super) const CONVERTER_OVERLOAD: Check = Check {
@@ -70,10 +75,11 @@ pub(super) const CONVERTER_OVERLOAD: Check = Check {
     step: Step::Power,
     unit: "A",
     why: "It shuts down, lets its voltage sag, or burns.",
-    formula: "I ≤ 0.8·I_max",
-    rule: "Keep a converter at four fifths of its rating or less.",
+    formula: "I ≤ {0}·I_max",
+    rule: "Keep a converter at {0%} of its rating or less.",
     source: "The converter's data sheet; margin by common practice",
     mend: "Use a larger module, divide the lights between two, or dim them.",
+    figures: &[SUPPLY_SHARE],
 };
 
 pub(super) const CONVERTER_PASS_THROUGH: Check = Check {
@@ -85,6 +91,7 @@ pub(super) const CONVERTER_PASS_THROUGH: Check = Check {
     rule: "The diode of a step-up conducts as soon as its input is above its output.",
     source: "Topology of the boost converter",
     mend: "Use a module that steps up and down, or set a higher voltage.",
+    figures: &[],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
@@ -150,7 +157,7 @@ fn back_fed(case: &Case<'_>, converter: &Converter, here: &ConverterReport, poin
             moment(case.build, point),
             plain(set_v, "V")
         ),
-        advice: Some("Feed the strip from one supply, cut its plus rail between the two, or set both to the same voltage and check each alone with a meter."),
+        advice: Some("Feed the strip from one supply, cut its plus copper between the two, or set both to the same voltage and check each alone with a meter."),
         given: vec![quantity("V_set", "its setting", set_v, "V"), quantity("I_out", "its output current", here.out_a, "A")],
     });
 }
@@ -234,7 +241,7 @@ fn loaded(case: &Case<'_>, converter: &Converter, load: &Load<'_>, found: &mut F
     let &Load { current, limit, side, point } = load;
     let (check, severity, over) = if above(current, limit) {
         (&CONVERTER_OVERLOAD, Severity::Stop, true)
-    } else if above(current, 0.8 * limit) && !(converter.kind() == ConverterKind::CurrentDriver && side == "output") {
+    } else if above(current, SUPPLY_SHARE * limit) && !(converter.kind() == ConverterKind::CurrentDriver && side == "output") {
         // A driver is made to give its all; every other converter is not.
         (&CONVERTER_NEAR_LIMIT, Severity::Fix, false)
     } else {
@@ -316,8 +323,8 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
         "converter.overload" | "converter.near_limit" => {
             let most = |current: fn(&ConverterReport) -> f64| case.points().filter_map(|p| p.converters.get(&converter.id)).map(current).fold(0.0, f64::max);
             let (out_a, in_a) = (most(|c| c.out_a), most(|c| c.in_a));
-            let out = rating_above(out_a / 0.8, &OUTPUT_A).max(converter.max_out_a);
-            let into = converter.max_in_a.map(|limit| rating_above(in_a / 0.8, &OUTPUT_A).max(limit));
+            let out = rating_above(out_a / SUPPLY_SHARE, &OUTPUT_A).max(converter.max_out_a);
+            let into = converter.max_in_a.map(|limit| rating_above(in_a / SUPPLY_SHARE, &OUTPUT_A).max(limit));
             let title = match into {
                 Some(into) if into != converter.max_in_a.unwrap_or(into) => format!("Use one rated {} out, {} in", plain(out, "A"), plain(into, "A")),
                 _ => format!("Use one rated {}", plain(out, "A")),

@@ -15,6 +15,7 @@ pub(super) const FIXING_DRILLED: Check = Check {
     rule: "Nothing is drilled where the place or the maker forbids it.",
     source: "Warranty and care rules of vehicles; common practice",
     mend: "Go around it: ties or lined clamps.",
+    figures: &[],
 };
 
 pub(super) const FIXING_FOGS: Check = Check {
@@ -26,6 +27,7 @@ pub(super) const FIXING_FOGS: Check = Check {
     rule: "No cyanoacrylate near clear plastic.",
     source: "Common practice",
     mend: "Use a little silicone, clear tape or a clip.",
+    figures: &[],
 };
 
 pub(super) const FIXING_FOR_GOOD: Check = Check {
@@ -37,6 +39,7 @@ pub(super) const FIXING_FOR_GOOD: Check = Check {
     rule: "What must come off again is held by something that lets go.",
     source: "Common practice",
     mend: "Use clips, screws, ties or clamps.",
+    figures: &[],
 };
 
 pub(super) const FIXING_LETS_GO: Check = Check {
@@ -48,6 +51,7 @@ pub(super) const FIXING_LETS_GO: Check = Check {
     rule: "Hot glue only where it is neither hot nor cold and flexing.",
     source: "Softening of ethylene-vinyl acetate near 60 °C; common practice",
     mend: "Tie it, clamp it, or use epoxy.",
+    figures: &[],
 };
 
 pub(super) const FIXING_NEAR_CELLS: Check = Check {
@@ -59,6 +63,7 @@ pub(super) const FIXING_NEAR_CELLS: Check = Check {
     rule: "No screw towards cells.",
     source: "Common practice with lithium cells",
     mend: "Glue or clip it there.",
+    figures: &[],
 };
 
 pub(super) const FIXING_TAPE_WET: Check = Check {
@@ -70,6 +75,7 @@ pub(super) const FIXING_TAPE_WET: Check = Check {
     rule: "Tape is not the only hold where it gets wet.",
     source: "Common practice",
     mend: "Add ties or a clamp, or use silicone.",
+    figures: &[],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {

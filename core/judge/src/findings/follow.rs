@@ -27,7 +27,7 @@ const STARVED: [&str; 5] = ["light.dark", "light.dim", "pixels.starved", "led.un
 pub(super) fn trace(case: &Case<'_>, findings: &mut [Finding]) {
     let overdriven = overdriven(case.build, findings);
     let nearest: Vec<Option<Cause>> = findings.iter().map(|finding| cause_of(case, finding, findings, &overdriven)).collect();
-    // A cause that itself follows from another is no place to begin.
+    // A cause that itself follows from another is not a place to begin.
     let above = |cause: &Cause| findings.iter().position(|f| f.code == cause.code && f.subject == cause.subject).and_then(|index| nearest[index].clone());
     let root = |cause: Cause| std::iter::successors(Some(cause), above).take(4).last();
     let causes: Vec<Option<Cause>> = nearest.iter().cloned().map(|cause| cause.and_then(root)).collect();

@@ -15,6 +15,7 @@ pub(super) const FRAME_MEDICAL: Check = Check {
     rule: "Two wires everywhere on a wheelchair.",
     source: "Common practice for mobility aids",
     mend: "Run a wire back to the supply's minus.",
+    figures: &[],
 };
 
 pub(super) const FRAME_NOT_A_CONDUCTOR: Check = Check {
@@ -26,6 +27,7 @@ pub(super) const FRAME_NOT_A_CONDUCTOR: Check = Check {
     rule: "A frame carries return current only where a meter says so.",
     source: "Common practice",
     mend: "Run a wire back, or measure the frame between the two places and enter its resistance.",
+    figures: &[],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {

@@ -8,11 +8,11 @@ use crate::driven::Driven;
 use orthavis_model::document::{LedArray, Light, Load, Trait};
 use orthavis_model::edit::is_driven;
 use orthavis_model::laws::led::arrange;
-use orthavis_model::practice::{HOT_LED, rating_above};
+use orthavis_model::practice::{EMITTER_A, HOT_LED, USE_SHARE, rating_above};
 use orthavis_model::working::plain;
 
-/// From this current on an LED wants a current driver, A.
-const EMITTER_A: f64 = 0.3;
+/// The eye notices a string that is so many times brighter on a full battery than at reserve.
+const UNEVEN: f64 = 1.5;
 
 pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
@@ -21,10 +21,11 @@ pub(super) const EMITTER_VOLTAGE_DRIVEN: Check = Check {
     step: Step::Power,
     unit: "A",
     why: "Its forward voltage falls as it warms, so on a set voltage the current climbs until something gives, and a resistor that tames it wastes as much as the light takes.",
-    formula: "I_f ≥ 0.3 A → current driver",
+    formula: "I_f ≥ {0} A → current driver",
     rule: "High-power emitters are fed with a set current.",
     source: "Common practice for power LEDs",
     mend: "Feed it from a current driver set to its current.",
+    figures: &[EMITTER_A],
 };
 
 pub(super) const LED_HOT: Check = Check {
@@ -32,21 +33,23 @@ pub(super) const LED_HOT: Check = Check {
     step: Step::Lights,
     unit: "A",
     why: "Beside a motor or in the sun an LED cannot get rid of its own heat: what it stands in cool air kills it there.",
-    formula: "I ≤ 0.6·I_max",
-    rule: "At about 60 °C six tenths of the absolute limit are left.",
+    formula: "I ≤ {0}·I_max",
+    rule: "In a hot place, at about 60 °C, {0%} of the absolute limit is left.",
     source: "Representative derating of small LEDs: all of it up to 30 °C, nothing at 105 °C",
     mend: "Use a larger resistor or set the driver lower, or put the light where it is cool.",
+    figures: &[HOT_LED],
 };
 
 pub(super) const LED_NO_RESISTOR: Check = Check {
     code: "led.no_resistor",
     step: Step::Lights,
     unit: "ohm",
-    why: "An LED is no resistor: a tenth of a volt more can double its current, and a warm LED draws more still.",
+    why: "An LED is not a resistor: a tenth of a volt more can double its current, and a warm LED draws more still.",
     formula: "R > 0, or a constant-current driver",
     rule: "Something outside the LED has to set its current.",
     source: "Common practice; follows from the exponential diode law",
     mend: "Put a resistor in each string, or use a current driver.",
+    figures: &[],
 };
 
 pub(super) const LED_OVER_MAX: Check = Check {
@@ -58,6 +61,7 @@ pub(super) const LED_OVER_MAX: Check = Check {
     rule: "The current of a string is where the LEDs' voltage and the resistor's add up to what is there.",
     source: "Shockley diode equation with series resistance, through the datasheet point",
     mend: "Use a larger resistor, or set the driver lower.",
+    figures: &[],
 };
 
 pub(super) const LED_OVER_RATED: Check = Check {
@@ -69,6 +73,7 @@ pub(super) const LED_OVER_RATED: Check = Check {
     rule: "The current of a string is where the LEDs' voltage and the resistor's add up to what is there.",
     source: "Shockley diode equation with series resistance, through the datasheet point",
     mend: "Use a larger resistor, or set the driver lower.",
+    figures: &[],
 };
 
 pub(super) const LED_UNEVEN: Check = Check {
@@ -76,10 +81,11 @@ pub(super) const LED_UNEVEN: Check = Check {
     step: Step::Lights,
     unit: "1",
     why: "With little voltage left for the resistor, a small fall of the battery is a large fall of the current.",
-    formula: "I_full / I_reserve ≤ 1.5",
-    rule: "The eye notices when the light falls to two thirds.",
+    formula: "I_full / I_reserve ≤ {0}",
+    rule: "The eye notices when the light falls to {1%}.",
     source: "Ratio of the solved string currents",
     mend: "Put fewer LEDs in a string, or feed them from a module with a set voltage.",
+    figures: &[UNEVEN, 1.0 / UNEVEN],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
@@ -174,7 +180,12 @@ fn voltage_driven(light: &Light, array: &LedArray, found: &mut Findings) {
     let draft = Draft { check: &EMITTER_VOLTAGE_DRIVEN, severity: Severity::Fix, subject: &light.id, point: None, value: if_a, limit: EMITTER_A, excess: if_a };
     found.add(draft, || Words {
         title: format!("{}: high-power emitter without a driver", light.id),
-        message: format!("`{}` is an emitter of {} fed from a set voltage; from 0.3 A on it wants a current driver.", light.id, plain(if_a, "A")),
+        message: format!(
+            "`{}` is an emitter of {} fed from a set voltage; from {} on it wants a current driver.",
+            light.id,
+            plain(if_a, "A"),
+            plain(EMITTER_A, "A")
+        ),
         advice: None,
         given: vec![],
     });
@@ -186,7 +197,7 @@ fn uneven(case: &Case<'_>, light: &Light, found: &mut Findings) {
         let string_a = |point: &PointReport| point.lights.get(&light.id).and_then(|l| l.string_a).unwrap_or(0.0);
         let (at_full, at_reserve) = (string_a(full), string_a(low));
         // The current of a dark string is noise.
-        if at_full <= 1e-9 || within(at_full, 1.5 * at_reserve) {
+        if at_full <= 1e-9 || within(at_full, UNEVEN * at_reserve) {
             continue;
         }
         // A string that is dark at reserve has no finite ratio; a thousand says enough.
@@ -227,7 +238,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             }
             let Some(voltage_v) = supply_v(case, light) else { return Vec::new() };
             let cool = HOT_LED * array.led.if_max_a / array.led.if_a;
-            let mut shares = vec![(0.75, "three quarters of rated"), (1.0, "full rated current")];
+            let mut shares = vec![(USE_SHARE, "three quarters of rated"), (1.0, "full rated current")];
             if finding.code == "led.hot" {
                 shares.insert(0, (0.95 * cool.min(1.0), "what the heat leaves"));
             }
@@ -246,7 +257,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
                 let total = array.series * array.parallel;
                 array.series = ((0.55 * voltage_v / array.led.vf_v) as u32).clamp(1, array.series.saturating_sub(1).max(1));
                 array.parallel = total.div_ceil(array.series);
-                arrange(array, voltage_v, 0.75)
+                arrange(array, voltage_v, USE_SHARE)
             }));
             proposals
         }
@@ -272,7 +283,7 @@ fn set_driver(build: &Build, light: &Light, array: &LedArray) -> Vec<Proposal> {
         })
     };
     let cool = HOT_LED * array.led.if_max_a / array.led.if_a;
-    let first = if is_hot(build, light) && cool < 0.75 { set(0.95 * cool, "what the heat leaves") } else { set(0.75, "three quarters of rated") };
+    let first = if is_hot(build, light) && cool < USE_SHARE { set(0.95 * cool, "what the heat leaves") } else { set(USE_SHARE, "three quarters of rated") };
     [first, set(1.0, "full rated current")].into_iter().flatten().collect()
 }
 
@@ -288,12 +299,12 @@ fn shorter_driven(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Propo
     let total = array.series * array.parallel;
     let series = (1..=longest as u32).rev().find(|series| total.is_multiple_of(*series)).unwrap_or(longest as u32);
     let parallel = total.div_ceil(series);
-    let set_a = (0.75 * array.led.if_a * f64::from(parallel) * 1e4).floor() / 1e4;
+    let set_a = (USE_SHARE * array.led.if_a * f64::from(parallel) * 1e4).floor() / 1e4;
     let title = format!("Use {parallel} × {series} LEDs, the driver set to {}", plain(set_a, "A"));
     let proposal = propose(case.build, title, |copy| {
         let driver = copy.converters.iter_mut().find(|c| c.id == *from)?;
         *driver.conversion.setting_mut() = set_a;
-        driver.max_out_a = driver.max_out_a.max(rating_above(set_a / 0.75, &[0.35, 0.7, 1.0, 1.5, 3.0]));
+        driver.max_out_a = driver.max_out_a.max(rating_above(set_a / USE_SHARE, &[0.35, 0.7, 1.0, 1.5, 3.0]));
         let array = array_of(copy, &light.id)?;
         (array.series, array.parallel) = (series, parallel);
         Some(())
@@ -328,7 +339,7 @@ fn rows(parallel: u32, series: u32) -> String {
 fn brighter(case: &Case<'_>, light: &Light, array: &LedArray) -> Vec<Proposal> {
     let mut proposals = Vec::new();
     if let Some(voltage_v) = supply_v(case, light) {
-        for share in [1.0, 0.75] {
+        for share in [1.0, USE_SHARE] {
             proposals.extend(propose(case.build, "", |copy| arrange(array_of(copy, &light.id)?, voltage_v, share)));
         }
         proposals.extend((1..array.series).rev().filter_map(|series| {

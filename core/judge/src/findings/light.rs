@@ -6,7 +6,7 @@ use orthavis_model::document::{Conversion, Converter, ConverterKind, Gauge, Ligh
 use orthavis_model::edit::{feed_mut, free_id, is_driven, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
-use orthavis_model::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE};
+use orthavis_model::practice::{DARK, DIM, FAR_OVER_VOLTAGE, OVER_VOLTAGE, USE_SHARE};
 use orthavis_model::practice::{INPUT_V, OUTPUT_A, SWITCH_A, rating_above};
 use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;
@@ -19,22 +19,24 @@ pub(super) const LIGHT_DARK: Check = Check {
     code: "light.dark",
     step: Step::Lights,
     unit: "1",
-    why: "Someone who relies on being seen is not.",
-    formula: "output / level ≥ 0.1",
+    why: "You would think you can be seen, and you cannot.",
+    formula: "output / level ≥ {0}",
     rule: "Light is taken as proportional to LED current: what is delivered of what the scene asks for.",
     source: "Linear output over current; droop and temperature are outside the model",
     mend: "Check what feeds it: a converter that is off, a supply below its voltage, or too many LEDs in a row.",
+    figures: &[DARK],
 };
 
 pub(super) const LIGHT_DIM: Check = Check {
     code: "light.dim",
     step: Step::Lights,
     unit: "1",
-    why: "Less than half the light is plainly dimmer than planned, and worse as the battery empties.",
-    formula: "output / level ≥ 0.5",
+    why: "Less than {0%} of the light is plainly dimmer than planned, and worse as the battery empties.",
+    formula: "output / level ≥ {0}",
     rule: "Light is taken as proportional to LED current: what is delivered of what the scene asks for.",
     source: "Linear output over current; droop and temperature are outside the model",
     mend: "Check what feeds it: a supply below its voltage, a long thin wire, or too many LEDs in a row.",
+    figures: &[DIM],
 };
 
 pub(super) const LIGHT_OVER_VOLTAGE: Check = Check {
@@ -42,10 +44,11 @@ pub(super) const LIGHT_OVER_VOLTAGE: Check = Check {
     step: Step::Lights,
     unit: "V",
     why: "It shines brighter than it is made for, runs hot and ages fast; far above its rating its LEDs and resistors burn out at once, lit or not.",
-    formula: "V_max ≤ 1.1·V_rated (strip, pixels), V_max ≤ max (module)",
-    rule: "Strips and pixels stand a tenth above their rated voltage, from a fifth on they burn; sealed modules stand what their label says.",
+    formula: "V_max ≤ {0}·V_rated (strip, pixels), V_max ≤ max (module)",
+    rule: "Strips and pixels stand {1%} above their rated voltage, from {2%} on they burn; sealed modules stand what their label says.",
     source: "Representative tolerance; the part's label where it states one",
     mend: "Feed it from a module set to its voltage.",
+    figures: &[OVER_VOLTAGE, OVER_VOLTAGE - 1.0, FAR_OVER_VOLTAGE - 1.0],
 };
 
 /// Voltage that a light is made for, V, where its label contradicts itself the lower; an LED array has none but its strings'.
@@ -320,7 +323,9 @@ fn other_strip(case: &Case<'_>, light: &Light) -> Option<Proposal> {
 fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Option<Proposal> {
     let light = lights.first()?;
     let target = match &light.load {
-        Load::LedArray(array) if !is_driven(case.build, light) => orthavis_model::laws::led::DiodeString::of_array(array).voltage(0.75 * array.led.if_a).ceil(),
+        Load::LedArray(array) if !is_driven(case.build, light) => {
+            orthavis_model::laws::led::DiodeString::of_array(array).voltage(USE_SHARE * array.led.if_a).ceil()
+        }
         other => rated_v(other)?,
     };
     let first = light.feeds.first()?;
@@ -355,7 +360,7 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
             let fits = seat.fuses(kept, |style| style.smallest_for(current_in));
             feed.fuse = fits.into_iter().find(|fuse| within(fuse.rating_a, gauge.ampacity_a(1)));
         }
-        let max_out_a = rating_above(out_a / 0.75, &OUTPUT_A);
+        let max_out_a = rating_above(out_a / USE_SHARE, &OUTPUT_A);
         copy.converters.push(Converter {
             id: id.clone(),
             feed,

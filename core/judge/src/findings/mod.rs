@@ -32,7 +32,7 @@ mod wire;
 
 pub use cards::{Card, cards};
 pub use case::{Cause, Finding, Proposal, Remedy, Severity, parts};
-pub use checks::{CHECKS, Check, as_markdown, check};
+pub use checks::{CHECKS, Check, CheckSaid, as_markdown, check};
 pub use remedy::{Trials, add_remedies, affordable};
 pub use rules::{brief, findings, judged, solved_for_mending};
 pub use switching::rate as rate_switching;

@@ -5,7 +5,7 @@ use orthavis_model::document::{Controller, Conversion, Converter, Load, Output, 
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
-use orthavis_model::practice::{INPUT_V, rating_above};
+use orthavis_model::practice::{INPUT_V, MOST_FLASHES, rating_above};
 use orthavis_model::topology::Node;
 use orthavis_model::working::plain;
 use orthavis_physics::protection::is_behind;
@@ -21,6 +21,7 @@ pub(super) const CONTROLLER_INPUT_HIGH: Check = Check {
     rule: "A controller works only inside its input range.",
     source: "The controller's data sheet",
     mend: "Feed it from a supply inside its range.",
+    figures: &[],
 };
 
 pub(super) const CONTROLLER_INPUT_LOW: Check = Check {
@@ -32,6 +33,7 @@ pub(super) const CONTROLLER_INPUT_LOW: Check = Check {
     rule: "A controller works only inside its input range.",
     source: "The controller's data sheet",
     mend: "Feed it from a supply inside its range.",
+    figures: &[],
 };
 
 pub(super) const DATA_LEVEL: Check = Check {
@@ -39,21 +41,23 @@ pub(super) const DATA_LEVEL: Check = Check {
     step: Step::Power,
     unit: "V",
     why: "Data that is nearly high enough works on the bench and fails in the cold, or one evening in three.",
-    formula: "V_pin ≥ 0.7 · V_pixel",
-    rule: "A pin that is high is at least seven tenths of the supply of the first pixels.",
+    formula: "V_pin ≥ {0} · V_pixel",
+    rule: "The signal voltage of a pin is at least {0%} of the supply of the first pixels.",
     source: "Input thresholds of common one-wire pixels",
     mend: "Put a level shifter between, or feed the first pixel through a silicon diode.",
+    figures: &[HIGH],
 };
 
 pub(super) const FLICKER_SLOW: Check = Check {
     code: "flicker.slow",
     step: Step::Power,
     unit: "Hz",
-    why: "Light that is pulsed between 3 and 70 times a second can bring on a seizure; below 100 it is seen to flicker and tires the eyes.",
-    formula: "f ≥ 100 Hz",
-    rule: "What dims by pulses does so at least a hundred times a second.",
+    why: "Light that is pulsed between {0} and {1} times a second can bring on a seizure; below {2} it is seen to flicker and tires the eyes.",
+    formula: "f ≥ {2} Hz",
+    rule: "What dims by pulses does so at least {2} times a second.",
     source: "WCAG 2.2 for the band of seizures; IEEE 1789 for flicker",
-    mend: "Set a higher pulse rate; some 500 Hz is usual.",
+    mend: "Set a higher pulse rate; some {3} Hz is usual.",
+    figures: &[MOST_FLASHES, 70.0, STEADY_HZ, FASTER_HZ],
 };
 
 pub(super) const PIN_OVER: Check = Check {
@@ -65,6 +69,7 @@ pub(super) const PIN_OVER: Check = Check {
     rule: "What a pin gives while it is high stays within its rating.",
     source: "The controller's data sheet",
     mend: "Let a transistor carry the light, or take a larger resistor.",
+    figures: &[],
 };
 
 pub(super) const PINS_TOTAL: Check = Check {
@@ -76,6 +81,7 @@ pub(super) const PINS_TOTAL: Check = Check {
     rule: "All pins together stay within what the chip gives.",
     source: "The controller's data sheet",
     mend: "Let transistors carry the lights.",
+    figures: &[],
 };
 
 /// A pixel takes data for high from this share of its supply on.

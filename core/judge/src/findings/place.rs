@@ -14,6 +14,7 @@ pub(super) const PLACE_PLUG: Check = Check {
     rule: "A plug where two parts come apart.",
     source: "Common practice",
     mend: "Plan a plug where the part comes off.",
+    figures: &[],
 };
 
 pub(super) const PLACE_SLACK: Check = Check {
@@ -21,10 +22,11 @@ pub(super) const PLACE_SLACK: Check = Check {
     step: Step::Places,
     unit: "m",
     why: "A wire without slack is pulled or pinched at every turn, and one day it shorts.",
-    formula: "L_slack ≥ 12 cm",
+    formula: "L_slack ≥ {0} cm",
     rule: "A hand's width of slack at every part that folds, steers or lifts; move it through its whole range before you tie it.",
     source: "Common practice",
     mend: "Leave a loop of slack beside the joint.",
+    figures: &[100.0 * SLACK_M],
 };
 
 /// Slack that a moving place usually wants, m.
@@ -41,7 +43,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             found.add(draft, || Words {
                 title: format!("{}: no slack where it moves", light.id),
                 message: if slack > 0.0 {
-                    format!("`{}` sits at {}, which moves; only {:.0} cm of its wire are slack.", light.id, light.place, 100.0 * slack)
+                    format!("`{}` sits at {}, which moves; its wire has only {:.0} cm of slack.", light.id, light.place, 100.0 * slack)
                 } else {
                     format!("`{}` sits at {}, which moves; its wire has no slack.", light.id, light.place)
                 },

@@ -248,7 +248,7 @@ fn mend_card(bench: &Trials<'_>, document: &serde_json::Value, card: &Card, tria
     let members: Vec<&Finding> = card.findings.iter().map(|index| &bench.found[*index]).collect();
     if let Some(cause) = &card.follows {
         let title = bench.found.iter().find(|f| f.code == cause.code && f.subject == cause.subject).map_or("another fault", |f| &f.title);
-        let advice = Some(format!("It follows from \u{201c}{title}\u{201d}: mend that first."));
+        let advice = Some(format!("It follows from \u{201c}{title}\u{201d}: fix that first."));
         return Mended { each: members.iter().map(|_| (Vec::new(), advice.clone())).collect(), whole: (Vec::new(), advice) };
     }
     let most = card.severity.most_remedies();
@@ -301,18 +301,18 @@ fn advice(finding: &Finding, bare: bool, tried: Tried) -> Option<String> {
     if !bare {
         return finding.advice.clone();
     }
-    let usual = || check(finding.code).map_or(String::new(), |check| format!(" What usually does: {}", lower(check.mend)));
+    let usual = || check(finding.code).map_or(String::new(), |check| format!(" What usually helps: {}", lower(&check.said().mend)));
     let why = match tried.refused {
         // The new stop has no words yet: it was found in brief.
         Some((proposal, stop)) => {
             let worded = solved(&proposal.build, &[]).map(|solved| find(&proposal.build, &solved.points, &solved.collapsed, false)).unwrap_or_default();
             let title = worded.into_iter().find(|f| f.code == stop.code && f.subject == stop.subject).map_or(stop.code.to_owned(), |f| f.title);
-            format!("\u{201c}{}\u{201d} would clear it but bring a new stop: {title}.", proposal.title)
+            format!("\u{201c}{}\u{201d} would fix it but bring a new danger: {title}.", proposal.title)
         }
-        None if budget::stopped().is_some() => "The build is too large for every change to be tried: mend the others first, or divide it.".into(),
+        None if budget::stopped().is_some() => "The build is too large for every change to be tried: fix the others first, or divide it.".into(),
         None => match &tried.nearest {
             Some((rest, title)) => format!("\u{201c}{title}\u{201d} comes nearest: {:.0} % of what is too much is left.{}", 100.0 * rest, usual()),
-            None => format!("No change that could be tried here clears it.{}", usual()),
+            None => format!("We could not find a one-click fix.{}", usual()),
         },
     };
     Some(finding.advice.as_ref().map_or(why.clone(), |known| format!("{known} {why}")))

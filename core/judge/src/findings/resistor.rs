@@ -2,6 +2,7 @@
 
 use super::case::*;
 use orthavis_model::document::Load;
+use orthavis_model::practice::RESISTOR_SHARE;
 use orthavis_model::working::plain;
 
 pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
@@ -11,10 +12,11 @@ pub(super) const RESISTOR_HOT: Check = Check {
     step: Step::Lights,
     unit: "W",
     why: "At its full rating a resistor is too hot to touch and can char heat-shrink, tape or wood.",
-    formula: "P = I²·R ≤ 0.6·P_rated",
-    rule: "The resistor's power is current squared times resistance; use a part at no more than 60 % of its rating.",
+    formula: "P = I²·R ≤ {0}·P_rated",
+    rule: "The resistor's power is current squared times resistance; use a part at no more than {0%} of its rating.",
     source: "Joule's law; derating by common practice",
     mend: "Use a resistor with a higher power rating.",
+    figures: &[RESISTOR_SHARE],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
@@ -26,11 +28,11 @@ fn find(case: &Case<'_>, found: &mut Findings) {
         for point in case.asked(light) {
             let Some(here) = point.lights.get(&light.id) else { continue };
             let (power, string_a) = (here.resistor_w.unwrap_or(0.0), here.string_a.unwrap_or(0.0));
-            if within(power, 0.6 * array.resistor_w) {
+            if within(power, RESISTOR_SHARE * array.resistor_w) {
                 continue;
             }
             let severity = if above(power, array.resistor_w) { Severity::Stop } else { Severity::Fix };
-            let limit = 0.6 * array.resistor_w;
+            let limit = RESISTOR_SHARE * array.resistor_w;
             let draft = Draft { check: &RESISTOR_HOT, severity, subject: &light.id, point: Some(point), value: power, limit, excess: power };
             found.add(draft, || Words {
                 title: format!("{}: resistor too small", light.id),

@@ -20,6 +20,7 @@ pub(super) const CHAIN_COPIES: Check = Check {
     rule: "Copies have as many pixels as each other.",
     source: "How one-wire pixels pass data on",
     mend: "Cut them to one length, or give each its own numbers.",
+    figures: &[],
 };
 
 pub(super) const CHAIN_LIMIT: Check = Check {
@@ -31,6 +32,7 @@ pub(super) const CHAIN_LIMIT: Check = Check {
     rule: "A controller's chains have no more numbers than it gives.",
     source: "The controller's documentation",
     mend: "Let pieces share their numbers, or add an output or a controller.",
+    figures: &[],
 };
 
 pub(super) const CHAIN_MISSING: Check = Check {
@@ -42,6 +44,7 @@ pub(super) const CHAIN_MISSING: Check = Check {
     rule: "Every light of pixels is on a chain.",
     source: "How one-wire pixels take data",
     mend: "Put it on a chain, or beside a piece that may show the same.",
+    figures: &[],
 };
 
 pub(super) const CHAIN_TWICE: Check = Check {
@@ -53,6 +56,7 @@ pub(super) const CHAIN_TWICE: Check = Check {
     rule: "A light of pixels is on one chain, once.",
     source: "Push-pull outputs are not joined",
     mend: "Leave it in one place.",
+    figures: &[],
 };
 
 pub(super) const DATA_FAR: Check = Check {
@@ -60,10 +64,11 @@ pub(super) const DATA_FAR: Check = Check {
     step: Step::Show,
     unit: "m",
     why: "On a long wire the edges of data are rounded off, and what runs beside it couples in: single pixels flicker.",
-    formula: "l ≤ 2 m",
-    rule: "Data runs no more than two metres without a buffer.",
+    formula: "l ≤ {0} m",
+    rule: "Data runs no more than {0} m without a buffer.",
     source: "Common practice for one-wire pixels at 800 kbit/s",
     mend: "Put a buffer halfway, or move the controller.",
+    figures: &[DATA_M],
 };
 
 pub(super) const FLASH_RED: Check = Check {
@@ -71,10 +76,11 @@ pub(super) const FLASH_RED: Check = Check {
     step: Step::Show,
     unit: "1",
     why: "Saturated red that flashes brings on seizures sooner than any other colour.",
-    formula: "f_red ≤ 3",
-    rule: "Saturated red flashes no more than three times within any second.",
+    formula: "f_red ≤ {0}",
+    rule: "Saturated red flashes no more than {0w} times within any second.",
     source: "WCAG 2.2, general and red flash thresholds",
     mend: "Make it slower, or another colour.",
+    figures: &[MOST_FLASHES],
 };
 
 pub(super) const GROUND_APART: Check = Check {
@@ -82,10 +88,11 @@ pub(super) const GROUND_APART: Check = Check {
     step: Step::Show,
     unit: "V",
     why: "Data is a voltage against minus. Where the two minuses differ, pixels misread it, and the current between them takes the data wire.",
-    formula: "|V_minus,1 − V_minus,2| ≤ 0.3 V",
+    formula: "|V_minus,1 − V_minus,2| ≤ {0} V",
     rule: "The minus of a controller is that of its pixels.",
-    source: "Absolute ratings of logic inputs: no more than 0.3 V below minus or above plus",
+    source: "Absolute ratings of logic inputs: no more than {0} V below minus or above plus",
     mend: "Run a minus wire beside the data wire.",
+    figures: &[RAIL_SHIFT_V],
 };
 
 pub(super) const SUPPLY_LIMIT: Check = Check {
@@ -97,6 +104,7 @@ pub(super) const SUPPLY_LIMIT: Check = Check {
     rule: "The worst frame of a show takes no more than its supply gives.",
     source: "The supply's data sheet; worst of fifty frames a second over once around, sixty seconds at most",
     mend: "Set a limit in the controller, dim the show, or take a larger supply.",
+    figures: &[],
 };
 
 /// Data wire that needs no buffer, m.

@@ -15,10 +15,11 @@ pub(super) const CONTACT_MOVING: Check = Check {
     step: Step::Wires,
     unit: "1",
     why: "A contact that loses touch makes lights flicker, pits itself, and pixels forget what they were told.",
-    formula: "t_lost / t ≤ 0.01",
-    rule: "A contact that moves loses touch for less than a hundredth of the time, and pixels behind it are held up.",
+    formula: "t_lost / t ≤ {0}",
+    rule: "A contact that moves loses touch for less than {0%} of the time, and pixels behind it are held up.",
     source: "Common practice",
     mend: "Clean the ring, press harder, take the minus back by a contact of its own, or put a hold-up behind it.",
+    figures: &[LOST],
 };
 
 pub(super) const RECUT_OVER: Check = Check {
@@ -26,10 +27,11 @@ pub(super) const RECUT_OVER: Check = Check {
     step: Step::Lights,
     unit: "A",
     why: "LEDs of a strip are glued to plastic and cannot get rid of more heat than they were made for.",
-    formula: "I_f ≤ 1.02 · I_rated; stop above 1.5 · I_rated",
+    formula: "I_f ≤ {0} · I_rated; stop above {1} · I_rated",
     rule: "Cut again or not, an LED of a strip carries what it carried as bought.",
     source: "The strip's label: power, segment and voltage",
     mend: "Take a larger resistor for each row.",
+    figures: &[RATED, MOST],
 };
 
 /// Above this share of its rated current an LED counts as overdriven, and above that it fades within hours: no strip's
@@ -59,9 +61,9 @@ fn find(case: &Case<'_>, found: &mut Findings) {
                 Some(light) => format!("the pixels of `{light}` start again from nothing each time, with no hold-up to carry them over"),
             };
             Words {
-                title: format!("{}: loses touch", feed.id),
+                title: format!("{}: drops out", feed.id),
                 message: format!(
-                    "`{}` goes over {} and loses touch for {:.0} % of the time: {what}.",
+                    "`{}` goes over {}, which drops out about {:.0} % of the time: {what}.",
                     feed.id,
                     moving.kind.called(),
                     100.0 * moving.bounce_share

@@ -5,13 +5,10 @@ use super::light;
 use orthavis_model::document::{Battery, Source, Switch, Tap, VehicleKind};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::habits::habits_of;
-use orthavis_model::practice::{INPUT_V, OUTPUT_A, rating_above};
+use orthavis_model::practice::{INPUT_V, OUTPUT_A, SUPPLY_SHARE, USE_SHARE, rating_above};
 use orthavis_model::topology::Topology;
 use orthavis_model::working::plain;
 use orthavis_physics::{parked, protection};
-
-/// Share of its limit up to which a supply or a track is used.
-const SUPPLY_SHARE: f64 = 0.8;
 
 pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
 
@@ -24,6 +21,7 @@ pub(super) const SOURCE_CHARGING_LIT: Check = Check {
     rule: "A lithium pack is charged with its lights on only where its maker says that it may be.",
     source: "Common practice with lithium packs",
     mend: "Ask the maker, and say so at the battery; or keep the lights off while it charges.",
+    figures: &[],
 };
 
 pub(super) const SOURCE_NEAR_LIMIT: Check = Check {
@@ -31,10 +29,11 @@ pub(super) const SOURCE_NEAR_LIMIT: Check = Check {
     step: Step::Battery,
     unit: "A",
     why: "A supply that runs at its limit gets hot, and its voltage dips whenever something else asks too.",
-    formula: "I ≤ 0.8·I_max",
-    rule: "Keep a supply that is already there, or a track, at four fifths of its limit or less.",
+    formula: "I ≤ {0}·I_max",
+    rule: "Keep a supply that is already there, or a track, at {0%} of its limit or less.",
     source: "Margin by common practice",
     mend: "Draw less, or use a supply that is made for more.",
+    figures: &[SUPPLY_SHARE],
 };
 
 pub(super) const SOURCE_NO_CUTOFF: Check = Check {
@@ -46,6 +45,7 @@ pub(super) const SOURCE_NO_CUTOFF: Check = Check {
     rule: "Something has to switch off before a cell falls below its lowest voltage: a board in the pack, a cut-off, or a controller that does it.",
     source: "Usual lowest voltage of the chemistry",
     mend: "Use a pack with a protection board, or a module that switches off in time.",
+    figures: &[],
 };
 
 pub(super) const SOURCE_NOT_RECHARGEABLE: Check = Check {
@@ -57,6 +57,7 @@ pub(super) const SOURCE_NOT_RECHARGEABLE: Check = Check {
     rule: "Primary cells are replaced, not charged.",
     source: "Makers' warnings for alkaline cells",
     mend: "Say that it is not charged, or use a pack that may be.",
+    figures: &[],
 };
 
 pub(super) const SOURCE_OVER: Check = Check {
@@ -68,6 +69,7 @@ pub(super) const SOURCE_OVER: Check = Check {
     rule: "All that is drawn together, other loads included, stays within the limit.",
     source: "The maker's figure for the source or the tap",
     mend: "Draw less, or use a source that is made for it.",
+    figures: &[],
 };
 
 pub(super) const SOURCE_PARKED: Check = Check {
@@ -75,10 +77,11 @@ pub(super) const SOURCE_PARKED: Check = Check {
     step: Step::Drain,
     unit: "d",
     why: "A battery that stands empty is harmed for good, or is flat when it is wanted.",
-    formula: "t_harm ≥ 2·7 / n_week",
-    rule: "Parked, it lasts at least twice the usual time between outings before lasting harm.",
+    formula: "t_harm ≥ {0}·7 / n_week",
+    rule: "Parked, it lasts at least {0w} times the usual time between outings before lasting harm.",
     source: "Charge balance with self-discharge; margin by common practice",
     mend: "A switch before what draws in the background, a disconnect, or a charger that stays on.",
+    figures: &[INTERVALS],
 };
 
 pub(super) const TAP_OVER: Check = Check {
@@ -90,6 +93,7 @@ pub(super) const TAP_OVER: Check = Check {
     rule: "All that is drawn together, other loads included, stays within the limit.",
     source: "The maker's figure for the source or the tap",
     mend: "Draw less, or tap the main leads with a fuse of their own.",
+    figures: &[],
 };
 
 pub(super) const TAP_UNBALANCED: Check = Check {
@@ -101,6 +105,7 @@ pub(super) const TAP_UNBALANCED: Check = Check {
     rule: "Draw from all cells alike.",
     source: "Common practice for series packs",
     mend: "Tap the whole pack at its main leads, or an accessory output that is meant for it.",
+    figures: &[],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
@@ -382,7 +387,7 @@ fn whole_pair(case: &Case<'_>, battery: &Battery) -> Vec<Proposal> {
             conversion: orthavis_model::document::Conversion::step_down(set_v, 0.9),
             min_in_v: (set_v + 0.5).min(low),
             max_in_v: rating_above(1.2 * high, &INPUT_V),
-            max_out_a: rating_above(out_a / 0.75, &OUTPUT_A),
+            max_out_a: rating_above(out_a / USE_SHARE, &OUTPUT_A),
             max_in_a: None,
             idle_a: 0.005,
             max_loss_w: None,

@@ -2,7 +2,7 @@
 
 use super::case::*;
 use orthavis_model::document::{Light, Load, Pixels, Strip};
-use orthavis_model::practice::RAIL_MAX_A;
+use orthavis_model::practice::{FADE, RAIL_MAX_A};
 use orthavis_model::working::plain;
 
 pub(super) const FAMILY: Family = Family { find, mend, mend_all: one_by_one };
@@ -16,6 +16,7 @@ pub(super) const PIXELS_STARVED: Check = Check {
     rule: "Every lit channel needs its regulation voltage at every pixel.",
     source: "The pixel's datasheet; rails solved pixel by pixel",
     mend: "Feed the far end too, use thicker wire, or dim it.",
+    figures: &[],
 };
 
 pub(super) const STRIP_CUT: Check = Check {
@@ -27,17 +28,19 @@ pub(super) const STRIP_CUT: Check = Check {
     rule: "A strip is cut only at its marks, one segment apart.",
     source: "How the strip is made: a segment is one string with its resistor",
     mend: "Cut it at a mark.",
+    figures: &[],
 };
 
 pub(super) const STRIP_FADE: Check = Check {
     code: "strip.fade",
     step: Step::Lights,
     unit: "1",
-    why: "The strip's own copper is thin: far from a feed the voltage sinks, and the eye sees the fade from about 15 % on.",
-    formula: "I_min / I_max ≥ 0.85",
-    rule: "The dimmest segment keeps 85 % of the brightest.",
+    why: "The strip's own copper is thin: far from a feed the voltage sinks, and the eye sees the fade from about {1%} on.",
+    formula: "I_min / I_max ≥ {0}",
+    rule: "The dimmest segment keeps {0%} of the brightest.",
     source: "Common practice for even light; rails solved segment by segment",
     mend: "Feed it at its far end too, or in the middle.",
+    figures: &[FADE, 1.0 - FADE],
 };
 
 pub(super) const STRIP_RAIL_OVER: Check = Check {
@@ -49,6 +52,7 @@ pub(super) const STRIP_RAIL_OVER: Check = Check {
     rule: "What one end brings in runs along the rails; feed a long strip at several places, about every five metres at the most.",
     source: "Representative of the copper foil of common strips; the strip's own figure where it is given",
     mend: "Feed it at more places, or cut it in two.",
+    figures: &[],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
@@ -100,7 +104,7 @@ fn cut(light: &Light, strip: &Strip, found: &mut Findings) {
 fn fade(case: &Case<'_>, light: &Light, strip: &Strip, point: &PointReport, found: &mut Findings) {
     let Some(here) = point.lights.get(&light.id).filter(|here| here.highest_output > 1e-9) else { return };
     let ratio = here.lowest_output / here.highest_output;
-    if within(0.85, ratio) {
+    if within(FADE, ratio) {
         return;
     }
     let draft = Draft { check: &STRIP_FADE, severity: Severity::Fix, subject: &light.id, point: Some(point), value: ratio, limit: 0.85, excess: -ratio };
@@ -110,7 +114,7 @@ fn fade(case: &Case<'_>, light: &Light, strip: &Strip, point: &PointReport, foun
         advice: None,
         given: vec![
             quantity("L", "length", strip.length_m, "m"),
-            quantity("R'", "resistance of each rail, per metre", strip.rail_ohm_per_m, "ohm"),
+            quantity("R'", "resistance of each copper track, per metre", strip.rail_ohm_per_m, "ohm"),
             quantity("I_max", "brightest segment, relative to rated", here.highest_output, "1"),
             quantity("I_min", "dimmest segment, relative to rated", here.lowest_output, "1"),
         ],
@@ -138,7 +142,7 @@ fn starved(case: &Case<'_>, light: &Light, pixels: &Pixels, point: &PointReport,
         advice: Some("So many pixels want thick wire along the strip and a feed every metre or two, or less light at once."),
         given: vec![
             quantity("n", "pixels", f64::from(pixels.count), "1"),
-            quantity("R'", "resistance of each rail, per metre", pixels.rail_ohm_per_m, "ohm"),
+            quantity("R'", "resistance of each copper track, per metre", pixels.rail_ohm_per_m, "ohm"),
             quantity("V_start", "voltage where it is fed", here.voltage_v, "V"),
         ],
     });

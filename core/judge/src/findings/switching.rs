@@ -16,6 +16,7 @@ pub(super) const CONTACT_OVER: Check = Check {
     rule: "A contact carries no more than its rating.",
     source: "The part's label",
     mend: "Use a plug with a higher rating, or draw less through it.",
+    figures: &[],
 };
 
 pub(super) const SWITCH_OVER: Check = Check {
@@ -27,6 +28,7 @@ pub(super) const SWITCH_OVER: Check = Check {
     rule: "A contact carries no more than its rating.",
     source: "The part's label",
     mend: "Use a switch with a higher rating, or draw less through it.",
+    figures: &[],
 };
 
 /// Ratings of switches and connectors on sale, A.

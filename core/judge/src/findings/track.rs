@@ -16,6 +16,7 @@ pub(super) const TRACK_POLARISED: Check = Check {
     rule: "What has a plus and a minus hangs on a digital or alternating track through a bridge.",
     source: "Electrolytic capacitors and electronics stand one polarity",
     mend: "Put a bridge of four diodes before it.",
+    figures: &[],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {

@@ -18,6 +18,7 @@ pub(super) const WIRE_AMPACITY: Check = Check {
     rule: "A wire carries no more than its ampacity, less in a bundle.",
     source: "Representative ampacities, PVC 80 °C in 30 °C free air",
     mend: "Use thicker wire, or draw less through it.",
+    figures: &[],
 };
 
 pub(super) const WIRE_DROP: Check = Check {
@@ -26,15 +27,16 @@ pub(super) const WIRE_DROP: Check = Check {
     unit: "1",
     why: "What is lost on the way heats the wire and dims the light; behind a step-up it also pulls more current.",
     formula: "ΔV / V = (V_start − V_end) / V_start",
-    rule: "Keep the loss to 3 % where it is easy, and under 10 % always. Count the way out and the way back.",
+    rule: "Keep the loss to {0%} where it is easy, and under {1%} always. Count the way out and the way back.",
     source: "R = ρ·L/A with IEC 60028 copper at 20 °C; budgets by common practice",
     mend: "Use thicker or shorter wire, or a higher voltage up to the light.",
+    figures: &[DROP_EASY, DROP_MOST],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
     for feed in case.build.feeds() {
         let ampacity = case.build.ampacity_a(&feed);
-        // A measured frame is no wire; without a measurement it was solved as one.
+        // A measured frame is not a wire; without a measurement it was solved as one.
         let framed = feed.feed.return_path == Return::Frame && case.build.vehicle.frame_return_ohm.is_some();
         let carried = |point: &PointReport| {
             let here = point.feeds.get(&feed.id)?;

@@ -148,7 +148,7 @@ fn a_refusal_names_the_stop_that_a_change_would_bring() {
         for finding in solved(&build).findings.iter().filter(|f| f.remedies.is_empty() && f.follows.is_none()) {
             let advice = finding.advice.as_deref().unwrap_or_default();
             assert!(!advice.is_empty(), "{name}: {}", finding.code);
-            if let Some((_, stop)) = advice.split_once("bring a new stop: ") {
+            if let Some((_, stop)) = advice.split_once("bring a new danger: ") {
                 assert!(stop.len() > 5, "{name}: {advice}");
                 named += 1;
             }

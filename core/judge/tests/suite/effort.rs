@@ -124,8 +124,8 @@ fn a_verdict_sums_up_its_findings() {
         let expected = match (build.lights.is_empty(), verdict.stops, verdict.fixes) {
             (true, ..) => "Add a light to see if it is safe",
             (_, 1.., _) => "Not safe to build yet",
-            (_, 0, 1..) => "Lights up, but mend these first",
-            _ => "Nothing found against it",
+            (_, 0, 1..) => "Lights up, but fix these first",
+            _ => "No problems found",
         };
         assert_eq!(verdict.headline, expected, "{name}");
         heads.insert(verdict.headline.clone());

@@ -42,15 +42,48 @@ fn checks_are_in_order_and_whole() {
     for pair in CHECKS.windows(2) {
         assert!(pair[0].code < pair[1].code, "{} comes before {}", pair[1].code, pair[0].code);
     }
-    for one in &CHECKS {
-        assert_eq!(check(one.code), Some(one));
-        for text in [one.why, one.rule, one.mend] {
+    for known in &CHECKS {
+        assert_eq!(check(known.code), Some(known));
+        let one = known.said();
+        for text in [&one.why, &one.rule, &one.mend] {
             assert!(text.ends_with('.') && text.len() > 15, "{}: {text}", one.code);
         }
         assert!(!one.formula.is_empty() && !one.source.is_empty() && !one.source.ends_with('.'), "{}", one.code);
         assert!(["s", "d", "A", "V", "W", "m", "ohm", "°C", "Hz", "1"].contains(&one.unit), "{}: {}", one.code, one.unit);
     }
     assert_eq!(check("fuse.absent"), None);
+}
+
+/// A limit that is said is the one that is held against: texts name figures by their place, and what is typed is physics
+/// or a standard, not a limit.
+#[test]
+fn texts_take_their_limits_from_figures() {
+    let mut typed = BTreeSet::new();
+    for check in &CHECKS {
+        let texts = [check.why, check.formula, check.rule, check.mend, check.source];
+        let mut named = BTreeSet::new();
+        for text in texts {
+            let parts = text.split('{').enumerate();
+            let plain = parts.map(|(index, part)| if index == 0 { part } else { part.split_once('}').expect("a name that ends").1 });
+            let plain: String = plain.collect();
+            if text == check.formula && plain.contains(|letter: char| letter.is_ascii_digit() && !matches!(letter, '0' | '1')) {
+                typed.insert(check.code);
+            }
+            named.extend(text.match_indices('{').map(|(at, _)| text[at + 1..].chars().next().and_then(|digit| digit.to_digit(10)).expect("a place") as usize));
+        }
+        assert_eq!(named, (0..check.figures.len()).collect(), "{}: figures named", check.code);
+        let said = check.said();
+        for text in [said.why, said.formula, said.rule, said.mend, said.source] {
+            assert!(!text.contains(['{', '}']), "{}: {text}", check.code);
+        }
+    }
+    let others = typed.into_iter().collect::<Vec<_>>();
+    // A heat balance, the operating times of a standard, names of two ends, the days of a week.
+    assert_eq!(others, ["fuse.missing", "fuse.slow", "ground.apart", "source.parked"]);
+    let wire = check("wire.drop").expect("a check").said();
+    assert_eq!(wire.rule, "Keep the loss to 3 % where it is easy, and under 10 % always. Count the way out and the way back.");
+    let fast = check("circuit.flash_fast").or_else(|| check("flash.fast")).expect("a check").said();
+    assert!(fast.why.contains("three times a second") && fast.formula.ends_with("≤ 3"), "{fast:?}");
 }
 
 /// Applies every remedy of every finding and solves again: gone or milder, and no new stop.

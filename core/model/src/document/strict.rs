@@ -12,7 +12,7 @@ pub(super) fn whole(problem: String, remedy: &str) -> DocumentError {
 /// JSON in which no key is repeated.
 ///
 /// # Errors
-/// Where the text is no JSON, or names a field twice.
+/// Where the text is not JSON, or names a field twice.
 pub fn read_strict(text: &str) -> Result<Value, DocumentError> {
     let read: Result<Strict, _> = serde_json::from_str(text);
     read.map(|Strict(value)| value).map_err(|error| whole(format!("it is not readable JSON: {error}"), "Mend the text there, or export it again"))

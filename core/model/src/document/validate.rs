@@ -31,7 +31,7 @@ pub(super) fn check(build: &Build, faults: &mut Faults) {
 fn make(build: &Build, faults: &mut Faults) {
     let Some(make) = &build.make else { return };
     if let Some(begins) = make.begins.as_ref().filter(|begins| day_of(begins).is_none()) {
-        faults.add("/make/begins", format!("`{begins}` is no date"), "Write it as 2026-11-27");
+        faults.add("/make/begins", format!("`{begins}` is not a date"), "Write it as 2026-11-27");
     }
     const WEEK: u32 = 7 * 1440;
     for (index, session) in make.sessions.iter().enumerate() {
@@ -58,7 +58,7 @@ fn make(build: &Build, faults: &mut Faults) {
             let battery = list == "positions" && *part == "source";
             if !battery && !build.part_ids().any(|id| id == *part) {
                 let path = format!("/make/{list}/{index}/part");
-                faults.add(path, format!("`{part}` is no part of this build"), "Name a light, converter, junction or circuit, or remove the entry");
+                faults.add(path, format!("`{part}` is not a part of this build"), "Name a light, converter, junction or circuit, or remove the entry");
             }
             if parts[..index].contains(part) {
                 faults.add(format!("/make/{list}/{index}/part"), format!("`{part}` is there twice"), "Keep one entry for each part");
@@ -77,12 +77,12 @@ fn make(build: &Build, faults: &mut Faults) {
     for (index, one) in make.inside.iter().enumerate() {
         if let Some(space) = one.space.as_ref().filter(|space| *space != Inside::OUTSIDE && !make.spaces.iter().any(|known| known.id == **space)) {
             let path = format!("/make/inside/{index}/space");
-            faults.add(path, format!("`{space}` is no cavity of this build"), "Name one of `make.spaces`, or `outside`");
+            faults.add(path, format!("`{space}` is not a cavity of this build"), "Name one of `make.spaces`, or `outside`");
         }
     }
     for (index, price) in make.prices.iter().enumerate() {
         if price.currency.len() != 3 || !price.currency.bytes().all(|letter| letter.is_ascii_uppercase()) {
-            let problem = format!("`{}` is no currency", price.currency);
+            let problem = format!("`{}` is not a currency", price.currency);
             faults.add(format!("/make/prices/{index}/currency"), problem, "Write its three letters, as in EUR");
         }
     }
@@ -93,7 +93,7 @@ fn variant(build: &Build, faults: &mut Faults) {
     let known = vehicle::variants(build.vehicle.kind);
     if !known.iter().any(|one| one.id == *named) {
         let names: Vec<_> = known.iter().map(|one| format!("`{}`", one.id)).collect();
-        faults.add("/vehicle/variant", format!("`{named}` is no form of this vehicle"), format!("Use one of {}", names.join(", ")));
+        faults.add("/vehicle/variant", format!("`{named}` is not a form of this vehicle"), format!("Use one of {}", names.join(", ")));
     }
 }
 
@@ -139,24 +139,24 @@ fn references(build: &Build, faults: &mut Faults) {
     for feed in build.feeds() {
         let from = feed.feed.from.as_str();
         if !suppliers.contains(from) {
-            let problem = format!("`{from}` is no supplier in this build");
+            let problem = format!("`{from}` is not a supplier in this build");
             faults.add(feed_path(&feed) + "/from", problem, "Name `source`, a converter, a junction or a circuit");
         }
     }
     let lights: HashSet<&str> = build.lights.iter().map(|l| l.id.as_str()).collect();
     for (index, scene) in build.scenes.iter().enumerate() {
         for id in scene.lights.keys().filter(|id| !lights.contains(id.as_str())) {
-            faults.add(format!("/scenes/{index}/lights/{}", escape(id)), format!("`{id}` is no light in this build"), "Name a light, or remove the entry");
+            faults.add(format!("/scenes/{index}/lights/{}", escape(id)), format!("`{id}` is not a light in this build"), "Name a light, or remove the entry");
         }
     }
     let scenes: HashSet<&str> = build.scenes.iter().map(|s| s.id.as_str()).collect();
     for id in build.usage.minutes.keys().filter(|id| !scenes.contains(id.as_str())) {
-        faults.add(format!("/usage/minutes/{}", escape(id)), format!("`{id}` is no scene in this build"), "Name a scene, or remove the entry");
+        faults.add(format!("/usage/minutes/{}", escape(id)), format!("`{id}` is not a scene in this build"), "Name a scene, or remove the entry");
     }
     for (index, bulb) in build.audit.iter().flat_map(|audit| &audit.bulbs).enumerate() {
         for (field, id) in [("part", Some(&bulb.part)), ("replacement", bulb.replacement.as_ref())] {
             let Some(id) = id.filter(|id| library::bulb(build, id).is_none()) else { continue };
-            let problem = format!("`{id}` is no bulb of the library or of this build's parts");
+            let problem = format!("`{id}` is not a bulb of the library or of this build's parts");
             faults.add(format!("/audit/bulbs/{index}/{field}"), problem, "Name a bulb, or add it to the build's parts");
         }
     }
@@ -168,7 +168,7 @@ fn circuits(build: &Build, faults: &mut Faults) {
         for (number, id) in circuit.drives.iter().enumerate() {
             let path = format!("/circuits/{index}/drives/{number}");
             match build.lights.iter().find(|light| light.id == *id) {
-                None => faults.add(path, format!("`{id}` is no light in this build"), "Name a light, or remove the entry"),
+                None => faults.add(path, format!("`{id}` is not a light in this build"), "Name a light, or remove the entry"),
                 Some(light) if light.feeds.iter().any(|feed| feed.from != circuit.id) => {
                     faults.add(path, format!("`{id}` does not hang on `{}`", circuit.id), "Let its feed come from the circuit");
                 }
@@ -230,7 +230,7 @@ fn controllers(build: &Build, faults: &mut Faults) {
                     faults.add(format!("{path}/chain"), "there is no piece on it", "Name the first piece, or remove the output")
                 }
                 Output::Pin(output) if !build.lights.iter().any(|light| light.id == output.light) => {
-                    faults.add(format!("{path}/light"), format!("`{}` is no light in this build", output.light), "Name a light");
+                    faults.add(format!("{path}/light"), format!("`{}` is not a light in this build", output.light), "Name a light");
                 }
                 Output::Data(_) | Output::Pin(_) => {}
             }
@@ -243,7 +243,7 @@ fn controllers(build: &Build, faults: &mut Faults) {
                 }
                 for id in link.lights() {
                     match build.lights.iter().find(|light| light.id == *id).map(|light| &light.load) {
-                        None => faults.add(&path, format!("`{id}` is no light in this build"), "Name a light of pixels, or remove the entry"),
+                        None => faults.add(&path, format!("`{id}` is not a light in this build"), "Name a light of pixels, or remove the entry"),
                         Some(Load::Pixels(_)) => {}
                         Some(_) => faults.add(&path, format!("`{id}` has no pixels that could be numbered"), "Name a light of pixels, or put it on a pin"),
                     }

@@ -160,7 +160,7 @@ pub fn parse_event(value: &Value) -> Result<Event, DocumentError> {
         Kind::Known(_) => Ok(event),
         Kind::Unknown(word) => {
             let known: Vec<&str> = EventKind::WORDS.iter().map(|(word, _)| *word).collect();
-            let (problem, remedy) = (format!("`{word}` is no kind of event"), format!("Use one of {}", known.join(", ")));
+            let (problem, remedy) = (format!("`{word}` is not a kind of event"), format!("Use one of {}", known.join(", ")));
             Err(DocumentError { faults: vec![Fault { pointer: "/kind".into(), problem, remedy }] })
         }
     }
@@ -183,19 +183,19 @@ pub fn read_event(value: &Value) -> Result<Event, DocumentError> {
     let text = |name: &str| fields.get(name).and_then(Value::as_str).unwrap_or_default();
     let (id, at, word) = (text("id"), text("at"), text("kind"));
     if !is_uuid7(id) {
-        fault("/id", format!("`{id}` is no UUID of version 7"), "Make one where the event is written, in lower case");
+        fault("/id", format!("`{id}` is not a UUID of version 7"), "Make one where the event is written, in lower case");
     }
     if !is_moment(at) || Moment::parse(at).is_none() {
-        fault("/at", format!("`{at}` is no moment"), "Write it as 2026-05-02T18:40:00+02:00");
+        fault("/at", format!("`{at}` is not a moment"), "Write it as 2026-05-02T18:40:00+02:00");
     }
     let kind = Kind::of(word);
     if kind.is_none() {
         let known: Vec<&str> = EventKind::WORDS.iter().map(|(word, _)| *word).collect();
-        fault("/kind", format!("`{word}` is no kind of event"), &format!("Use one of {}", known.join(", ")));
+        fault("/kind", format!("`{word}` is not a kind of event"), &format!("Use one of {}", known.join(", ")));
     }
     let build = fields.get("build").filter(|value| !value.is_null());
     if build.is_some_and(|value| value.as_i64().is_none()) {
-        fault("/build", format!("`{}` is no number of a build", build.unwrap_or(&Value::Null)), "Give the number of the build whose it is, or leave it out");
+        fault("/build", format!("`{}` is not a number of a build", build.unwrap_or(&Value::Null)), "Give the number of the build whose it is, or leave it out");
     }
     let build = build.and_then(Value::as_i64);
     let data = match fields.get("data") {
@@ -204,7 +204,7 @@ pub fn read_event(value: &Value) -> Result<Event, DocumentError> {
         Some(_) => None,
     };
     match &data {
-        None => fault("/data", "it is no object".into(), "Give fields with their values, or leave it out"),
+        None => fault("/data", "it is not an object".into(), "Give fields with their values, or leave it out"),
         Some(data) if serde_json::to_string(data).map_or(0, |text| text.len()) > MAX_DATA => {
             fault("/data", "it is too large".into(), "Keep it under 64 KiB; a picture belongs in a file of its own");
         }
@@ -307,7 +307,7 @@ pub fn from_csv(text: &str) -> Result<Vec<Event>, DocumentError> {
 /// Reads what can be read of a journal as CSV.
 ///
 /// # Errors
-/// A head that is not the journal's; what is no CSV at all.
+/// A head that is not the journal's; what is not CSV at all.
 pub fn read_csv(text: &str) -> Result<Read, DocumentError> {
     let whole = |problem: String| DocumentError {
         faults: vec![Fault { pointer: String::new(), problem, remedy: format!("Give a head of {} and as many cells a line", COLUMNS.join(", ")) }],

@@ -93,10 +93,10 @@ fn a_meter_reads_the_build_with_its_fault_and_remembers_what_became_of_it() {
     assert!((around(false) - around(true)).abs() > 0.005, "the clamp is off until it is zeroed");
     for (setting, probes, words) in [
         ("volts", json!(["source+"]), "cannot be opened"),
-        ("volts", json!(["nowhere", "source-"]), "is no point of this build"),
+        ("volts", json!(["nowhere", "source-"]), "is not a point of this build"),
         ("clamp", json!(["nobody"]), "there is no feed `nobody`"),
         ("volts", json!([]), "Give `probes` two points"),
-        ("taste", json!(["source+", "source-"]), "no setting known here"),
+        ("taste", json!(["source+", "source-"]), "not a setting known here"),
     ] {
         let said = refused("measure", &json!({ "drill": drill(2, 3), "power": true, "setting": setting, "probes": probes, "meter": meter() }));
         assert!(said.contains(words), "{setting} {probes}: {said}");

@@ -1,12 +1,11 @@
 //! Two LEDs that tell how full the battery is.
 
-use super::choose::{Candidate, ChooseError, Choosing, Wanted, ohms, share, within};
 use super::fed::{Fed, Site};
+use super::figures::{Band, CircuitError, CircuitFigures, Formula, LIT_A};
+use super::following::{Following, Measures};
 use super::kind::Kind;
 use super::schematic::{Schematic, led, silicon};
-use super::simulation::{Measures, Simulation};
-use super::spread::Formula;
-use super::{Band, CircuitError, CircuitFigures, LIT_A};
+use super::wanted::{Candidate, ChooseError, Choosing, Wanted, ohms, share, within};
 use crate::transient::{Bipolar, Element, TransientError};
 use orthavis_model::document::BatteryGauge;
 use orthavis_model::laws::led::DiodeString;
@@ -44,8 +43,8 @@ impl Kind for BatteryGauge {
         s
     }
 
-    fn figures(&self, simulation: &Simulation<'_>) -> Result<CircuitFigures, CircuitError> {
-        let top = Fed::highest(simulation.site.build, simulation.site.own);
+    fn figures(&self, following: &Following<'_>) -> Result<CircuitFigures, CircuitError> {
+        let top = Fed::highest(following.site.build, following.site.own);
         let mut bands: Vec<Band> = Vec::new();
         let steps = ((top - SWEEP.0) / SWEEP.1).round().max(0.0) as usize;
         let volts = |step: usize| (100.0 * (SWEEP.0 + SWEEP.1 * step as f64)).round() / 100.0;
@@ -54,7 +53,7 @@ impl Kind for BatteryGauge {
             if let Some(amps) = known.borrow().get(&step) {
                 return Ok(*amps);
             }
-            let (good, low) = self.currents(&simulation.site, volts(step)).map_err(|error| simulation.failed(error))?;
+            let (good, low) = self.currents(&following.site, volts(step)).map_err(|error| following.failed(error))?;
             known.borrow_mut().insert(step, [good, low]);
             Ok([good, low])
         };
@@ -110,7 +109,7 @@ impl Kind for BatteryGauge {
                 }
             }
         }
-        let run = simulation.schematic.circuit.rest().map_err(|error| simulation.failed(error))?;
+        let run = following.schematic.circuit.rest().map_err(|error| following.failed(error))?;
         let amps = run.current("supply").value[0];
         Ok(CircuitFigures { bands, supply_mean_a: Some(amps), supply_peak_a: Some(amps), ..CircuitFigures::default() })
     }
@@ -121,8 +120,8 @@ impl Kind for BatteryGauge {
         (drawn.unwrap_or(0.0), 0.0)
     }
 
-    fn measures(&self, simulation: &Simulation<'_>) -> Result<Measures, CircuitError> {
-        Ok(Measures::at_rest(simulation, &[]))
+    fn measures(&self, following: &Following<'_>) -> Result<Measures, CircuitError> {
+        Ok(Measures::at_rest(following, &[]))
     }
 
     fn formulas(&self, _: f64, found: &CircuitFigures) -> Vec<Formula> {

@@ -1,13 +1,12 @@
 //! A transistor used backwards, which breaks down and lets go.
 
-use super::choose::{Candidate, ChooseError, Choosing, Wanted, around, awkward, capacitors, farads, ohms, share, within};
 use super::fed::Site;
+use super::figures::{CircuitError, CircuitFigures, Formula, Spread};
 use super::flashing::{off, period_spread, starts};
+use super::following::{Following, Measures};
 use super::kind::{Edges, Kind};
 use super::schematic::{NOTHING_OHM, OFF_OHM, Schematic};
-use super::simulation::{Measures, Simulation};
-use super::spread::{Formula, Spread};
-use super::{CircuitError, CircuitFigures};
+use super::wanted::{Candidate, ChooseError, Choosing, Wanted, around, awkward, capacitors, farads, ohms, share, within};
 use crate::transient::{Element, Run};
 use orthavis_model::document::BreakdownFlasher;
 use orthavis_model::laws::resistor::Series;
@@ -38,12 +37,12 @@ impl Kind for BreakdownFlasher {
         s
     }
 
-    fn figures(&self, simulation: &Simulation<'_>) -> Result<CircuitFigures, CircuitError> {
-        self.of_run(simulation, &starts(simulation)?)
+    fn figures(&self, following: &Following<'_>) -> Result<CircuitFigures, CircuitError> {
+        self.of_run(following, &starts(following)?)
     }
 
-    fn of_run(&self, simulation: &Simulation<'_>, run: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
-        simulation.flashes(run, |_, _| ())
+    fn of_run(&self, following: &Following<'_>, run: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
+        following.flashes(run, |_, _| ())
     }
 
     /// Its lights get what its capacitor holds between firing and letting go.
@@ -51,8 +50,8 @@ impl Kind for BreakdownFlasher {
         (0.0, (volts - 0.5 * (self.fire_v + self.let_go_v)).max(0.0))
     }
 
-    fn measures(&self, simulation: &Simulation<'_>) -> Result<Measures, CircuitError> {
-        simulation.flash_measures()
+    fn measures(&self, following: &Following<'_>) -> Result<Measures, CircuitError> {
+        following.flash_measures()
     }
 
     fn formulas(&self, supply_v: f64, found: &CircuitFigures) -> Vec<Formula> {

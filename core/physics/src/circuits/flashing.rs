@@ -1,16 +1,14 @@
 //! What flashers have in common.
 
-use super::kind::Pace;
-use super::simulation::{Measures, Simulation};
-use super::spread::{Formula, Spread};
-use super::{CircuitError, CircuitFigures};
+use super::figures::{CircuitError, CircuitFigures, Formula, Spread};
+use super::following::{Following, Measures};
 use crate::transient::{Run, Trace};
 use orthavis_model::practice::{ELECTROLYTIC_F, ELECTROLYTIC_OFF, FILM_OFF};
 
 /// What moves less than this does not swing, V.
 const SWING_V: f64 = 0.1;
 /// Below this a transistor that is on is saturated, V.
-pub(super) const SATURATED_BELOW_V: f64 = 0.3;
+pub(super) use orthavis_model::practice::SATURATED_BELOW_V;
 
 /// What is printed on a capacitor, and what it may have.
 pub(super) fn off(farad: f64, up: bool) -> f64 {
@@ -45,13 +43,7 @@ impl Flashes<'_> {
     }
 }
 
-impl Simulation<'_> {
-    /// How it is followed: a flasher of unequal halves until they repeat, unless only a sketch is wanted.
-    pub(super) fn pace(&self) -> Pace {
-        let own = self.kind().pace();
-        if self.is_sketch() { Pace { settling: None, ..own } } else { own }
-    }
-
+impl Following<'_> {
     /// Whole periods that are measured.
     fn measured(&self) -> usize {
         let pace = self.pace();
@@ -121,7 +113,7 @@ impl Simulation<'_> {
             format!(".meas tran drawn AVG i(Vsupply) FROM={from:e} TO={:e}", from + length),
             ".meas tran supply_mean_a param='-drawn'".into(),
         ];
-        let stop_s = from + self.flashes_wanted().map_or(2.5, |flashes| f64::from(flashes) + 0.5) * length;
+        let stop_s = from + self.flashes.map_or(2.5, |flashes| f64::from(flashes) + 0.5) * length;
         // A simulator that switches at the end of a step needs short ones.
         Ok(Measures { lines, stop_s, longest_s: high.min(length - high) / 100.0 })
     }
@@ -140,9 +132,9 @@ pub(super) fn flash_formulas(found: &CircuitFigures, period: (&'static str, f64)
 }
 
 /// Whether a kind flashes and is followed as a flasher.
-pub(super) fn starts<'a>(simulation: &'a Simulation<'_>) -> Result<Run<'a>, CircuitError> {
-    match &simulation.schematic.cannot_start {
-        Some(why) => Err(simulation.dead(why.clone())),
-        None => simulation.run(),
+pub(super) fn starts<'a>(following: &'a Following<'_>) -> Result<Run<'a>, CircuitError> {
+    match &following.schematic.cannot_start {
+        Some(why) => Err(following.dead(why.clone())),
+        None => following.run(),
     }
 }

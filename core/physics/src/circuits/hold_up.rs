@@ -1,13 +1,12 @@
 //! A capacitor that carries lights over a broken contact.
 
-use super::choose::{Candidate, ChooseError, Choosing, Wanted, capacitors_above, farads, share, within};
 use super::fed::Site;
+use super::figures::{CircuitError, CircuitFigures, Formula, Held, Spread};
 use super::flashing::off;
+use super::following::{Following, Measures};
 use super::kind::{Edges, Kind};
 use super::schematic::{NOTHING_OHM, Schematic, silicon};
-use super::simulation::{Measures, Simulation};
-use super::spread::{Formula, Spread};
-use super::{CircuitError, CircuitFigures, Held};
+use super::wanted::{Candidate, ChooseError, Choosing, Wanted, capacitors_above, farads, share, within};
 use crate::transient::{Circuit, Element, Run, Trace, Wave};
 use orthavis_model::document::{HoldUp, Source};
 use orthavis_model::practice::{RESISTOR_OFF, capacitor_for};
@@ -101,19 +100,19 @@ impl Kind for HoldUp {
         s
     }
 
-    fn figures(&self, simulation: &Simulation<'_>) -> Result<CircuitFigures, CircuitError> {
+    fn figures(&self, following: &Following<'_>) -> Result<CircuitFigures, CircuitError> {
         let mut found = CircuitFigures::default();
         for tap in 1..=self.taps_ohm.len().max(1) as u32 {
-            let schematic = HoldUp { tap, ..self.clone() }.schematic(&simulation.site);
+            let schematic = HoldUp { tap, ..self.clone() }.schematic(&following.site);
             // Without contact only the capacitor carries them.
             let own = &schematic.circuit;
-            let begins = total(&own.rest().map_err(|error| simulation.failed(error))?, &schematic.lights).value[0];
+            let begins = total(&own.rest().map_err(|error| following.failed(error))?, &schematic.lights).value[0];
             if begins <= 1e-6 {
-                return Err(simulation.dead("its lights stay dark even while there is contact; give it more voltage or fewer resistors".into()));
+                return Err(following.dead("its lights stay dark even while there is contact; give it more voltage or fewer resistors".into()));
             }
             let run = own
                 .run(4000.0 * schematic.period_s, schematic.period_s, &|_, x| schematic.light_a(x) < DARK * begins)
-                .map_err(|error| simulation.failed(error))?;
+                .map_err(|error| following.failed(error))?;
             let trace = total(&run, &schematic.lights);
             let until = |share: f64| trace.crossings(share * begins, false).first().copied().unwrap_or(f64::INFINITY);
             let held = Held {
@@ -122,7 +121,7 @@ impl Kind for HoldUp {
                 inrush_a: schematic.inrush_a,
                 light_a: begins,
                 capacitor_v: schematic.held_v,
-                gap_share: flicker(simulation, &schematic, begins)?,
+                gap_share: flicker(following, &schematic, begins)?,
             };
             if tap == self.tap {
                 (found.supply_mean_a, found.supply_peak_a) = (Some(begins), Some(schematic.inrush_a));
@@ -142,12 +141,12 @@ impl Kind for HoldUp {
         f64::INFINITY
     }
 
-    fn measures(&self, simulation: &Simulation<'_>) -> Result<Measures, CircuitError> {
-        let s = &simulation.schematic;
+    fn measures(&self, following: &Following<'_>) -> Result<Measures, CircuitError> {
+        let s = &following.schematic;
         let scale = s.period_s;
-        let run = s.circuit.run(4000.0 * scale, scale, &|_, x| s.light_a(x) < DARK * s.begins_a).map_err(|error| simulation.failed(error))?;
+        let run = s.circuit.run(4000.0 * scale, scale, &|_, x| s.light_a(x) < DARK * s.begins_a).map_err(|error| following.failed(error))?;
         let lines = [("half_s", 0.5), ("tenth_s", 0.1)].map(|(name, share)| format!(".meas tran {name} WHEN i(Vsense)={:e} FALL=1", share * s.begins_a));
-        let stop_s = run.time_s.last().copied().unwrap_or(simulation.kind().pace().periods * scale);
+        let stop_s = run.time_s.last().copied().unwrap_or(self.pace().periods * scale);
         Ok(Measures { lines: lines.into(), stop_s, longest_s: f64::INFINITY })
     }
 
@@ -214,8 +213,8 @@ impl Kind for HoldUp {
 }
 
 /// Least share of the light while contact is lost again and again: emptied for a gap, filled until the next, a few times.
-fn flicker(simulation: &Simulation<'_>, schematic: &Schematic, begins_a: f64) -> Result<Option<f64>, CircuitError> {
-    let Source::Track(track) = &simulation.site.build.source else { return Ok(None) };
+fn flicker(following: &Following<'_>, schematic: &Schematic, begins_a: f64) -> Result<Option<f64>, CircuitError> {
+    let Source::Track(track) = &following.site.build.source else { return Ok(None) };
     let (Some(gaps), Some(contact)) = (&track.gaps, &schematic.contact) else { return Ok(None) };
     let light = |run: &Run<'_>| total(run, &schematic.lights).value.last().copied().unwrap_or(0.0);
     let follow = |circuit: &Circuit, from_v: f64, time_s: f64, scale_s: f64| -> Result<(f64, f64), CircuitError> {
@@ -225,7 +224,7 @@ fn flicker(simulation: &Simulation<'_>, schematic: &Schematic, begins_a: f64) ->
                 *start = Some(from_v);
             }
         }
-        let run = filled.run(time_s.max(1e-9), scale_s, &|_, _| false).map_err(|error| simulation.failed(error))?;
+        let run = filled.run(time_s.max(1e-9), scale_s, &|_, _| false).map_err(|error| following.failed(error))?;
         Ok((run.between("held", "plate").value.last().copied().unwrap_or(0.0), light(&run)))
     };
     let mut held_v = schematic.held_v;
@@ -234,7 +233,7 @@ fn flicker(simulation: &Simulation<'_>, schematic: &Schematic, begins_a: f64) ->
         let (emptied_v, left_a) = follow(&schematic.circuit, held_v, gaps.length_s, schematic.period_s)?;
         least = least.min(left_a / begins_a.max(1e-12));
         // An alternating track is followed for as many of its waves as fill it again, not for hours.
-        let (scale_s, most_s) = simulation.site.fed.hz.map_or((schematic.period_s, f64::INFINITY), |hz| (1.0 / hz, WAVES / hz));
+        let (scale_s, most_s) = following.site.fed.hz.map_or((schematic.period_s, f64::INFINITY), |hz| (1.0 / hz, WAVES / hz));
         held_v = follow(contact, emptied_v, (gaps.every_s - gaps.length_s).min(most_s), scale_s)?.0;
     }
     Ok(Some(least))

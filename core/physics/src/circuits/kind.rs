@@ -1,30 +1,12 @@
 //! What one kind of circuit is to the rest: each kind answers in a file of its own.
 
-use super::choose::{Candidate, ChooseError, Choosing, Wanted};
 use super::fed::Site;
+use super::figures::{CircuitError, CircuitFigures, Formula, Spread};
+use super::following::{Following, Measures, Pace};
 use super::schematic::Schematic;
-use super::simulation::{Measures, Simulation};
-use super::spread::{Formula, Spread};
-use super::{CircuitError, CircuitFigures};
+use super::wanted::{Candidate, ChooseError, Choosing, Wanted};
 use crate::transient::{Bipolar, Circuit, Run};
 use orthavis_model::document::CircuitParts;
-
-/// How long a flasher is followed, and how much of that is measured.
-#[derive(Clone, Copy)]
-pub(super) struct Pace {
-    /// Periods of its formula that are followed.
-    pub(super) periods: f64,
-    /// Periods that are measured.
-    pub(super) measured: usize,
-    /// Flashes after which it is enough.
-    pub(super) flashes: Option<usize>,
-    /// Where its halves take some periods until they repeat: flashes, times as long at most, and periods measured.
-    pub(super) settling: Option<(usize, f64, usize)>,
-}
-
-impl Pace {
-    pub(super) const USUAL: Pace = Pace { periods: 6.0, measured: 3, flashes: None, settling: None };
-}
 
 /// Parts at the edge of what is printed on them: all alike for the time, one against the other for the share.
 pub(super) struct Edges {
@@ -37,11 +19,11 @@ pub(super) trait Kind {
     fn schematic(&self, site: &Site<'_>) -> Schematic;
 
     /// Everything that is told of it.
-    fn figures(&self, simulation: &Simulation<'_>) -> Result<CircuitFigures, CircuitError>;
+    fn figures(&self, following: &Following<'_>) -> Result<CircuitFigures, CircuitError>;
 
     /// The same from a run that was made already; of flashers.
-    fn of_run(&self, simulation: &Simulation<'_>, _: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
-        self.figures(simulation)
+    fn of_run(&self, following: &Following<'_>, _: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
+        self.figures(following)
     }
 
     /// What it takes itself, A, and what its lights lack of the supply while they are on, V.
@@ -60,7 +42,7 @@ pub(super) trait Kind {
     fn sketched(&self, _: &mut Circuit) {}
 
     /// Measurements of its SPICE text, and how long that runs.
-    fn measures(&self, simulation: &Simulation<'_>) -> Result<Measures, CircuitError>;
+    fn measures(&self, following: &Following<'_>) -> Result<Measures, CircuitError>;
 
     /// Its closed formulas, beside what was simulated.
     fn formulas(&self, supply_v: f64, found: &CircuitFigures) -> Vec<Formula>;

@@ -2,9 +2,9 @@
 //! formula says beside the simulation.
 
 use super::fed::Fed;
+use super::figures::{CircuitError, CircuitFigures, Formula, Spread};
 use super::kind;
 use super::simulation::Simulation;
-use super::{CircuitError, CircuitFigures, figures};
 use orthavis_model::data;
 use orthavis_model::document::{Build, CircuitParts};
 use orthavis_model::states::State;
@@ -25,41 +25,11 @@ data! {
         #[serde(skip_serializing_if = "Option::is_none")]
         pub problem: Option<String>,
     }
-
-    /// A figure with parts that have least and most of what is printed on them.
-    pub struct Spread {
-        /// The figure's name.
-        pub figure: &'static str,
-        /// What it is, in words.
-        pub called: &'static str,
-        /// Least.
-        pub least: f64,
-        /// Most.
-        pub most: f64,
-        /// Unit of both.
-        pub unit: &'static str,
-    }
-
-    /// A closed formula beside the simulation.
-    pub struct Formula {
-        /// What it gives, in words.
-        pub called: &'static str,
-        /// The formula.
-        pub formula: &'static str,
-        /// What it gives.
-        pub value: f64,
-        /// What the simulation gives.
-        pub simulated: f64,
-        /// Unit of both.
-        pub unit: &'static str,
-        /// Why they differ.
-        pub why: &'static str,
-    }
 }
 
 /// What it does at a state.
 pub fn at_state(build: &Build, index: usize, state: State) -> AtState {
-    told(build, index, state, figures(build, index, state))
+    told(build, index, state, super::figures(build, index, state))
 }
 
 /// What was found of it at a state, or why it does nothing then.

@@ -1,13 +1,13 @@
 //! A transistor that a controller's pin switches.
 
-use super::choose::{Candidate, ChooseError, Choosing, Wanted, ohms};
 use super::fed::Site;
+use super::figures::{CircuitError, CircuitFigures, Formula};
 use super::flashing::SATURATED_BELOW_V;
+use super::following::{Following, Measures};
 use super::kind::Kind;
 use super::schematic::{NOTHING_OHM, Schematic, gate};
-use super::simulation::{Measures, Simulation};
-use super::spread::Formula;
-use super::{CircuitError, CircuitFigures, steady};
+use super::steady;
+use super::wanted::{Candidate, ChooseError, Choosing, Wanted, ohms};
 use crate::transient::{Bipolar, Element, Wave};
 use orthavis_model::document::{PinSwitch, Transistor};
 use orthavis_model::laws::resistor::{self, Series};
@@ -41,10 +41,10 @@ impl Kind for PinSwitch {
         s
     }
 
-    fn figures(&self, simulation: &Simulation<'_>) -> Result<CircuitFigures, CircuitError> {
-        let run = simulation.schematic.circuit.rest().map_err(|error| simulation.failed(error))?;
+    fn figures(&self, following: &Following<'_>) -> Result<CircuitFigures, CircuitError> {
+        let run = following.schematic.circuit.rest().map_err(|error| following.failed(error))?;
         let drop_v = run.node("c").value[0];
-        let amps: f64 = simulation.schematic.lights.iter().map(|name| run.current(name).value[0]).sum();
+        let amps: f64 = following.schematic.lights.iter().map(|name| run.current(name).value[0]).sum();
         let (edge_s, part, saturated) = match self.through {
             Transistor::Npn => (LETS_GO_S, "q", drop_v < SATURATED_BELOW_V),
             Transistor::Mosfet => (GATE_C * self.base_ohm / self.logic_v, "gate", true),
@@ -76,8 +76,8 @@ impl Kind for PinSwitch {
         }
     }
 
-    fn measures(&self, simulation: &Simulation<'_>) -> Result<Measures, CircuitError> {
-        Ok(Measures::at_rest(simulation, &[("drop_v", "v(c)")]))
+    fn measures(&self, following: &Following<'_>) -> Result<Measures, CircuitError> {
+        Ok(Measures::at_rest(following, &[("drop_v", "v(c)")]))
     }
 
     fn formulas(&self, _: f64, found: &CircuitFigures) -> Vec<Formula> {

@@ -1,14 +1,13 @@
 //! A timer that flashes what hangs on its output.
 
-use super::choose::{Candidate, ChooseError, Choosing, TIMING_OHM, Wanted, around, awkward, capacitors, farads, ohms, share, within};
 use super::fed::Site;
+use super::figures::{CircuitError, CircuitFigures, Formula, Spread};
 use super::flashing::{flash_formulas, off, period_spread, starts};
+use super::following::{Following, Measures};
 use super::kind::{Edges, Kind};
 use super::schematic::{Schematic, gate, silicon};
-use super::simulation::{Measures, Simulation};
-use super::spread::{Formula, Spread};
 use super::steady::SATURATED_V;
-use super::{CircuitError, CircuitFigures};
+use super::wanted::{Candidate, ChooseError, Choosing, TIMING_OHM, Wanted, around, awkward, capacitors, farads, ohms, share, within};
 use crate::transient::{Bipolar, Element, Run, Timer};
 use orthavis_model::document::{Through, TimerFlasher, TimerKind};
 use orthavis_model::laws::resistor::Series;
@@ -56,12 +55,12 @@ impl Kind for TimerFlasher {
         s
     }
 
-    fn figures(&self, simulation: &Simulation<'_>) -> Result<CircuitFigures, CircuitError> {
-        self.of_run(simulation, &starts(simulation)?)
+    fn figures(&self, following: &Following<'_>) -> Result<CircuitFigures, CircuitError> {
+        self.of_run(following, &starts(following)?)
     }
 
-    fn of_run(&self, simulation: &Simulation<'_>, run: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
-        simulation.flashes(run, |flashes, found| found.output_peak_a = Some(flashes.current("timer").peak()))
+    fn of_run(&self, following: &Following<'_>, run: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
+        following.flashes(run, |flashes, found| found.output_peak_a = Some(flashes.current("timer").peak()))
     }
 
     fn draws(&self, _: &Site<'_>, volts: f64) -> (f64, f64) {
@@ -84,8 +83,8 @@ impl Kind for TimerFlasher {
         }
     }
 
-    fn measures(&self, simulation: &Simulation<'_>) -> Result<Measures, CircuitError> {
-        simulation.flash_measures()
+    fn measures(&self, following: &Following<'_>) -> Result<Measures, CircuitError> {
+        following.flash_measures()
     }
 
     fn formulas(&self, _: f64, found: &CircuitFigures) -> Vec<Formula> {

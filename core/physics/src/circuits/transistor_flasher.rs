@@ -1,14 +1,13 @@
 //! Two transistors that switch each other.
 
-use super::choose::{Candidate, ChooseError, Choosing, TIMING_OHM, Wanted, around, awkward, capacitors, farads, ohms, share, within};
 use super::fed::Site;
+use super::figures::{CircuitError, CircuitFigures, Formula, Spread};
 use super::flashing::{flash_formulas, off, period_spread, starts};
-use super::kind::{Edges, Kind, Pace};
+use super::following::{Following, Measures, Pace};
+use super::kind::{Edges, Kind};
 use super::schematic::{NOTHING_OHM, Schematic};
-use super::simulation::{Measures, Simulation};
-use super::spread::{Formula, Spread};
 use super::steady::SATURATED_V;
-use super::{CircuitError, CircuitFigures};
+use super::wanted::{Candidate, ChooseError, Choosing, TIMING_OHM, Wanted, around, awkward, capacitors, farads, ohms, share, within};
 use crate::transient::{Bipolar, Circuit, Element, Run};
 use orthavis_model::document::{Light, Load, TransistorFlasher};
 use orthavis_model::laws::led::DiodeString;
@@ -64,12 +63,12 @@ impl Kind for TransistorFlasher {
         s
     }
 
-    fn figures(&self, simulation: &Simulation<'_>) -> Result<CircuitFigures, CircuitError> {
-        self.of_run(simulation, &starts(simulation)?)
+    fn figures(&self, following: &Following<'_>) -> Result<CircuitFigures, CircuitError> {
+        self.of_run(following, &starts(following)?)
     }
 
-    fn of_run(&self, simulation: &Simulation<'_>, run: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
-        simulation.flashes(run, |flashes, found| found.base_least_v = Some(flashes.node("b1").least().min(flashes.node("b2").least())))
+    fn of_run(&self, following: &Following<'_>, run: &Run<'_>) -> Result<CircuitFigures, CircuitError> {
+        following.flashes(run, |flashes, found| found.base_least_v = Some(flashes.node("b1").least().min(flashes.node("b2").least())))
     }
 
     fn draws(&self, site: &Site<'_>, volts: f64) -> (f64, f64) {
@@ -95,8 +94,8 @@ impl Kind for TransistorFlasher {
         }
     }
 
-    fn measures(&self, simulation: &Simulation<'_>) -> Result<Measures, CircuitError> {
-        simulation.flash_measures()
+    fn measures(&self, following: &Following<'_>) -> Result<Measures, CircuitError> {
+        following.flash_measures()
     }
 
     fn formulas(&self, _: f64, found: &CircuitFigures) -> Vec<Formula> {

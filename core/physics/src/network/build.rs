@@ -3,7 +3,7 @@
 use super::matrix::Pattern;
 use super::*;
 use crate::circuits::stand_ins;
-use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, Light, Load};
+use orthavis_model::document::{Build, Consumer, Converter, ConverterKind, FeedRef, Light, Load};
 use orthavis_model::topology::Topology;
 use std::collections::{HashMap, HashSet};
 
@@ -181,6 +181,58 @@ fn meetings(build: &Build) -> Vec<Meeting> {
     found
 }
 
+/// A ladder once its unknowns have their final numbers.
+fn ladder(pattern: &mut Pattern, section: Section, size: usize) -> Ladder {
+    let nodes = [section.left, section.right].map(Option::unwrap_or_default);
+    let ends = [nodes[0].0, nodes[0].1, nodes[1].0, nodes[1].1];
+    let through = if section.left.is_some() && section.right.is_some() { 1.0 / section.links.iter().map(|g| 1.0 / g).sum::<f64>() } else { 0.0 };
+    let first = size + section.first;
+    let stamp = ends.map(|row| ends.map(|column| pattern.entry(row, column)));
+    Ladder {
+        light: section.light,
+        left: section.left,
+        right: section.right,
+        cells: first..first + section.taps.len(),
+        links: section.links,
+        taps: section.taps,
+        through,
+        stamp,
+    }
+}
+
+/// How many feeds lie between each part and the source.
+fn depths<'a>(feeds: &'a [FeedRef<'a>]) -> HashMap<&'a str, usize> {
+    let from: HashMap<&str, &str> =
+        feeds.iter().filter(|feed| !matches!(feed.consumer, Consumer::Light(_))).map(|feed| (feed.id.as_str(), feed.feed.from.as_str())).collect();
+    from.keys().map(|id| (*id, std::iter::successors(from.get(id), |above| from.get(**above)).count())).collect()
+}
+
+/// Entries of a converter between its terminals and its branch: in_plus, minus, out_plus, branch.
+fn converter_stamp(pattern: &mut Pattern, columns: [Node; 4]) -> ConverterStamp {
+    let [in_plus, minus, out_plus, branch] = columns;
+    ConverterStamp {
+        kcl: [in_plus, minus].map(|row| columns.map(|column| pattern.entry(row, column))),
+        out_i: pattern.entry(out_plus, branch),
+        eq: columns.map(|column| pattern.entry(branch, column)),
+        leak: quad(pattern, out_plus, minus),
+    }
+}
+
+/// The law of a load; `driven`: behind a current driver.
+fn law(load: &Load, driven: bool) -> Law {
+    match load {
+        Load::LedArray(array) => Law::Strings {
+            rows: vec![Row { string: DiodeString::of_array(array), count: f64::from(array.parallel) }],
+            if_a: array.led.if_a,
+            parallel: f64::from(array.parallel),
+            driven,
+        },
+        Load::Strip(strip) => Law::Segments(DiodeString::of_segment(strip)),
+        Load::Pixels(pixels) => Law::Pixels(pixels.clone()),
+        Load::Module(module) => Law::Module(module.clone()),
+    }
+}
+
 pub(super) fn network(build: &Build, cuts: &[RailCut], swapped: &[usize]) -> Result<Network, SolveError> {
     let mut b = Builder::default();
     let source_plus = b.node("source");
@@ -241,46 +293,12 @@ pub(super) fn network(build: &Build, cuts: &[RailCut], swapped: &[usize]) -> Res
     }
     let rails = b.rails.iter().map(|&(x, y, siemens)| Rail { a: x, b: y, siemens, quad: quad(&mut pattern, x, y) }).collect();
     let taps = b.taps.iter().map(|(plus, minus, own)| Tap { plus: *plus, minus: *minus, own: own.clone(), quad: quad(&mut pattern, *plus, *minus) }).collect();
-    let ladders = (b.sections.into_iter())
-        .map(|section| {
-            let nodes = [section.left, section.right].map(Option::unwrap_or_default);
-            let ends = [nodes[0].0, nodes[0].1, nodes[1].0, nodes[1].1];
-            let through = if section.left.is_some() && section.right.is_some() { 1.0 / section.links.iter().map(|g| 1.0 / g).sum::<f64>() } else { 0.0 };
-            let first = size + section.first;
-            let stamp = ends.map(|row| ends.map(|column| pattern.entry(row, column)));
-            Ladder {
-                light: section.light,
-                left: section.left,
-                right: section.right,
-                cells: first..first + section.taps.len(),
-                links: section.links,
-                taps: section.taps,
-                through,
-                stamp,
-            }
-        })
-        .collect();
-
-    let converter_feed: HashMap<&str, &str> = feeds
-        .iter()
-        .filter_map(|feed| match feed.consumer {
-            Consumer::Light(_) => None,
-            _ => Some((feed.id.as_str(), feed.feed.from.as_str())),
-        })
-        .collect();
-    let depth = |id: &str| std::iter::successors(converter_feed.get(id), |from| converter_feed.get(**from)).count();
+    let ladders = b.sections.into_iter().map(|section| ladder(&mut pattern, section, size)).collect();
     let meetings = meetings(build);
+    let depths = depths(&feeds);
     let mut converters = Vec::new();
     for (index, (part, output)) in parts.iter().zip(outputs).enumerate() {
         let ((in_plus, minus), (out_plus, _)) = (inlets[part.id.as_str()], supply[part.id.as_str()]);
-        let branch = nodes + output;
-        let columns = [in_plus, minus, out_plus, Some(branch)];
-        let stamp = ConverterStamp {
-            kcl: [in_plus, minus].map(|row| columns.map(|column| pattern.entry(row, column))),
-            out_i: pattern.entry(out_plus, Some(branch)),
-            eq: columns.map(|column| pattern.entry(Some(branch), column)),
-            leak: quad(&mut pattern, out_plus, minus),
-        };
         let drives = (part.kind() == ConverterKind::CurrentDriver)
             .then(|| build.lights.iter().position(|light| light.feeds.iter().any(|feed| feed.from == part.id)))
             .flatten();
@@ -289,27 +307,17 @@ pub(super) fn network(build: &Build, cuts: &[RailCut], swapped: &[usize]) -> Res
             in_plus,
             minus,
             out_plus,
-            branch,
+            branch: nodes + output,
             drives,
             meets_another: meetings.iter().any(|meeting| meeting.converters.contains(&index)),
-            depth: depth(&part.id),
-            stamp,
+            depth: depths.get(part.id.as_str()).copied().unwrap_or(0),
+            stamp: converter_stamp(&mut pattern, [in_plus, minus, out_plus, Some(nodes + output)]),
         });
     }
     let (mut lights, mut laws) = (Vec::new(), Vec::new());
     let mut first_feed = build.junctions.len() + build.converters.len();
     for (index, (light, placed)) in build.lights.iter().zip(placed).enumerate() {
-        let law = match &light.load {
-            Load::LedArray(array) => Law::Strings {
-                rows: vec![Row { string: DiodeString::of_array(array), count: f64::from(array.parallel) }],
-                if_a: array.led.if_a,
-                parallel: f64::from(array.parallel),
-                driven: converters.iter().any(|net| net.drives == Some(index)),
-            },
-            Load::Strip(strip) => Law::Segments(DiodeString::of_segment(strip)),
-            Load::Pixels(pixels) => Law::Pixels(pixels.clone()),
-            Load::Module(module) => Law::Module(module.clone()),
-        };
+        laws.push(law(&light.load, converters.iter().any(|net: &ConverterNet| net.drives == Some(index))));
         let cell = |spot: Spot| if let Spot::Cell(cell) = spot { Spot::Cell(size + cell) } else { spot };
         let spots = placed.spots.into_iter().map(cell).collect();
         let counted = |mut here: Along| {
@@ -320,7 +328,6 @@ pub(super) fn network(build: &Build, cuts: &[RailCut], swapped: &[usize]) -> Res
         };
         let along = placed.along.into_iter().map(counted).collect();
         first_feed += light.feeds.len();
-        laws.push(law);
         lights.push(LightNet { id: light.id.clone(), taps: placed.taps, spots, entry: placed.joins[0], along });
     }
 

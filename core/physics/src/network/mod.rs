@@ -13,21 +13,25 @@
 mod build;
 mod change;
 mod ladder;
+mod law;
 mod matrix;
 mod modes;
 mod newton;
 mod probe;
+mod wiring;
 
 pub use change::{Change, RailCut, Side};
 pub use probe::Terminal;
 
 use ladder::{Elimination, Ladder};
-use matrix::{Matrix, Order, Slot};
+use law::{Law, Row};
+use matrix::{Matrix, Slot};
 use orthavis_model::budget::Stopped;
-use orthavis_model::document::{Build, Converter, Module, Pixels, Scene};
+use orthavis_model::document::{Build, Converter, Scene};
 use orthavis_model::laws::led::{DiodeString, Near};
 use orthavis_model::states::{Lit, State};
 use std::sync::Arc;
+use wiring::{Along, BranchStamp, Conductor, ConverterNet, ConverterStamp, Item, LightNet, Meeting, Quad, Rail, Spot, Tap, Wiring};
 
 /// Index of an unknown; `None` is ground.
 type Node = Option<usize>;
@@ -95,172 +99,6 @@ pub enum SolveError {
         /// A part that runs in one balance and not in the other.
         place: String,
     },
-}
-
-/// One conductor of a feed.
-#[derive(Clone, Debug)]
-struct Conductor {
-    from: Node,
-    to: Node,
-    branch: usize,
-    stamp: BranchStamp,
-}
-
-/// Entries of a branch between two nodes: current into both, voltages and current into its equation.
-#[derive(Clone, Debug)]
-struct BranchStamp {
-    from_i: Option<Slot>,
-    to_i: Option<Slot>,
-    eq_from: Option<Slot>,
-    eq_to: Option<Slot>,
-    eq_i: Option<Slot>,
-}
-
-/// Entries of a conductance between two nodes.
-#[derive(Clone, Debug)]
-struct Quad {
-    aa: Option<Slot>,
-    ab: Option<Slot>,
-    ba: Option<Slot>,
-    bb: Option<Slot>,
-}
-
-#[derive(Clone, Debug)]
-struct Rail {
-    a: Node,
-    b: Node,
-    siemens: f64,
-    quad: Quad,
-}
-
-#[derive(Clone, Debug)]
-struct Tap {
-    plus: Node,
-    minus: Node,
-    /// The taps that share these nodes, by their places among the light's spots.
-    own: std::ops::Range<usize>,
-    quad: Quad,
-}
-
-/// Where a tap finds its voltage.
-#[derive(Clone, Copy, Debug)]
-enum Spot {
-    Nodes(Node, Node),
-    Cell(usize),
-}
-
-/// The law by which a light's taps draw.
-#[derive(Clone, Debug)]
-enum Law {
-    Strings {
-        rows: Vec<Row>,
-        if_a: f64,
-        parallel: f64,
-        driven: bool,
-    },
-    Segments(DiodeString),
-    Pixels(Pixels),
-    Module(Module),
-    /// It blocks but for a leak, S.
-    Dead(f64),
-}
-
-/// Strings of an LED array that are alike.
-#[derive(Clone, Debug)]
-struct Row {
-    string: DiodeString,
-    count: f64,
-}
-
-#[derive(Clone, Debug)]
-struct LightNet {
-    id: String,
-    /// Index into `taps`: those that sit where a feed joins.
-    taps: std::ops::Range<usize>,
-    /// Every tap along the light.
-    spots: Vec<Spot>,
-    /// The nodes feed 0 joins.
-    entry: (Node, Node),
-    /// Feeds and taps in the order in which they sit along it; empty where it has no length.
-    along: Vec<Along>,
-}
-
-/// A strip that several supplies feed.
-#[derive(Clone, Debug)]
-struct Meeting {
-    /// Its feeds, by their place among [`Build::feeds`].
-    feeds: std::ops::Range<usize>,
-    /// The converters among its supplies.
-    converters: Vec<usize>,
-}
-
-/// What sits at one place along a strip.
-#[derive(Clone, Copy, Debug)]
-struct Along {
-    at_m: f64,
-    item: Item,
-}
-
-#[derive(Clone, Copy, Debug)]
-enum Item {
-    /// By its place among [`Build::feeds`].
-    Feed(usize),
-    /// By its place among the light's spots.
-    Tap(usize),
-}
-
-#[derive(Clone, Debug)]
-struct ConverterNet {
-    id: String,
-    in_plus: Node,
-    minus: Node,
-    out_plus: Node,
-    branch: usize,
-    /// The one light of a driver.
-    drives: Option<usize>,
-    /// Whether it feeds something that another supply feeds too, which may hold its output above its setting.
-    meets_another: bool,
-    /// Converters between it and the source.
-    depth: usize,
-    stamp: ConverterStamp,
-}
-
-#[derive(Clone, Debug)]
-struct ConverterStamp {
-    /// Rows in_plus, minus; columns in_plus, minus, out_plus, branch.
-    kcl: [[Option<Slot>; 4]; 2],
-    out_i: Option<Slot>,
-    /// The branch equation over in_plus, minus, out_plus, branch.
-    eq: [Option<Slot>; 4],
-    leak: Quad,
-}
-
-/// How the elements of a build hang together: fixed, and shared by every network of it.
-struct Wiring {
-    /// Unknowns of the matrix: nodes, then branches. The ladders' cells follow them.
-    size: usize,
-    nodes: usize,
-    /// Cells of all ladders.
-    cells: usize,
-    source_plus: Node,
-    source_branch: usize,
-    source_stamp: BranchStamp,
-    /// Two per feed, plus and minus, in the order of [`Build::feeds`].
-    conductors: Vec<Conductor>,
-    /// Minus terminal of what supplies each feed; a minus conductor ends there or on the frame.
-    supply_minus: Vec<Node>,
-    /// Between the terminals of what each feed feeds.
-    across: Vec<Quad>,
-    rails: Vec<Rail>,
-    taps: Vec<Tap>,
-    ladders: Vec<Ladder>,
-    lights: Vec<LightNet>,
-    converters: Vec<ConverterNet>,
-    /// Strips at which several supplies meet.
-    meetings: Vec<Meeting>,
-    /// The part that each node belongs to.
-    places: Vec<String>,
-    order: Arc<Order>,
 }
 
 /// What the elements are: as the document says, or as a change has them.
@@ -556,70 +394,4 @@ impl Network {
 
 fn voltage(x: &[f64], node: Node) -> f64 {
     node.map_or(0.0, |index| x[index])
-}
-
-impl Law {
-    /// Current of taps at one place, A, and its slope, S.
-    #[inline]
-    fn current(&self, lit: &Lit, taps: &std::ops::Range<usize>, runs: bool, voltage_v: f64, near: &mut Near) -> (f64, f64) {
-        if lit.each.is_some() && matches!(self, Law::Pixels(_)) {
-            return taps.clone().fold((0.0, 0.0), |(current, slope), tap| {
-                let (more, steeper) = self.current_near(lit, tap, runs, voltage_v, near);
-                (current + more, slope + steeper)
-            });
-        }
-        let (current, slope) = self.current_near(lit, taps.start, runs, voltage_v, near);
-        let count = taps.len() as f64;
-        (count * current, count * slope)
-    }
-
-    /// Current of one tap, A, and its slope, S; `near` is for taps side by side.
-    #[inline]
-    fn current_near(&self, lit: &Lit, tap: usize, runs: bool, voltage_v: f64, near: &mut Near) -> (f64, f64) {
-        match self {
-            Law::Strings { rows, driven, .. } => {
-                // A driver sets the current itself; its level is not pulsed at the array.
-                let level = if *driven { 1.0 } else { lit.level };
-                if level == 0.0 {
-                    return (0.0, 0.0);
-                }
-                rows.iter().fold((0.0, 0.0), |(sum, steep), row| {
-                    let (current, slope) = row.string.current(voltage_v);
-                    (sum + level * row.count * current, steep + level * row.count * slope)
-                })
-            }
-            Law::Segments(string) => {
-                if lit.level == 0.0 {
-                    return (0.0, 0.0);
-                }
-                let (current, slope) = string.current_near(voltage_v, near);
-                (lit.level * current, lit.level * slope)
-            }
-            Law::Pixels(pixels) => {
-                let (current, slope, _) = orthavis_model::laws::pixels::current(pixels, lit.level, lit.colour_of(tap), voltage_v);
-                (current, slope)
-            }
-            Law::Module(module) if runs && lit.level > 0.0 => module.current(lit.level, voltage_v),
-            Law::Module(_) => (0.0, 0.0),
-            Law::Dead(leak) => (leak * voltage_v, *leak),
-        }
-    }
-
-    /// Current of one tap, A, and its light relative to rated (pixels: to what is asked).
-    fn drawn(&self, lit: &Lit, tap: usize, runs: bool, voltage_v: f64, near: &mut Near) -> (f64, f64) {
-        if let Law::Pixels(pixels) = self {
-            let colour = lit.colour_of(tap);
-            let (current_a, _, light_a) = orthavis_model::laws::pixels::current(pixels, lit.level, colour, voltage_v);
-            let asked_a = orthavis_model::laws::pixels::asked_a(pixels, lit.level, colour);
-            return (current_a, if asked_a > 0.0 { light_a / asked_a } else { 0.0 });
-        }
-        let (current_a, _) = self.current_near(lit, tap, runs, voltage_v, near);
-        let output = match self {
-            Law::Strings { if_a, parallel, .. } => current_a / (parallel * if_a),
-            Law::Segments(string) => current_a / string.if_a,
-            Law::Module(module) => module.output(lit.level, voltage_v, current_a),
-            Law::Pixels(_) | Law::Dead(_) => 0.0,
-        };
-        (current_a, output)
-    }
 }

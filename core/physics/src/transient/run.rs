@@ -166,6 +166,53 @@ fn root(joined: &[usize], mut node: usize) -> usize {
     node
 }
 
+/// What capacitors and coils hold, by their places among the stores.
+struct Held {
+    /// What each may be off in any case, V or A.
+    floors: Vec<f64>,
+    /// Whether each is the small capacitance of a junction.
+    small: Vec<bool>,
+    /// What each has held at most: what a step may be off is a share of that.
+    largest: Vec<f64>,
+}
+
+impl Held {
+    fn of(engine: &Engine<'_>) -> Self {
+        let elements = || engine.stores.iter().map(|index| &engine.circuit.parts[*index].element);
+        let floor = |element: &Element| if let Element::Capacitor(farad, _) = element { ABSOLUTE + CHARGE_C / farad } else { ABSOLUTE };
+        Held {
+            floors: elements().map(floor).collect(),
+            small: elements().map(|element| engine.is_small(element)).collect(),
+            largest: engine.stores.iter().map(|index| engine.before[*index].last.abs()).collect(),
+        }
+    }
+}
+
+/// A step that was tried, s, and how far off it may be.
+struct Taken {
+    end_s: f64,
+    own_s: f64,
+    before_s: f64,
+    relative: f64,
+}
+
+/// Where everything would be if it went on like this since the jump: Newton's method starts close by.
+fn extrapolate(run: &Run<'_>, next: &mut [f64], (own, before): (f64, f64), since: usize) {
+    let last = run.time_s.len() - 1;
+    if since >= 3 {
+        let (h1, h2) = (before, run.time_s[last - 1] - run.time_s[last - 2]);
+        let (a, b) = (own / h1, own * (own + h1) / (h1 + h2));
+        for ((value, one), two) in next.iter_mut().zip(run.at(last - 1)).zip(run.at(last - 2)) {
+            let slope = *value - one;
+            *value += slope * a + (slope / h1 - (one - two) / h2) * b;
+        }
+    } else if since >= 2 {
+        for (value, earlier) in next.iter_mut().zip(run.at(last - 1)) {
+            *value += (*value - earlier) * own / before;
+        }
+    }
+}
+
 impl<'a> Engine<'a> {
     /// A run with its first moment.
     fn begun(&self, x: &[f64]) -> Run<'a> {
@@ -180,17 +227,9 @@ impl<'a> Engine<'a> {
         let mut x = self.rest()?;
         self.advance(&x, Rule::Rest);
         let mut run = self.begun(&x);
-        let stored = self.stores.clone();
-        let floors: Vec<f64> = stored
-            .iter()
-            .map(|index| match &circuit.parts[*index].element {
-                Element::Capacitor(farad, _) => ABSOLUTE + CHARGE_C / farad,
-                _ => ABSOLUTE,
-            })
-            .collect();
-        let small: Vec<bool> = stored.iter().map(|index| self.is_small(&circuit.parts[*index].element)).collect();
+        let mut held = Held::of(&self);
         // Gear's rule stands no more between one step and the next.
-        let most_growth = if small.contains(&true) { 2.0 } else { 6.0 };
+        let most_growth = if held.small.contains(&true) { 2.0 } else { 6.0 };
         let waves: Vec<&super::Wave> = circuit
             .parts
             .iter()
@@ -202,10 +241,8 @@ impl<'a> Engine<'a> {
         let (mut time, mut step) = (0.0, first);
         // What was too long a moment ago is not tried again at once.
         let mut ceiling = f64::INFINITY;
-        // What each has held at most: what a step may be off is a share of that.
-        let mut largest: Vec<f64> = stored.iter().map(|index| self.before[*index].last.abs()).collect();
         let mut past = Past::default();
-        past.push(0.0, stored.iter().map(|index| self.before[*index].last));
+        past.push(0.0, self.stores.iter().map(|index| self.before[*index].last));
         let mut next = x.clone();
         let mut switched_at = (f64::NEG_INFINITY, 0);
         let mut stood = self.on.clone();
@@ -226,20 +263,7 @@ impl<'a> Engine<'a> {
             let before = if after_jump { 0.0 } else { past.time_s[past.count - 1] - past.time_s[past.count - 2] };
             let rule = |step: f64| if after_jump { Rule::Euler(step) } else { Rule::Second(step, before) };
             next.copy_from_slice(&x);
-            // Where everything would be if it went on like this since the jump: Newton's method starts close by.
-            let last = run.time_s.len() - 1;
-            if since >= 3 {
-                let (h1, h2) = (before, run.time_s[last - 1] - run.time_s[last - 2]);
-                let (a, b) = (own / h1, own * (own + h1) / (h1 + h2));
-                for ((value, one), two) in next.iter_mut().zip(run.at(last - 1)).zip(run.at(last - 2)) {
-                    let slope = *value - one;
-                    *value += slope * a + (slope / h1 - (one - two) / h2) * b;
-                }
-            } else if since >= 2 {
-                for (value, earlier) in next.iter_mut().zip(run.at(last - 1)) {
-                    *value += (*value - earlier) * own / before;
-                }
-            }
+            extrapolate(&run, &mut next, (own, before), since);
             if let Err(error) = self.newton(&mut next, time + own, rule(own)) {
                 if own < 1e-6 * first {
                     return Err(error);
@@ -248,22 +272,10 @@ impl<'a> Engine<'a> {
                 ceiling = step;
                 continue;
             }
-            // How far off the step is, from the third derivative.
             let mut growth = 2.0;
             if past.count >= 3 {
-                let mut worst: f64 = 0.0;
-                let moments = [past.time_s[0], past.time_s[1], past.time_s[2], time + own];
-                for (which, index) in stored.iter().enumerate() {
-                    let value = self.stored(*index, &next);
-                    let last = past.kept[2][which];
-                    let third = divided(&moments, &[past.kept[0][which], past.kept[1][which], last, value]);
-                    // A divided difference is a sixth of the derivative; of the trapezoidal rule the error is h³/12 of that.
-                    let weight = if small[which] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
-                    let error = weight * third.abs();
-                    let allowed = relative * value.abs().max(largest[which]) + floors[which];
-                    worst = worst.max(error / allowed);
-                }
-                growth = f64::min(most_growth, 0.9 / worst.cbrt());
+                let taken = Taken { end_s: time + own, own_s: own, before_s: before, relative };
+                growth = f64::min(most_growth, 0.9 / self.miss(&past, &next, &held, &taken).cbrt());
                 if growth < 0.75 && own > 4.0 * first {
                     step = own * growth.max(0.2);
                     continue;
@@ -299,15 +311,31 @@ impl<'a> Engine<'a> {
             } else {
                 step = own * growth;
             }
-            for (largest, index) in largest.iter_mut().zip(&stored) {
+            for (largest, index) in held.largest.iter_mut().zip(&self.stores) {
                 *largest = largest.max(self.before[*index].last.abs());
             }
-            past.push(time, stored.iter().map(|index| self.before[*index].last));
+            past.push(time, self.stores.iter().map(|index| self.before[*index].last));
             if until(time, &x[..nodes]) {
                 break;
             }
         }
         Ok(run)
+    }
+
+    /// How far off a step is beside what is allowed, from the third derivative of what is stored.
+    fn miss(&self, past: &Past, next: &[f64], held: &Held, taken: &Taken) -> f64 {
+        let (own, before) = (taken.own_s, taken.before_s);
+        let moments = [past.time_s[0], past.time_s[1], past.time_s[2], taken.end_s];
+        let mut worst: f64 = 0.0;
+        for (which, index) in self.stores.iter().enumerate() {
+            let value = self.stored(*index, next);
+            let third = divided(&moments, &[past.kept[0][which], past.kept[1][which], past.kept[2][which], value]);
+            // A divided difference is a sixth of the derivative; of the trapezoidal rule the error is h³/12 of that.
+            let weight = if held.small[which] { own * own * (own + before) * (1.0 + own / before) / (1.0 + 2.0 * own / before) } else { 0.5 * own.powi(3) };
+            let allowed = taken.relative * value.abs().max(held.largest[which]) + held.floors[which];
+            worst = worst.max(weight * third.abs() / allowed);
+        }
+        worst
     }
 
     /// The instant within a step, from its beginning, at which the first switch or timer changes; `next` is what is found then.

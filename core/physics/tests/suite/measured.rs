@@ -164,6 +164,6 @@ fn what_does_not_run_is_said_with_what_to_do() {
         (build("breakdown_flasher", 8.0, &breaks, &[array("a", 1, 330.0)]), "fires at 9 V and never gets above 8.0 V"),
     ] {
         let error = circuits::figures(&build, 0, State::Rail).expect_err(words).to_string();
-        assert!(error.starts_with("`c` does not run on the rail") && error.contains(words), "{error}");
+        assert!(error.starts_with("`c` does not run on the supply") && error.contains(words), "{error}");
     }
 }

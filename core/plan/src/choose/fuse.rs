@@ -47,8 +47,8 @@ impl Ask {
 }
 
 const RATING: Rule = Rule {
-    words: "The smallest standard rating a quarter above the largest current, with room for cold filaments and for the capacitors of modules.",
-    formula: "I_rated ≥ 1.25·I_max",
+    words: "The smallest standard rating far enough above the largest current, with room for cold filaments and for the capacitors of modules.",
+    formula: "I_rated ≥ k·I_max",
     source: "Common practice for continuous load; standard ratings",
 };
 const FAULT: Rule = Rule {
@@ -114,7 +114,16 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
         None
     };
     choice.figures = vec![
-        fact("rating_a", "Rating", "I_rated", rating_a, "A", &RATING, vec![quantity("I_max", "largest current", ask.current_a, "A")]).of_limit(ask.ampacity_a),
+        fact(
+            "rating_a",
+            "Rating",
+            "I_rated",
+            rating_a,
+            "A",
+            &RATING,
+            vec![quantity("I_max", "largest current", ask.current_a, "A"), quantity("k", "room to spare", HEADROOM, "1")],
+        )
+        .of_limit(ask.ampacity_a),
         fact(
             "headroom",
             "Largest current, against its rating",
@@ -122,7 +131,11 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
             ask.current_a / rating_a,
             "1",
             &RATING,
-            vec![quantity("I_max", "largest current", ask.current_a, "A"), quantity("I_rated", "rating", rating_a, "A")],
+            vec![
+                quantity("I_max", "largest current", ask.current_a, "A"),
+                quantity("I_rated", "rating", rating_a, "A"),
+                quantity("k", "room to spare", HEADROOM, "1"),
+            ],
         )
         .of_limit(1.0 / HEADROOM),
         fact("fault_a", "Short at the far end", "I_fault", ask.fault_a, "A", &FAULT, vec![quantity("I_rated", "rating", rating_a, "A")]),

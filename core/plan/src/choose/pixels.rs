@@ -5,6 +5,7 @@
 
 use super::*;
 use orthavis_model::document::{Load, Pixels};
+use orthavis_model::practice::SUPPLY_SHARE;
 use orthavis_model::topology::Topology;
 use orthavis_model::working::{Rule, fact, plain, quantity};
 
@@ -21,22 +22,19 @@ pub struct Ask {
     pub level: f64,
 }
 
-/// A regulator is used to this share of its limit.
-pub const USE: f64 = 0.8;
-
 const EACH: Rule = Rule {
     words: "Every channel at the asked colour and level, and the controller's own current.",
     formula: "I = level·Σ colour_c·I_c + I_idle",
     source: "The pixel's datasheet",
 };
 const FITS: Rule = Rule {
-    words: "What four fifths of the limit carry.",
-    formula: "n = floor(0.8·I_limit / I)",
+    words: "What the share of the limit that is used carries.",
+    formula: "n = floor(u·I_limit / I)",
     source: "Regulators last when they are not run at their limit",
 };
 const LEVEL: Rule = Rule {
-    words: "The level at which all of them stay within four fifths of the limit.",
-    formula: "level = (0.8·I_limit / n − I_idle) / Σ colour_c·I_c",
+    words: "The level at which all of them stay within the share of the limit that is used.",
+    formula: "level = (u·I_limit / n − I_idle) / Σ colour_c·I_c",
     source: "Solved for the level",
 };
 
@@ -50,7 +48,7 @@ pub fn pixels(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
     let full = orthavis_model::laws::pixels::asked_a(&ask.pixels, 1.0, &ask.colour);
     let white = orthavis_model::laws::pixels::asked_a(&ask.pixels, 1.0, &[1.0; 3]) + ask.pixels.idle_a;
     let each = ask.level * full + ask.pixels.idle_a;
-    let usable = USE * ask.limit_a;
+    let usable = SUPPLY_SHARE * ask.limit_a;
     let fits = if each > 0.0 { (usable / each + 1e-9).floor().clamp(0.0, 20_000.0) } else { 20_000.0 };
     let level = if full > 0.0 { ((usable / count - ask.pixels.idle_a) / full).clamp(0.0, 1.0) } else { 1.0 };
     // Rounded down to a whole percent, so that it truly fits.
@@ -63,6 +61,7 @@ pub fn pixels(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
             quantity("I_idle", "each controller", ask.pixels.idle_a, "A"),
             quantity("n", "pixels", count, "1"),
             quantity("I_limit", "the supply's limit", ask.limit_a, "A"),
+            quantity("u", "share of it that is used", SUPPLY_SHARE, "1"),
         ]
     };
     let facts = |count: f64, level: f64| {

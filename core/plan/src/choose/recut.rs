@@ -22,7 +22,7 @@ const LIGHT: Rule = Rule {
     formula: "n · I / (N · I_rated)",
     source: "Light in step with current",
 };
-const HEAT: Rule = Rule { words: "Heat in one resistor, used at no more than 60 % of its rating.", formula: "P = I² R", source: "Ohm's law" };
+const HEAT: Rule = Rule { words: "Heat in one resistor.", formula: "P = I² R", source: "Ohm's law" };
 
 /// What is done to one segment.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -61,12 +61,12 @@ fn soldering(strip: &Strip, recut: &Recut, resistor_w: f64) -> Soldering {
         steps.push("Cut the track between the last LED and the strip's own resistor.".into());
     }
     for group in 1..groups {
-        steps.push(format!("Lead plus from the rail to the free pad of LED {}.", group * series + 1));
+        steps.push(format!("Lead plus from the plus copper to the free pad of LED {}.", group * series + 1));
     }
     for group in 0..groups {
-        steps.push(format!("Solder {} from the end of LED {} to the minus rail.", plain(recut.resistor_ohm, "Ω"), last(group)));
+        steps.push(format!("Solder {} from the end of LED {} to the minus copper.", plain(recut.resistor_ohm, "Ω"), last(group)));
     }
-    steps.push("Measure from rail to rail before it gets power: no short, and each row lights alone.".into());
+    steps.push("Measure from plus to minus before it gets power: no short, and each row lights alone.".into());
     Soldering { groups, series, leds, resistor_ohm: recut.resistor_ohm, resistor_w, steps }
 }
 
@@ -74,7 +74,7 @@ fn soldering(strip: &Strip, recut: &Recut, resistor_w: f64) -> Soldering {
 /// bought is listed first.
 ///
 /// # Errors
-/// When there is no such light, or it is no strip.
+/// When there is no such light, or it is not a strip.
 pub fn for_light(build: &Build, id: &str) -> Result<Vec<Choice>, ChooseError> {
     let light: &Light = build.lights.iter().find(|light| light.id == id).ok_or(ChooseError::Unknown { what: "light", id: id.into() })?;
     let Load::Strip(strip) = &light.load else { return Err(ChooseError::Misplaced { id: id.into(), is: "no strip", wants: "cut-to-length strip" }) };

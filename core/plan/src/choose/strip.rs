@@ -68,7 +68,7 @@ pub fn strip(ask: &Ask) -> Result<Vec<Choice>, ChooseError> {
         let given = vec![
             quantity("L", "length", length_m, "m"),
             quantity("n_feeds", "feeds", places.len() as f64, "1"),
-            quantity("R'", "resistance of each rail, per metre", piece.rail_ohm_per_m, "ohm"),
+            quantity("R'", "resistance of each copper track, per metre", piece.rail_ohm_per_m, "ohm"),
         ];
         choice.figures = vec![
             fact("fade", "Dimmest against brightest", "I_min / I_max", fade, "1", &FADE, given),
@@ -124,7 +124,7 @@ fn solve(piece: &Strip, feeds_at_m: &[f64]) -> Result<(f64, f64), ChooseError> {
 /// Ways to feed the strip of a light, each with the change that takes it over.
 ///
 /// # Errors
-/// When there is no such light, or it is no strip.
+/// When there is no such light, or it is not a strip.
 pub fn for_light(build: &Build, id: &str, measured_m: Option<f64>) -> Result<Vec<Choice>, ChooseError> {
     let light = build.lights.iter().find(|light| light.id == id).ok_or(ChooseError::Unknown { what: "light", id: id.into() })?;
     let Load::Strip(piece) = &light.load else { return Err(ChooseError::Misplaced { id: id.into(), is: "no strip", wants: "cut-to-length strip" }) };

@@ -7,6 +7,7 @@ use super::*;
 use orthavis_judge::driven::Driven;
 use orthavis_model::document::{Conversion, ConverterKind, Efficiency, Light, Load, Source, StepDown, VehicleKind};
 use orthavis_model::laws::led::DiodeString;
+use orthavis_model::practice::{EMITTER_A, USE_SHARE};
 use orthavis_model::topology::Topology;
 use orthavis_model::words;
 use orthavis_model::working::{Rule, fact, plain, quantity};
@@ -62,8 +63,6 @@ pub struct Ask {
     pub minutes: f64,
 }
 
-/// Modules are used to this share of their rating.
-const USE: f64 = 0.75;
 const DROPOUT_V: f64 = 1.0;
 const INPUT: Rule = Rule {
     words: "The output's power and what the module loses, over the lowest input voltage: what a step-up adds in volts it takes in amps.",
@@ -72,8 +71,8 @@ const INPUT: Rule = Rule {
 };
 const HEAT: Rule = Rule { words: "What goes in less what comes out.", formula: "P_heat = P_in − P_out", source: "Conservation of energy" };
 const RATED: Rule = Rule {
-    words: "The light's current with a quarter to spare, the next rating on sale.",
-    formula: "I_rated ≥ I_out / 0.75",
+    words: "The light's current with room to spare, the next rating on sale.",
+    formula: "I_rated ≥ I_out / u",
     source: "Common practice for modules without airflow",
 };
 const EFFICIENCY: Rule = Rule {
@@ -113,16 +112,80 @@ fn one(ask: &Ask, way: Way) -> Choice {
     let need = &ask.need;
     let (low_v, high_v) = ends(&ask.volts);
     let out_w = need.voltage_v * need.current_a;
-    let name = |word: &str| format!("{word}, {}", plain(need.voltage_v, "V"));
-    let rating = orthavis_model::practice::rating_above(need.current_a / USE, &orthavis_model::practice::OUTPUT_A);
-    let eta = |way: Way, vin: f64| match way {
+    let rating = orthavis_model::practice::rating_above(need.current_a / USE_SHARE, &orthavis_model::practice::OUTPUT_A);
+    let eta = |vin: f64| efficiency(way, need, vin);
+    let (title, fault, caution) = fitness(ask, way);
+    let worst_v = low_v.max(1e-3);
+    let in_a = match way {
+        Way::Straight | Way::Linear | Way::OwnPack => need.current_a,
+        _ => out_w / (eta(worst_v) * worst_v),
+    };
+    let mean_eta = 0.5 * (eta(high_v) + eta(worst_v));
+    let heat_w = match way {
+        Way::Straight | Way::OwnPack => 0.0,
+        Way::Linear => (high_v - need.voltage_v).max(0.0) * need.current_a,
+        _ => out_w / eta(worst_v) - out_w,
+    };
+    let sets_volts = matches!(way, Way::Linear | Way::Buck | Way::Boost | Way::BuckBoost);
+    let fault = fault.or_else(|| {
+        let emitter = need.emitter && sets_volts;
+        emitter.then(|| "It sets a voltage; a high-power emitter wants a set current, which a driver gives.".to_owned())
+    });
+    let fault = fault.or_else(|| {
+        (in_a > ask.limit_a && way != Way::OwnPack)
+            .then(|| format!("At {} it draws {}, more than the battery's {}.", plain(worst_v, "V"), plain(in_a, "A"), plain(ask.limit_a, "A")))
+    });
+    let converter = module(way, need, low_v, high_v, rating);
+    let tradeoff = tradeoff(ask, way, (in_a, heat_w, mean_eta), converter.as_ref().map_or(rating, |c| c.max_out_a));
+    let rated_a = converter.as_ref().map_or(rating, |c| c.max_out_a);
+    let mut choice = Choice::new(title, tradeoff, Pick::Supply { way, converter: converter.map(Box::new) });
+    choice.works = fault.is_none();
+    choice.caution = fault.or(caution);
+    let given = || {
+        vec![
+            quantity("V_out", "what the light wants", need.voltage_v, "V"),
+            quantity("I_out", "its current", need.current_a, "A"),
+            quantity("η", "efficiency", eta(worst_v), "1"),
+            quantity("V_min", "lowest input", worst_v, "V"),
+            quantity("V_max", "highest input", high_v, "V"),
+        ]
+    };
+    choice.figures = vec![
+        fact("in_a", "From the battery, at its lowest", "I_in", in_a, "A", &INPUT, given()).of_limit(ask.limit_a),
+        fact("heat_w", "Heat", "P_heat", heat_w, "W", &HEAT, given()),
+        fact("efficiency", "Share that arrives", "η", mean_eta, "1", &EFFICIENCY, given()),
+    ];
+    if !matches!(way, Way::Straight | Way::OwnPack) {
+        choice.figures.push(fact(
+            "rated_a",
+            "Rating to buy",
+            "I_rated",
+            rated_a,
+            "A",
+            &RATED,
+            vec![quantity("I_out", "the light's current", need.current_a, "A"), quantity("u", "share of its rating that is used", USE_SHARE, "1")],
+        ));
+    }
+    choice
+}
+
+/// The share that a way passes on at an input, V.
+fn efficiency(way: Way, need: &Need, vin: f64) -> f64 {
+    match way {
         Way::Straight => need.voltage_v.min(vin) / vin,
         Way::Linear => need.voltage_v / vin,
         Way::BuckBoost => 0.85,
         Way::OwnPack => 1.0,
         _ => 0.9,
-    };
-    let (title, fault, caution): (String, Option<String>, Option<String>) = match way {
+    }
+}
+
+/// What a way is called, why it does not do here, and what to know of it.
+fn fitness(ask: &Ask, way: Way) -> (String, Option<String>, Option<String>) {
+    let need = &ask.need;
+    let (low_v, high_v) = ends(&ask.volts);
+    let name = |word: &str| format!("{word}, {}", plain(need.voltage_v, "V"));
+    match way {
         Way::Straight => {
             let fault = if need.emitter {
                 Some("A high-power emitter wants a set current; on a bare battery its current runs away as it warms.".into())
@@ -176,29 +239,13 @@ fn one(ask: &Ask, way: Way) -> Choice {
             };
             ("A pack of its own".into(), None, Some(caution.into()))
         }
-    };
-    let worst_v = low_v.max(1e-3);
-    let in_a = match way {
-        Way::Straight | Way::Linear | Way::OwnPack => need.current_a,
-        _ => out_w / (eta(way, worst_v) * worst_v),
-    };
-    let mean_eta = 0.5 * (eta(way, high_v) + eta(way, worst_v));
-    let heat_w = match way {
-        Way::Straight | Way::OwnPack => 0.0,
-        Way::Linear => (high_v - need.voltage_v).max(0.0) * need.current_a,
-        _ => out_w / eta(way, worst_v) - out_w,
-    };
-    let sets_volts = matches!(way, Way::Linear | Way::Buck | Way::Boost | Way::BuckBoost);
-    let fault = fault.or_else(|| {
-        let emitter = need.emitter && sets_volts;
-        emitter.then(|| "It sets a voltage; a high-power emitter wants a set current, which a driver gives.".to_owned())
-    });
-    let fault = fault.or_else(|| {
-        (in_a > ask.limit_a && way != Way::OwnPack)
-            .then(|| format!("At {} it draws {}, more than the battery's {}.", plain(worst_v, "V"), plain(in_a, "A"), plain(ask.limit_a, "A")))
-    });
-    let converter = module(way, need, low_v, high_v, rating);
-    let tradeoff = match way {
+    }
+}
+
+/// What speaks for and against a way: what it draws, A, loses, W, and the share that arrives.
+fn tradeoff(ask: &Ask, way: Way, (in_a, heat_w, mean_eta): (f64, f64, f64), rated_a: f64) -> String {
+    let out_w = ask.need.voltage_v * ask.need.current_a;
+    match way {
         Way::Straight => format!("No module. {} from the battery.", plain(in_a, "A")),
         Way::OwnPack => {
             let wh = out_w * ask.minutes / 60.0 / 0.8;
@@ -206,42 +253,12 @@ fn one(ask: &Ask, way: Way) -> Choice {
         }
         _ => format!(
             "{} module. Draws {} when the battery is lowest; {} of heat; {:.0} % arrive.",
-            plain(converter.as_ref().map_or(rating, |c| c.max_out_a), "A"),
+            plain(rated_a, "A"),
             plain(in_a, "A"),
             plain(heat_w, "W"),
             100.0 * mean_eta
         ),
-    };
-    let rated_a = converter.as_ref().map_or(rating, |c| c.max_out_a);
-    let mut choice = Choice::new(title, tradeoff, Pick::Supply { way, converter: converter.map(Box::new) });
-    choice.works = fault.is_none();
-    choice.caution = fault.or(caution);
-    let given = || {
-        vec![
-            quantity("V_out", "what the light wants", need.voltage_v, "V"),
-            quantity("I_out", "its current", need.current_a, "A"),
-            quantity("η", "efficiency", eta(way, worst_v), "1"),
-            quantity("V_min", "lowest input", worst_v, "V"),
-            quantity("V_max", "highest input", high_v, "V"),
-        ]
-    };
-    choice.figures = vec![
-        fact("in_a", "From the battery, at its lowest", "I_in", in_a, "A", &INPUT, given()).of_limit(ask.limit_a),
-        fact("heat_w", "Heat", "P_heat", heat_w, "W", &HEAT, given()),
-        fact("efficiency", "Share that arrives", "η", mean_eta, "1", &EFFICIENCY, given()),
-    ];
-    if !matches!(way, Way::Straight | Way::OwnPack) {
-        choice.figures.push(fact(
-            "rated_a",
-            "Rating to buy",
-            "I_rated",
-            rated_a,
-            "A",
-            &RATED,
-            vec![quantity("I_out", "the light's current", need.current_a, "A")],
-        ));
     }
-    choice
 }
 
 /// The module of a way, on a feed that is yet to be laid.
@@ -263,7 +280,7 @@ fn module(way: Way, need: &Need, low_v: f64, high_v: f64, rating: f64) -> Option
         conversion,
         min_in_v: (least.min(low_v) * 10.0).round() / 10.0,
         max_in_v: orthavis_model::practice::rating_above(1.1 * high_v, &orthavis_model::practice::INPUT_V),
-        max_out_a: if driver { orthavis_model::practice::rating_above(need.current_a / USE, &[0.35, 0.7, 1.0, 1.5, 3.0]) } else { rating },
+        max_out_a: if driver { orthavis_model::practice::rating_above(need.current_a / USE_SHARE, &[0.35, 0.7, 1.0, 1.5, 3.0]) } else { rating },
         max_in_a: None,
         idle_a: 0.005,
         max_loss_w: None,
@@ -275,7 +292,7 @@ fn module(way: Way, need: &Need, low_v: f64, high_v: f64, rating: f64) -> Option
 pub fn need_of(light: &Light) -> Need {
     match &light.load {
         Load::LedArray(array) => {
-            let emitter = array.led.if_a >= 0.3;
+            let emitter = array.led.if_a >= EMITTER_A;
             let string = DiodeString::new(&array.led, array.series, if emitter { 0.0 } else { array.resistor_ohm });
             let row_a = 0.75 * array.led.if_a;
             let voltage_v = (string.voltage(row_a) * 10.0).ceil() / 10.0;

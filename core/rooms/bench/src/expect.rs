@@ -8,7 +8,7 @@ use crate::meter::Setting;
 use crate::reading::{Probes, unpowered};
 use crate::rig::Rig;
 use crate::spot::Spot;
-use orthavis_model::document::{Build, Consumer, Draw, Light, Load, Return, Scene, SceneLight};
+use orthavis_model::document::{Build, Consumer, Draw, Light, Load, Return, Scene, SceneLight, SourceKind};
 use orthavis_model::states::State;
 use orthavis_model::words;
 use orthavis_physics::circuits::{figures, tap_name, tolerances};
@@ -52,6 +52,8 @@ pub struct Check {
     pub how: String,
     /// Where the probes go: two points, or the feed that is opened or clamped.
     pub probes: Vec<String>,
+    /// The same in words.
+    pub places: Vec<String>,
     /// What the meter is set to.
     pub setting: Setting,
     /// The scene that is on; absent without power and where one light or none is lit.
@@ -179,6 +181,7 @@ fn finished(build: &Build, draft: Draft, scene: Option<&str>, state: Option<Stat
         title: draft.title,
         how: draft.how,
         probes: draft.probes.names(build),
+        places: draft.probes.places(build),
         setting: draft.setting,
         scene: scene.map(str::to_owned),
         state,
@@ -278,7 +281,12 @@ fn without_power(build: &Build) -> Result<Vec<Check>, BenchError> {
 
 /// What the source gives with nothing on: beside it the reading under load tells its resistance.
 fn at_rest(state: State) -> Draft {
-    let what = if state == State::Rail { "rail" } else { "battery" };
+    let what = match state {
+        State::Rail => SourceKind::Rail,
+        State::Track | State::Gap => SourceKind::Track,
+        _ => SourceKind::Battery,
+    }
+    .noun();
     Draft {
         id: "rest".into(),
         step: Stage::Converter,

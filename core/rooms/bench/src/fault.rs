@@ -105,13 +105,13 @@ impl Fault {
         let (word, rest) = text.split_once('@').ok_or_else(|| wrong(text, format!("`{text}` names no place"), "Write it as `open@tail:plug`, KIND@PLACE"))?;
         let kind = FaultKind::WORDS.iter().find(|(known, _)| *known == word).map(|(_, kind)| *kind).ok_or_else(|| {
             let known: Vec<String> = FaultKind::WORDS.iter().map(|(word, _)| (*word).to_owned()).collect();
-            wrong(text, format!("`{word}` is no kind of fault"), format!("Use {}", or_list(&known)))
+            wrong(text, format!("`{word}` is not a kind of fault"), format!("Use {}", or_list(&known)))
         })?;
         let (place, size) = match rest.rsplit_once('=') {
             None => (rest, None),
             Some((place, size)) => {
                 let number = size.parse::<f64>().ok().filter(|number| number.is_finite());
-                (place, Some(number.ok_or_else(|| wrong(text, format!("`{size}` is no number"), "Write the size as `=3`"))?))
+                (place, Some(number.ok_or_else(|| wrong(text, format!("`{size}` is not a number"), "Write the size as `=3`"))?))
             }
         };
         let (at, size) = placed(build, text, kind, place, size)?;
@@ -177,7 +177,7 @@ fn placed(build: &Build, text: &str, kind: FaultKind, place: &str, size: Option<
         FaultKind::Short => {
             let share = size.unwrap_or(1.0);
             if !(0.0..=1.0).contains(&share) {
-                return Err(wrong(text, format!("{share} is no share of a length"), "Give 0 at the supply to 1 at the far end"));
+                return Err(wrong(text, format!("{share} is not a share of a length"), "Give 0 at the supply to 1 at the far end"));
             }
             sized(At::Along(feed(build, text, place)?, share))
         }
@@ -209,7 +209,7 @@ fn placed(build: &Build, text: &str, kind: FaultKind, place: &str, size: Option<
         }
         FaultKind::WrongValue => wrong_value(build, text, place, size),
         FaultKind::Tired if place == "source" => sized(At::Source),
-        FaultKind::Tired => Err(wrong(text, format!("`{place}` is no battery"), "Write it as `tired@source`")),
+        FaultKind::Tired => Err(wrong(text, format!("`{place}` is not a battery"), "Write it as `tired@source`")),
         FaultKind::DeadPixel => {
             let (light, count) = pixels(build, text, place)?;
             let pixel = size.filter(|number| number.fract() == 0.0 && (1.0..=count as f64).contains(number));
@@ -249,7 +249,7 @@ fn joint(build: &Build, text: &str, place: &str) -> Result<At, BenchError> {
         let (step, count) = taps(&build.lights[index].load).ok_or_else(|| wrong(text, format!("`{id}` has no rails"), "Name a strip or pixels"))?;
         let (at, side) = split_side(at).ok_or_else(|| wrong(text, format!("`{place}` does not say which rail"), "End it with + or -"))?;
         let metre = at.parse::<f64>().ok().filter(|at| (0.0..=step * count as f64 + 1e-9).contains(at));
-        let metre = metre.ok_or_else(|| wrong(text, format!("`{at}` is no place along `{id}`"), format!("Give 0 to {} m", metres(step * count as f64))))?;
+        let metre = metre.ok_or_else(|| wrong(text, format!("`{at}` is not a place along `{id}`"), format!("Give 0 to {} m", metres(step * count as f64))))?;
         // Between the taps on either side of it.
         let before = (metre / step - 0.5 + 1e-9).floor();
         if count < 2 || before < 0.0 || before as usize + 1 >= count {

@@ -245,7 +245,7 @@ fn resistor() -> Result<Vec<Position>, BenchError> {
     let one = |ohm: f64| -> Result<Position, BenchError> {
         let build = circuit(3, "li_ion", &plain(), &array("red", 2.0, 1, 1, ohm))?;
         let run = Run::of(&build, &[])?;
-        let Load::LedArray(led) = &build.lights[0].load else { return Err(BenchError::new("lesson", "the lamp is no LED", "Report this")) };
+        let Load::LedArray(led) = &build.lights[0].load else { return Err(BenchError::new("lesson", "the lamp is not an LED", "Report this")) };
         let spoilt = run.amps > led.led.if_max_a;
         let harm = spoilt.then(|| format!("The LED stands {:.0} mA for long. It fades, gets hot, and fails.", 1e3 * led.led.if_max_a));
         let figures = vec![shows("through the LED", run.amps, "A"), shows("heat in the resistor", run.amps.powi(2) * ohm, "W")];

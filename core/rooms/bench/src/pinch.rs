@@ -59,7 +59,7 @@ pub fn pinch(build: &Build, feed: &str, share: f64) -> Result<Vec<Pinch>, BenchE
         BenchError::new(feed, format!("there is no feed `{feed}`"), format!("Name {}", crate::or_list(&known)))
     })?;
     if !(0.0..=1.0).contains(&share) {
-        return Err(BenchError::new(feed, format!("{share} is no share of a length"), "Give 0 at the supply to 1 at the far end"));
+        return Err(BenchError::new(feed, format!("{share} is not a share of a length"), "Give 0 at the supply to 1 at the far end"));
     }
     let way: Vec<Wire> = std::iter::once(wire).chain(graph.leading_a_short_to(graph.from(wire))).collect();
     let ohm = PINCH_OHM + way_ohm(&graph, graph.laid(wire), share);

@@ -27,6 +27,15 @@ impl Probes {
         }
     }
 
+    /// Each in words, without its name.
+    pub fn places(&self, build: &Build) -> Vec<String> {
+        match self {
+            Probes::Between(red, black) => vec![red.words(build), black.words(build)],
+            Probes::Feed(index) => vec![format!("the plus wire of {}", build.feeds()[*index].id)],
+            Probes::Source => vec![format!("the wire that leaves the {}", build.source.called())],
+        }
+    }
+
     /// In words, the names behind them.
     pub fn words(&self, build: &Build) -> String {
         let names = self.names(build).join(" and ");

@@ -107,7 +107,7 @@ impl Spot {
         if let Some((id, place)) = text.rsplit_once('/') {
             return string(build, text, id, place);
         }
-        let Some((id, place)) = text.rsplit_once(':') else { return Err(unknown(text, format!("`{text}` is no point of this build"))) };
+        let Some((id, place)) = text.rsplit_once(':') else { return Err(unknown(text, format!("`{text}` is not a point of this build"))) };
         if let Some((end @ ("in" | "out"), side)) = split_side(place) {
             let index = build.converters.iter().position(|converter| converter.id == id);
             let index = index.ok_or_else(|| unknown(text, format!("there is no converter `{id}`")))?;
@@ -153,7 +153,7 @@ impl Spot {
         let supply = build.source.called();
         match self {
             Spot::Source(side) => format!("the {supply}'s {}", pole(side)),
-            Spot::From(index, side) => format!("where the {} of {} leaves its supply", pole(side), feed(index)),
+            Spot::From(index, side) => format!("the {} wire of {}, at its supply", pole(side), feed(index)),
             Spot::After(index, joint) => format!("{}, right behind its {}", feed(index), joint.word()),
             Spot::To(index, side) => format!("{}, at its own {}", feed(index), pole(side)),
             Spot::In(index, side) => format!("{}, {} of its input", build.converters[index].id, pole(side)),
@@ -162,7 +162,7 @@ impl Spot {
             Spot::String { light, string, after } => format!("row {} of {}, behind LED {after}", string + 1, build.lights[light].id),
             Spot::Rail(light, tap, side) => {
                 let step = taps(&build.lights[light].load).map_or(0.0, |(step, _)| step);
-                format!("the {} rail of {}, {} m from its start", pole(side), build.lights[light].id, metres(tap_m(step, tap)))
+                format!("the {} side of {}, {} m from its start", pole(side), build.lights[light].id, metres(tap_m(step, tap)))
             }
         }
     }
@@ -204,9 +204,9 @@ fn light_index(build: &Build, what: &str, id: &str) -> Result<usize, BenchError>
 
 fn rail(build: &Build, text: &str, id: &str, place: &str) -> Result<Spot, BenchError> {
     let light = light_index(build, text, id)?;
-    let (step, count) = taps(&build.lights[light].load).ok_or_else(|| unknown(text, format!("`{id}` has no rails: it is no strip and has no pixels")))?;
+    let (step, count) = taps(&build.lights[light].load).ok_or_else(|| unknown(text, format!("`{id}` has no rails: it is not a strip and has no pixels")))?;
     let (at, side) = split_side(place).ok_or_else(|| unknown(text, format!("`{text}` does not say which rail; end it with + or -")))?;
-    let at: f64 = at.parse().map_err(|_| unknown(text, format!("`{at}` is no place along `{id}`")))?;
+    let at: f64 = at.parse().map_err(|_| unknown(text, format!("`{at}` is not a place along `{id}`")))?;
     let length = step * count as f64;
     if !(-1e-9..=length + 1e-9).contains(&at) {
         return Err(unknown(text, format!("`{id}` is {} m long; {at} m is beyond it", metres(length))));
@@ -218,7 +218,7 @@ fn rail(build: &Build, text: &str, id: &str, place: &str) -> Result<Spot, BenchE
 
 fn string(build: &Build, text: &str, id: &str, place: &str) -> Result<Spot, BenchError> {
     let light = light_index(build, text, id)?;
-    let Load::LedArray(array) = &build.lights[light].load else { return Err(unknown(text, format!("`{id}` has no strings: it is no LED array"))) };
+    let Load::LedArray(array) = &build.lights[light].load else { return Err(unknown(text, format!("`{id}` has no strings: it is not an LED array"))) };
     let numbers = place.split_once('.').and_then(|(string, after)| Some((string.parse::<usize>().ok()?, after.parse::<usize>().ok()?)));
     let fits = |&(string, after): &(usize, usize)| (1..=array.parallel as usize).contains(&string) && after <= array.series as usize;
     let (string, after) = numbers.filter(fits).ok_or_else(|| {

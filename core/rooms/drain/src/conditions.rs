@@ -27,7 +27,7 @@ pub(super) fn facts(build: &Build, battery: &Battery) -> Vec<Fact> {
         vec![
             quantity(symbol, label, value, unit),
             quantity("ϑ", "temperature of the battery", temperature_c, "°C"),
-            quantity("a", "capacity that age has left", left, "1"),
+            quantity("a", "capacity left through age", left, "1"),
         ]
     };
     vec![

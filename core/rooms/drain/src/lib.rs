@@ -165,9 +165,9 @@ fn rail(build: &Build, network: &mut Network) -> Result<Drain, PointError> {
     Ok(Drain {
         headline: motion.iter().take(1).chain(&mass).cloned().collect(),
         rhythm: match (flies, build.vehicle.kind) {
-            (true, _) => "The rail draws on the flight battery: what the lights cost is flight.".into(),
+            (true, _) => "The supply draws on the flight battery: what the lights cost is flight.".into(),
             (false, VehicleKind::Drone) => "Say how long it hovers and on how much power, and see what the lights cost in flight.".into(),
-            _ => "A rail has no charge of its own: what the lights cost is up to the battery behind it.".into(),
+            _ => "This supply has no charge of its own: what the lights cost is up to the battery behind it.".into(),
         },
         scenes: scenes.collect(),
         outing: Vec::new(),
@@ -184,7 +184,7 @@ fn power(mean_w: f64) -> Fact {
     const RULE: Rule = Rule {
         words: "Voltage times current at the source, without what else lives on it; a blinking light counts with its duty.",
         formula: "P = V·I",
-        source: "Solved at half charge, or on the rail",
+        source: "Solved at half charge, or on the supply",
     };
     fact("mean_w", "Power, mean", "P", mean_w, "W", &RULE, vec![])
 }

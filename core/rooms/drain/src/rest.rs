@@ -44,7 +44,7 @@ pub(super) fn parked(build: &Build, battery: &Battery, drawn: &[Drawn]) -> Resul
         let given = vec![quantity("I_idle", "idle converters and pixels", idle, "A"), quantity("I_s", "standing loads, mean of a day", standing, "A")];
         fact(key, label, "I", idle + standing, "A", &AS_IS, given)
     };
-    let mut ways = vec![way(battery, "as_is", "Left as it is, lights off", current("background_a", "Drawn in the background", idle, standing))];
+    let mut ways = vec![way(battery, "as_is", "Parked, lights off", current("background_a", "Drawn in the background", idle, standing))];
     if build.feeds().iter().any(|feed| feed.feed.switch.is_some()) {
         let rest = idle_a(&switches_open(build))?;
         ways.push(way(battery, "switched_off", "Its switches off", current("background_a", "Drawn in the background", rest, standing)));
@@ -86,8 +86,8 @@ fn way(battery: &Battery, way: &'static str, title: &str, current: Fact) -> Park
     };
     let mut facts = vec![];
     if current.value + self_a > 0.0 {
-        facts.push(days("reserve_days", "At its reserve after", battery.reserve_soc()));
-        facts.push(days("harm_days", "Harmed after", habits.harm_soc.min(battery.reserve_soc())));
+        facts.push(days("reserve_days", "Reaches reserve after", battery.reserve_soc()));
+        facts.push(days("harm_days", "Battery damaged after", habits.harm_soc.min(battery.reserve_soc())));
     }
     facts.insert(0, current);
     Parked { way, title: title.into(), facts }

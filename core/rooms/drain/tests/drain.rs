@@ -252,7 +252,7 @@ fn the_charging_rhythm_in_words() {
     sunny.usage.gain = Some(Gain { hours_per_day: 6.0, current_a: 10.0 });
     let drain = drain(&sunny).expect("solved");
     assert!(drain.rhythm.contains("need not be charged"), "{}", drain.rhythm);
-    assert!(drain.day.iter().all(|fact| fact.key != "nights"), "no end is no figure");
+    assert!(drain.day.iter().all(|fact| fact.key != "nights"), "no end is not a figure");
 }
 
 #[test]
@@ -406,7 +406,7 @@ fn a_change_that_cannot_be_is_refused_with_the_field() {
     let Source::Battery(battery) = &mut build.source else { panic!("a battery") };
     battery.capacity_ah = 90_000.0;
     let change = WhatIf { brightness_factor: 1.0, capacity_factor: 20.0, temperature_c: 25.0, hours_factor: 1.0 };
-    let fault = change.check(&build).expect_err("1.8 MAh is no battery");
+    let fault = change.check(&build).expect_err("1.8 MAh is not a battery");
     assert!(fault.contains("/source/capacity_ah"), "{fault}");
     assert_eq!(WhatIf { capacity_factor: 1.0, ..change }.check(&build), Ok(()));
 }
@@ -441,7 +441,7 @@ fn a_slider_offers_only_what_can_be_tried() {
                     "capacity_factor" => &mut change.capacity_factor,
                     "temperature_c" => &mut change.temperature_c,
                     "hours_factor" => &mut change.hours_factor,
-                    other => panic!("{other} is no figure of a change"),
+                    other => panic!("{other} is not a figure of a change"),
                 };
                 *own = value;
                 let brighter = dial.name == "brightness_factor" && value > 1.0;

@@ -150,7 +150,7 @@ pub fn cuts(build: &Build) -> CutList {
             let note = if sign == "data" {
                 data_note(build, &feed.id)
             } else if plus && !between.is_empty() {
-                format!("cut again for its {}", between.join(", its "))
+                format!("cut once more where the {} goes", between.join(", its "))
             } else {
                 String::new()
             };

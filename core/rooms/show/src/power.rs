@@ -158,13 +158,13 @@ fn facts(worst_a: f64, own_a: f64, mean_a: f64, thumb_a: f64, frame: Vec<Quantit
         Rule { words: "The rule of thumb over what the pixels take in the worst frame.", formula: "k = I_white / I_pixels", source: "Both as told here" };
     let span = quantity("T", "looked at", if period_s > 0.0 { period_s.min(LONGEST_S) } else { 0.0 }, "s");
     vec![
-        fact("worst_a", "Worst frame", "I", worst_a, "A", &WORST, frame),
-        fact("pixels_a", "Of that its pixels", "I", own_a, "A", &OWN, vec![pixels.clone()]),
+        fact("worst_a", "Highest moment", "I", worst_a, "A", &WORST, frame),
+        fact("pixels_a", "Used by the pixels", "I", own_a, "A", &OWN, vec![pixels.clone()]),
         fact("mean_a", "Mean", "I", mean_a, "A", &MEAN, vec![span]),
         fact("rule_of_thumb_a", "By rule of thumb", "I", thumb_a, "A", &THUMB, vec![pixels]),
         fact(
             "factor",
-            "By how many times the rule is too high",
+            "The rule of thumb is too high by a factor of",
             "k",
             if own_a > 0.0 { thumb_a / own_a } else { 0.0 },
             "",

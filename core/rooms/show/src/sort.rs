@@ -35,10 +35,10 @@ pub struct FirstRun {
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
 pub enum SortError {
     /// There is no such output.
-    #[error("`{0}` is no data output of this build")]
+    #[error("`{0}` is not a data output of this build")]
     Output(String),
     /// It is not a piece of that chain, or was seen before.
-    #[error("`{0}` is no piece of this chain that is still to be found")]
+    #[error("`{0}` is not a piece of this chain that is still to be found")]
     Piece(String),
     /// Nothing was seen.
     #[error("name at least one piece")]

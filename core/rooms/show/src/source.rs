@@ -213,10 +213,37 @@ fn header(build: &Build, scene: &Scene, chains: &[Chain], starts: &[usize], coun
 }
 
 fn body(parts: &Parts<'_>, pieces: &[String], limits: &[(f64, f64, Counted)]) -> String {
-    let has = |kind: EffectKind| parts.kinds.contains(&kind);
-    let any = |kinds: &[EffectKind]| kinds.iter().any(|kind| has(*kind));
-    use EffectKind::*;
     let mut c = String::from("#include \"show.h\"\n\n");
+    tables(&mut c, parts, pieces);
+    helpers(&mut c, parts);
+    colour_of_a_pixel(&mut c, parts);
+    let _ = write!(
+        c,
+        "void show_frame(uint32_t t_ms, const double *inputs, uint8_t out[3 * SHOW_PIXELS])\n{{\n    double t = (double)t_ms / 1000.0, colour[3];\n    uint16_t piece, i;\n    int k;\n    if (!inputs)\n        inputs = show_usual;\n    for (piece = 0; piece < {}; piece++) {{\n        const struct show_piece *own = &show_pieces[piece];\n        for (i = 0; i < own->count; i++) {{\n            show_colour(&show_effects[own->effect], i, own->count, t, inputs, colour);\n            for (k = 0; k < 3; k++) {{\n                double code = 255.0 * (colour[k] * own->level) + 0.5;\n                out[3 * (own->first + i) + k] = (uint8_t)(code > 255.0 ? 255.0 : code < 0.0 ? 0.0 : code);\n            }}\n        }}\n    }}\n",
+        pieces.len()
+    );
+    for (limit, idle, lights) in limits {
+        limiter(&mut c, *limit, *idle, lights);
+    }
+    c.push_str("}\n");
+    c
+}
+
+/// Effects that move with the time.
+const MOVING: [EffectKind; 6] = [EffectKind::Blink, EffectKind::Breathe, EffectKind::Chase, EffectKind::ToAndFro, EffectKind::Rainbow, EffectKind::Gradient];
+
+impl Parts<'_> {
+    fn has(&self, kind: EffectKind) -> bool {
+        self.kinds.contains(&kind)
+    }
+
+    fn any(&self, kinds: &[EffectKind]) -> bool {
+        kinds.iter().any(|kind| self.has(*kind))
+    }
+}
+
+/// Colours, effects, rows and pieces.
+fn tables(c: &mut String, parts: &Parts<'_>, pieces: &[String]) {
     let mut kinds: Vec<&EffectKind> = parts.kinds.iter().collect();
     kinds.sort();
     let names: Vec<String> = kinds.iter().map(|kind| format!("SHOW_{}", kind.word().to_uppercase())).collect();
@@ -234,28 +261,37 @@ fn body(parts: &Parts<'_>, pieces: &[String], limits: &[(f64, f64, Counted)]) ->
     let _ = writeln!(c, "static const struct show_piece show_pieces[{}] = {{\n    {}\n}};\n", pieces.len(), pieces.join(",\n    "));
     let usual: Vec<String> = ShowInput::WORDS.iter().map(|(_, input)| number(input.usual())).collect();
     let _ = writeln!(c, "static const double show_usual[SHOW_INPUTS] = {{ {} }};\n", usual.join(", "));
-    let moving = [Blink, Breathe, Chase, ToAndFro, Rainbow, Gradient];
-    if any(&moving) || has(Ember) {
+}
+
+/// Functions that this show's effects need.
+fn helpers(c: &mut String, parts: &Parts<'_>) {
+    use EffectKind::*;
+    if parts.any(&MOVING) || parts.has(Ember) {
         c.push_str("/* Part of a number above the next whole one below. */\nstatic double show_fraction(double x)\n{\n    double whole = (double)(int64_t)x;\n    if (whole > x)\n        whole -= 1.0;\n    return x - whole;\n}\n\n");
     }
-    if has(Breathe) {
+    if parts.has(Breathe) {
         c.push_str("/* (1 - cos 2 pi p) / 2, which is the square of sin pi p: a power series, folded to a quarter. */\nstatic double show_breath(double p)\n{\n    double q = p > 0.5 ? 1.0 - p : p, turned = q > 0.25 ? 0.5 - q : q;\n    double x = 3.14159265358979323846 * turned, y = x * x;\n    double s = x * (1.0 - y / 6.0 * (1.0 - y / 20.0 * (1.0 - y / 42.0 * (1.0 - y / 72.0 * (1.0 - y / 110.0)))));\n    return q > 0.25 ? 1.0 - s * s : s * s;\n}\n\n");
     }
-    if any(&[Level, Mix, Ember]) {
+    if parts.any(&[Level, Mix, Ember]) {
         c.push_str("/* Along the colours, the first at 0 and the last at 1. */\nstatic void show_along(const struct show_effect *e, double share, double *out)\n{\n    double x;\n    uint16_t first, next;\n    int k;\n    share = share < 0.0 ? 0.0 : share > 1.0 ? 1.0 : share;\n    x = share * (double)(e->colours - 1);\n    first = (uint16_t)x;\n    if (first > e->colours - 1)\n        first = (uint16_t)(e->colours - 1);\n    next = (uint16_t)(first + 1 > e->colours - 1 ? e->colours - 1 : first + 1);\n    for (k = 0; k < 3; k++) {\n        double a = show_colours[e->colour + first][k], b = show_colours[e->colour + next][k];\n        out[k] = a + (x - (double)first) * (b - a);\n    }\n}\n\n");
     }
-    if has(Rainbow) {
+    if parts.has(Rainbow) {
         c.push_str("static void show_hue(double share, double *out)\n{\n    double x = 6.0 * share, rest = show_fraction(x);\n    switch ((int)x % 6) {\n    case 0: out[0] = 1.0; out[1] = rest; out[2] = 0.0; break;\n    case 1: out[0] = 1.0 - rest; out[1] = 1.0; out[2] = 0.0; break;\n    case 2: out[0] = 0.0; out[1] = 1.0; out[2] = rest; break;\n    case 3: out[0] = 0.0; out[1] = 1.0 - rest; out[2] = 1.0; break;\n    case 4: out[0] = rest; out[1] = 0.0; out[2] = 1.0; break;\n    default: out[0] = 1.0; out[1] = 0.0; out[2] = 1.0 - rest; break;\n    }\n}\n\n");
     }
-    if has(Ember) {
+    if parts.has(Ember) {
         c.push_str("/* Value noise: 0 to 1 at whole numbers, smooth between. */\nstatic double show_lattice(int64_t a, int64_t b, uint64_t seed)\n{\n    uint64_t z = (uint64_t)a * 0x9E3779B97F4A7C15ULL + (uint64_t)b * 0xBF58476D1CE4E5B9ULL + seed;\n    z += 0x9E3779B97F4A7C15ULL;\n    z = (z ^ (z >> 30)) * 0xBF58476D1CE4E5B9ULL;\n    z = (z ^ (z >> 27)) * 0x94D049BB133111EBULL;\n    z = z ^ (z >> 31);\n    return (double)z / 18446744073709551616.0;\n}\n\nstatic double show_noise(double u, double w, uint64_t seed)\n{\n    double f = show_fraction(u), g = show_fraction(w), low, high;\n    int64_t a = (int64_t)(u - f), b = (int64_t)(w - g);\n    f = f * f * (3.0 - 2.0 * f);\n    g = g * g * (3.0 - 2.0 * g);\n    low = show_lattice(a, b, seed) + f * (show_lattice(a + 1, b, seed) - show_lattice(a, b, seed));\n    high = show_lattice(a, b + 1, seed) + f * (show_lattice(a + 1, b + 1, seed) - show_lattice(a, b + 1, seed));\n    return low + g * (high - low);\n}\n\n");
     }
+}
+
+/// The colour of one pixel of a piece.
+fn colour_of_a_pixel(c: &mut String, parts: &Parts<'_>) {
+    use EffectKind::*;
     c.push_str("static void show_colour(const struct show_effect *e, uint16_t i, uint16_t count, double t, const double *inputs, double *out)\n{\n    const double *first;\n    double scale = 1.0;\n    int k;\n");
-    let uses_p = any(&moving);
+    let uses_p = parts.any(&MOVING);
     if uses_p {
         c.push_str("    double p;\n");
     }
-    if has(Table) {
+    if parts.has(Table) {
         c.push_str("    while (e->kind == SHOW_TABLE) {\n        double says = inputs[e->input] * (double)(show_says[e->input] - 1);\n        uint16_t word = (uint16_t)(says + 0.5), row, found = 0;\n        for (row = 0; row < e->rows; row++) {\n            if (show_rows[e->row + row][0] == word) {\n                found = row;\n                break;\n            }\n        }\n        e = &show_effects[show_rows[e->row + found][1]];\n    }\n");
     }
     c.push_str("    first = show_colours[e->colour];\n");
@@ -265,7 +301,7 @@ fn body(parts: &Parts<'_>, pieces: &[String], limits: &[(f64, f64, Counted)]) ->
     // What one show does not use is still a parameter.
     c.push_str("    (void)i;\n    (void)count;\n    (void)t;\n    (void)inputs;\n    switch (e->kind) {\n");
     let mut case = |kind: EffectKind, code: &str| {
-        if has(kind) {
+        if parts.has(kind) {
             let _ = write!(c, "    case SHOW_{}:\n{code}", kind.word().to_uppercase());
         }
     };
@@ -296,40 +332,35 @@ fn body(parts: &Parts<'_>, pieces: &[String], limits: &[(f64, f64, Counted)]) ->
     case(Mix, "        show_along(e, inputs[e->input], out);\n        return;\n");
     case(Table, "        break;\n");
     c.push_str("    }\n    if (scale < 0.0)\n        scale = 0.0;\n    for (k = 0; k < 3; k++)\n        out[k] = first[k] * scale;\n}\n\n");
+}
+
+/// What keeps the pixels of one controller within its limit, A.
+fn limiter(c: &mut String, limit: f64, idle: f64, lights: &Counted) {
+    let rows: Vec<String> = lights.iter().map(|(first, count, amps)| format!("{{ {first}, {count}, {{ {} }} }}", amps.map(number).join(", "))).collect();
     let _ = write!(
         c,
-        "void show_frame(uint32_t t_ms, const double *inputs, uint8_t out[3 * SHOW_PIXELS])\n{{\n    double t = (double)t_ms / 1000.0, colour[3];\n    uint16_t piece, i;\n    int k;\n    if (!inputs)\n        inputs = show_usual;\n    for (piece = 0; piece < {}; piece++) {{\n        const struct show_piece *own = &show_pieces[piece];\n        for (i = 0; i < own->count; i++) {{\n            show_colour(&show_effects[own->effect], i, own->count, t, inputs, colour);\n            for (k = 0; k < 3; k++) {{\n                double code = 255.0 * (colour[k] * own->level) + 0.5;\n                out[3 * (own->first + i) + k] = (uint8_t)(code > 255.0 ? 255.0 : code < 0.0 ? 0.0 : code);\n            }}\n        }}\n    }}\n",
-        pieces.len()
+        "    {{\n        /* No more than {} A of what hangs on this controller. */\n        static const struct {{\n            uint16_t first, count;\n            double amps[3];\n        }} lights[{}] = {{\n            {}\n        }};\n        const double limit = {}, idle = {};\n        double lit = 0.0;\n        uint16_t light;\n        for (light = 0; light < {}; light++) {{\n            for (k = 0; k < 3; k++) {{\n                uint32_t sum = 0;\n                for (i = 0; i < lights[light].count; i++)\n                    sum += out[3 * (lights[light].first + i) + k];\n                lit += lights[light].amps[k] * (double)sum / 255.0;\n            }}\n        }}\n        if (lit + idle > limit) {{\n            const double room = limit > idle ? limit - idle : 0.0;\n            uint16_t pixel;\n",
+        number(limit),
+        lights.len(),
+        rows.join(",\n            "),
+        number(limit),
+        number(idle),
+        lights.len()
     );
-    for (limit, idle, lights) in limits {
-        let rows: Vec<String> = lights.iter().map(|(first, count, amps)| format!("{{ {first}, {count}, {{ {} }} }}", amps.map(number).join(", "))).collect();
+    // Each number once, however many lights share it.
+    let mut runs: Vec<(usize, usize)> = Vec::new();
+    for (first, count, _) in lights {
+        match runs.iter_mut().find(|run| run.0 == *first) {
+            Some(run) => run.1 = run.1.max(*count),
+            None => runs.push((*first, *count)),
+        }
+    }
+    for (first, length) in runs {
         let _ = write!(
             c,
-            "    {{\n        /* No more than {} A of what hangs on this controller. */\n        static const struct {{\n            uint16_t first, count;\n            double amps[3];\n        }} lights[{}] = {{\n            {}\n        }};\n        const double limit = {}, idle = {};\n        double lit = 0.0;\n        uint16_t light;\n        for (light = 0; light < {}; light++) {{\n            for (k = 0; k < 3; k++) {{\n                uint32_t sum = 0;\n                for (i = 0; i < lights[light].count; i++)\n                    sum += out[3 * (lights[light].first + i) + k];\n                lit += lights[light].amps[k] * (double)sum / 255.0;\n            }}\n        }}\n        if (lit + idle > limit) {{\n            const double room = limit > idle ? limit - idle : 0.0;\n            uint16_t pixel;\n",
-            number(*limit),
-            lights.len(),
-            rows.join(",\n            "),
-            number(*limit),
-            number(*idle),
-            lights.len()
+            "            for (pixel = {first}; pixel < {}; pixel++)\n                for (k = 0; k < 3; k++)\n                    out[3 * pixel + k] = (uint8_t)((double)out[3 * pixel + k] * room / lit);\n",
+            first + length
         );
-        // Each number once, however many lights share it.
-        let mut runs: Vec<(usize, usize)> = Vec::new();
-        for (first, count, _) in lights {
-            match runs.iter_mut().find(|run| run.0 == *first) {
-                Some(run) => run.1 = run.1.max(*count),
-                None => runs.push((*first, *count)),
-            }
-        }
-        for (first, length) in runs {
-            let _ = write!(
-                c,
-                "            for (pixel = {first}; pixel < {}; pixel++)\n                for (k = 0; k < 3; k++)\n                    out[3 * pixel + k] = (uint8_t)((double)out[3 * pixel + k] * room / lit);\n",
-                first + length
-            );
-        }
-        c.push_str("        }\n    }\n");
     }
-    c.push_str("}\n");
-    c
+    c.push_str("        }\n    }\n");
 }

@@ -140,7 +140,7 @@ pub fn in_words(one: &Told<'_>) -> String {
         }
         What::Charge(charge) => {
             let mut said = match (charge.from_v.map(tidy), charge.to_v.map(tidy)) {
-                (Some(from), Some(to)) => format!("Charged {from} to {to} V"),
+                (Some(from), Some(to)) => format!("Charged from {from} to {to} V"),
                 (Some(from), None) => format!("Charged from {from} V"),
                 (None, Some(to)) => format!("Charged to {to} V"),
                 (None, None) => "Charged".to_owned(),

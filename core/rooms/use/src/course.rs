@@ -177,21 +177,6 @@ const AHEAD: f64 = 365.0;
 
 /// When to charge next, by what was written down and the plan's drain.
 pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &Habit, now: Moment) -> NextCharge {
-    const FULLNESS: Rule = Rule {
-        words: "From the last charge or rested voltage on: less what the outings since took by the plan, and what each day takes.",
-        formula: "s = s_0 − Σ Q/C − d·q",
-        source: "Charge balance over the journal",
-    };
-    const OUTING: Rule = Rule {
-        words: "Minutes of each scene times what an hour of it takes, and the way times what the motor takes where it is on this battery; on the battery as it is.",
-        formula: "s = (Σ t_i·q_i + t_way·q_motor) / C",
-        source: "The plan's discharge; minutes of the last outings",
-    };
-    const LEFT: Rule = Rule {
-        words: "What is above the reserve over what an outing takes, whole outings only.",
-        formula: "n = ⌊(s − r) / s_outing⌋",
-        source: "Charge balance",
-    };
     let battery = &needs.battery;
     let outing = needs.outing(&habit.minutes, habit.way_km, capacity_ah, habit.temperature_c);
     let (state, _) = charged(needs, capacity_ah, told, now);
@@ -201,31 +186,11 @@ pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &H
     };
     let reserve = battery.reserve_soc();
     let spare = (state.soc - reserve).max(0.0);
-    let mut facts = vec![fact(
-        "soc",
-        "How full it is",
-        "s",
-        state.soc,
-        "1",
-        &FULLNESS,
-        vec![
-            quantity("σ", "may be off by", state.give, "1"),
-            quantity("C", "what it holds", capacity_ah, "Ah"),
-            quantity("q", "a day takes", needs.day(capacity_ah), "1"),
-        ],
-    )];
-    if outing > 0.0 {
-        let given =
-            vec![quantity("t", "light in it", habit.minutes.values().sum::<f64>(), "min"), quantity("n", "outings it comes from", habit.rides as f64, "")];
-        facts.push(fact("outing", "An outing takes", "s", outing, "1", &OUTING, given));
-        let given = vec![quantity("s", "how full", state.soc, "1"), quantity("r", "reserve", reserve, "1"), quantity("s_outing", "an outing", outing, "1")];
-        facts.push(fact("outings_left", "Outings left", "n", (spare / outing + 1e-9).floor(), "", &LEFT, given));
-    }
+    let facts = charge_facts(needs, &state, habit, (capacity_ah, outing, reserve));
     let a_day = habit.a_week / 7.0 * outing + needs.day(capacity_ah) - needs.gain_ah / capacity_ah;
     let primary = habits_of(battery.chemistry).charge_efficiency <= 0.0;
     let verb = if primary { "Replace the cells" } else { "Charge" };
     let due = |days: f64| date_of(now.day() + days.floor() as i64);
-    let percent = |share: f64| if share < 0.01 { format!("{:.1} %", 100.0 * share) } else { format!("{} %", (100.0 * share).round()) };
     let (filled, one) = (percent(state.soc), percent(outing));
     let says = |in_days: f64, why: String, facts: Vec<Fact>| NextCharge {
         due: Some(due(in_days)),
@@ -266,6 +231,58 @@ pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &H
         let why = format!("It is at {filled}, and as much comes back as goes, or nearly so. Look at its voltage once a season.");
         return NextCharge { due: None, in_days: None, title, why, facts };
     }
+    let rhythm = rhythm(needs, habit, capacity_ah, outing);
+    says(days, format!("It is at {filled}; {rhythm}, and {} % stay in it as reserve.", (100.0 * reserve).round()), facts)
+}
+
+/// How full it is, what an outing takes, and how many are left.
+fn charge_facts(needs: &Needs, state: &Charged, habit: &Habit, (capacity_ah, outing, reserve): (f64, f64, f64)) -> Vec<Fact> {
+    const FULLNESS: Rule = Rule {
+        words: "From the last charge or rested voltage on: less what the outings since took by the plan, and what each day takes.",
+        formula: "s = s_0 − Σ Q/C − d·q",
+        source: "Charge balance over the journal",
+    };
+    const OUTING: Rule = Rule {
+        words: "Minutes of each scene times what an hour of it takes, and the way times what the motor takes where it is on this battery; on the battery as it is.",
+        formula: "s = (Σ t_i·q_i + t_way·q_motor) / C",
+        source: "The plan's discharge; minutes of the last outings",
+    };
+    const LEFT: Rule = Rule {
+        words: "What is above the reserve over what an outing takes, whole outings only.",
+        formula: "n = ⌊(s − r) / s_outing⌋",
+        source: "Charge balance",
+    };
+    let mut facts = vec![fact(
+        "soc",
+        "How full it is",
+        "s",
+        state.soc,
+        "1",
+        &FULLNESS,
+        vec![
+            quantity("σ", "may be off by", state.give, "1"),
+            quantity("C", "what it holds", capacity_ah, "Ah"),
+            quantity("q", "a day takes", needs.day(capacity_ah), "1"),
+        ],
+    )];
+    if outing > 0.0 {
+        let given =
+            vec![quantity("t", "light in it", habit.minutes.values().sum::<f64>(), "min"), quantity("n", "outings it comes from", habit.rides as f64, "")];
+        facts.push(fact("outing", "An outing takes", "s", outing, "1", &OUTING, given));
+        let given = vec![quantity("s", "how full", state.soc, "1"), quantity("r", "reserve", reserve, "1"), quantity("s_outing", "an outing", outing, "1")];
+        facts.push(fact("outings_left", "Outings left", "n", ((state.soc - reserve).max(0.0) / outing + 1e-9).floor(), "", &LEFT, given));
+    }
+    facts
+}
+
+/// A share of the charge in words.
+fn percent(share: f64) -> String {
+    if share < 0.01 { format!("{:.1} %", 100.0 * share) } else { format!("{} %", (100.0 * share).round()) }
+}
+
+/// What empties it, and how often.
+fn rhythm(needs: &Needs, habit: &Habit, capacity_ah: f64, outing: f64) -> String {
+    let one = percent(outing);
     // What empties it while nobody is out is named where it counts.
     let day = needs.day(capacity_ah);
     let idler = needs.idler.as_ref().filter(|_| 24.0 * needs.idle_a > 0.5 * day * capacity_ah);
@@ -274,7 +291,7 @@ pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &H
         Some((id, _)) => format!("a day of standing takes {}, most of it the idle draw of {id}", percent(day)),
         None => format!("a day of standing takes {}", percent(day)),
     };
-    let rhythm = if habit.a_week > 0.0 && outing > 0.0 {
+    if habit.a_week > 0.0 && outing > 0.0 {
         let counted = if habit.rides > 0 {
             format!("the last {} were {:.1} a week", habit.rides, habit.a_week)
         } else {
@@ -284,8 +301,7 @@ pub fn next_charge(needs: &Needs, capacity_ah: f64, told: &[Told<'_>], habit: &H
         format!("{} takes {one}, {counted}{}", needs.outing_word(), if counts { format!("; {standing}") } else { String::new() })
     } else {
         standing
-    };
-    says(days, format!("It is at {filled}; {rhythm}, and {} % stay in it as reserve.", (100.0 * reserve).round()), facts)
+    }
 }
 
 /// Standing that takes more than this share of what outings take is named.

@@ -66,7 +66,7 @@ pub fn offers(build: &Build, needs: &Needs, health: &Health, rides: &Rides, habi
         if differs(needs.left, left.value, give) && to != needs.left {
             all.push(Offer {
                 at: "/usage/capacity_left".into(),
-                words: "capacity that age has left".into(),
+                words: "capacity left through age".into(),
                 from: Some(needs.left),
                 to,
                 give: Some(give),

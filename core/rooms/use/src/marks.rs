@@ -126,7 +126,7 @@ fn of_ride(build: &Build, needs: Option<&Needs>, at: Moment, ride: &Ride, ask: &
             ask(format!("{} min of {scene} are less than none", plain(*minutes, "")), "Write it down again with the minutes it was lit");
         }
         if build.scenes.iter().all(|known| known.id != *scene) {
-            ask(format!("`{scene}` is no scene of this build any more"), "Its minutes count as light, not as charge; name a scene that there is");
+            ask(format!("`{scene}` is not a scene of this build any more"), "Its minutes count as light, not as charge; name a scene that there is");
         }
     }
     if ride.hours() > 24.0 {

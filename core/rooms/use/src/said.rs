@@ -170,7 +170,7 @@ pub fn said(build: &Build, text: &str, now: Moment) -> Result<Said, Unsaid> {
         return timer(&tokens[1..], now);
     } else {
         return unsaid(
-            format!("`{first}` is no way to begin that is known here"),
+            format!("`{first}` is not a way to begin that is known here"),
             "Begin with `ride`, `charged`, `rest`, `replaced`, `mended`, `timer` or `note`",
         );
     };
@@ -306,7 +306,7 @@ fn scene_of(build: &Build, tokens: &[Token], at: usize) -> Option<(String, usize
     })
 }
 
-/// Seven figures: more nobody types, and a mile is no endless fraction.
+/// Seven figures: more nobody types, and a mile is not an endless fraction.
 fn figure(value: f64) -> f64 {
     let size = 10f64.powf(6.0 - value.abs().max(1e-9).log10().floor());
     (value * size).round() / size
@@ -388,7 +388,7 @@ fn timer(tokens: &[Token], now: Moment) -> Result<Said, Unsaid> {
                     "min" | "minutes" | "m" => *value,
                     "h" | "hour" | "hours" => 60.0 * value,
                     "d" | "day" | "days" => 1440.0 * value,
-                    other => return unsaid(format!("`{value} {other}` is no time"), "Use min, h or days"),
+                    other => return unsaid(format!("`{value} {other}` is not a time"), "Use min, h or days"),
                 };
                 at += 1;
             }

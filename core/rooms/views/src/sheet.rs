@@ -102,7 +102,7 @@ pub fn source_sheet(build: &Build) -> SourceSheet {
             SourceSheet {
                 facts: vec![fact("rail_v", "Voltage", "V", *voltage_v, "V", &LIMIT, vec![]), fact("left_a", "Left for lights", "I", left, "A", &LEFT, given)],
                 taps: Vec::new(),
-                own_pack_for: vec!["The rail feeds something that must not stop: a receiver, a flight controller, a drive."],
+                own_pack_for: vec!["The supply feeds something that must not stop: a receiver, a flight controller, a drive."],
                 own_pack_against: vec!["One more thing to charge, and more mass."],
                 label: None,
             }
@@ -139,10 +139,10 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
     }
     let usable_ah = battery.usable() * battery.capacity_ah;
     let capacity = || vec![quantity("C", "capacity", battery.capacity_ah, "Ah"), quantity("u", "usable share", battery.usable(), "1")];
-    facts.push(fact("usable_ah", "May be used", "Q", usable_ah, "Ah", &USABLE, capacity()));
+    facts.push(fact("usable_ah", "Usable capacity", "Q", usable_ah, "Ah", &USABLE, capacity()));
     let energy = vec![quantity("Q", "usable charge", usable_ah, "Ah"), quantity("E_half", "voltage at half", battery.emf_v(0.5), "V")];
     facts.push(fact("usable_wh", "Energy in that", "W", usable_ah * battery.emf_v(0.5), "Wh", &ENERGY, energy));
-    facts.push(fact("limit_a", "Gives at most", "I_max", battery.max_current_a, "A", &LIMIT, vec![]));
+    facts.push(fact("limit_a", "Highest current", "I_max", battery.max_current_a, "A", &LIMIT, vec![]));
     let k = quantity("k", "of one cell, per amp-hour", cell_of(battery.chemistry).ohm_ah, "ohm·Ah");
     let (rule, given) = match battery.resistance_ohm {
         Some(_) => (&MEASURED, Vec::new()),

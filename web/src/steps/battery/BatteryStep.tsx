@@ -47,12 +47,12 @@ export function BatteryStep({ build, edit, replace, picture, source: sheet }: Ed
             {source.wave === "ac" && <Field at="/source/frequency_hz" />}
             <Field at="/source/max_current_a" />
             <Field at="/source/other_load_a" />
-            <Field at="/source/gaps/every_s" clears="/source/gaps" begins={{ length_s: 0.1 }} hint={source.gaps ? undefined : "empty: never"} />
+            <Field at="/source/gaps/every_s" clears="/source/gaps" begins={{ length_s: 0.1 }} hint={source.gaps ? undefined : "If left blank: never"} />
             {source.gaps && <Field at="/source/gaps/length_s" />}
           </FieldGrid>
         </Card>
       ) : (
-        <Card title="Regulated rail">
+        <Card title="Steady supply">
           <FieldGrid>
             <Field at="/source/voltage_v" />
             <Field at="/source/max_current_a" />
@@ -65,7 +65,7 @@ export function BatteryStep({ build, edit, replace, picture, source: sheet }: Ed
         <Readout rows={rows} />
       </Card>
       {source.kind === "battery" && sheet && (
-        <Card title="Where to tap it">
+        <Card title="Where to connect">
           <div role="radiogroup" aria-label="Tapped at">
             {sheet.taps.map((advice) => (
               <label key={advice.tap} className="tap">
@@ -90,7 +90,7 @@ export function BatteryStep({ build, edit, replace, picture, source: sheet }: Ed
         </Card>
       )}
       {sheet && (
-        <Card title="Or a pack of its own?">
+        <Card title="Give the lights their own battery?">
           <Reasons sign="+" ink="ink-good" reasons={sheet.own_pack_for} />
           <Reasons sign="−" ink="ink-fix" reasons={sheet.own_pack_against} />
         </Card>
@@ -193,7 +193,7 @@ const SourcePick = memo(function SourcePick({ kind: shown, chemistry, label: pri
             />
           </Box>
           <Button mt="2" size="sm" variant="outline" loading={label.isPending} onClick={() => label.mutate()}>
-            Read cells and capacity from it
+            Fill in from this label
           </Button>
           {label.data && (
             <Box mt="1" fontSize="xs" role="status">

@@ -10,7 +10,7 @@ import { Choice } from "../../job/fields";
 import { Prose } from "../../ui/Prose";
 import { Segments } from "../../ui/Segments";
 import { Card, StepHeading } from "../../ui/StepHeading";
-import { say } from "../../units";
+import { onMeter, say } from "../../units";
 import { Instruments } from "./Instruments";
 import type { Pinching } from "./usePinch";
 import { LOOKS } from "./words";
@@ -98,7 +98,7 @@ function Meter({ build, scene, state, selected, onSelect, fault, onFault, probed
   const ohms = dead.data?.ohms[0];
   const refused = kind === "ohms" ? dead.error && problemOf(dead.error).detail : trouble;
   const value = kind === "volts" ? volts : kind === "amps" ? amps : ohms;
-  const shown = value === undefined ? "…" : value === null ? "open" : say({ value, unit: UNITS[kind] });
+  const shown = value === undefined ? "…" : value === null ? "open" : onMeter({ value, unit: UNITS[kind] });
   const touch = (id: string) => {
     const has = (point: string) => points.includes(point);
     setRed([`${id}:to+`, `${id}+`, `${id}:out+`].find(has) ?? red);

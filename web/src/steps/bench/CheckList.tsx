@@ -143,7 +143,7 @@ function CheckRow({ check, build, reading, isNext, onRead }: RowProps) {
             {check.how}
           </Box>
           <Box fontSize="sm" mt="1">
-            {SETTINGS[check.setting]} · <b>{check.probes.join(" and ")}</b>
+            {SETTINGS[check.setting]} · <b>{check.places.join(" and ")}</b>
             {scene && ` · ${scene}`}
           </Box>
           <Box fontSize="sm">

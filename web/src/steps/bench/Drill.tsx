@@ -5,7 +5,7 @@ import { type Dealt, type DrillRequest, type Marked, type MeterShows, type Meter
 import { Choice } from "../../job/fields";
 import { Segments } from "../../ui/Segments";
 import { Card } from "../../ui/StepHeading";
-import { say } from "../../units";
+import { onMeter, say } from "../../units";
 import { FaultList } from "./FaultList";
 import { MeterDisplay } from "./MeterDisplay";
 import { Points, byPart } from "./Points";
@@ -296,7 +296,7 @@ function Found({ dealt, onClose }: Pick<Props, "dealt" | "onClose">) {
 function words(shown: MeterShows): string {
   if (shown.event === "fuse_blown") return "––";
   if (shown.value === null || shown.value === undefined) return shown.unit === "ohm" || shown.unit === "V" ? "open" : "over";
-  return `${say({ value: shown.value, unit: shown.unit })}${shown.beeps ? " ♪" : ""}`;
+  return `${onMeter({ value: shown.value, unit: shown.unit })}${shown.beeps ? " ♪" : ""}`;
 }
 
 interface ResultProps {

@@ -50,7 +50,7 @@ export function ReadingsTable({ build, checks, caption }: { build: Build; checks
             <td>
               {SETTINGS[check.setting]}
               <br />
-              {check.probes.join(" and ")}
+              {check.places.join(" and ")}
               {scene(check) && (
                 <>
                   <br />

@@ -46,8 +46,8 @@ export function Instruments({ build, scene, state, fault }: { build: Build; scen
         <Switch.Control />
         <Switch.Label fontWeight="normal">Meter, supply and charger listen on this computer</Switch.Label>
       </Switch.Root>
-      {!own && <p className="quiet">They are switched at the workshop&apos;s own screen.</p>}
-      {rack.error && <p className="quiet">The workshop does not answer, so it cannot be said whether they are on.</p>}
+      {!own && <p className="quiet">They are switched on at the computer that runs the program.</p>}
+      {rack.error && <p className="quiet">The server is not answering, so it cannot be said whether they are on.</p>}
       {problem && (
         <p role="alert" className="field-note fault">
           {problem}

@@ -9,7 +9,7 @@ import { Said } from "./UseView";
 /** What is on the battery now, and what replacing the bulbs changes. */
 export function AuditView({ build, drained, edit }: { build: Build; drained: Drained; edit: Edit }) {
   const { audit } = drained;
-  if (build.source.kind !== "battery") return <p>An audit is of a battery; this build draws on a rail.</p>;
+  if (build.source.kind !== "battery") return <p>What other bulbs would save is worked out for a battery; this build runs off a steady supply.</p>;
   if (!audit || audit.lines.length === 0)
     return (
       <>

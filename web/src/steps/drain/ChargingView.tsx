@@ -10,7 +10,7 @@ export function ChargingView({ build, drained }: { build: Build; drained: Draine
     return (
       <p>
         {build.source.kind !== "battery"
-          ? "A rail or track is not charged; whatever feeds it is."
+          ? "A supply or a track is not charged; what powers it is."
           : "These cells are not recharged: never try. Put in new ones."}
       </p>
     );

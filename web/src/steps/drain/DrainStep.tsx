@@ -19,7 +19,7 @@ import type { View } from "./views";
 export function DrainStep({ build, edit, replace, view }: EditorProps & { view: View }) {
   return (
     <>
-      <StepHeading title="Drain">What the lights cost the battery, in your terms.</StepHeading>
+      <StepHeading title="Battery life">How long the lights last, and what they cost the battery.</StepHeading>
       {view === "audit" ? (
         <AuditEditor build={build} edit={edit} replace={replace} />
       ) : (
@@ -48,7 +48,7 @@ function UsageEditor({ build, replace, charging }: Pick<EditorProps, "build" | "
     cards.push(
       <Card key="hover" title="How it hovers without these lights" aside={<Term word="hover" />}>
         <FieldGrid>
-          <Field at="/vehicle/hover/power_w" clears="/vehicle/hover" hint={vehicle.hover ? undefined : "empty: not known"} />
+          <Field at="/vehicle/hover/power_w" clears="/vehicle/hover" hint={vehicle.hover ? undefined : "If left blank: not known"} />
           {vehicle.hover && <Field at="/vehicle/hover/minutes" />}
         </FieldGrid>
       </Card>,
@@ -76,7 +76,7 @@ function Charger({ build }: Pick<EditorProps, "build">) {
     <Card title="What comes back">
       <FieldGrid>
         <Field at="/usage/charger_a" />
-        <Field at="/usage/gain/hours_per_day" clears="/usage/gain" hint={usage.gain ? undefined : "empty: none"} />
+        <Field at="/usage/gain/hours_per_day" clears="/usage/gain" hint={usage.gain ? undefined : "If left blank: none"} />
         {usage.gain && <Field at="/usage/gain/current_a" />}
       </FieldGrid>
     </Card>

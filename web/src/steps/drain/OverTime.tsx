@@ -25,7 +25,7 @@ export default function OverTime({ build, scene }: { build: Build; scene: string
   });
   if (asked.error) return <Failure problem={problemOf(asked.error)} retry={() => void asked.refetch()} />;
   if (asked.data === undefined) return <p className="quiet">Following the battery down …</p>;
-  if (asked.data === null) return <p>A rail has no charge of its own to follow.</p>;
+  if (asked.data === null) return <p>A steady supply has no charge of its own to follow.</p>;
   if (asked.data.moments.length < 2) return <p>This scene draws nothing: there is no end to follow it to.</p>;
   return <Curves build={build} discharge={asked.data} />;
 }

@@ -52,7 +52,7 @@ export function UseView({ build, drained }: { build: Build; drained: Drained }) 
           caption="Parked, from full"
           term="self-discharge"
           csv={{ build, table: "parked" }}
-          head={["Left like this", "Draws", "At its reserve after", "Harmed after"]}
+          head={["Left like this", "Draws", "Reaches reserve after", "Battery damaged after"]}
           rows={drain.parked.map((way) => ({
             key: way.way,
             cells: [way.title, ...["background_a", "reserve_days", "harm_days"].map((key) => <Said key={key} fact={factIn(way.facts, key)} />)],

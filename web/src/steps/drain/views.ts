@@ -5,7 +5,7 @@ export const VIEW_NAMES: Record<View, string> = {
   use: "Use",
   time: "Over time",
   "what-if": "What if",
-  audit: "Audit",
+  audit: "Replace old bulbs",
   charging: "Charging",
   vehicle: "Vehicle",
 };

@@ -14,7 +14,7 @@ export function BatteryLife({ view, build, onTake }: { view: JournalView; build:
   if (!health)
     return (
       <Section title="Battery">
-        <Box color="fg.muted">This build runs off a rail: the battery behind it is another build’s.</Box>
+        <Box color="fg.muted">This build runs off a steady supply: the battery behind it is another build’s.</Box>
       </Section>
     );
   const offers = view.offers.filter((offer) => offer.at === "/usage/capacity_left" || offer.at === "/source/resistance_ohm");

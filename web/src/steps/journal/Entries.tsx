@@ -120,7 +120,7 @@ function Files({ id, build }: { id: number; build: Build }) {
   });
   const failed = save.error ?? take.error;
   return (
-    <Section title="Out and in">
+    <Section title="Import and export">
       <Box display="flex" gap="2" flexWrap="wrap">
         <Button size="sm" minH="9" variant="outline" onClick={() => save.mutate("jsonl")}>
           JSON Lines
@@ -129,7 +129,7 @@ function Files({ id, build }: { id: number; build: Build }) {
           CSV
         </Button>
         <FileButton label="Journal file" accept=".jsonl,.csv,.json,text/csv" onFile={(file) => take.mutate(file)} loading={take.isPending}>
-          Take a file in
+          Import a file
         </FileButton>
       </Box>
       {failed && (

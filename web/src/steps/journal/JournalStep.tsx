@@ -41,7 +41,7 @@ export function JournalStep({ id, build, lived, onTrouble }: Props) {
       <StepHeading title="Journal">What happened, in a tap or two. It says back when to charge, how the battery ages and what to look at.</StepHeading>
       {journal.held > 0 && (
         <Box role="status" color="fix.fg" fontSize="sm" mb="2">
-          {journal.held === 1 ? "One entry waits" : `${journal.held} entries wait`} in this browser: the workshop does not answer.{" "}
+          {journal.held === 1 ? "One entry waits" : `${journal.held} entries wait`} in this browser: the server is not answering.{" "}
           {journal.held === 1 ? "It is" : "They are"} sent when it does.
         </Box>
       )}
@@ -198,7 +198,7 @@ function Typed({ label, unit, value, hint, onChange }: FigureProps) {
       </Box>
       {wrong && (
         <Box as="span" role="alert" fontSize="xs" color="stop.fg">
-          `{value}` is no figure in {unit}
+          `{value}` is not a figure in {unit}
         </Box>
       )}
     </label>

@@ -6,7 +6,8 @@ import { Figure } from "../../job/Figure";
 import { saveFile } from "../../base/save";
 import { ownDates, say, share } from "../../units";
 import { Offers } from "./Offers";
-import { Section, StrikeButton, capital } from "./parts";
+import { capital } from "../../document/fields";
+import { Section, StrikeButton } from "./parts";
 import { dayText } from "./TimeChart";
 import type { Lived } from "./useLived";
 import type { JournalPart } from "./views";
@@ -59,7 +60,7 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
         </section>
       ) : (
         <Section title="Next charge">
-          <Box color="fg.muted">This build runs off a rail, which has no charge of its own. Hours of light and upkeep are kept all the same.</Box>
+          <Box color="fg.muted">This build runs off a steady supply, which has no charge of its own. Hours of light and upkeep are kept all the same.</Box>
         </Section>
       )}
       {view.marks.length > 0 && (
@@ -83,7 +84,7 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
       {view.again.map((again) => (
         <Section key={again.place} title="The same again">
           <Box color="stop.fg" fontWeight="semibold">
-            ✕ {again.place} failed {again.at.length === 2 ? "twice" : `${again.at.length} times`}:{" "}
+            ✕ {again.place.replace(/:.*$/, "")} failed {again.at.length === 2 ? "twice" : `${again.at.length} times`}:{" "}
             {again.at.map((at) => dayText(Date.parse(at) / 1000)).join(" and ")}
           </Box>
           <Box>{again.words}</Box>
@@ -95,7 +96,7 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
         aside={
           view.reminders.length > 0 && (
             <Button size="xs" minH="8" variant="outline" loading={calendar.isPending} onClick={() => calendar.mutate()}>
-              Take into a calendar
+              Add to calendar
             </Button>
           )
         }

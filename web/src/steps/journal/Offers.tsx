@@ -4,7 +4,8 @@ import { useState } from "react";
 import { type Build, type Offer, answer, api, problemOf } from "../../api/client";
 import { EffectView } from "../../job/Effect";
 import { say, share } from "../../units";
-import { Section, capital } from "./parts";
+import { capital } from "../../document/fields";
+import { Section } from "./parts";
 
 /** What the plan should learn: shown with what it does, taken only by hand. */
 export function Offers({ build, offers, onTake }: { build: Build; offers: readonly Offer[]; onTake: (document: Build) => void }) {
@@ -19,7 +20,7 @@ export function Offers({ build, offers, onTake }: { build: Build; offers: readon
   const shown = tried.data?.build === build ? tried.data : null;
   const figure = (value: number, unit: string) => (unit === "1" ? share(value) : say({ value, unit }));
   return (
-    <Section title="What the plan could learn">
+    <Section title="Update the plan from your readings">
       {offers.length === 0 ? (
         <Box color="fg.muted">Nothing: the plan’s figures and what was written down agree, as far as it goes. Nothing is ever changed by itself.</Box>
       ) : (

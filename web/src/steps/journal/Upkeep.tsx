@@ -33,8 +33,8 @@ export function Upkeep({ view, write }: { view: JournalView; write: (event: Jour
                     <Box display="flex" gap="2" flexWrap="wrap" alignItems="baseline">
                       <b>{one.what}</b>
                       <Box as="span" fontSize="sm" color={part >= 1 ? "stop.fg" : "fg.muted"}>
-                        {amount(one.used, one.unit)} since {one.since}; look at {amount(one.look_at, one.unit)}
-                        {one.due && part < 1 && `, about ${one.due}`}
+                        {amount(one.used, one.unit)} since {ownDates(one.since)}; look at {amount(one.look_at, one.unit)}
+                        {one.due && part < 1 && `, about ${ownDates(one.due)}`}
                         {part >= 1 && ": now"}
                         {one.life && ` · lasts about ${amount(one.life, one.unit)}`}
                       </Box>
@@ -65,10 +65,10 @@ export function Upkeep({ view, write }: { view: JournalView; write: (event: Jour
                       size="xs"
                       minH="8"
                       variant="ghost"
-                      aria-label={`Made anew: ${one.what}`}
+                      aria-label={`Replaced: ${one.what}`}
                       onClick={() => write(eventOf("part", { part: one.id, change: "replaced" }))}
                     >
-                      Made anew
+                      Replaced
                     </Button>
                   </Box>
                 </Box>

@@ -25,12 +25,10 @@ export function StrikeButton({ id, what, lived }: { id: string; what: string; li
       size="xs"
       minH="8"
       variant="outline"
-      aria-label={`Strike out: ${what}`}
+      aria-label={`Delete: ${what}`}
       onClick={() => lived.journal.append(eventAt(event.kind, event.at, struck, event.id))}
     >
-      Strike out
+      Delete
     </Button>
   );
 }
-
-export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

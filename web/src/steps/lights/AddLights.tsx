@@ -10,6 +10,7 @@ import { Like } from "../../job/Field";
 import { Choice, FieldGrid, TextField } from "../../job/fields";
 import { Segments } from "../../ui/Segments";
 import { of, read, ruler, say } from "../../units";
+import { kept } from "../../base/kept";
 import { Card } from "../../ui/StepHeading";
 import type { EditorProps } from "../../document/editor";
 import { formOf } from "../../scene/outlines";
@@ -17,6 +18,10 @@ import { formOf } from "../../scene/outlines";
 /** Whether a part of the drawer is a light of this kind. */
 const fits = (part: Part, { what, load }: LightForm): boolean =>
   part.what.kind === what && (load === null || ("load" in part.what && part.what.load.kind === load));
+
+/** What was added last is added again most often. */
+const LAST = "orthavis.last-light";
+const lastForm = () => JOB.lights.find((one) => one.kind === kept.get(LAST)) ?? JOB.lights[0]!;
 
 const LED = fieldOf("Led.colour").suggests ?? [];
 
@@ -26,7 +31,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
   const suppliers = suppliersOf(build);
   const all = useParts(build.parts);
   const shipped = useReference()?.parts ?? [];
-  const [form, setForm] = useState(JOB.lights[0]!);
+  const [form, setForm] = useState(lastForm);
   const [chosen, setChosen] = useState<string | null>(null);
   const [count, setCount] = useState(6);
   const [piece, setPiece] = useState(0.5);
@@ -67,10 +72,14 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
     <Card title="Add a light">
       <Segments
         quiet
+        stacked
         label="Kind"
         value={form.kind}
         options={JOB.lights.map((one) => [one.kind, one.called] as const)}
-        onChange={(kind) => setForm(JOB.lights.find((one) => one.kind === kind)!)}
+        onChange={(kind) => {
+          kept.set(LAST, kind);
+          setForm(lastForm());
+        }}
       />
       <Box mt="3">
         <Choice label="Part" value={part?.id ?? ""} options={parts.map((known) => [known.id, known.name] as const)} onChange={setChosen} />
@@ -85,11 +94,11 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
           {form.counted && <Like field="LedArray.series" label="How many" value={count} onChange={(v) => setCount(v!)} />}
           {form.cut && <Like field="Strip.length_m" label="Measured length" hint="cut to whole segments" value={piece} onChange={(v) => setPiece(v!)} />}
           <TextField label="Place" value={place} suggestions={places.map((known) => known.name)} onChange={setPlace} />
-          <Like field="Feed.length_m" label="Wire, one way, with slack" value={length} onChange={(v) => setLength(v!)} />
+          <Like field="Feed.length_m" label="Wire length, one way" value={length} onChange={(v) => setLength(v!)} />
           <Choice
-            label="Fed from"
+            label="Powered from"
             value={suppliers.includes(from) ? from : ""}
-            options={[["", "whatever fits"], ...suppliers.map((supplier) => [supplier, supplierName(build, supplier)] as const)]}
+            options={[["", "choose for me"], ...suppliers.map((supplier) => [supplier, supplierName(build, supplier)] as const)]}
             onChange={setFrom}
           />
         </FieldGrid>
@@ -120,7 +129,7 @@ export function AddLights({ build, replace, onSelect, place: asked, onPlace }: E
       )}
       {form.counted && (
         <Box mt="2" fontSize="xs" color="fg.muted">
-          Rows and resistors are worked out for three quarters of rated current: cooler, longer-lived, hardly dimmer.
+          We pick resistors that run the LEDs at ¾ of their rated current: nearly as bright, and they last longer.
         </Box>
       )}
     </Card>

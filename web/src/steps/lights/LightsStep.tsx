@@ -9,7 +9,7 @@ import { FieldGrid } from "../../job/fields";
 import { Figure } from "../../job/Figure";
 import { Icon } from "../../ui/icons";
 import { usePrefs } from "../../base/prefs";
-import { of, read, ruler } from "../../units";
+import { brightness, of, read, ruler } from "../../units";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
 import type { EditorProps } from "../../document/editor";
 import { formOf } from "../../scene/outlines";
@@ -43,7 +43,7 @@ function summary(light: Light): string {
     case "pixels":
       return `${load.count} pixels, ${read(of(load, "voltage_v"))}`;
     default:
-      return `module ${read(of(load, "power_w"))}, ${read(of(load, "voltage_v"))}`;
+      return `lamp ${read(of(load, "power_w"))}, ${read(of(load, "voltage_v"))}`;
   }
 }
 
@@ -59,7 +59,7 @@ function LightCard(props: EditorProps & { light: Light; index: number }) {
         <chakra.button type="button" textAlign="left" cursor="pointer" minH="8" aria-expanded={open} onClick={() => onSelect(open ? null : light.id)}>
           {light.id}
           <Box as="span" display="block" fontWeight="normal" fontSize="xs" color="fg.muted">
-            {summary(light)} · {output > 0.005 ? `${Math.round(output * 100)} % bright` : "off here"}
+            {summary(light)} · {brightness(output)}
           </Box>
         </chakra.button>
       }
@@ -192,7 +192,7 @@ function LightFields({ build, replace, picture, scene, light, index, onCircuit }
         </Helper>
       )}
       {load.kind === "strip" && (
-        <Helper title="Cut it again for a lower rail">
+        <Helper title="Rewire the strip for a lower voltage">
           {() => (
             <Choices
               build={build}
@@ -205,11 +205,13 @@ function LightFields({ build, replace, picture, scene, light, index, onCircuit }
       )}
       {circuit ? (
         <Button size="xs" minH="8" mt="2" variant="outline" onClick={() => onCircuit(circuit.id)}>
-          Workshop of {circuit.id}
+          Parts of {circuit.id}
         </Button>
       ) : (
         light.feeds.length === 1 && (
-          <Helper title="Put a small circuit before it">{() => <AddCircuit build={build} replace={replace} onCircuit={onCircuit} light={light.id} />}</Helper>
+          <Helper title="Add a flasher or keep-alight circuit">
+            {() => <AddCircuit build={build} replace={replace} onCircuit={onCircuit} light={light.id} />}
+          </Helper>
         )
       )}
       {load.kind === "pixels" && (

@@ -15,7 +15,7 @@ export function BringTicks({ id }: { id: number }) {
         try {
           return JSON.parse(line) as JournalEvent;
         } catch {
-          throw new Error(`Line ${number + 1} of ${chosen.name} is no event. Choose the file that the sheet saved.`);
+          throw new Error(`Line ${number + 1} of ${chosen.name} is not an event. Choose the file that the sheet saved.`);
         }
       });
       await answer(api.POST("/api/v1/builds/{id}/journal", { params: { path: { id } }, body: { events } }));
@@ -41,7 +41,7 @@ export function BringTicks({ id }: { id: number }) {
         }}
       />
       <Button size="sm" minH="9" variant="outline" loading={bring.isPending} onClick={() => file.current?.click()}>
-        Bring in ticks …
+        Import ticks …
       </Button>
       {bring.data !== undefined && (
         <Box role="status" color="good.fg" mt="2">

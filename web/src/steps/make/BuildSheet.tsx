@@ -6,6 +6,7 @@ import { Drawing } from "./Drawing";
 import { LabelRows } from "./LabelSheet";
 import { headOf, usePageHead } from "./pageHead";
 import { sayMinutes } from "./time";
+import { money } from "../../units";
 
 /** Everything that a build sheet says. */
 export interface SheetData {
@@ -100,7 +101,7 @@ export function BuildSheet({ build, revision, data }: { build: Build; revision?:
                 <td>{Number(line.spare.toFixed(2)) || ""}</td>
                 <td>{Number(line.have.toFixed(2)) || ""}</td>
                 <td>{Number(line.buy.toFixed(2)) || ""}</td>
-                <td>{line.cost ? `${line.cost.toFixed(2)} ${line.currency}` : ""}</td>
+                <td>{line.cost ? money(line.cost, line.currency) : ""}</td>
               </tr>
             ))}
           </tbody>
@@ -108,7 +109,7 @@ export function BuildSheet({ build, revision, data }: { build: Build; revision?:
         <p>
           Together{" "}
           {Object.entries(shopping.cost)
-            .map(([currency, cost]) => `${cost.toFixed(2)} ${currency}`)
+            .map(([currency, cost]) => money(cost, currency))
             .join(", ") || "nothing"}
           {shopping.unpriced > 0 && `, and ${shopping.unpriced} without a price`}. Tools: {shopping.tools.join(", ")}.
         </p>

@@ -2,7 +2,7 @@ import { Box } from "@chakra-ui/react";
 import { problemOf } from "../../api/client";
 import type { EditorProps } from "../../document/editor";
 import { Card, StepHeading } from "../../ui/StepHeading";
-import { say } from "../../units";
+import { money, say } from "../../units";
 import { Cavities, Positions } from "./Cavities";
 import { type Stock, useShopping } from "./PartsView";
 
@@ -24,12 +24,12 @@ export function PartsStep({ build, edit, stock }: Pick<EditorProps, "build" | "e
             {Object.keys(list.cost).length === 0 && <Box fontSize="2xl">nothing</Box>}
             {Object.entries(list.cost).map(([currency, cost]) => (
               <Box key={currency} fontSize="4xl" fontWeight="bold" lineHeight="1.1" fontVariantNumeric="tabular-nums">
-                {cost.toFixed(2)} {currency}
+                {money(cost, currency)}
               </Box>
             ))}
             {list.unpriced > 0 && (
               <Box color="fix.fg" mt="1">
-                ! and {list.unpriced} {list.unpriced === 1 ? "thing" : "things"} whose price is not known
+                ! and {list.unpriced} {list.unpriced === 1 ? "item" : "items"} without a price
               </Box>
             )}
             <Box color="fg.muted" mt="2">

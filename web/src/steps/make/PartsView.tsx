@@ -3,7 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { type Build, type CutList, type PartsList, answer, api, problemOf } from "../../api/client";
 import { numberOf } from "../../document/useSolved";
 import { saveFile } from "../../base/save";
-import { say } from "../../units";
+import { money, say } from "../../units";
 
 const GROUPS: Record<PartsList["lines"][number]["group"], string> = {
   light: "Lights",
@@ -26,7 +26,6 @@ export function useShopping(build: Build, stock: Stock) {
   });
 }
 
-const money = (value: number, currency: string) => `${value.toFixed(2)} ${currency}`;
 const amount = (value: number, unit: string) => (unit === "m" ? say({ value, unit: "m" }) : String(Math.round(value)));
 
 interface Props {

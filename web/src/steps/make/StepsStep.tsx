@@ -35,7 +35,7 @@ export function StepsStep({
   const sessions = build.make?.sessions ?? [];
   return (
     <>
-      <StepHeading title="Steps">Start on Friday evening, and know on Sunday that it was done right.</StepHeading>
+      <StepHeading title="Steps">What to do, one thing after the other, with what to check before you go on.</StepHeading>
       <Card
         title="When there is time"
         aside={
@@ -82,10 +82,10 @@ export function StepsStep({
         ))}
         <Box mt="3">
           <FieldGrid>
-            <Field at="/make/begins" hint="as in 2026-11-27; empty: today" absent={undefined} />
+            <Field at="/make/begins" hint="If left blank: today" absent={undefined} />
             <Field at="/make/people" />
-            <Field at="/make/workshop_c" hint="empty: 20 °C; below 10 °C glue takes twice as long" />
-            <Field at="/make/delivery_days" hint="days; empty: 5" />
+            <Field at="/make/workshop_c" hint="If left blank: 20 °C. Below 10 °C glue takes twice as long" />
+            <Field at="/make/delivery_days" hint="Days. If left blank: 5" />
           </FieldGrid>
         </Box>
       </Card>

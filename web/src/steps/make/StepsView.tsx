@@ -63,12 +63,12 @@ export function StepsView({ build, make, onSelect, onTrouble }: Props) {
       </Box>
       {held > 0 && (
         <Box role="status" color="fix.fg">
-          ! {held === 1 ? "1 tick waits" : `${held} ticks wait`} for the workshop. Go on: they are kept here and sent once it answers.
+          ! {held === 1 ? "1 tick waits" : `${held} ticks wait`} for the server. Go on: they are kept here and sent once it answers.
         </Box>
       )}
       {barred && (
         <Box role="status" className="card" borderColor="stop.solid">
-          <b>✕ Not safe to build yet.</b> What goes onto the vehicle waits until this is mended: {made.stops.join("; ")}. Cutting and the bench may go on.
+          <b>✕ Not safe to build yet.</b> What goes onto the vehicle waits until this is fixed: {made.stops.join("; ")}. Cutting and the bench may go on.
           <Box mt="2">
             <Button size="sm" minH="9" variant="outline" aria-pressed={all} onClick={() => setAll(!all)}>
               {all ? "Hide what waits" : "Look at the rest all the same"}
@@ -77,9 +77,6 @@ export function StepsView({ build, make, onSelect, onTrouble }: Props) {
         </Box>
       )}
       <KeepAwake />
-      {waits.map((step) => (
-        <Cures key={step.id} step={step} tick={ticks.get(step.id)!} />
-      ))}
       {next ? (
         <NextStep
           key={next.id}
@@ -96,10 +93,22 @@ export function StepsView({ build, make, onSelect, onTrouble }: Props) {
       ) : (
         left === 0 && (
           <Box role="status" className="card" borderColor="good.solid">
-            <b>✓ All done.</b> Look again after the first outing, and after every winter.
+            {waits.length === 0 ? (
+              <>
+                <b>✓ All done.</b> Look again after the first outing, and after every winter.
+              </>
+            ) : (
+              <>
+                <b>Every step is done.</b> Wait until everything below has cured before you use it.
+              </>
+            )}
           </Box>
         )
       )}
+      {/* What runs by itself stands below what hands are to do. */}
+      {waits.map((step) => (
+        <Cures key={step.id} step={step} tick={ticks.get(step.id)!} />
+      ))}
       <Timeline made={made} isDone={isDone} />
       {(Object.keys(PHASES) as Step["phase"][]).map((phase) => {
         const own = shown.filter((step) => step.phase === phase);
@@ -276,7 +285,7 @@ function CalendarButton({ build, make }: Pick<Props, "build" | "make">) {
   });
   return (
     <Button size="xs" minH="8" variant="outline" ml="auto" loading={get.isPending} onClick={() => get.mutate()}>
-      Into my calendar
+      Add to calendar
     </Button>
   );
 }

@@ -5,7 +5,7 @@ const fetch = () => import("./panes");
 const part = (name: keyof Awaited<ReturnType<typeof fetch>>) => lazy(() => fetch().then((module) => ({ default: module[name] })));
 
 const make = (label: string, editor: Parameters<typeof part>[0], middle: Parameters<typeof part>[0]): StepModule => {
-  const view = { label, View: part(middle), fetching: "Fetching the workshop …" };
+  const view = { label, View: part(middle), fetching: "Loading …" };
   return { Editor: part(editor), view: () => view, fetch };
 };
 

@@ -136,7 +136,7 @@ function LengthCard({ build, edit, replace, light }: EditorProps & { light: Ligh
         <Like
           field="Feed.slack_m"
           label="Slack"
-          hint={slack === 0 ? "empty: none" : undefined}
+          hint={slack === 0 ? "If left blank: none" : undefined}
           value={slack || null}
           onChange={(v) =>
             change((f) => {

@@ -68,7 +68,7 @@ export function CircuitWorkshop({ build, replace, index, state, onClose }: Props
         <h2 className="workshop-title">
           {circuit.id} <span className="quiet">{called("CircuitKind", circuit.kind)}</span>
         </h2>
-        <IconButton aria-label={`Close the workshop of ${circuit.id}`} title="Close" size="sm" variant="ghost" onClick={onClose}>
+        <IconButton aria-label={`Close the parts of ${circuit.id}`} title="Close" size="sm" variant="ghost" onClick={onClose}>
           <Icon name="remove" />
         </IconButton>
       </Box>

@@ -31,9 +31,9 @@ function CircuitCard({ build, own, selected, onSelect, replace, circuit, onCircu
   const from = supplierName(build, own.feed.from);
   return (
     <PartCard words="CircuitKind" part={own} as="circuit" selected={selected} onSelect={onSelect} onRemove={remove}>
-      <p className="quiet">{own.drives.length > 0 ? `Drives ${own.drives.join(", ")}; fed from ${from}.` : `Fed from ${from}.`}</p>
+      <p className="quiet">{own.drives.length > 0 ? `Drives ${own.drives.join(", ")}; powered from ${from}.` : `Powered from ${from}.`}</p>
       <Button size="sm" minH="9" mt="2" variant="outline" aria-pressed={circuit === own.id} onClick={() => onCircuit(circuit === own.id ? null : own.id)}>
-        Workshop of {own.id}
+        Parts of {own.id}
       </Button>
     </PartCard>
   );

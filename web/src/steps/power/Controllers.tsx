@@ -265,7 +265,7 @@ function AddController({ build, replace, onSelect, suppliers }: Props) {
       <p className="quiet">A board that tells pixels what to show, or switches lights by its pins.</p>
       <Box display="flex" gap="3" alignItems="flex-end" mt="2">
         <Box flex="1">
-          <Choice label="Fed from" value={place} options={suppliers} onChange={setFrom} />
+          <Choice label="Powered from" value={place} options={suppliers} onChange={setFrom} />
         </Box>
         <Button
           size="sm"

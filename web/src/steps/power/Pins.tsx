@@ -27,9 +27,9 @@ function Table() {
     <Box mt="2">
       <FieldGrid>
         <NumberField label="Free pins" value={ask.pins} unit={unitOf("")} whole min={2} max={12} onChange={set("pins")} />
-        <NumberField label="A pin that is high" value={ask.logic_v} unit={unitOf("V")} open max={24} onChange={set("logic_v")} />
+        <NumberField label="Signal voltage" value={ask.logic_v} unit={unitOf("V")} open max={24} onChange={set("logic_v")} />
         <NumberField label="Forward voltage of an LED" value={ask.vf_v} unit={unitOf("V")} open max={24} onChange={set("vf_v")} />
-        <NumberField label="A pin gives" value={ask.pin_max_a} unit={unitOf("mA")} open max={1} onChange={set("pin_max_a")} />
+        <NumberField label="Current per pin" value={ask.pin_max_a} unit={unitOf("mA")} open max={1} onChange={set("pin_max_a")} />
         <NumberField label="Resistor at each pin" value={ask.ohm} unit={unitOf("ohm")} open max={1e6} onChange={set("ohm")} />
       </FieldGrid>
       {asked.error && (

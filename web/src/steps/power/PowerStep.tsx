@@ -27,7 +27,7 @@ export function PowerStep(props: EditorProps) {
         <ConverterCard key={converter.id} {...props} converter={converter} index={index} />
       ))}
       {build.lights.length > 0 && (
-        <Card title="What feeds what">
+        <Card title="Which supply powers which light">
           {build.lights.map((light, index) => (
             <Box key={light.id} mb="3">
               <Choice
@@ -130,7 +130,7 @@ function AddConverter({ build, replace, onSelect, suppliers }: EditorProps & { s
       <Box display="flex" gap="3" alignItems="flex-end" mt="3">
         <Box flex="1">
           {part ? (
-            <Choice label="Fed from" value={from} options={suppliers} onChange={setFrom} />
+            <Choice label="Powered from" value={from} options={suppliers} onChange={setFrom} />
           ) : (
             <Like field="StepDown.set_v" label="Output voltage" value={volts} onChange={(v) => setVolts(v!)} />
           )}

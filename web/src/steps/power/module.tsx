@@ -27,5 +27,5 @@ function Circuit() {
 export const power: StepModule = {
   Editor: plain(PowerStep),
   view: ({ editor: { circuit } }): StepView | undefined =>
-    circuit === null ? undefined : { label: `Workshop of ${circuit}`, View: Circuit, after: true, fetching: "Drawing it …" },
+    circuit === null ? undefined : { label: `Parts of ${circuit}`, View: Circuit, after: true, fetching: "Drawing it …" },
 };

@@ -108,7 +108,7 @@ export function ShowView({ build, scene, replace, selected, onSelect, show }: Pr
           <Course view={told} time={player.time} onSeek={player.seek} />
           {told.power.supplies.map((supply) => (
             <Box key={`${supply.controller} ${supply.supply}`} mt="2">
-              <p className="quiet">{`${supply.controller ?? "Pixels without a controller"}, fed from ${supplierName(build, supply.supply)}: what the supply gives`}</p>
+              <p className="quiet">{`${supply.controller ?? "Pixels without a controller"}, powered from ${supplierName(build, supply.supply)}: what the supply gives`}</p>
               <Readout rows={supply.facts.map((fact) => [fact.label, figure(fact, fact.key === "worst_a")] as const)} />
               {told.moves && supply.worst.t_s > 0 && (
                 <Button size="xs" minH="8" mt="2" variant="outline" onClick={() => player.seek(supply.worst.t_s)}>
@@ -125,7 +125,7 @@ export function ShowView({ build, scene, replace, selected, onSelect, show }: Pr
           <h3 className="chart-title">How many pixels fit</h3>
           {told.fits.map((fits) => (
             <Box key={`${fits.controller} ${fits.supply}`} mb="2">
-              <p className="quiet">{`${fits.controller ?? "Without a controller"}, fed from ${supplierName(build, fits.supply)}: ${fits.count} now.`}</p>
+              <p className="quiet">{`${fits.controller ?? "Without a controller"}, powered from ${supplierName(build, fits.supply)}: ${fits.count} now.`}</p>
               <Readout rows={fits.facts.map((fact) => [fact.label, figure(fact)] as const)} />
             </Box>
           ))}
@@ -141,7 +141,7 @@ const figure = (fact: Fact, large = false) => <Figure label={fact.label} text={s
 /** Where the frames came from, while it plays. */
 function Through({ show: { player } }: { show: ShowState }) {
   if (!player.playing) return null;
-  if (player.through === "page") return <p className="quiet">Played by this page: the workshop is away.</p>;
+  if (player.through === "page") return <p className="quiet">Played by this page: the server is not answering.</p>;
   const heard = player.heard;
   if (!heard?.address) return <p className="quiet">Waking the controller …</p>;
   const all = heard.universes.filter((universe) => universe.sender);
@@ -222,7 +222,7 @@ function FarEnd({
   if (!asked) return null;
   return (
     <>
-      <h3 className="chart-title">Asked and delivered</h3>
+      <h3 className="chart-title">Wanted and shown</h3>
       {seen.length === 0 && <p>Every pixel shows the colour that is asked of it, as far as an eye can tell.</p>}
       {seen.map((light) => (
         <Box key={light.light} mb="3">
@@ -303,7 +303,7 @@ function Files({ build, scene, show }: { build: Build; scene: string; show: Show
   const names = { c: "C for your board", json: "Frames (JSON)", csv: "Frames (CSV)", map: "Map of numbers (CSV)" } as const;
   return (
     <>
-      <h3 className="chart-title">Take it along</h3>
+      <h3 className="chart-title">Save and send</h3>
       {save.error && (
         <Box role="alert" color="stop.fg">
           {problemOf(save.error).detail}

@@ -14,7 +14,7 @@ interface Props {
 }
 
 type Said = Look | "unsaid";
-const SAID: readonly (readonly [Said, string])[] = [["unsaid", "?"], ...LOOKS.map(([look, word]) => [look, look === "part" ? "part" : word] as const)];
+const SAID: readonly (readonly [Said, string])[] = [["unsaid", "Don’t know"], ...LOOKS];
 
 /** What a person sees: light by light, and of the whole. */
 export function TroubleStep({ build, scene, known, onKnown, onSelect }: Props) {

@@ -7,6 +7,7 @@ import { numberOf } from "../../document/useSolved";
 import { Vehicle } from "../../scene/Vehicle";
 import { Prose } from "../../ui/Prose";
 import { parseQuantity, say, share, unitOf } from "../../units";
+import { capital } from "../../document/fields";
 import { LOOKS, type Known, type Look } from "./known";
 
 interface Props {
@@ -86,7 +87,12 @@ function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props)
   const nothing = known.saw.length === 0 && known.read.length === 0;
   const next = (saw?: Known["saw"][number], read?: Known["read"][number]) => {
     setWritten(false);
-    onKnown({ ...known, saw: saw ? [...known.saw, saw] : known.saw, read: read ? [...known.read, read] : known.read });
+    onKnown({
+      ...known,
+      saw: saw ? [...known.saw, saw] : known.saw,
+      read: read ? [...known.read, read] : known.read,
+      places: read ? { ...known.places, [read.probes.join()]: found.next?.places.join(" and ") ?? "" } : known.places,
+    });
   };
   // An answer to a check of a moment ago would be one to another question.
   const stale = asked.isPlaceholderData;
@@ -172,7 +178,7 @@ function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props)
                   {suspect.like.length > 0 && (
                     <Box as="span" color="fg.muted" fontSize="sm">
                       {" "}
-                      and {suspect.like.length} more like it
+                      and {suspect.like.length} similar {suspect.like.length === 1 ? "cause" : "causes"}
                     </Box>
                   )}
                   <Box h="1.5" borderRadius="sm" bg="bg.muted" mt="1">
@@ -192,13 +198,13 @@ function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props)
           <Box as="ul" listStyleType="none">
             {known.read.map((read, index) => (
               <Box as="li" key={`${read.probes.join()} ${index}`} display="flex" gap="3" alignItems="center" py="1" borderTopWidth="1px">
-                <Box flex="1">{read.probes.join(" and ")}</Box>
+                <Box flex="1">{known.places[read.probes.join()] ?? read.probes.join(" and ")}</Box>
                 <b>{figure(read.value, UNITS[read.setting])}</b>
                 <Button
                   size="xs"
                   minH="8"
                   variant="ghost"
-                  aria-label={`Take back: ${read.probes.join(" and ")}`}
+                  aria-label={`Take back: ${known.places[read.probes.join()] ?? read.probes.join(" and ")}`}
                   onClick={() => onKnown({ ...known, read: known.read.filter((_, at) => at !== index) })}
                 >
                   ✕
@@ -215,8 +221,6 @@ function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props)
 const UNITS = { volts: "V", diode: "V", amps: "A", clamp: "A", ohms: "ohm", watch: "s", look: "1" };
 
 const figure = (value: number | null | undefined, unit: string) => (value === null || value === undefined ? "open" : say({ value, unit }));
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** The same fault before: a joint that fails twice wants another joint. */
 function Past({ events, fault }: { events: readonly { was?: string }[]; fault: string }) {
@@ -242,8 +246,8 @@ function NextCard({ next, found, onSelect, onAnswer }: NextProps) {
   const [text, setText] = useState("");
   const [fault, setFault] = useState<string | null>(null);
   const look = next.setting === "look";
-  // The first sentence says what to do; where the probes go in words is read once.
-  const [first, rest] = /^(.*?\.) (Red: .*)$/.exec(next.how)?.slice(1) ?? [next.how];
+  // The first sentence says what to do; each probe has a line of its own.
+  const [first, rest] = /^(.*?\.) (Red probe: .*)$/.exec(next.how)?.slice(1) ?? [next.how];
   const canBeOpen = next.setting === "ohms" || next.setting === "diode";
   const show = (value: number | null | undefined) => (look ? share(value ?? 0) : figure(value, next.unit));
   const submit = (event: FormEvent) => {
@@ -253,7 +257,7 @@ function NextCard({ next, found, onSelect, onAnswer }: NextProps) {
     onAnswer(undefined, { setting: next.setting, probes: next.probes, value });
   };
   return (
-    <Box as="section" aria-label="Next check" className="card on">
+    <Box as="section" aria-label="Next check" className="card on" data-probes={next.probes.join(" ")}>
       <Box color="fg.muted" fontSize="sm">
         Check this next · about {next.work_s < 60 ? `${next.work_s} s` : "a minute"}
       </Box>
@@ -261,8 +265,8 @@ function NextCard({ next, found, onSelect, onAnswer }: NextProps) {
         {first}
       </Box>
       {rest && (
-        <Box color="fg.muted" mb="2">
-          {rest}
+        <Box mb="2" whiteSpace="pre-line">
+          {rest.replace(" Black probe", "\nBlack probe")}
         </Box>
       )}
       {look ? (

@@ -4,18 +4,20 @@ import type { ReadRequest, SawRequest } from "../../api/client";
 export interface Known {
   saw: SawRequest[];
   read: ReadRequest[];
+  /** Where the probes were, in words, by their names. */
+  places: Record<string, string>;
   /** Whether two faults at once are held possible. */
   pairs: boolean;
 }
 
-export const NOTHING_KNOWN: Known = { saw: [], read: [], pairs: false };
+export const NOTHING_KNOWN: Known = { saw: [], read: [], places: {}, pairs: false };
 
 /** How a light can look. */
 export const LOOKS = [
-  ["fine", "fine"],
-  ["dim", "dim"],
-  ["dark", "dark"],
-  ["part", "part of it dark"],
+  ["fine", "Fine"],
+  ["dim", "Dim"],
+  ["dark", "Dark"],
+  ["part", "Partly dark"],
 ] as const;
 export type Look = (typeof LOOKS)[number][0];
 

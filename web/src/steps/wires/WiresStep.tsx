@@ -191,7 +191,7 @@ function SizeEverything({ build, replace }: EditorProps) {
   });
   const { data, reset } = preview;
   return (
-    <Card title="Size everything">
+    <Card title="Choose wire and fuse sizes for me">
       <Box color="fg.muted" fontSize="xs" mb="2">
         Every wire for its current and 3 % loss, every fuse for its wire. What is thicker than needed stays.
       </Box>
@@ -223,7 +223,7 @@ function SizeEverything({ build, replace }: EditorProps) {
         </>
       ) : (
         <Button size="sm" colorPalette="lantern" loading={preview.isPending} onClick={() => preview.mutate()}>
-          Show what would change
+          Preview changes
         </Button>
       )}
       {preview.error && (

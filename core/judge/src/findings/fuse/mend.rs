@@ -7,7 +7,7 @@ use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::fuse::PROMPT_MULTIPLE;
 use orthavis_model::practice::COLD_FILAMENT;
 use orthavis_model::topology::Topology;
-use orthavis_model::working::plain;
+use orthavis_model::working::{counted, plain};
 use orthavis_physics::protection::{fault_a, protected, seat};
 
 /// Largest fuse that the wires and switches behind it allow, A.
@@ -158,7 +158,7 @@ pub(super) fn one_junction(case: &Case<'_>, findings: &[&Finding]) -> Vec<Propos
     });
     let Some(mut proposal) = proposal else { return Vec::new() };
     let rating = proposal.build.junctions.last().and_then(|j| j.feed.fuse.as_ref()).map_or(0.0, |fuse| fuse.rating_a);
-    proposal.title = format!("One {} fuse at the battery for all {}, on a junction", plain(rating, "A"), feeds.len());
+    proposal.title = format!("One {} fuse for all {}, through one terminal block", plain(rating, "A"), counted(feeds.len() as f64, "wire"));
     vec![proposal]
 }
 

@@ -22,6 +22,7 @@ pub(super) const FUSE_ABOVE_WIRE: Check = Check {
     rule: "A fuse protects every wire up to the next fuse, light or converter, so it may not exceed the thinnest.",
     source: "Overload protection of conductors; representative ampacities",
     mend: "Use a smaller fuse, thicker wire behind it, or a fuse of its own for the thin branch.",
+    figures: &[],
 };
 
 pub(super) const FUSE_BREAKING: Check = Check {
@@ -33,6 +34,7 @@ pub(super) const FUSE_BREAKING: Check = Check {
     rule: "A fuse breaks at least the current that a short right behind it draws.",
     source: "Ohm's law; representative breaking capacities of the style for direct current",
     mend: "Use a style with a higher breaking capacity; another rating of the same style breaks no more.",
+    figures: &[],
 };
 
 pub(super) const FUSE_INRUSH: Check = Check {
@@ -40,10 +42,11 @@ pub(super) const FUSE_INRUSH: Check = Check {
     step: Step::Wires,
     unit: "s",
     why: "A fuse that opens whenever the lamps are switched on from cold is soon replaced by one that is too large.",
-    formula: "t_fast(10·I_bulbs) ≥ 0.05 s",
-    rule: "Cold filaments draw ten times their current for a twentieth of a second; the fuse before them holds that.",
+    formula: "t_fast({0}·I_bulbs) ≥ {1} s",
+    rule: "Cold filaments draw {0w} times their current for {1 s}; the fuse before them holds that.",
     source: "Resistance of tungsten cold and hot; fast limits of the style",
     mend: "Use a larger fuse, and wire for it; or LEDs in place of the bulbs.",
+    figures: &[COLD_FILAMENT.0, COLD_FILAMENT.1],
 };
 
 pub(super) const FUSE_MISSING: Check = Check {
@@ -55,6 +58,7 @@ pub(super) const FUSE_MISSING: Check = Check {
     rule: "Without a fuse, a bolted short at the far end of a wire heats it to no more than 80 °C in the end: from a full battery over every wire out and back, from a converter or a supply what it gives at most.",
     source: "Heat balance of an insulated wire in still air of 30 °C; PVC stands 80 °C for good, 105 °C for hours (IEC 60364-5-54, IEC 60228)",
     mend: "Add a fuse within a hand's width of the supply's plus.",
+    figures: &[],
 };
 
 pub(super) const FUSE_NUISANCE: Check = Check {
@@ -62,10 +66,11 @@ pub(super) const FUSE_NUISANCE: Check = Check {
     step: Step::Wires,
     unit: "A",
     why: "A fuse run near its rating tires and opens one night for no reason, and someone rides on in the dark.",
-    formula: "I_rated ≥ 1.25·I_max",
-    rule: "A fuse is rated a quarter above the largest current it carries.",
+    formula: "I_rated ≥ {0}·I_max",
+    rule: "A fuse is rated {1%} above the largest current it carries.",
     source: "Common practice for continuous load",
     mend: "Use the next rating, within what the wire carries.",
+    figures: &[HEADROOM, HEADROOM - 1.0],
 };
 
 pub(super) const FUSE_ODD_RATING: Check = Check {
@@ -77,6 +82,7 @@ pub(super) const FUSE_ODD_RATING: Check = Check {
     rule: "Fuses come in standard ratings.",
     source: "Usual ratings of the style",
     mend: "Use the nearest standard rating.",
+    figures: &[],
 };
 
 pub(super) const FUSE_SLOW: Check = Check {
@@ -88,6 +94,7 @@ pub(super) const FUSE_SLOW: Check = Check {
     rule: "A bolted short should open the fuse within half a second.",
     source: "ISO 8820-3 operating times; prospective fault current by Ohm's law",
     mend: "Use a smaller fuse or thicker wire; behind a converter, rely on its own limit.",
+    figures: &[],
 };
 
 pub(super) const FUSE_VOLTAGE: Check = Check {
@@ -99,6 +106,7 @@ pub(super) const FUSE_VOLTAGE: Check = Check {
     rule: "A fuse is rated for at least the highest voltage that it may have to interrupt.",
     source: "Representative ratings of the style for direct current",
     mend: "Use a style for the battery's highest voltage.",
+    figures: &[],
 };
 
 fn find(case: &Case<'_>, found: &mut Findings) {
@@ -269,7 +277,7 @@ fn odd(feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findings) {
     let draft = Draft { check: &FUSE_ODD_RATING, severity: Severity::Note, subject: &feed.id, point: None, value: fuse.rating_a, limit: nearest, excess: 1.0 };
     found.add(draft, || Words {
         title: format!("{}: no such fuse", feed.id),
-        message: format!("{} is no standard rating of a {}; the nearest is {}.", plain(fuse.rating_a, "A"), fuse.style.name(), plain(nearest, "A")),
+        message: format!("{} is not a standard rating of a {}; the nearest is {}.", plain(fuse.rating_a, "A"), fuse.style.name(), plain(nearest, "A")),
         advice: None,
         given: vec![],
     });

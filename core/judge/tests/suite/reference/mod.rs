@@ -17,7 +17,7 @@ fn compare(path: &str, reference: &Value, core: &Value, share: f64, wrong: &mut 
         Value::Object(map) => map.iter().for_each(|(key, value)| compare(&format!("{path}/{key}"), value, &core[key], share, wrong)),
         Value::Number(number) => {
             let (want, got) = (number.as_f64().expect("finite"), core.as_f64().unwrap_or(f64::NAN));
-            // What either leaves between the terminals of a part at rest is no voltage.
+            // What either leaves between the terminals of a part at rest is not a voltage.
             let rests = path.ends_with("_v") && want.abs().max(got.abs()) < 2e-3;
             if got.is_nan() || (got - want).abs() > share * want.abs() + 2e-6 && !rests {
                 wrong.push(format!("{path}: reference {want}, core {got}"));

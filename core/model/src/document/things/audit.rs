@@ -21,9 +21,9 @@ record! {
         /// Id of a bulb in the library or among the build's own parts.
         pub part: String = text(80).label("Bulb"),
         /// How many there are.
-        pub count: u32 = count(0, 10_000).label("There are"),
+        pub count: u32 = count(0, 10_000).label("How many"),
         /// How many are on in a usual evening.
-        pub usual: u32 = count(0, 10_000).or(0.0).label("usually on"),
+        pub usual: u32 = count(0, 10_000).or(0.0).label("How many on at once"),
         /// Hours a day that those are on.
         pub hours_per_day: f64 = number(DAY).or(0.0).label("for"),
         /// Id of the bulb that replaces them.

@@ -22,21 +22,21 @@ record! {
         /// What it is.
         pub kind: ControllerKind = thing().label("Controller"),
         /// Of a pin that is high, V.
-        pub logic_v: f64 = number(VOLT).or(3.3).label("A pin that is high"),
+        pub logic_v: f64 = number(VOLT).or(3.3).label("Signal voltage"),
         /// What it takes itself, A.
-        pub idle_a: f64 = number(AMP_OR_ZERO).or(0.0).label("Takes itself").shown("mA"),
+        pub idle_a: f64 = number(AMP_OR_ZERO).or(0.0).label("Own current").shown("mA"),
         /// Works from, V.
         pub min_in_v: f64 = number(VOLT_OR_ZERO).or(4.5).label("Works from").seldom(),
         /// Stands up to, V.
-        pub max_in_v: f64 = number(VOLT).or(5.5).label("Stands up to").seldom(),
+        pub max_in_v: f64 = number(VOLT).or(5.5).label("Rated for up to").seldom(),
         /// What a pin gives, A.
-        pub pin_max_a: f64 = number(AMP).or(0.02).label("A pin gives").shown("mA"),
+        pub pin_max_a: f64 = number(AMP).or(0.02).label("Current per pin").shown("mA"),
         /// What all of them give together, A.
         pub pins_total_a: f64 = number(AMP).or(0.2).label("All pins together").shown("mA").seldom(),
         /// Most pixels that it can number; `None`: more than anybody has.
         pub pixel_limit: Option<u32> = count(1, 100_000).label("Pixels it can number").nothing("no limit").seldom(),
         /// It keeps its pixels below this, A; `None`: it does not.
-        pub limit_a: Option<f64> = number(AMP).label("Keeps its pixels below").nothing("no limit"),
+        pub limit_a: Option<f64> = number(AMP).label("Limits the pixels to").nothing("no limit"),
         /// Mass, g.
         pub mass_g: f64 = number(GRAM).or(0.0).label("Mass").seldom(),
         /// The receiver of a remote control, where it has one.

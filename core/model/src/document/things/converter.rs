@@ -75,7 +75,7 @@ record! {
         /// Output voltage, V.
         pub set_v: f64 = number(VOLT).label("Set to"),
         /// What its diode keeps when it passes its input through, V.
-        pub pass_drop_v: f64 = number(DROP).or(0.4).label("Drop when passing through"),
+        pub pass_drop_v: f64 = number(DROP).or(0.4).label("Voltage lost inside"),
         /// Output power over input power.
         pub efficiency: Efficiency = EFFICIENCY,
         /// Not used by it; kept as it came, since earlier versions wrote it with every kind.

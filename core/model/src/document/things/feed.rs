@@ -6,7 +6,7 @@ record! {
     /// Two conductors from a supplier to a consumer, with what sits in them.
     pub struct Feed with sense::feed {
         /// `source`, or a converter's or junction's id.
-        pub from: String = text(80).label("Fed from"),
+        pub from: String = text(80).label("Powered from"),
         /// Where it joins a strip, m from its start.
         pub at_m: f64 = number(METRE_OR_ZERO).or(0.0).label("Joins it at"),
         /// One way, slack included, m.
@@ -15,7 +15,7 @@ record! {
         pub gauge: Gauge = thing().label("Wire").term("gauge"),
         /// Way back.
         #[serde(rename = "return")]
-        pub return_path: Return = thing().or_word("wire").label("Way back").term("return"),
+        pub return_path: Return = thing().or_word("wire").label("Return path").term("return"),
         /// Fuse at its start.
         pub fuse: Option<Fuse> = thing(),
         /// Switch in it.
@@ -25,7 +25,7 @@ record! {
         /// Their rating, A.
         pub contact_rating_a: Option<f64> = number(AMP).label("A plug carries").nothing("not known"),
         /// Loaded circuits that run in one bundle with it, itself included.
-        pub bundled: u32 = count(1, 1000).or(1.0).label("Circuits in its bundle").term("bundle"),
+        pub bundled: u32 = count(1, 1000).or(1.0).label("Wires tied in one bundle, this one too").term("bundle"),
         /// Part of `length_m` that is slack for folding, steering and lifting, m.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub slack_m: Option<f64> = number(METRE_OR_ZERO).label("Slack in it").term("slack").nothing("none named"),
@@ -54,7 +54,7 @@ record! {
     /// What carries a feed over to something that turns, folds or slides.
     pub struct Moving {
         /// Which it is.
-        pub kind: MovingKind = thing().label("It moves over"),
+        pub kind: MovingKind = thing().label("How the wire crosses the moving part"),
         /// Of the contact, ohm.
         pub resistance_ohm: f64 = number(OHM).or(0.0).label("Resistance of the contact"),
         /// Share of the time without contact.

@@ -132,7 +132,7 @@ record! {
         /// Lowest input, V.
         pub min_v: f64 = number(VOLT_OR_ZERO).or(0.0).label("Works from"),
         /// Highest input, V.
-        pub max_v: f64 = number(VOLT).or(1000.0).label("Stands up to"),
+        pub max_v: f64 = number(VOLT).or(1000.0).label("Rated for up to"),
     }
 }
 

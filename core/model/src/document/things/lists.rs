@@ -309,7 +309,7 @@ words! {
         /// A battery of cells.
         Battery = "battery" called "a battery",
         /// An existing regulated rail.
-        Rail = "rail" called "an existing rail",
+        Rail = "rail" called "a steady 5 V or 12 V supply that is already there",
         /// The track of a model railway.
         Track = "track" called "a model railway's track",
     }

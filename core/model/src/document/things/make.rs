@@ -8,13 +8,13 @@ record! {
     pub struct Make {
         /// How many people work at it at once; `None`: one.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub people: Option<u32> = count(1, 6).label("People at once"),
+        pub people: Option<u32> = count(1, 6).label("Helpers"),
         /// First day, as in `2026-11-27`.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub begins: Option<String> = text(10).label("Begins on"),
+        pub begins: Option<String> = text(10).label("Begins on").shown("date"),
         /// How warm it is where things cure, °C; `None`: 20.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub workshop_c: Option<f64> = number(Range::within(-20.0, 50.0, "°C")).label("Workshop"),
+        pub workshop_c: Option<f64> = number(Range::within(-20.0, 50.0, "°C")).label("Room temperature"),
         /// Days from ordering to having; `None`: 5.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub delivery_days: Option<u32> = count(0, 120).label("Delivery takes"),
@@ -80,7 +80,7 @@ record! {
         /// Day.
         pub weekday: Weekday = thing().label("Day"),
         /// From, as in `19:30`.
-        pub start: String = text(5).label("From"),
+        pub start: String = text(5).label("From").shown("time"),
         /// How long, min.
         pub minutes: u32 = Rule { range: Range::within(5.0, 960.0, "min"), ..count(5, 960) }.label("for"),
     }
@@ -157,7 +157,7 @@ mod sense {
 
     pub(super) fn session(session: &mut Session, o: &mut Object<'_, '_>) {
         if session.starts_at().is_none() {
-            o.fault("start", format!("`{}` is no time of day", session.start), "Write it as 19:30");
+            o.fault("start", format!("`{}` is not a time of day", session.start), "Write it as 19:30");
         }
     }
 }

@@ -30,11 +30,11 @@ record! {
     /// How a scene lights one light.
     pub struct SceneLight {
         /// 0 to 1.
-        pub level: f64 = number(SHARE).or(1.0).label("Brightness here").term("level").shown("%"),
+        pub level: f64 = number(SHARE).or(1.0).label("Brightness").term("level").shown("%"),
         /// Red, green, blue, each 0 to 1; used by pixels.
         pub colour: [f64; 3] = number(SHARE).or(1.0).label("Colour"),
         /// Share of the time it is on, 0 to 1.
-        pub duty: f64 = number(SHARE).or(1.0).label("On-time when blinking").term("duty").shown("%"),
+        pub duty: f64 = number(SHARE).or(1.0).label("Share of each blink it is on").term("duty").shown("%"),
         /// What its pixels do over time, in place of `colour`.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub effect: Option<PixelEffect> = thing(),

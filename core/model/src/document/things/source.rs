@@ -29,8 +29,8 @@ record! {
         pub rated_hours: f64 = number(Range::above_zero(1000.0, "h")).or(5.0).label("Stated for"),
         /// Measured resistance of the pack, ohm; `None`: by chemistry.
         pub resistance_ohm: Option<f64> = number(OHM).label("Own resistance"),
-        /// Discharge limit, A.
-        pub max_current_a: f64 = number(AMP).label("Discharge limit"),
+        /// Highest current, A.
+        pub max_current_a: f64 = number(AMP).label("Highest current"),
         /// Share of the capacity that may be used; `None`: by chemistry.
         pub usable_fraction: Option<f64> = number(SHARE_ABOVE_ZERO).label("Usable share").term("reserve").shown("%"),
         /// Peukert exponent; `None`: by chemistry.
@@ -42,7 +42,7 @@ record! {
         /// Where the lights are tapped.
         pub tap: Tap = thing().or_word("main").label("Tapped at"),
         /// Limit of that tap, A.
-        pub tap_limit_a: Option<f64> = number(AMP).label("Limit of the tap").nothing("none known"),
+        pub tap_limit_a: Option<f64> = number(AMP).label("Most this connection may give").nothing("none known"),
         /// Whether something switches it off before its cells are harmed; `None`: by chemistry.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub protected: Option<bool> = thing().label("Something switches it off when it is empty"),

@@ -16,7 +16,7 @@ record! {
         pub temperature_c: Option<f64> = number(Range::within(0.0, 40.0, "°C")).label("Its temperature"),
         /// What age has left of the capacity, 0 to 1; `None`: all of it.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub capacity_left: Option<f64> = number(Range::within(0.1, 1.0, "1")).label("Capacity that age has left").term("amp-hour").shown("%"),
+        pub capacity_left: Option<f64> = number(Range::within(0.1, 1.0, "1")).label("Capacity left through age").term("amp-hour").shown("%"),
         /// Current of the charger, A.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub charger_a: Option<f64> = number(AMP).label("Charger").nothing("not known"),
@@ -28,7 +28,7 @@ record! {
     /// Charging by the day.
     pub struct Gain {
         /// Hours a day.
-        pub hours_per_day: f64 = number(DAY).label("Sun or engine, a day").nothing("none"),
+        pub hours_per_day: f64 = number(DAY).label("Hours of charging a day (solar or engine)").nothing("none"),
         /// At this mean current into the battery, A.
         pub current_a: f64 = number(AMP_OR_ZERO).label("at, mean").begins(3.0),
     }

@@ -27,7 +27,7 @@ record! {
         /// Mass ready to move, kg.
         pub mass_kg: f64 = number(Range::above_zero(100_000.0, "kg")).label("Mass, ready to move"),
         /// Measured resistance of the frame between the two places used as a return, ohm.
-        pub frame_return_ohm: Option<f64> = number(OHM).label("Frame as return, measured").term("return").nothing("not measured"),
+        pub frame_return_ohm: Option<f64> = number(OHM).label("Resistance of the frame, if it is the return wire").term("return").nothing("not measured"),
         /// `None` when the motor is not on this battery.
         pub propulsion: Option<Propulsion> = thing(),
         /// How it hovers without these lights, where a rail hides the flight battery.

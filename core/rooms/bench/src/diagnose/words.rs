@@ -6,16 +6,12 @@ pub(super) fn how(build: &Build, setting: Setting, probes: &Probes) -> String {
     match (setting, probes) {
         (Setting::Volts, Probes::Between(red, black)) => {
             let (red_at, black_at) = (red.words(build), black.words(build));
-            format!("Volts: red probe on {}, black probe on {}. Red: {red_at}. Black: {black_at}.", red.name(build), black.name(build))
+            format!("Measure the volts between two points. Red probe: {red_at}. Black probe: {black_at}.")
         }
         (Setting::Ohms | Setting::Diode, Probes::Between(red, black)) => {
             let (red_at, black_at) = (red.words(build), black.words(build));
-            let what = if setting == Setting::Ohms { "ohms" } else { "diode test" };
-            format!(
-                "Battery off and disconnected, switches on. Then {what}: red probe on {}, black probe on {}. Red: {red_at}. Black: {black_at}.",
-                red.name(build),
-                black.name(build)
-            )
+            let what = if setting == Setting::Ohms { "measure the ohms between two points" } else { "take the diode test" };
+            format!("Battery off and disconnected, switches on. Then {what}. Red probe: {red_at}. Black probe: {black_at}.")
         }
         (Setting::Clamp, probes) => format!("Zero the clamp, then close it around one wire of {}.", probes.names(build).join(" ")),
         (Setting::Amps, probes) => {
@@ -36,11 +32,11 @@ pub fn in_words(build: &Build, fault: &Fault) -> String {
         At::Joint(index, side, joint) => {
             let conductor = if side == Side::Plus { "plus" } else { "minus" };
             let place = match joint {
-                Joint::From => format!("where the {conductor} of {} leaves its supply", feed(index)),
-                Joint::To => format!("where the {conductor} of {} arrives", feed(index)),
+                Joint::From => format!("in the {conductor} wire of {}, at its supply", feed(index)),
+                Joint::To => format!("in the {conductor} wire of {}, at its far end", feed(index)),
                 other => format!("behind the {} of {}", other.word(), feed(index)),
             };
-            if weak { format!("a weak joint {place}{ohms}") } else { format!("nothing gets through {place}") }
+            if weak { format!("a weak joint {place}{ohms}") } else { format!("a break {place}") }
         }
         At::Part(index, Joint::Fuse) => format!("the fuse of {} is blown", feed(index)),
         At::Part(index, _) => format!("the switch of {} does not close", feed(index)),
@@ -60,7 +56,7 @@ pub fn in_words(build: &Build, fault: &Fault) -> String {
         At::Rail(index, tap, side) => {
             let step = taps(&build.lights[index].load).map_or(0.0, |(step, _)| step);
             let rail = if side == Side::Plus { "plus" } else { "minus" };
-            format!("the {rail} rail of {} is broken about {:.2} m from its start", light(index), (tap as f64 + 1.0) * step)
+            format!("the {rail} copper of {} is broken about {:.2} m from its start", light(index), (tap as f64 + 1.0) * step)
         }
         At::Resistor(index) => format!("the resistors of {} are {} times what was planned", light(index), fault.size.unwrap_or(1.0)),
         At::Setting(index) => {

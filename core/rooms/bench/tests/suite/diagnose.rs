@@ -44,7 +44,7 @@ fn walk(build: &Build, dictionary: &FaultDictionary, fault: &Fault, scene: &Scen
     let shot = sound_shot(build, scene);
     let found = seen(&sound, std::slice::from_ref(fault), scene, state, None).ok()?;
     let look = |light: usize| saw(light, &found, &sound, &shot);
-    // What a person sees of every light is what they come with; it is no check.
+    // What a person sees of every light is what they come with; it is not a check.
     let mut known = Known { seen: (0..build.lights.len()).map(look).collect(), read: Vec::new() };
     let most = ((dictionary.hypotheses() as f64).log2() + 2.0).floor() as usize;
     for checks in 0..=most + 10 {

@@ -4,14 +4,15 @@
 //! A supplier's plus and its minus are each a bar beside it; every feed leaves the bar in its own band. Symbols after
 //! IEC 60617: a fuse is a box with its wire through it, a switch an open lever, a plug a tip in a cup.
 
+mod drawn;
 mod svg;
+
+pub use drawn::{Bar, BoxKind, Diagram, DrawnBox, DrawnWire, Page, Symbol, SymbolKind, Terminal, Text};
 
 use crate::labels::set_to;
 use orthavis_model::document::{Build, Consumer, FeedRef, Load, Return, Source};
 use orthavis_model::topology::{Node, Topology, Wire};
-use orthavis_model::words;
 use orthavis_model::working::{counted, plain};
-use serde::Serialize;
 use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write;
 
@@ -31,176 +32,6 @@ const TEXT: f64 = 11.0;
 const LETTER: f64 = 6.4;
 /// Radius of a jump over a crossing.
 const JUMP: f64 = 4.0;
-
-words! {
-    /// What a box is.
-    BoxKind {
-        /// The battery or rail.
-        Source = "source",
-        /// A junction.
-        Junction = "junction",
-        /// A converter.
-        Converter = "converter",
-        /// A light.
-        Light = "light",
-        /// A small circuit.
-        Circuit = "circuit",
-        /// A controller.
-        Controller = "controller",
-    }
-}
-
-words! {
-    /// What sits in a wire.
-    SymbolKind {
-        /// A fuse.
-        Fuse = "fuse",
-        /// A switch.
-        Switch = "switch",
-        /// A plug.
-        Plug = "plug",
-        /// The frame as the way back.
-        Frame = "frame",
-    }
-}
-
-/// A terminal of a box.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Terminal {
-    /// As on the part: `IN+`, `OUT−`, `DIN`.
-    pub name: &'static str,
-    /// Place.
-    pub x: f64,
-    /// Place.
-    pub y: f64,
-}
-
-/// A part.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct DrawnBox {
-    /// Its id.
-    pub id: String,
-    /// What it is.
-    pub kind: BoxKind,
-    /// What is written in it.
-    pub lines: Vec<String>,
-    /// Left.
-    pub x: f64,
-    /// Top.
-    pub y: f64,
-    /// Width.
-    pub w: f64,
-    /// Height.
-    pub h: f64,
-    /// Its terminals.
-    pub terminals: Vec<Terminal>,
-}
-
-/// A conductor of a feed.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct DrawnWire {
-    /// The feed.
-    pub feed: String,
-    /// Whether it is plus.
-    pub plus: bool,
-    /// Colour of its insulation.
-    pub colour: String,
-    /// Its corners, from the supplier's bar on.
-    pub points: Vec<[f64; 2]>,
-    /// Where it jumps over another.
-    pub jumps: Vec<[f64; 2]>,
-}
-
-/// A supplier's plus or minus, from which its feeds leave.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Bar {
-    /// The supplier.
-    pub of: String,
-    /// Whether it is plus.
-    pub plus: bool,
-    /// From its terminal to the bar, and along it.
-    pub points: Vec<[f64; 2]>,
-    /// Where feeds leave it.
-    pub dots: Vec<[f64; 2]>,
-}
-
-/// Something in a wire.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Symbol {
-    /// What.
-    pub kind: SymbolKind,
-    /// The feed.
-    pub feed: String,
-    /// Its middle.
-    pub x: f64,
-    /// Its middle.
-    pub y: f64,
-}
-
-/// A text, with the room it takes.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(as = DiagramText))]
-pub struct Text {
-    /// The feed that it is about.
-    pub feed: String,
-    /// What it says.
-    pub text: String,
-    /// Left.
-    pub x: f64,
-    /// Top.
-    pub y: f64,
-    /// Width.
-    pub w: f64,
-    /// Height.
-    pub h: f64,
-}
-
-/// A window on the drawing that can be read on a sheet: a supplier with what it feeds.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(as = DiagramPage))]
-pub struct Page {
-    /// The supplier.
-    pub of: String,
-    /// Left.
-    pub left: f64,
-    /// Right.
-    pub right: f64,
-    /// Top.
-    pub top: f64,
-    /// Bottom.
-    pub bottom: f64,
-    /// What it feeds that goes on on a page of its own.
-    pub goes_on: Vec<String>,
-}
-
-/// The whole diagram.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Diagram {
-    /// Width.
-    pub width: f64,
-    /// Height.
-    pub height: f64,
-    /// Parts.
-    pub boxes: Vec<DrawnBox>,
-    /// Bars beside suppliers.
-    pub bars: Vec<Bar>,
-    /// Conductors.
-    pub wires: Vec<DrawnWire>,
-    /// What sits in them.
-    pub symbols: Vec<Symbol>,
-    /// Names of conductors, at both ends.
-    pub texts: Vec<Text>,
-    /// How often conductors cross.
-    pub crossings: usize,
-    /// A page for each supplier, from the source on.
-    pub pages: Vec<Page>,
-}
 
 /// A part in its place.
 struct Placed {
@@ -284,29 +115,67 @@ fn named(feed: &FeedRef<'_>, plus: bool) -> String {
     format!("{} + {}, {:.2} m{rated}", feed.id, own.gauge.name(), own.length_m)
 }
 
+/// Where columns and bars are.
+struct Grid {
+    /// Left of each column.
+    left: Vec<f64>,
+    /// Suppliers in each column.
+    suppliers: Vec<Vec<String>>,
+    /// Each supplier's plus and minus.
+    bar_x: BTreeMap<(String, bool), f64>,
+    /// Room for the name of a wire.
+    text_w: f64,
+}
+
+impl Grid {
+    /// Each gap holds its bars, the names of its wires twice, and what sits in them.
+    fn of(layout: &Layout<'_>) -> Self {
+        let columns = layout.placed.values().map(|one| one.column).max().unwrap_or(0) + 1;
+        let feeding: BTreeSet<&str> = layout.feeds.iter().map(|feed| feed.feed.from.as_str()).collect();
+        let mut suppliers: Vec<Vec<String>> = vec![Vec::new(); columns];
+        for (id, one) in layout.placed.iter().filter(|(id, _)| feeding.contains(id.as_str())) {
+            suppliers[one.column].push(id.clone());
+        }
+        let text_w = layout.feeds.iter().map(|feed| written(&named(feed, true))).fold(60.0, f64::max);
+        let most_symbols = layout.feeds.iter().map(|feed| symbols_of(feed).len()).max().unwrap_or(0);
+        let wire_w = 2.0 * text_w + SYMBOL * most_symbols as f64 + 3.0 * BAR;
+        let mut grid = Grid { left: vec![MARGIN], suppliers, bar_x: BTreeMap::new(), text_w };
+        for column in 0..columns {
+            let gap = grid.clear(column) - grid.left[column] - BOX_W;
+            grid.left.push(grid.left[column] + BOX_W + if column + 1 < columns { gap + wire_w } else { 0.0 });
+            // Minus is the bar nearer to its supplier: plus then leaves the box without meeting it.
+            for (number, id) in grid.suppliers[column].iter().enumerate() {
+                let first = grid.left[column] + BOX_W + BAR * (2 * number + 1) as f64;
+                grid.bar_x.insert((id.clone(), false), first);
+                grid.bar_x.insert((id.clone(), true), first + BAR);
+            }
+        }
+        grid
+    }
+
+    /// Right of every bar of a column's gap.
+    fn clear(&self, column: usize) -> f64 {
+        self.left[column] + BOX_W + BAR * (2 * self.suppliers[column].len() + 1) as f64
+    }
+
+    /// Right of the last column.
+    fn right(&self) -> f64 {
+        self.left[self.suppliers.len() - 1] + BOX_W
+    }
+}
+
+/// Top of a band.
+fn top_of(band: usize) -> f64 {
+    MARGIN + BAND * band as f64
+}
+
 /// Lays the diagram out.
 pub fn diagram(build: &Build) -> Diagram {
     let layout = Layout::of(build);
-    let columns = layout.placed.values().map(|one| one.column).max().unwrap_or(0) + 1;
-    // Each gap holds its bars, the names of its wires twice, and what sits in them.
-    let feeding: BTreeSet<&str> = layout.feeds.iter().map(|feed| feed.feed.from.as_str()).collect();
-    let mut by_column: Vec<Vec<&String>> = vec![Vec::new(); columns];
-    for (id, one) in layout.placed.iter().filter(|(id, _)| feeding.contains(id.as_str())) {
-        by_column[one.column].push(id);
-    }
-    let suppliers = |column: usize| &by_column[column];
-    let text_w = layout.feeds.iter().map(|feed| written(&named(feed, true))).fold(60.0, f64::max);
-    let most_symbols = layout.feeds.iter().map(|feed| symbols_of(feed).len()).max().unwrap_or(0);
-    let wire_w = 2.0 * text_w + SYMBOL * most_symbols as f64 + 3.0 * BAR;
-    let mut left = vec![MARGIN];
-    for column in 0..columns {
-        let bars = BAR * (2 * suppliers(column).len() + 1) as f64;
-        left.push(left[column] + BOX_W + if column + 1 < columns { bars + wire_w } else { 0.0 });
-    }
-    let y = |band: usize| MARGIN + BAND * band as f64;
+    let grid = Grid::of(&layout);
     let mut out = Diagram {
-        width: left[columns - 1] + BOX_W + MARGIN,
-        height: y(layout.bands) + MARGIN,
+        width: grid.right() + MARGIN,
+        height: top_of(layout.bands) + MARGIN,
         boxes: Vec::new(),
         bars: Vec::new(),
         wires: Vec::new(),
@@ -316,73 +185,74 @@ pub fn diagram(build: &Build) -> Diagram {
         pages: Vec::new(),
     };
     for (id, placed) in &layout.placed {
-        out.boxes.push(boxed(build, &layout, id, placed, left[placed.column], y(placed.band)));
+        out.boxes.push(boxed(build, &layout, id, placed, grid.left[placed.column], top_of(placed.band)));
     }
-    // Minus is the bar nearer to its supplier: plus then leaves the box without meeting it.
-    let mut bar_x: BTreeMap<(String, bool), f64> = BTreeMap::new();
-    for (column, x) in left.iter().take(columns).enumerate() {
-        for (number, id) in suppliers(column).iter().enumerate() {
-            let first = x + BOX_W + BAR * (2 * number + 1) as f64;
-            bar_x.insert(((*id).clone(), false), first);
-            bar_x.insert(((*id).clone(), true), first + BAR);
+    bars(&mut out, &layout, &grid);
+    for index in 0..layout.feeds.len() {
+        for plus in [true, false] {
+            wire(&mut out, &layout, &grid, index, plus);
         }
     }
-    for ((id, plus), x) in &bar_x {
+    jump(&mut out);
+    out.pages = pages(&layout, &grid.left, &out);
+    out
+}
+
+/// What the feeds of each supplier leave from.
+fn bars(out: &mut Diagram, layout: &Layout<'_>, grid: &Grid) {
+    for ((id, plus), x) in &grid.bar_x {
         let placed = &layout.placed[id];
         let line = if *plus { PLUS_Y } else { MINUS_Y };
-        let start = y(placed.band) + line;
+        let start = top_of(placed.band) + line;
         let leaves: Vec<f64> = (0..layout.feeds.len())
             .filter(|index| layout.feeds[*index].feed.from == *id && (*plus || layout.feeds[*index].feed.return_path == Return::Wire))
-            .map(|index| y(layout.band[index]) + line)
+            .map(|index| top_of(layout.band[index]) + line)
             .collect();
         let (low, high) = leaves.iter().fold((start, start), |(low, high), at| (low.min(*at), high.max(*at)));
         if !leaves.is_empty() {
             out.bars.push(Bar {
                 of: id.clone(),
                 plus: *plus,
-                points: vec![[left[placed.column] + BOX_W, start], [*x, start], [*x, low], [*x, high]],
+                points: vec![[grid.left[placed.column] + BOX_W, start], [*x, start], [*x, low], [*x, high]],
                 dots: leaves.iter().filter(|_| leaves.len() > 1).map(|at| [*x, *at]).collect(),
             });
         }
     }
-    for (index, feed) in layout.feeds.iter().enumerate() {
-        let own = feed.feed;
-        let end = left[layout.placed[&layout.consumer[index]].column];
-        for plus in [true, false] {
-            let line = y(layout.band[index]) + if plus { PLUS_Y } else { MINUS_Y };
-            let colour =
-                if plus { own.plus_colour.clone().unwrap_or_else(|| "red".into()) } else { own.minus_colour.clone().unwrap_or_else(|| "black".into()) };
-            if !plus && own.return_path == Return::Frame {
-                // The frame brings it back: a short wire to it at the consumer.
-                let from = end - 2.0 * BAR;
-                out.wires.push(DrawnWire { feed: feed.id.clone(), plus, colour, points: vec![[from, line], [end, line]], jumps: Vec::new() });
-                out.symbols.push(Symbol { kind: SymbolKind::Frame, feed: feed.id.clone(), x: from, y: line });
-                continue;
-            }
-            let Some(start) = bar_x.get(&(own.from.clone(), plus)).copied() else { continue };
-            out.wires.push(DrawnWire { feed: feed.id.clone(), plus, colour, points: vec![[start, line], [end, line]], jumps: Vec::new() });
-            let text = named(feed, plus);
-            let w = written(&text);
-            let top = if plus { line - TEXT - 5.0 } else { line + 4.0 };
-            // Right of every bar of its gap, and just before its consumer.
-            let column = layout.placed[&own.from].column;
-            let clear = left[column] + BOX_W + BAR * (2 * suppliers(column).len() + 1) as f64;
-            let mut say = |x: f64| out.texts.push(Text { feed: feed.id.clone(), text: text.clone(), x, y: top, w, h: TEXT });
-            say(clear);
-            if end - BAR - w > clear + w + BAR {
-                say(end - BAR - w);
-            }
-            if plus {
-                for (number, kind) in symbols_of(feed).into_iter().enumerate() {
-                    let x = clear + text_w + BAR + SYMBOL * (number as f64 + 0.5);
-                    out.symbols.push(Symbol { kind, feed: feed.id.clone(), x, y: line });
-                }
-            }
+}
+
+/// One conductor of a feed, with its name and what sits in it.
+fn wire(out: &mut Diagram, layout: &Layout<'_>, grid: &Grid, index: usize, plus: bool) {
+    let feed = &layout.feeds[index];
+    let own = feed.feed;
+    let end = grid.left[layout.placed[&layout.consumer[index]].column];
+    let line = top_of(layout.band[index]) + if plus { PLUS_Y } else { MINUS_Y };
+    let colour = if plus { own.plus_colour.clone().unwrap_or_else(|| "red".into()) } else { own.minus_colour.clone().unwrap_or_else(|| "black".into()) };
+    if !plus && own.return_path == Return::Frame {
+        // The frame brings it back: a short wire to it at the consumer.
+        let from = end - 2.0 * BAR;
+        out.wires.push(DrawnWire { feed: feed.id.clone(), plus, colour, points: vec![[from, line], [end, line]], jumps: Vec::new() });
+        out.symbols.push(Symbol { kind: SymbolKind::Frame, feed: feed.id.clone(), x: from, y: line });
+        return;
+    }
+    let Some(start) = grid.bar_x.get(&(own.from.clone(), plus)).copied() else { return };
+    out.wires.push(DrawnWire { feed: feed.id.clone(), plus, colour, points: vec![[start, line], [end, line]], jumps: Vec::new() });
+    let text = named(feed, plus);
+    let w = written(&text);
+    let top = if plus { line - TEXT - 5.0 } else { line + 4.0 };
+    // Right of every bar of its gap, and just before its consumer.
+    let column = layout.placed[&own.from].column;
+    let clear = grid.clear(column);
+    let mut say = |x: f64| out.texts.push(Text { feed: feed.id.clone(), text: text.clone(), x, y: top, w, h: TEXT });
+    say(clear);
+    if end - BAR - w > clear + w + BAR {
+        say(end - BAR - w);
+    }
+    if plus {
+        for (number, kind) in symbols_of(feed).into_iter().enumerate() {
+            let x = clear + grid.text_w + BAR + SYMBOL * (number as f64 + 0.5);
+            out.symbols.push(Symbol { kind, feed: feed.id.clone(), x, y: line });
         }
     }
-    jump(&mut out);
-    out.pages = pages(&layout, &left, &out);
-    out
 }
 
 /// Air around what a page shows.

@@ -75,7 +75,7 @@ fn corners(marks: &[Vec<f64>; 3]) -> impl Iterator<Item = [f64; 3]> + '_ {
 
 /// Puts as many boxes as it can into the cavities: where each is, and whether no way puts in more.
 pub fn pack(spaces: &[[f64; 3]], items: &[Item]) -> (Vec<Option<Spot>>, bool) {
-    // What fits nowhere even alone is no part of the search.
+    // What fits nowhere even alone is not a part of the search.
     let alone = |item: &Item| {
         item.into
             .iter()

@@ -1,6 +1,7 @@
 //! At the bench: where lights go, what is cut, joined, set and soldered before anything is on the vehicle.
 
 use super::*;
+use orthavis_model::document::LedArray;
 
 impl Gathered<'_> {
     pub(super) fn fit(&mut self) {
@@ -77,58 +78,9 @@ impl Gathered<'_> {
         let id = &light.id;
         let mut after = vec!["mark-wires".to_owned()];
         after.extend(self.known(&[format!("cut-strip:{id}")]));
-        match &light.load {
-            Load::LedArray(array) => {
-                let (count, rows) = (array.series * array.parallel, array.parallel);
-                let spare = (f64::from(count) * 0.1).ceil().max(1.0) as u32;
-                self.add(Step {
-                    how: format!(
-                        "Touch each of {} LEDs to a supply that is limited to {:.0} mA, long leg to plus. Lay like with like.",
-                        count + spare,
-                        1e3 * array.led.if_a.min(0.01)
-                    ),
-                    why: "One dead or odd LED darkens its whole row, and is hard to find once it sits.",
-                    about: Some(id.clone()),
-                    tools: vec!["bench supply or tester"],
-                    materials: vec![format!("{}, {}", counted(count + spare, "LED"), array.led.colour)],
-                    checks: vec![format!("{count} that look alike; dead ones thrown away at once.")],
-                    caution: Some("Do not look into a bright LED from near; point it at paper.".into()),
-                    after: vec!["measure-ways".into()],
-                    ..step(format!("test-leds:{id}"), Phase::Bench, format!("Sort and test the LEDs of {id}"), 3.0 + 0.4 * f64::from(count + spare))
-                });
-                let resistors = if array.resistor_ohm > 0.0 { rows } else { 0 };
-                let mut materials = vec![format!("{}, {}", counted(count, "LED"), array.led.colour)];
-                if resistors > 0 {
-                    materials.push(counted(resistors, &format!("resistor of {} ohms, {} W", array.resistor_ohm, array.resistor_w)));
-                }
-                self.add(Step {
-                    how: format!(
-                        "{rows} {} of {} LEDs: long leg to short leg, the resistor at the plus end. A lead that was snipped off makes a jumper. Two seconds a joint, no longer.",
-                        if rows == 1 { "row" } else { "rows" },
-                        array.series
-                    ),
-                    why: "Joined on the bench, a row can be tested before anything is glued.",
-                    about: Some(id.clone()),
-                    tools: vec![IRON, CUTTERS, "third hand", GLASSES],
-                    materials,
-                    after: vec![format!("test-leds:{id}")],
-                    checks: vec!["Every LED the same way round.".into(), "No bridge of solder between two legs.".into()],
-                    caution: Some("The iron is 350 °C hot and lead snippets fly: glasses on, a window open, hands washed before you eat.".into()),
-                    undo: "a few LEDs",
-                    ..step(format!("rows:{id}"), Phase::Bench, format!("Join the rows of {id}"), 4.0 + 2.5 * f64::from(count + resistors))
-                });
-                self.add(Step {
-                    how: format!("Each row at its planned voltage, limited to {:.0} mA.", 1e3 * array.led.if_a * 1.2),
-                    why: "A row that is dark now is one bad joint; later it is a search.",
-                    about: Some(id.clone()),
-                    tools: vec!["bench supply", METER],
-                    after: vec![format!("rows:{id}")],
-                    checks: vec![format!("All {rows} shine alike, at about {:.0} mA each.", 1e3 * array.led.if_a)],
-                    ..step(format!("test-rows:{id}"), Phase::Bench, format!("Test every row of {id}"), 2.0 + 1.0 * f64::from(rows))
-                });
-                after.push(format!("test-rows:{id}"));
-            }
-            Load::Strip(_) | Load::Pixels(_) | Load::Module(_) => {}
+        if let Load::LedArray(array) = &light.load {
+            self.join_rows(id, array);
+            after.push(format!("test-rows:{id}"));
         }
         let wires = light.feeds.len();
         let pads = !matches!(light.load, Load::Module(_));
@@ -136,7 +88,7 @@ impl Gathered<'_> {
         let how = match &light.load {
             Load::Module(_) => "Its own leads to the wires: twist, solder, cover. Red to plus, unless its label says otherwise.".to_owned(),
             _ => format!(
-                "Slide the heat-shrink onto the wire first. Tin the pads and the wire ends, then two seconds a joint{}.",
+                "Slide the heat-shrink onto the wire first. Melt a little solder on to each pad and each wire end first, then two seconds a joint{}.",
                 if data { ", the data wire to the end that says IN" } else { "" }
             ),
         };
@@ -149,12 +101,17 @@ impl Gathered<'_> {
             after,
             checks: vec![
                 "The heat-shrink is on the wire before the joint is made.".into(),
-                "No hair of wire from plus to minus: look with a glass, then the meter says open.".into(),
+                "No hair of wire from plus to minus: look with a magnifier; the meter must not beep.".into(),
             ],
             caution: Some(FUMES.into()),
             undo: "a new joint",
             ..step(format!("solder:{id}"), Phase::Bench, format!("Solder the wires to {id}"), 5.0 + 4.0 * wires as f64 + if data { 2.0 } else { 0.0 })
         });
+        self.cover(id, wires);
+        self.coat(id);
+    }
+
+    fn cover(&mut self, id: &str, wires: usize) {
         let site = Site::of(self.build, id);
         let (kind, why) = protection(&site);
         let cover = match kind {
@@ -168,7 +125,7 @@ impl Gathered<'_> {
         self.add(Step {
             how: format!("Push it over the joint and shrink it, or coat it: {cover}."),
             why: "Bare metal finds other metal.",
-            about: Some(id.clone()),
+            about: Some(id.to_owned()),
             tools: if coat { vec!["brush"] } else { vec![HEAT] },
             materials: vec![cover.to_owned()],
             wait: coat.then(|| Wait { minutes: 12.0 * 60.0, what: "the coat dries".into() }),
@@ -177,13 +134,17 @@ impl Gathered<'_> {
             undo: "a piece of tubing",
             ..step(format!("cover:{id}"), Phase::Bench, format!("Cover the joints of {id}"), 2.0 + 1.5 * wires as f64)
         });
+    }
+
+    /// Paint against stray light, where it is wanted.
+    fn coat(&mut self, id: &str) {
         if self.build.make.as_ref().and_then(|make| make.fixed(id)).is_some_and(|fixed| fixed.coat) {
             let dries = coat_min(workshop_c(self.build));
             for (number, before) in [(1, format!("cover:{id}")), (2, format!("coat-1:{id}"))] {
                 self.add(Step {
                     how: "Mask what shall shine, then one thin coat. Hold it against the light, switched on from the bench supply.".into(),
                     why: "Two thin coats leave no pinholes; one thick one runs.",
-                    about: Some(id.clone()),
+                    about: Some(id.to_owned()),
                     tools: vec!["brush", "masking tape"],
                     materials: vec!["opaque paint".into()],
                     wait: Some(Wait { minutes: dries, what: "the paint dries".into() }),
@@ -200,6 +161,57 @@ impl Gathered<'_> {
                 });
             }
         }
+    }
+
+    /// LEDs of an array, tested, joined to rows and tested again.
+    fn join_rows(&mut self, id: &str, array: &LedArray) {
+        let (count, rows) = (array.series * array.parallel, array.parallel);
+        let spare = (f64::from(count) * 0.1).ceil().max(1.0) as u32;
+        self.add(Step {
+            how: format!(
+                "Touch each of {} LEDs to a supply that is limited to {:.0} mA, long leg to plus. Lay like with like.",
+                count + spare,
+                1e3 * array.led.if_a.min(0.01)
+            ),
+            why: "One dead or odd LED darkens its whole row, and is hard to find once it sits.",
+            about: Some(id.to_owned()),
+            tools: vec!["bench supply or tester"],
+            materials: vec![format!("{}, {}", counted(count + spare, "LED"), array.led.colour)],
+            checks: vec![format!("{count} that look alike; dead ones thrown away at once.")],
+            caution: Some("Do not look into a bright LED from near; point it at paper.".into()),
+            after: vec!["measure-ways".into()],
+            ..step(format!("test-leds:{id}"), Phase::Bench, format!("Sort and test the LEDs of {id}"), 3.0 + 0.4 * f64::from(count + spare))
+        });
+        let resistors = if array.resistor_ohm > 0.0 { rows } else { 0 };
+        let mut materials = vec![format!("{}, {}", counted(count, "LED"), array.led.colour)];
+        if resistors > 0 {
+            materials.push(counted(resistors, &format!("resistor of {} ohms, {} W", array.resistor_ohm, array.resistor_w)));
+        }
+        self.add(Step {
+            how: format!(
+                "{rows} {} of {} LEDs: long leg to short leg, the resistor at the plus end. A lead that was snipped off makes a jumper. Two seconds a joint, no longer.",
+                if rows == 1 { "row" } else { "rows" },
+                array.series
+            ),
+            why: "Joined on the bench, a row can be tested before anything is glued.",
+            about: Some(id.to_owned()),
+            tools: vec![IRON, CUTTERS, "third hand", GLASSES],
+            materials,
+            after: vec![format!("test-leds:{id}")],
+            checks: vec!["Every LED the same way round.".into(), "No bridge of solder between two legs.".into()],
+            caution: Some("The iron is 350 °C hot and lead snippets fly: glasses on, a window open, hands washed before you eat.".into()),
+            undo: "a few LEDs",
+            ..step(format!("rows:{id}"), Phase::Bench, format!("Join the rows of {id}"), 4.0 + 2.5 * f64::from(count + resistors))
+        });
+        self.add(Step {
+            how: format!("Each row at its planned voltage, limited to {:.0} mA.", 1e3 * array.led.if_a * 1.2),
+            why: "A row that is dark now is one bad joint; later it is a search.",
+            about: Some(id.to_owned()),
+            tools: vec!["bench supply", METER],
+            after: vec![format!("rows:{id}")],
+            checks: vec![format!("All {rows} shine alike, at about {:.0} mA each.", 1e3 * array.led.if_a)],
+            ..step(format!("test-rows:{id}"), Phase::Bench, format!("Test every row of {id}"), 2.0 + 1.0 * f64::from(rows))
+        });
     }
 
     pub(super) fn set(&mut self, index: usize) {
@@ -248,7 +260,7 @@ impl Gathered<'_> {
             after: vec!["measure-ways".into()],
             checks: vec![
                 "The stripe of each electrolytic capacitor is at minus, the ring of each diode where its bar is drawn.".into(),
-                "No bridge between two holes: look with a glass; plus to minus the meter says open.".into(),
+                "No bridge between two holes: look with a magnifier; from plus to minus the meter must not beep.".into(),
             ],
             caution: Some(format!("{FUMES} An electrolytic capacitor the wrong way round bursts.")),
             undo: "a new part",

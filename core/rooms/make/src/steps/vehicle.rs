@@ -61,7 +61,7 @@ impl Gathered<'_> {
                 checks: vec!["It does not move when you push it with a thumb, and the wire has slack beside it.".into()],
                 caution: fixing_caution(fixing).map(str::to_owned),
                 undo: if matches!(fixing, Fixing::Ties | Fixing::Clamps | Fixing::Clips | Fixing::Screws) { "nothing" } else { "scraping it off" },
-                ..step(format!("fix:{id}"), Phase::Vehicle, format!("Fix {id}{whereto} with {}", fixing.called()), 6.0 + if no_holes { 3.0 } else { 0.0 })
+                ..step(format!("fix:{id}"), Phase::Vehicle, format!("Fasten {id}{whereto} with {}", fixing.called()), 6.0 + if no_holes { 3.0 } else { 0.0 })
             });
         }
         for feed in build.feeds() {
@@ -83,24 +83,21 @@ impl Gathered<'_> {
         let mut after = vec![format!("fix:{consumer}")];
         after.extend(self.known(&[format!("fix:{}", own.from)]));
         let ties = (own.length_m / 0.15).ceil().max(1.0);
-        let mut checks = vec![format!("{ties:.0} ties, none so tight that it bites; no edge under the wire without a grommet.")];
+        let mut checks = vec![format!("{} that do not bite into the wire; a grommet at every edge that it passes.", counted(ties, "tie"))];
         if moving {
             checks.push("Whatever moves there, moved both ways: the wire is never tight, and never in a gap that closes.".into());
         }
         self.add(Step {
-            how: format!(
-                "Draw plus and {} together and tie them every 15 cm.",
-                if own.return_path == Return::Wire { "minus" } else { "whatever goes with it" }
-            ),
+            how: format!("Run plus and {} together and tie them every 15 cm.", if own.return_path == Return::Wire { "minus" } else { "whatever goes with it" }),
             why: "A wire that is held cannot chafe, and one beside the other keeps the loop small.",
             about: Some(id.clone()),
             tools: vec![CUTTERS],
-            materials: vec![format!("{ties:.0} cable ties"), format!("{:.2} m of wire", own.length_m)],
+            materials: vec![counted(ties, "cable tie"), format!("{:.2} m of wire", own.length_m)],
             after,
             checks,
             caution: moving.then(|| "A pinched wire is a short: keep out of every gap that closes.".to_owned()),
             undo: "new ties",
-            ..step(format!("run:{id}"), Phase::Vehicle, format!("Draw the wires of {id}"), 4.0 + 4.0 * own.length_m)
+            ..step(format!("run:{id}"), Phase::Vehicle, format!("Run the wires to {id}"), 4.0 + 4.0 * own.length_m)
         });
         let mut last = format!("run:{id}");
         if own.contacts > 0 {
@@ -109,11 +106,11 @@ impl Gathered<'_> {
                 why: "A pin that was not pulled at comes out on the road.",
                 about: Some(id.clone()),
                 tools: vec!["crimping pliers", STRIPPER],
-                materials: vec![format!("{} plug{}", own.contacts, if own.contacts == 1 { "" } else { "s" })],
+                materials: vec![counted(own.contacts, "plug")],
                 after: vec![last],
                 checks: vec!["Plus to plus through the plug: the meter beeps. Plus to minus it does not.".into()],
                 undo: "a new plug",
-                ..step(format!("plug:{id}"), Phase::Vehicle, format!("Put the plug into {id}"), 8.0 * f64::from(own.contacts))
+                ..step(format!("plug:{id}"), Phase::Vehicle, format!("Fit the plug in the wire to {id}"), 8.0 * f64::from(own.contacts))
             });
             last = format!("plug:{id}");
         }
@@ -137,7 +134,7 @@ impl Gathered<'_> {
                 after: vec![last],
                 checks: vec![if fuse { "Empty: the meter says open across the holder.".into() } else { "On it beeps, off it does not.".into() }],
                 undo: "a new joint",
-                ..step(format!("inline:{id}"), Phase::Vehicle, format!("Put the {what} into {id}"), 8.0)
+                ..step(format!("inline:{id}"), Phase::Vehicle, format!("Fit the {what} in the wire to {id}"), 8.0)
             });
         }
     }
@@ -298,7 +295,7 @@ fn fixing_tools(fixing: Fixing) -> Vec<&'static str> {
 fn fixing_caution(fixing: Fixing) -> Option<&'static str> {
     match fixing {
         Fixing::HotGlue => Some("The glue is 180 °C hot and sticks to skin."),
-        Fixing::QuickEpoxy | Fixing::SlowEpoxy => Some("Epoxy on skin makes allergic: gloves."),
+        Fixing::QuickEpoxy | Fixing::SlowEpoxy => Some("Epoxy can cause allergy: wear gloves."),
         Fixing::Superglue => Some("It glues fingers in a second, and its vapour stings."),
         Fixing::ContactAdhesive => Some("Its solvent burns: no flame, a window open."),
         _ => None,

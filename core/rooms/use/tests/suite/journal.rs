@@ -114,7 +114,7 @@ fn what_hardly_can_be_is_kept_and_asked_about() {
         ("ride", json!({ "minutes": { scene(&build): 40 }, "began": at(23) }), "it ends before it starts"),
         ("ride", json!({ "minutes": { scene(&build): 400 }, "began": at(17) }), "do not fit between"),
         ("ride", json!({ "minutes": { scene(&build): -4 } }), "less than none"),
-        ("ride", json!({ "minutes": { "moonlight": 4 } }), "no scene of this build"),
+        ("ride", json!({ "minutes": { "moonlight": 4 } }), "not a scene of this build"),
         ("ride", json!({ "minutes": { scene(&build): 2000 } }), "more than a day has"),
         ("ride", json!({ "minutes": { scene(&build): 20 }, "from_v": 36.0, "to_v": 40.0 }), "above the 36 V at which it started"),
         ("charge", json!({ "ah": 140.0 }), "takes 16.3 Ah at most"),
@@ -435,7 +435,7 @@ proptest! {
         prop_assert_eq!(serde_json::to_string(&a).expect("there"), serde_json::to_string(&b).expect("there"));
     }
 
-    /// Whatever is written, something is said, and nothing is no number.
+    /// Whatever is written, something is said, and nothing is not a number.
     #[test]
     fn any_figures_are_answered(from in proptest::option::of(-10f64..100.0), to in proptest::option::of(-10f64..100.0), ah in proptest::option::of(-5f64..500.0), minutes in -100f64..5000.0, degrees in proptest::option::of(-60f64..80.0), days in 0f64..900.0) {
         let build = trike();

@@ -94,7 +94,7 @@ fn what_is_not_understood_is_said_with_a_way_out() {
     let table = [
         ("", "nothing to read", "ride 40 min"),
         ("40 min", "begins with a figure", "Begin with what happened"),
-        ("danced 3 min", "`danced` is no way to begin", "`ride`"),
+        ("danced 3 min", "`danced` is not a way to begin", "`ride`"),
         ("ride", "how long", "ride 40 min"),
         ("ride 40 parsecs", "`40 parsecs` has no unit", "min, h, km"),
         ("ride parade", "how long parade was lit", "minutes"),
@@ -108,7 +108,7 @@ fn what_is_not_understood_is_said_with_a_way_out() {
         ("mended", "what broke", "crimped anew"),
         ("note", "says nothing", "after `note`"),
         ("timer silicone", "how long to wait", "24 h"),
-        ("timer silicone 3 moons", "is no time", "min, h or days"),
+        ("timer silicone 3 moons", "is not a time", "min, h or days"),
     ];
     for (line, problem, remedy) in table {
         let unsaid = said(&trike(), line, now()).expect_err(line);

@@ -54,7 +54,7 @@ fn every_part_is_in_the_river_once_and_after_its_supplier() {
     }
 }
 
-/// The result of a formula with these figures; `None` where it is no formula but a rule in words.
+/// The result of a formula with these figures; `None` where it is not a formula but a rule in words.
 fn evaluated(formula: &str, given: impl Fn(&str) -> f64) -> Option<f64> {
     Some(match formula {
         "V = E − I·R" => given("E") - given("I") * given("R"),
@@ -113,17 +113,17 @@ fn a_working_adds_up() {
                 let found = fact.working.given.iter().find(|quantity| quantity.symbol == symbol);
                 found.unwrap_or_else(|| panic!("{name}: {} lacks {symbol}", fact.key)).value
             };
-            let Some(computed) = evaluated(fact.working.formula, given) else {
-                words.insert(fact.working.formula);
+            let Some(computed) = evaluated(&fact.working.formula, given) else {
+                words.insert(fact.working.formula.clone().into_owned());
                 continue;
             };
             assert!((computed - fact.value).abs() <= 1e-6 * (1.0 + fact.value.abs()), "{name}: {}: {computed} is not {}", fact.key, fact.value);
-            *checked.entry(fact.working.formula).or_insert(0) += 1;
+            *checked.entry(fact.working.formula.clone()).or_insert(0) += 1;
         }
     }
     // What the whole network, or many parts together, decide.
     let whole = ["I ≤ I_max", "P = Σ V·I", "V = N·V_f(I) + I·R", "output = Σ I_c / Σ I_asked", "ΣI = 0 at every node"];
-    assert_eq!(words, BTreeSet::from(whole), "rules in words");
+    assert_eq!(words, whole.map(str::to_owned).into_iter().collect(), "rules in words");
     assert!(checked.len() >= 15, "{checked:?}");
 }
 
@@ -180,7 +180,7 @@ fn an_effect_is_what_changed() {
     let moved: Vec<_> = effect.hours.iter().map(|change| change.scene.as_str()).collect();
     assert_eq!(moved, ["ride"]);
     assert!(effect.hours[0].after > effect.hours[0].before);
-    assert_eq!((effect.headline_before.as_str(), effect.headline_after.as_str()), ("Not safe to build yet", "Lights up, but mend these first"));
+    assert_eq!((effect.headline_before.as_str(), effect.headline_after.as_str()), ("Not safe to build yet", "Lights up, but fix these first"));
 }
 
 #[test]

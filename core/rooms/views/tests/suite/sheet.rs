@@ -91,7 +91,7 @@ fn a_label_reads_back_as_the_pack_it_is_printed_on() {
         );
         for (volts, ah) in [(0.0, 1.0), (-nominal, 1.0), (f64::NAN, 1.0), (1e6, 1.0), (nominal, 0.0), (nominal, -3.0), (nominal, f64::INFINITY), (nominal, 1e9)]
         {
-            assert_eq!(from_label(battery.chemistry, volts, Some(ah), None), None, "{name}: {volts} V, {ah} Ah is no label");
+            assert_eq!(from_label(battery.chemistry, volts, Some(ah), None), None, "{name}: {volts} V, {ah} Ah is not a label");
         }
     }
 }

@@ -1,0 +1,75 @@
+/** How we write: what no sentence on a screen has. Each pattern with what is wrong about it. */
+const NEVER: readonly (readonly [RegExp, string])[] = [
+  [/`/, "a part in backticks"],
+  [/\(s\)/, "a plural in brackets"],
+  [/\b\d+\.\d{5,}/, "more than four figures of a fraction"],
+  [/\b\d{4}-\d{2}-\d{2}\b/, "a date that is not in the person's own form"],
+  [/(?<![.\d])1 (?:days|hours|lights|wires|pixels|parts|steps|things|ties|fuses|entries|checks|plugs|outings|LEDs)\b/, "one of several"],
+  [/(?<![.\d])0 (?:plugs|cm of)\b/, "nothing as a count"],
+  [/\b[a-z0-9-]+[:@](?:from|to|in|out)?[+−-](?=\s|$)/, "a probe's place as an id"],
+  [/\bundefined\b|\bNaN\b|\[object/, "what only a program says"],
+];
+
+/** What we used to say, and what we say now. */
+const BETTER: readonly (readonly [string, string])[] = [
+  ["Nothing found against it", "No problems found"],
+  ["Mend everything", "Fix it for me"],
+  ["To mend", "To fix"],
+  ["to stop for", "dangers"],
+  ["Watt river", "Where the power goes"],
+  ["whatever fits", "choose for me"],
+  ["Wire, one way", "Wire length"],
+  ["Cut it again", "Rewire the strip"],
+  ["Read cells and capacity", "Fill in from this label"],
+  ["Where to tap it", "Where to connect"],
+  ["Limit of the tap", "Most this connection may give"],
+  ["Discharge limit", "Highest current"],
+  ["Gives at most", "Highest current"],
+  ["May be used", "Usable capacity"],
+  ["empty: ", "If left blank: "],
+  ["Way back", "Return path"],
+  ["a pack of its own?", "their own battery?"],
+  ["What feeds what", "Which supply powers which light"],
+  ["A pin that is high", "Signal voltage"],
+  ["Takes itself", "Own current"],
+  ["Drop when passing through", "Voltage lost inside"],
+  ["Size everything", "Choose wire and fuse sizes for me"],
+  ["Show what would change", "Preview changes"],
+  ["Circuits in its bundle", "Wires tied in one bundle"],
+  ["At its reserve after", "Reaches reserve after"],
+  ["Harmed after", "Battery damaged after"],
+  ["Left as it is", "Parked"],
+  ["Sun or engine", "Hours of charging a day"],
+  ["Of that its pixels", "Used by the pixels"],
+  ["Asked and delivered", "Wanted and shown"],
+  ["on no chain yet", "No controller yet"],
+  ["more like it", "similar causes"],
+  ["Draw the wires of", "Run the wires to"],
+  ["none so tight", "tie"],
+  ["look with a glass", "look with a magnifier"],
+  ["Tin the pads", "Melt a little solder"],
+  ["makes allergic", "can cause allergy"],
+  ["People at once", "Helpers"],
+  ["Into my calendar", "Add to calendar"],
+  ["Take into a calendar", "Add to calendar"],
+  ["price is not known", "without a price"],
+  ["What the plan could learn", "Update the plan from your readings"],
+  ["Made anew", "Replaced"],
+  ["Strike out", "Delete"],
+  ["Out and in", "Import and export"],
+  ["Open a build file", "Import"],
+  ["Take it with you", "Save as one page for your phone"],
+  ["Take it along", "Save and send"],
+  ["off the shelf", "deleted"],
+  ["The workshop", "the server, or the program"],
+  ["full to reserve", "on a full battery"],
+];
+
+/** What is wrong with the words of a screen, each with the line that has it. */
+export function complaints(where: string, text: string): string[] {
+  const lines = text.split("\n").filter((line) => line.trim());
+  return lines.flatMap((line) => [
+    ...NEVER.filter(([pattern]) => pattern.test(line)).map(([, why]) => `${where}: ${why}: ${line}`),
+    ...BETTER.filter(([old]) => line.includes(old)).map(([old, better]) => `${where}: "${old}", say "${better}": ${line}`),
+  ]);
+}
