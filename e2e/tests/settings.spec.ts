@@ -90,7 +90,7 @@ test("the palette finds what people call it", async ({ page }) => {
   const box = page.getByRole("combobox", { name: "Command or word" });
   for (const [typed, found] of [
     ["solder", "Go to Steps"],
-    ["print", "Print what is open"],
+    ["print", "Print the build sheet"],
     ["share", "Export the build as a file"],
     ["units", "Settings"],
     ["switch", "Go to Power"],

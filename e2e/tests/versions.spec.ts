@@ -58,7 +58,8 @@ const pair = (page: Page) =>
   page.evaluate(async () => {
     const version = document.querySelector<HTMLMetaElement>('meta[name="orthavis-version"]')!.content;
     const core = await fetch(`/core.wasm?page=${version}`);
-    return { version, title: document.title, bytes: core.ok ? (await core.arrayBuffer()).byteLength : 0 };
+    // Before the last point stands what of the build is looked at.
+    return { version, title: document.title.split(" · ").at(-1), bytes: core.ok ? (await core.arrayBuffer()).byteLength : 0 };
   });
 
 /** Waits until all of this version is kept, and nothing of another. */

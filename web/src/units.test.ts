@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
-import { expect, test } from "vitest";
+import { afterEach, expect, test } from "vitest";
+import { type Prefs, USUAL, prefsOf, setPrefs } from "./base/prefs";
 import {
   brightness,
   counted,
@@ -9,7 +10,7 @@ import {
   hours,
   millimetres,
   onMeter,
-  ownDates,
+  inOwn,
   parseGauge,
   parseQuantity,
   read as readQuantity,
@@ -17,7 +18,12 @@ import {
   say,
   share,
   unitOf,
+  writtenIn,
 } from "./units";
+
+const INCHES = { lengths: "in", temperature: "C" } as const;
+
+afterEach(() => setPrefs(USUAL));
 
 test("figures are read as people type them", () => {
   const cases = [
@@ -36,12 +42,12 @@ test("figures are read as people type them", () => {
     ['18 "', unitOf("m"), 0.4572],
     ["90 cm", unitOf("m"), 0.9],
     ["2 ft", unitOf("m"), 0.6096],
-    ["18", unitOf("m", true), 0.4572],
-    ["50cm", unitOf("m", true), 0.5],
+    ["18", unitOf("m", INCHES), 0.4572],
+    ["50cm", unitOf("m", INCHES), 0.5],
     ["1/4 in", unitOf("m"), 0.00635],
     ["1 1/2 in", unitOf("m"), 0.0381],
     ["1½ in", unitOf("m"), 0.0381],
-    ["¾", unitOf("m", true), 0.01905],
+    ["¾", unitOf("m", INCHES), 0.01905],
     ["2' 6\"", unitOf("m"), 0.762],
     ["2 ft 6 in", unitOf("m"), 0.762],
     ["5'11 1/2\"", unitOf("m"), 1.8161],
@@ -190,17 +196,25 @@ test("a light that shines more than it should is told as that", () => {
 });
 
 test("lengths are read as off a ruler", () => {
-  const cases: [number, boolean, string][] = [
-    [0.0069, false, "6.9 mm"],
-    [0.0095, false, "0.950 cm"],
-    [0.12, false, "12.0 cm"],
-    [1.35, false, "1.35 m"],
-    [0.0254, true, "1.00 in"],
-    [0.5, true, "19.7 in"],
+  const cases: [number, Prefs["lengths"], string][] = [
+    [0.0069, "m", "6.9 mm"],
+    [0.0095, "m", "0.950 cm"],
+    [0.12, "m", "12.0 cm"],
+    [1.35, "m", "1.35 m"],
+    [0.0254, "in", "1 in"],
+    [0.5, "in", "19.7 in"],
+    [0.5, "ft", "1' 7.7\""],
+    [0.2, "ft", "7.87 in"],
+    [0.6096, "ft", "2'"],
+    [-1.016, "ft", "-3' 4\""],
   ];
-  for (const [value, imperial, text] of cases) expect(ruler({ value, unit: "m" }, imperial)).toBe(text);
+  for (const [value, lengths, text] of cases) {
+    setPrefs({ lengths });
+    expect(ruler({ value, unit: "m" }), `${value} in ${lengths}`).toBe(text);
+  }
+  setPrefs(USUAL);
   // What is kept in millimetres is typed in them, or in inches.
-  expect([parseQuantity("2", millimetres()), parseQuantity("2", millimetres(true)), parseQuantity("1 cm", millimetres(true))]).toEqual([2, 50.8, 10]);
+  expect([parseQuantity("2", millimetres()), parseQuantity("2", millimetres(INCHES)), parseQuantity("1 cm", millimetres(INCHES))]).toEqual([2, 50.8, 10]);
 });
 
 test("figures of use are said as people say them", () => {
@@ -224,8 +238,8 @@ test("figures of use are said as people say them", () => {
 
 test("days in the core's sentences are in the person's own form", () => {
   const day = new Date(2026, 11, 1).toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
-  expect(ownDates("Charge by 2026-12-01, at the latest.")).toBe(`Charge by ${day}, at the latest.`);
-  expect(ownDates("Nothing to do: 12-01.")).toBe("Nothing to do: 12-01.");
+  expect(inOwn("Charge by 2026-12-01, at the latest.")).toBe(`Charge by ${day}, at the latest.`);
+  expect(inOwn("Nothing to do: 12-01.")).toBe("Nothing to do: 12-01.");
 });
 
 test("what is given as an example can be typed", () => {
@@ -233,5 +247,55 @@ test("what is given as an example can be typed", () => {
     const unit = unitOf(symbol);
     for (const text of exampleOf(unit).split(/, | or /)) expect(parseQuantity(text, unit), `${symbol}: ${text}`).toBeDefined();
   }
-  for (const text of exampleOf(unitOf("m", true)).split(/, | or /)) expect(parseQuantity(text, unitOf("m", true)), text).toBeGreaterThan(0.4);
+  for (const text of exampleOf(unitOf("m", INCHES)).split(/, | or /)) expect(parseQuantity(text, unitOf("m", INCHES)), text).toBeGreaterThan(0.4);
+});
+
+test("feet and degrees Fahrenheit are written as they are read", () => {
+  const feet = unitOf("m", { lengths: "ft", temperature: "F" });
+  const degrees = unitOf("°C", { lengths: "ft", temperature: "F" });
+  for (const metres of [0, 0.0254, 0.3048, 0.762, 1.8161, 12.5]) {
+    const text = writtenIn(metres, feet);
+    expect(Math.abs(parseQuantity(text, feet)! - metres), `${metres} m as ${text}`).toBeLessThan(0.0013);
+  }
+  expect([writtenIn(0.762, feet), parseQuantity("30", feet), parseQuantity("1 m", feet)]).toEqual(["2' 6\"", 0.762, 1]);
+  for (const [celsius, fahrenheit] of [
+    [-40, "-40"],
+    [0, "32"],
+    [5, "41"],
+    [100, "212"],
+  ] as const) {
+    expect(writtenIn(celsius, degrees)).toBe(fahrenheit);
+    expect(parseQuantity(fahrenheit, degrees)).toBeCloseTo(celsius, 9);
+    // Either may be typed whatever is shown.
+    expect(parseQuantity(`${fahrenheit} °F`, unitOf("°C"))).toBeCloseTo(celsius, 9);
+    expect(parseQuantity(`${celsius} °C`, degrees)).toBeCloseTo(celsius, 9);
+  }
+  for (const text of exampleOf(degrees).split(/, | or /)) expect(parseQuantity(text, degrees)).toBeCloseTo(5, 9);
+});
+
+test("the core's sentences follow what the person reads in", () => {
+  const said = "Cut 35 mm of sleeve and 1.2 m of 0.75 mm² wire; at 60 °C it carries 7.2 W/m, 30 m/s of wind or 60/m aside.";
+  expect(inOwn(said)).toBe(said);
+  setPrefs({ lengths: "in" });
+  expect(inOwn(said)).toBe("Cut 1.38 in of sleeve and 47.2 in of 0.75 mm² wire; at 60 °C it carries 7.2 W/m, 30 m/s of wind or 60/m aside.");
+  setPrefs({ lengths: "ft", temperature: "F" });
+  expect(inOwn(said)).toBe("Cut 1.38 in of sleeve and 3' 11.2\" of 0.75 mm² wire; at 140 °F it carries 7.2 W/m, 30 m/s of wind or 60/m aside.");
+  expect(inOwn("Below −10 °C, or 4.5 cm.")).toBe("Below 14 °F, or 1.77 in.");
+  const days: [Prefs["dates"], string][] = [
+    ["iso", "by 2026-12-01"],
+    ["dmy", "by 01.12.2026"],
+    ["mdy", "by 12/01/2026"],
+    ["words", "by 1 Dec 2026"],
+  ];
+  for (const [dates, text] of days) {
+    setPrefs({ dates });
+    expect(inOwn("by 2026-12-01"), dates).toBe(text);
+  }
+});
+
+test("what an earlier version kept is understood, and nonsense is not", () => {
+  expect(prefsOf(null, null)).toEqual(USUAL);
+  expect(prefsOf('{"imperial":true,"metric":true}', "light")).toEqual({ ...USUAL, lengths: "in", metric: true, theme: "light" });
+  expect(prefsOf('{"imperial":false}', "system")).toEqual({ ...USUAL, theme: "system" });
+  expect(prefsOf("{", "pink")).toEqual(USUAL);
 });

@@ -1,8 +1,10 @@
 /** Quantities as people write and read them. The document keeps SI figures; nothing here knows a rule of the job. */
 
+import { type Prefs, prefsNow } from "./base/prefs";
 import { SIZES } from "./document/fields";
 
-type Scale = Record<string, number>;
+/** Size of a unit in the field's own value, and where its zero lies there. */
+type Scale = Record<string, number | readonly [size: number, zero: number]>;
 
 export interface Unit {
   /** Shown behind the field. */
@@ -11,11 +13,19 @@ export interface Unit {
   scale: Scale;
   /** Size of `name` in the field's own value, where that is another unit. */
   size?: number;
+  /** Where the zero of `name` lies in the field's own value. */
+  zero?: number;
+  /** How a value is written in the field, where a number alone does not do. */
+  write?: (value: number) => string;
 }
 
 const LENGTHS: Scale = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254, inch: 0.0254, inches: 0.0254, '"': 0.0254, "″": 0.0254, ft: 0.3048, "'": 0.3048 };
 /** A length that stays in metres and reads in inches. */
 const INCH: Unit = { name: "in", scale: { "": 0.0254, ...LENGTHS }, size: 0.0254 };
+/** The same in feet and inches: a number alone is one of inches. */
+const FEET: Unit = { ...INCH, write: (metres) => feetAndInches(metres) };
+const FAHRENHEIT = [5 / 9, -160 / 9] as const;
+const DEGREES: Scale = { "": 1, "°c": 1, c: 1, "°f": FAHRENHEIT, f: FAHRENHEIT };
 
 /** By the symbol of the field's own unit, or of the one that people write it in. */
 const UNITS: Record<string, Unit> = {
@@ -41,14 +51,25 @@ const UNITS: Record<string, Unit> = {
   h: { name: "h", scale: { "": 1, h: 1, min: 1 / 60 } },
   min: { name: "min", scale: { "": 1, min: 1, h: 60 } },
   "km/h": { name: "km/h", scale: { "": 1, "km/h": 1, kmh: 1, mph: 1.609344 } },
-  "°C": { name: "°C", scale: { "": 1, "°c": 1, c: 1 } },
+  "°C": { name: "°C", scale: DEGREES },
+  "°F": { name: "°F", scale: { ...DEGREES, "": FAHRENHEIT }, size: FAHRENHEIT[0], zero: FAHRENHEIT[1] },
   lm: { name: "lm", scale: { "": 1, lm: 1 } },
   K: { name: "K", scale: { "": 1, k: 1 } },
 };
 
 /** How a unit is shown and typed. */
-export const unitOf = (symbol: string, imperial = false): Unit =>
-  imperial && (symbol === "m" || symbol === "mm") ? INCH : (UNITS[symbol] ?? { name: symbol, scale: { "": 1 } });
+export function unitOf(symbol: string, { lengths, temperature }: Pick<Prefs, "lengths" | "temperature"> = prefsNow()): Unit {
+  if (symbol === "°C" && temperature === "F") return UNITS["°F"]!;
+  if (symbol === "m" && lengths === "ft") return FEET;
+  if ((symbol === "m" || symbol === "mm") && lengths !== "m") return INCH;
+  return UNITS[symbol] ?? { name: symbol, scale: { "": 1 } };
+}
+
+/** A value of a field in the unit that it is shown in. */
+export const shownIn = (value: number, { size = 1, zero = 0 }: Unit) => (value - zero) / size;
+
+/** A value as it stands in its field. */
+export const writtenIn = (value: number, unit: Unit) => unit.write?.(value) ?? fieldText(shownIn(value, unit));
 
 /** How a figure in a unit may be typed, for who typed something else. */
 const EXAMPLES: Record<string, string> = {
@@ -70,14 +91,15 @@ const EXAMPLES: Record<string, string> = {
   min: "40 min",
   "%": "80 or 80 %",
   "°C": "-5 °C",
+  "°F": "41 °F",
 };
 export const exampleOf = (unit: Unit) => EXAMPLES[unit.name] ?? `10${unit.name && ` ${unit.name}`}`;
 
-const MILLIMETRES: Scale = Object.fromEntries(Object.entries(LENGTHS).map(([unit, metres]) => [unit, 1000 * metres]));
+const MILLIMETRES: Scale = Object.fromEntries(Object.entries(LENGTHS).map(([unit, metres]) => [unit, 1000 * (metres as number)]));
 
 /** The unit of a figure that is kept in millimetres, where others are kept in metres. */
-export const millimetres = (imperial = false): Unit =>
-  imperial ? { name: "in", scale: { ...MILLIMETRES, "": 25.4 }, size: 25.4 } : { name: "mm", scale: { ...MILLIMETRES, "": 1 } };
+export const millimetres = ({ lengths }: Pick<Prefs, "lengths"> = prefsNow()): Unit =>
+  lengths === "m" ? { name: "mm", scale: { ...MILLIMETRES, "": 1 } } : { name: "in", scale: { ...MILLIMETRES, "": 25.4 }, size: 25.4 };
 
 /** A number as people type it: `1,5`, `2 500`, `1/4`, `1 1/2`, `½`. `undefined` where it is not one. */
 function parseNumber(text: string): number | undefined {
@@ -94,16 +116,19 @@ function parseNumber(text: string): number | undefined {
 /** A number with an optional unit, or feet with inches; comma or point. `undefined` where it is none. */
 export function parseQuantity(text: string, unit: Unit): number | undefined {
   const feet = /^\s*(\d+)\s*(?:'|′|ft)\s*(.+?)\s*(?:"|″|in|inch|inches)?\s*$/i.exec(text);
-  if (feet && unit.scale["'"] !== undefined) {
+  const [foot, inch] = [unit.scale["'"], unit.scale['"']];
+  if (feet && typeof foot === "number" && typeof inch === "number") {
     const inches = parseNumber(feet[2]!);
-    return inches === undefined ? undefined : round(Number(feet[1]) * unit.scale["'"] + inches * unit.scale['"']!);
+    return inches === undefined ? undefined : round(Number(feet[1]) * foot + inches * inch);
   }
   // A minus may be typed as the sign that print has.
   const match = /^\s*([+-]?[\d\s.,/⁄¼½¾\u00a0\u202f]*[\d.,¼½¾])\s*([^\d\s].*?)?\s*$/.exec(text.replace(/^\s*[−–]/, "-"));
   if (!match) return undefined;
   const size = unit.scale[(match[2] ?? "").toLowerCase()];
   const value = parseNumber(match[1]!);
-  return size === undefined || value === undefined ? undefined : round(value * size);
+  if (size === undefined || value === undefined) return undefined;
+  const [one, zero] = typeof size === "number" ? [size, 0] : size;
+  return round(value * one + zero);
 }
 
 /** Twelve digits: what a factor of ten leaves behind them is not what was typed. */
@@ -170,10 +195,26 @@ export function giveOf({ value, unit }: Quantity, beside = Infinity): string {
 /** A quantity to read: three digits and a prefix people use. */
 export const read = ({ value, unit }: Quantity): string => plain(value, unit);
 
+/** Feet and inches, to a tenth of an inch: `2' 6.5"`. */
+function feetAndInches(metres: number): string {
+  const tenths = Math.round(metres / 0.00254);
+  const [feet, inches] = [Math.trunc(tenths / 120), Math.abs(tenths % 120) / 10];
+  return feet === 0 ? `${(Math.sign(tenths) || 1) * inches}"` : inches === 0 ? `${feet}'` : `${feet}' ${inches}"`;
+}
+
+/** A length of metres as the person reads lengths; `undefined` where that is metres. */
+function inOwnLength(metres: number): string | undefined {
+  const { lengths } = prefsNow();
+  if (lengths === "m") return undefined;
+  if (lengths === "ft" && Math.abs(metres) >= 0.3048) return feetAndInches(metres);
+  return `${Number(trim(metres / 0.0254, 3))} in`;
+}
+
 /** A short length as it is read off a ruler. */
-export function ruler({ value, unit }: Quantity, imperial = false): string {
+export function ruler({ value, unit }: Quantity): string {
   if (unit !== "m") return plain(value, unit);
-  if (imperial) return `${trim(value / 0.0254, 3)} in`;
+  const own = inOwnLength(value);
+  if (own !== undefined) return own;
   return value < 0.0095 ? `${trim(value * 1000, 2)} mm` : value < 1 ? `${trim(value * 100, 3)} cm` : `${trim(value, 3)} m`;
 }
 
@@ -184,10 +225,15 @@ export function onMeter({ value, unit }: Quantity): string {
 }
 
 /** Units that take no prefix. */
-const BARE = ["", "%", "h", "m", "d", "°C", "min", "lm", "K", "mm", "mm²", "W/m", "Ω/m", "km/h", "ohm·Ah"];
+const BARE = ["", "%", "h", "m", "d", "°C", "°F", "min", "lm", "K", "mm", "mm²", "W/m", "Ω/m", "km/h", "ohm·Ah"];
 
 /** As the core writes figures: both are held against one table. */
 function plain(value: number, unit: string): string {
+  if (unit === "m" || unit === "mm") {
+    const own = inOwnLength(unit === "m" ? value : value / 1000);
+    if (own !== undefined) return own;
+  }
+  if (unit === "°C" && prefsNow().temperature === "F") [value, unit] = [shownIn(value, UNITS["°F"]!), "°F"];
   if (unit === "1") [value, unit] = [100 * value, "%"];
   else if (unit === "ohm/m") unit = "Ω/m";
   // Rounded first: 0.9996 A are 1 A.
@@ -283,13 +329,43 @@ export function say({ value, unit }: Quantity): string {
 const short = (value: number) => (value < 99.5 ? String(Number(trim(value, 2))) : String(Math.round(value)));
 
 /** A day in the person's own form. */
-export const dayWords = (day: Date) => day.toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
+export function dayWords(day: Date): string {
+  const two = (part: number) => String(part).padStart(2, "0");
+  const [year, month, date] = [day.getFullYear(), two(day.getMonth() + 1), two(day.getDate())];
+  switch (prefsNow().dates) {
+    case "iso":
+      return `${year}-${month}-${date}`;
+    case "dmy":
+      return `${date}.${month}.${year}`;
+    case "mdy":
+      return `${month}/${date}/${year}`;
+    case "words":
+      return day.toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+    case "own":
+      return day.toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
+  }
+}
 
-/** The core's sentences with their days in the person's own form. */
-export const ownDates = (text: string) =>
-  text.replace(/\b(\d{4})-(\d{2})-(\d{2})\b/g, (_, year: string, month: string, day: string) =>
+/** Size in metres of what lengths in sentences are said in. */
+const SAID = { mm: 0.001, cm: 0.01, m: 1 } as const;
+
+/**
+ * The core's sentences with their days, lengths and temperatures in the person's own form. Square millimetres, metres a second and
+ * watts a metre are none of a length.
+ */
+export function inOwn(text: string): string {
+  const { lengths, temperature } = prefsNow();
+  let own = text.replace(/\b(\d{4})-(\d{2})-(\d{2})\b/g, (_, year: string, month: string, day: string) =>
     dayWords(new Date(Number(year), Number(month) - 1, Number(day))),
   );
+  if (lengths !== "m")
+    own = own.replace(
+      /(?<![\w.,/])([−-]?\d+(?:\.\d+)?) (mm|cm|m)(?![\w²³/·^])/g,
+      (said, value: string, unit: keyof typeof SAID) => inOwnLength(Number(value.replace("−", "-")) * SAID[unit]) ?? said,
+    );
+  if (temperature === "F") own = own.replace(/([−-]?\d+(?:\.\d+)?) °C/g, (_, value: string) => `${Math.round(Number(value.replace("−", "-")) * 1.8 + 32)} °F`);
+  return own;
+}
 
 export function clock(iso: string): string {
   const then = new Date(iso);

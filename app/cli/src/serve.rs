@@ -8,7 +8,7 @@ use orthavis_core::journal::Event;
 use orthavis_core::moment::Moment;
 use orthavis_core::upkeep::year::{Truth, year};
 use orthavis_instruments::{Bench, Instruments, Kind, OnBench, PORTS};
-use orthavis_server::{Door, Listeners, Rack, asked_to_stop};
+use orthavis_server::{Door, Rack, asked_to_stop};
 use orthavis_store::{Owner, Store, StoreError};
 use serde_json::json;
 use std::collections::BTreeMap;
@@ -78,28 +78,6 @@ pub fn log() -> WorkerGuard {
     let lines = tracing_subscriber::fmt::layer().with_writer(log).with_ansi(std::io::stderr().is_terminal());
     tracing_subscriber::registry().with(lines).with(asked.unwrap_or_else(usual)).init();
     written_until_the_end
-}
-
-/// Listeners on the local network, at the port that the machine's own page has.
-async fn garage(lan: Option<Option<IpAddr>>, port: u16) -> Result<Vec<TcpListener>, String> {
-    let addresses = match lan {
-        None => Vec::new(),
-        Some(Some(address)) => vec![address],
-        Some(None) => orthavis_server::private_addresses()
-            .map_err(|error| format!("the addresses of this machine are not known ({error}); give one, as in --lan=192.168.1.20"))?,
-    };
-    if lan.is_some() && addresses.is_empty() {
-        return Err("this machine has no address on a local network; connect it first, or give one, as in --lan=192.168.1.20".into());
-    }
-    let mut listeners = Vec::new();
-    for address in addresses {
-        if address.is_unspecified() || address == IpAddr::V4(Ipv4Addr::LOCALHOST) {
-            return Err(format!("--lan={address} is not an address on a local network; give this machine's own, as in --lan=192.168.1.20"));
-        }
-        let listener = TcpListener::bind((address, port)).await;
-        listeners.push(listener.map_err(|error| format!("{address}, port {port}: {error}. Give an address of this machine with --lan=, or another --port."))?);
-    }
-    Ok(listeners)
 }
 
 pub fn instruments(file: &Path, port: u16, serial: u64, out: Out) -> Outcome {
@@ -225,7 +203,10 @@ pub fn serve(place: &Place, workshop: &Workshop, out: Out, then: impl Fn(&str)) 
         // The port first: what fails on it must leave no file behind, and remove none.
         let (listener, taken) = near(place.port).await?;
         let address = listener.local_addr().map_err(|error| error.to_string())?;
-        let listeners = Listeners { near: listener, garage: garage(place.lan, address.port()).await? };
+        let door = Arc::new(Door::at(address.port(), Vec::new()));
+        if let Some(lan) = place.lan {
+            door.open(lan).await.map_err(|shut| format!("--lan: {shut}."))?;
+        }
         let mut owner = Owner::take(&path).map_err(|error| error.to_string())?;
         owner.sign(&format!("http://{address}")).map_err(|error| error.to_string())?;
         if workshop.fresh {
@@ -235,7 +216,6 @@ pub fn serve(place: &Place, workshop: &Workshop, out: Out, then: impl Fn(&str)) 
         if workshop.samples {
             store.create_once("demo", lived().map_err(|error| format!("sample build: {error}"))?).await.map_err(|error| error.to_string())?;
         }
-        let door = Arc::new(listeners.door().map_err(|error| error.to_string())?);
         let rack = Arc::new(Rack::default());
         let instruments = if place.instruments { instruments_on(&rack).await? } else { String::new() };
         let invitation = invitation(&door)?;
@@ -247,7 +227,7 @@ pub fn serve(place: &Place, workshop: &Workshop, out: Out, then: impl Fn(&str)) 
         })?;
         flush()?;
         then(&url);
-        orthavis_server::serve(listeners, store, door, rack, stop).await.map_err(|error| Failure::from(error.to_string()))
+        orthavis_server::serve(listener, store, door, rack, stop).await.map_err(|error| Failure::from(error.to_string()))
     });
     // What still computes is not waited for.
     runtime.shutdown_timeout(std::time::Duration::from_secs(1));

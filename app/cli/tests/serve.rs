@@ -222,6 +222,48 @@ fn a_door_to_the_network_is_told_of_and_holds() {
 }
 
 #[test]
+fn the_owner_opens_the_door_and_closes_it_again() {
+    let folder = TempDir::new().expect("folder");
+    let server = Server::start(&["demo", "--port", "0", "--db", "d.db"], folder.path());
+    let port = server.1.rsplit(':').next().expect("a port").to_owned();
+    let (near, far) = (format!("127.0.0.1:{port}"), format!("127.0.0.2:{port}"));
+    let asked = |method: &str, body: &str| {
+        let mut stream = TcpStream::connect(&near).expect("it listens");
+        let length = body.len();
+        let head = format!("{method} /api/v1/garage/door HTTP/1.1\r\nHost: {near}\r\nContent-Type: application/json\r\nContent-Length: {length}\r\n");
+        write!(stream, "{head}Connection: close\r\n\r\n{body}").expect("sent");
+        let mut answer = String::new();
+        stream.read_to_string(&mut answer).expect("answered");
+        answer
+    };
+    assert!(TcpStream::connect(&far).is_err(), "something listens beside loopback");
+    for (address, words) in [("0.0.0.0", "is not an address on a local network"), ("127.0.0.1", "is not an address on a local network")] {
+        let refused = asked("POST", &format!("{{\"address\":\"{address}\"}}"));
+        assert!(refused.starts_with("HTTP/1.1 409") && refused.contains(words), "{refused}");
+    }
+    // Once more changes nothing.
+    for _ in 0..2 {
+        let open = asked("POST", "{\"address\":\"127.0.0.2\"}");
+        assert!(open.starts_with("HTTP/1.1 200") && open.contains(&format!("\"http://{far}\"")), "{open}");
+    }
+    assert!(from_the_network(&far, "/api/v1/me", &far).contains("stranger"));
+    // A connection that stays open is cut off with the door.
+    let mut kept = TcpStream::connect(&far).expect("it listens");
+    kept.set_read_timeout(Some(Duration::from_secs(30))).expect("a limit");
+    write!(kept, "GET /api/v1/me HTTP/1.1\r\nHost: {far}\r\n\r\n").expect("sent");
+    let mut start = [0; 12];
+    kept.read_exact(&mut start).expect("answered");
+    assert_eq!(&start, b"HTTP/1.1 200");
+    assert!(asked("DELETE", "").contains("\"addresses\":[]"));
+    let mut rest = Vec::new();
+    kept.read_to_end(&mut rest).expect("closed");
+    assert!(TcpStream::connect(&far).is_err(), "it listens still");
+    // And opens again.
+    assert!(asked("POST", "{\"address\":\"127.0.0.2\"}").starts_with("HTTP/1.1 200"));
+    assert!(from_the_network(&far, "/api/v1/me", &far).contains("stranger"));
+}
+
+#[test]
 fn without_the_door_nothing_else_is_listened_on() {
     let folder = TempDir::new().expect("folder");
     let server = Server::start(&["demo", "--port", "0", "--db", "d.db"], folder.path());
@@ -234,7 +276,7 @@ fn without_the_door_nothing_else_is_listened_on() {
 fn an_address_that_is_none_of_this_machine_is_refused_with_a_remedy() {
     let folder = TempDir::new().expect("folder");
     for (address, words) in
-        [("0.0.0.0", "not an address on a local network"), ("127.0.0.1", "not an address on a local network"), ("192.0.2.7", "Give an address of this machine")]
+        [("0.0.0.0", "not an address on a local network"), ("127.0.0.1", "not an address on a local network"), ("192.0.2.7", "give an address of this machine")]
     {
         let ended = ends(&["serve", "--port", "0", "--db", "d.db", &format!("--lan={address}")], folder.path());
         assert_eq!(ended.status.code(), Some(2), "{address}");

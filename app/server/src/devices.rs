@@ -17,6 +17,7 @@ use qrcode::QrCode;
 use qrcode::render::svg;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
+use std::net::IpAddr;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 use utoipa::ToSchema;
@@ -34,7 +35,13 @@ const DEVICES: usize = 50;
 
 /// The paths of this module.
 pub(crate) fn router() -> OpenApiRouter<Services> {
-    OpenApiRouter::new().routes(routes!(garage)).routes(routes!(new_code)).routes(routes!(pair)).routes(routes!(me)).routes(routes!(allow, shut_out))
+    OpenApiRouter::new()
+        .routes(routes!(garage))
+        .routes(routes!(open_door, close_door))
+        .routes(routes!(new_code))
+        .routes(routes!(pair))
+        .routes(routes!(me))
+        .routes(routes!(allow, shut_out))
 }
 
 /// A device that was let in.
@@ -60,17 +67,48 @@ impl From<Device> for DeviceEntry {
 /// The door to the local network.
 #[derive(Serialize, ToSchema)]
 struct Garage {
-    /// Where a phone finds this server; empty unless it was started with `--lan`.
+    /// Where a phone finds this server; empty while the door is closed.
     addresses: Vec<String>,
     /// The newest first.
     devices: Vec<DeviceEntry>,
 }
 
+async fn as_it_is(store: &Store, door: &Door) -> Answer<Json<Garage>> {
+    let addresses = door.addresses().iter().map(|address| format!("http://{address}")).collect();
+    Ok(Json(Garage { addresses, devices: store.devices().await?.into_iter().map(DeviceEntry::from).collect() }))
+}
+
 /// Where the workshop can be reached from the local network, and by whom.
 #[utoipa::path(get, path = "/api/v1/garage", responses((status = 200, body = Garage)))]
 async fn garage(State(store): State<Store>, State(door): State<Arc<Door>>) -> Answer<Json<Garage>> {
-    let addresses = door.addresses.iter().map(|address| format!("http://{address}")).collect();
-    Ok(Json(Garage { addresses, devices: store.devices().await?.into_iter().map(DeviceEntry::from).collect() }))
+    as_it_is(&store, &door).await
+}
+
+/// Where to listen.
+#[derive(Deserialize, ToSchema)]
+struct DoorAt {
+    /// An address of this machine on the local network; without one, every private address that it has.
+    #[schema(value_type = Option<String>)]
+    address: Option<IpAddr>,
+}
+
+/// Listens on the local network too, until the server stops or the door is closed; a device still needs a code.
+#[utoipa::path(post, path = "/api/v1/garage/door", request_body = DoorAt,
+    responses((status = 200, body = Garage), (status = 409, body = Problem, content_type = "application/problem+json"), (status = 422, body = Problem)))]
+async fn open_door(State(store): State<Store>, State(door): State<Arc<Door>>, Body(opening): Body<DoorAt>) -> Answer<Json<Garage>> {
+    if let Err(shut) = door.open(opening.address).await {
+        let said = shut.to_string();
+        let detail = said[..1].to_uppercase() + &said[1..] + ".";
+        return Err(Problem::new(StatusCode::CONFLICT, "no_door", "A phone cannot come in", detail));
+    }
+    as_it_is(&store, &door).await
+}
+
+/// Listens on this machine only again; who came in is cut off, and may come back once the door is open.
+#[utoipa::path(delete, path = "/api/v1/garage/door", responses((status = 200, body = Garage)))]
+async fn close_door(State(store): State<Store>, State(door): State<Arc<Door>>) -> Answer<Json<Garage>> {
+    door.serve(Vec::new()).await.map_err(|_| Problem::internal())?;
+    as_it_is(&store, &door).await
 }
 
 /// A code that lets one device in.
@@ -88,9 +126,9 @@ struct Code {
 /// A new code; the one before is good for nothing any more.
 #[utoipa::path(post, path = "/api/v1/garage/code", responses((status = 201, body = Code), (status = 409, body = Problem, content_type = "application/problem+json")))]
 async fn new_code(State(door): State<Arc<Door>>) -> Answer<Response> {
-    if door.addresses.is_empty() {
-        let detail = "The workshop listens on this machine only. Start it with `orthavis serve --lan` to let a phone in.";
-        return Err(Problem::new(StatusCode::CONFLICT, "closed", "There is no door", detail));
+    if door.addresses().is_empty() {
+        let detail = "Orthavis listens on this computer only. Press “Let my phone in” first.";
+        return Err(Problem::new(StatusCode::CONFLICT, "closed", "No phone can come in yet", detail));
     }
     let code = door.new_code(Instant::now()).map_err(|_| Problem::internal())?;
     let address = door.address_for(&code).unwrap_or_default();

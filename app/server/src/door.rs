@@ -2,9 +2,11 @@
 
 use qrcode::QrCode;
 use qrcode::render::unicode::Dense1x2;
-use std::net::{IpAddr, SocketAddr};
-use std::sync::{Mutex, MutexGuard, PoisonError};
+use std::net::{IpAddr, Ipv4Addr, SocketAddr};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
+use tokio::net::TcpListener;
+use tokio::sync::watch;
 
 /// How long a code is good.
 pub const GOOD_FOR: Duration = Duration::from_secs(5 * 60);
@@ -54,18 +56,114 @@ pub fn private_addresses() -> std::io::Result<Vec<IpAddr>> {
     Ok(all.filter(|address| matches!(address, IpAddr::V4(address) if address.is_private())).collect())
 }
 
-/// Who is let in from the local network.
-#[derive(Default)]
+/// Why the door could not be opened.
+#[derive(Debug)]
+pub enum Shut {
+    /// The system does not tell this machine's addresses.
+    Unknown(std::io::Error),
+    /// It has none on a local network.
+    NoNetwork,
+    /// One that is not on a local network: every address at once, or this machine alone.
+    NotLocal(IpAddr),
+    /// One that could not be listened on.
+    Taken(SocketAddr, std::io::Error),
+}
+
+impl std::fmt::Display for Shut {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        match self {
+            Shut::Unknown(error) => write!(f, "the addresses of this machine are not known ({error}); give one, as in 192.168.1.20"),
+            Shut::NoNetwork => write!(f, "this machine has no address on a local network; connect it to yours first"),
+            Shut::NotLocal(address) => write!(f, "{address} is not an address on a local network; give this machine's own, as in 192.168.1.20"),
+            Shut::Taken(address, error) => {
+                write!(f, "{}, port {}: {error}; give an address of this machine, or use another port", address.ip(), address.port())
+            }
+        }
+    }
+}
+
+/// Listeners on the local network at `port`: at one address, or at every private one of this machine.
+///
+/// # Errors
+/// When there is none, or one cannot be listened on.
+pub async fn listen(address: Option<IpAddr>, port: u16) -> Result<Vec<TcpListener>, Shut> {
+    let addresses = address.map_or_else(|| private_addresses().map_err(Shut::Unknown), |address| Ok(vec![address]))?;
+    if addresses.is_empty() {
+        return Err(Shut::NoNetwork);
+    }
+    let mut listeners = Vec::new();
+    for address in addresses {
+        if address.is_unspecified() || address == IpAddr::V4(Ipv4Addr::LOCALHOST) {
+            return Err(Shut::NotLocal(address));
+        }
+        let listener = TcpListener::bind((address, port)).await;
+        listeners.push(listener.map_err(|error| Shut::Taken((address, port).into(), error))?);
+    }
+    Ok(listeners)
+}
+
+/// What is listened on at the local network; none while the door is closed.
+pub type Listening = Arc<[Arc<TcpListener>]>;
+
+/// Who is let in from the local network, and whether there is a way in.
 pub struct Door {
-    /// Addresses on the local network that are listened on; none: the door does not exist.
-    pub addresses: Vec<SocketAddr>,
+    /// The port of this machine's own page, at which a phone comes in too.
+    port: u16,
+    /// Addresses on the local network that are listened on; none: the door is closed.
+    addresses: Mutex<Vec<SocketAddr>>,
+    listening: watch::Sender<Listening>,
     state: Mutex<State>,
 }
 
+impl Default for Door {
+    fn default() -> Self {
+        Door::at(0, Vec::new())
+    }
+}
+
 impl Door {
-    /// A door at these addresses.
-    pub fn at(addresses: Vec<SocketAddr>) -> Self {
-        Door { addresses, state: Mutex::default() }
+    /// A door at these addresses, which somebody else listens on.
+    pub fn at(port: u16, addresses: Vec<SocketAddr>) -> Self {
+        Door { port, addresses: Mutex::new(addresses), listening: watch::Sender::new(Listening::from([])), state: Mutex::default() }
+    }
+
+    /// Addresses on the local network that are listened on.
+    pub fn addresses(&self) -> Vec<SocketAddr> {
+        self.addresses.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// Has these listeners served in place of what was; with none the door is closed, and who came in by it is cut off.
+    ///
+    /// # Errors
+    /// When a listener does not know its address.
+    pub async fn serve(&self, listeners: Vec<TcpListener>) -> std::io::Result<()> {
+        let addresses = listeners.iter().map(TcpListener::local_addr).collect::<Result<_, _>>()?;
+        *self.addresses.lock().unwrap_or_else(PoisonError::into_inner) = addresses;
+        // A code of before would lead to an address that may be gone.
+        *self.state() = State::default();
+        let before = Arc::downgrade(&self.listening.send_replace(listeners.into_iter().map(Arc::new).collect()));
+        // Closed is closed once nothing accepts any more; that takes the server's loop a moment.
+        while before.strong_count() > 0 {
+            tokio::task::yield_now().await;
+        }
+        Ok(())
+    }
+
+    /// Opens the door, or leaves it open.
+    ///
+    /// # Errors
+    /// As [`listen`].
+    pub async fn open(&self, address: Option<IpAddr>) -> Result<(), Shut> {
+        if !self.addresses().is_empty() {
+            return Ok(());
+        }
+        let listeners = listen(address, self.port).await?;
+        self.serve(listeners).await.map_err(Shut::Unknown)
+    }
+
+    /// What is to be served now, and whenever that changes.
+    pub(crate) fn listening(&self) -> watch::Receiver<Listening> {
+        self.listening.subscribe()
     }
 
     fn state(&self) -> MutexGuard<'_, State> {
@@ -86,7 +184,7 @@ impl Door {
 
     /// What a phone is to open for a code: after the `#`, so that it stands in no log.
     pub fn address_for(&self, code: &str) -> Option<String> {
-        self.addresses.first().map(|address| format!("http://{address}/pair#{code}"))
+        self.addresses().first().map(|address| format!("http://{address}/pair#{code}"))
     }
 
     /// A new code with its address and its picture in block characters, for a terminal; `None` where there is no door.
@@ -94,7 +192,7 @@ impl Door {
     /// # Errors
     /// As [`Self::new_code`].
     pub fn invitation(&self) -> Result<Option<Invitation>, getrandom::Error> {
-        if self.addresses.is_empty() {
+        if self.addresses().is_empty() {
             return Ok(None);
         }
         let code = self.new_code(Instant::now())?;

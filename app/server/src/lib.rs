@@ -34,7 +34,7 @@ mod who;
 mod whole;
 
 pub use compute::{Hands, Pool};
-pub use door::{CLOSED_FOR, Door, GOOD_FOR, Invitation, Knock, private_addresses};
+pub use door::{CLOSED_FOR, Door, GOOD_FOR, Invitation, Knock, Shut, listen};
 pub use page::page_from;
 pub use problem::{Answer, Problem};
 pub use rack::Rack;
@@ -44,6 +44,7 @@ pub use sheet::{NoCore, Of, sheet};
 use axum::Router;
 use axum::http::header;
 use axum::routing::get;
+use door::Listening;
 use futures_util::future::join_all;
 use guard::Side;
 use hyper_util::rt::{TokioIo, TokioTimer};
@@ -56,7 +57,7 @@ use std::net::SocketAddr;
 use std::sync::Arc;
 use std::time::Duration;
 use tokio::net::TcpListener;
-use tokio::sync::Semaphore;
+use tokio::sync::{Semaphore, watch};
 
 /// Everything this server answers, for clients on `address` of this machine.
 pub fn app(store: Store, address: SocketAddr) -> Router {
@@ -65,7 +66,7 @@ pub fn app(store: Store, address: SocketAddr) -> Router {
 
 /// The same as devices on the local network meet it, and as the owner does, on one door.
 pub fn apps_with_door(store: Store, near: SocketAddr, garage: SocketAddr) -> (Router, Router) {
-    let (pool, door, rack) = (Pool::new(), Arc::new(Door::at(vec![garage])), Arc::<Rack>::default());
+    let (pool, door, rack) = (Pool::new(), Arc::new(Door::at(garage.port(), vec![garage])), Arc::<Rack>::default());
     let owners = app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), Side::Near(near));
     (owners, app_on(store.clone(), pool, door, rack, Side::Garage(garage, store, Seats::default())))
 }
@@ -97,42 +98,33 @@ const HEAD: Duration = Duration::from_secs(10);
 /// How long requests under way may take to end once the process is asked to stop.
 const ENDING: Duration = Duration::from_secs(2);
 
-/// What is listened on.
-pub struct Listeners {
-    /// On this machine alone.
-    pub near: TcpListener,
-    /// On the local network, by address; none unless the owner wants it.
-    pub garage: Vec<TcpListener>,
-}
-
-impl Listeners {
-    /// A door at the addresses on the local network.
-    ///
-    /// # Errors
-    /// When a listener does not know its address.
-    pub fn door(&self) -> std::io::Result<Door> {
-        Ok(Door::at(self.garage.iter().map(TcpListener::local_addr).collect::<Result<_, _>>()?))
-    }
-}
-
-/// Serves until `stop`; requests under way are finished as far as a moment allows.
+/// Serves this machine, and the local network while the door is open, until `stop`; requests under way are finished as
+/// far as a moment allows.
 ///
 /// # Errors
 /// When a listener fails.
-pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>, rack: Arc<Rack>, stop: impl Future<Output = ()>) -> std::io::Result<()> {
+pub async fn serve(near: TcpListener, store: Store, door: Arc<Door>, rack: Arc<Rack>, stop: impl Future<Output = ()>) -> std::io::Result<()> {
     let pool = Pool::new();
-    let seats = Seats::default();
-    let mut sides = vec![(Side::Near(listeners.near.local_addr()?), listeners.near)];
-    for listener in listeners.garage {
-        sides.push((Side::Garage(listener.local_addr()?, store.clone(), seats.clone()), listener));
-    }
     let graceful = GracefulShutdown::new();
-    // Each side has its own, so that nobody on the network can take the owner's seats.
-    let accepting = sides.into_iter().map(|(side, listener)| {
-        let seats = if let Side::Garage(_, _, seats) = &side { Some(seats.clone()) } else { None };
-        accept(listener, app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), side), seats, &graceful)
-    });
-    tokio::select! { _ = join_all(accepting) => {}, () = stop => {} }
+    let app = |side| app_on(store.clone(), pool.clone(), door.clone(), rack.clone(), side);
+    let owner = accept(&near, app(Side::Near(near.local_addr()?)), None, &graceful);
+    let network = async {
+        // Each side has its own seats, so that none on the network can take the owner's.
+        let seats = Seats::default();
+        let (mut listening, mut changes) = (door.listening(), door.listening());
+        loop {
+            changes.mark_unchanged();
+            let listeners = listening.borrow_and_update().clone();
+            let accepting = listeners.iter().filter_map(|listener| {
+                let side = Side::Garage(listener.local_addr().ok()?, store.clone(), seats.clone());
+                Some(accept(listener, app(side), Some((seats.clone(), listening.clone())), &graceful))
+            });
+            let accepting = join_all(accepting);
+            // Without a listener nothing is accepted; that is not an end.
+            tokio::select! { _ = accepting, if !listeners.is_empty() => {}, changed = changes.changed() => if changed.is_err() { break } }
+        }
+    };
+    tokio::select! { () = owner => {}, () = network => {}, () = stop => {} }
     pool.close();
     if tokio::time::timeout(ENDING, graceful.shutdown()).await.is_err() {
         tracing::info!("stopped with requests under way");
@@ -140,14 +132,14 @@ pub async fn serve(listeners: Listeners, store: Store, door: Arc<Door>, rack: Ar
     Ok(())
 }
 
-/// Takes connections for ever; on the local network as many as there are seats.
-async fn accept(listener: TcpListener, app: Router, seats: Option<Seats>, graceful: &GracefulShutdown) {
+/// Takes connections for ever; on the local network as many as there are seats, each until the door is closed.
+async fn accept(listener: &TcpListener, app: Router, network: Option<(Seats, watch::Receiver<Listening>)>, graceful: &GracefulShutdown) {
     let mut http = hyper::server::conn::http1::Builder::new();
     // A date is no use to a page on the same machine, and a clock before 1970 has none to give.
     http.timer(TokioTimer::new()).header_read_timeout(HEAD).auto_date_header(false);
     let room = Arc::new(Semaphore::new(CONNECTIONS));
     loop {
-        let seat = if seats.is_none() { room.clone().acquire_owned().await.ok() } else { None };
+        let seat = if network.is_none() { room.clone().acquire_owned().await.ok() } else { None };
         let (stream, peer) = match listener.accept().await {
             Ok(accepted) => accepted,
             Err(error) => {
@@ -157,15 +149,23 @@ async fn accept(listener: TcpListener, app: Router, seats: Option<Seats>, gracef
                 continue;
             }
         };
-        let taken = seats.as_ref().map(|seats| seats.take(peer.ip()));
+        let taken = network.as_ref().map(|(seats, _)| seats.take(peer.ip()));
         // One too many is turned away at once: it waits for nobody, and nobody for it.
         if matches!(taken, Some(None)) {
             continue;
         }
         let app = app.clone().layer(axum::Extension(Peer(peer.ip())));
         let serving = graceful.watch(http.serve_connection(TokioIo::new(stream), TowerToHyperService::new(app)));
+        let door = network.as_ref().map(|(_, listening)| listening.clone());
         tokio::spawn(async move {
-            if let Err(error) = serving.await {
+            let closed = async {
+                match door {
+                    Some(mut door) => drop(door.changed().await),
+                    None => std::future::pending().await,
+                }
+            };
+            let ended = tokio::select! { ended = serving => ended, () = closed => Ok(()) };
+            if let Err(error) = ended {
                 tracing::debug!(%error, "a connection ended early");
             }
             drop((seat, taken));

@@ -56,6 +56,7 @@ export type Reminder = Schemas["Reminder"];
 export type Passport = Schemas["Passport"];
 export type WouldChange = Schemas["WouldChange"];
 export type Me = Schemas["Me"];
+export type Garage = Schemas["Garage"];
 export type ShelfEntry = Schemas["ShelfEntry"];
 export type Solved = Schemas["Solved"];
 export type Report = Schemas["Report"];

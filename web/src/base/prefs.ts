@@ -1,17 +1,6 @@
 import { useSyncExternalStore } from "react";
 import { kept } from "./kept";
 
-/** How a person reads lengths and wires, and whether blinking lights may blink on the screen. */
-export interface Prefs {
-  imperial: boolean;
-  /** Wires in mm² rather than AWG. */
-  metric: boolean;
-  blink: boolean;
-  /** Whether a single key does something where nothing is typed. */
-  keys: boolean;
-  theme: Theme;
-}
-
 /** Night, paper, or what the system has. */
 export const THEMES = [
   ["dark", "Night"],
@@ -20,21 +9,76 @@ export const THEMES = [
 ] as const;
 export type Theme = (typeof THEMES)[number][0];
 
+export const LENGTHS = [
+  ["m", "m, cm, mm"],
+  ["in", "inches"],
+  ["ft", "feet and inches"],
+] as const;
+export const TEMPERATURES = [
+  ["C", "°C"],
+  ["F", "°F"],
+] as const;
+/** How a day is written; what a browser's own picker shows is the browser's. */
+export const DATES = [
+  ["own", "As the browser"],
+  ["words", "27 Nov 2026"],
+  ["dmy", "27.11.2026"],
+  ["mdy", "11/27/2026"],
+  ["iso", "2026-11-27"],
+] as const;
+export const WEEKS = [
+  ["monday", "Monday"],
+  ["saturday", "Saturday"],
+  ["sunday", "Sunday"],
+] as const;
+/** ISO 4217. */
+export const CURRENCIES = ["EUR", "USD", "GBP", "CHF", "DKK", "NOK", "SEK", "PLN", "CZK", "HUF", "CAD", "AUD", "NZD", "JPY", "INR", "BRL", "ZAR"] as const;
+
+/** How a person reads and types figures, and what the page may do. */
+export interface Prefs {
+  lengths: (typeof LENGTHS)[number][0];
+  temperature: (typeof TEMPERATURES)[number][0];
+  /** Wires in mm² rather than AWG. */
+  metric: boolean;
+  dates: (typeof DATES)[number][0];
+  week: (typeof WEEKS)[number][0];
+  /** What own prices are in where nothing else is said. */
+  currency: (typeof CURRENCIES)[number];
+  /** Whether blinking lights may blink on the screen. */
+  blink: boolean;
+  /** Whether a single key does something where nothing is typed. */
+  keys: boolean;
+  theme: Theme;
+}
+
 const KEY = "orthavis.prefs";
 /** The theme stands by itself: the page reads it before anything is drawn. */
 const THEME = "orthavis.theme";
-const DEFAULT: Prefs = { imperial: false, metric: false, blink: false, keys: true, theme: "dark" };
+export const USUAL: Prefs = {
+  lengths: "m",
+  temperature: "C",
+  metric: false,
+  dates: "own",
+  week: "monday",
+  currency: "EUR",
+  blink: false,
+  keys: true,
+  theme: "dark",
+};
 
-function read(): Prefs {
-  const theme = THEMES.find(([word]) => word === kept.get(THEME))?.[0] ?? DEFAULT.theme;
+/** What was kept, as far as it still means something. */
+export function prefsOf(text: string | null, theme: string | null): Prefs {
+  const known = THEMES.find(([word]) => word === theme)?.[0] ?? USUAL.theme;
   try {
-    return { ...DEFAULT, ...(JSON.parse(kept.get(KEY) ?? "{}") as Partial<Prefs>), theme };
+    // An earlier version kept inches by a flag.
+    const { imperial, ...stored } = JSON.parse(text ?? "{}") as Partial<Prefs> & { imperial?: boolean };
+    return { ...USUAL, ...(imperial && { lengths: "in" as const }), ...stored, theme: known };
   } catch {
-    return { ...DEFAULT, theme };
+    return { ...USUAL, theme: known };
   }
 }
 
-let now = read();
+let now = prefsOf(kept.get(KEY), kept.get(THEME));
 const listeners = new Set<() => void>();
 const subscribe = (listener: () => void) => {
   listeners.add(listener);
@@ -59,7 +103,8 @@ if (typeof window !== "undefined") window.matchMedia?.("(prefers-color-scheme: l
 
 /** Puts the chosen theme on the page; night is the default. */
 export function applyTheme() {
-  document.documentElement.className = themeNow();
+  if (typeof document !== "undefined") document.documentElement.className = themeNow();
 }
 
-export const usePrefs = () => useSyncExternalStore(subscribe, () => now);
+export const prefsNow = () => now;
+export const usePrefs = () => useSyncExternalStore(subscribe, prefsNow);

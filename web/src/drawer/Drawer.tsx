@@ -11,6 +11,7 @@ import { FileButton } from "../ui/FileButton";
 import { saveBlob } from "../base/save";
 import { ThemeSwitch } from "../ui/theme-switch";
 import { toaster } from "../base/toaster";
+import { usePrefs } from "../base/prefs";
 import { parseQuantity, unitOf } from "../units";
 import { PackLife } from "./PackLife";
 import { PartEditor } from "./PartEditor";
@@ -30,6 +31,7 @@ const KINDS: readonly (readonly [Kind, string])[] = [
 
 /** What a person owns: parts with their own figures, packs with their history, and how many of each thing there are. */
 export function Drawer() {
+  usePrefs();
   const own = useOwnParts();
   const mayEdit = useMayEdit();
   const [chosen, setChosen] = useState<string | null>(null);

@@ -5,7 +5,7 @@ import { type Part, answer, api, problemOf } from "../api/client";
 import { eventOf, here } from "../journal/event";
 import { Figure } from "../job/Figure";
 import { toaster } from "../base/toaster";
-import { say, share } from "../units";
+import { say, share, inOwn } from "../units";
 
 const day = (at: string) => at.slice(0, 10);
 
@@ -80,7 +80,7 @@ export function PackLife({ part }: { part: Part }) {
               <Figure label={health.left.label} text={share(health.left.value)} working={health.left.working} />
             </Box>
           )}
-          {health.words}
+          {inOwn(health.words)}
           {life.data?.cycles && (
             <Box>
               {life.data.cycles.label} <Figure label={life.data.cycles.label} text={say(life.data.cycles)} working={life.data.cycles.working} /> times

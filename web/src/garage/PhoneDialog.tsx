@@ -1,7 +1,8 @@
 import { Box, Button, CloseButton, Dialog, Portal, Spinner, Switch } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { answer, api, problemOf } from "../api/client";
+import { useEffect } from "react";
+import { useDialog } from "../ui/dialog";
+import { type Garage, answer, api, problemOf } from "../api/client";
 import { clock } from "../units";
 
 /** How often the list looks for a phone that has come in, ms. */
@@ -9,7 +10,7 @@ const LOOK = 1500;
 
 /** Lets a phone in from the local network, and shows who was let in. */
 export function PhoneDialog() {
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useDialog("phone", "A phone in the garage");
   return (
     <Dialog.Root open={open} onOpenChange={(change) => setOpen(change.open)} size="lg" placement="center" scrollBehavior="inside" lazyMount unmountOnExit>
       <Dialog.Trigger asChild>
@@ -49,17 +50,7 @@ function Door() {
   const { addresses, devices } = garage.data;
   return (
     <Box display="grid" gap="6">
-      {addresses.length === 0 ? (
-        <Box color="fg.muted">
-          A phone can read your builds and write the journal while you work. For now the workshop listens on this machine only. Start it like this, and open
-          this again:
-          <Box as="pre" mt="3" p="3" bg="bg.muted" color="fg" borderRadius="md" fontFamily="mono">
-            orthavis serve --lan
-          </Box>
-        </Box>
-      ) : (
-        <Invitation devices={devices.length} />
-      )}
+      {addresses.length === 0 ? <Closed /> : <Invitation devices={devices.length} />}
       {devices.length > 0 && (
         <Box as="section" aria-label="Let in">
           <Box as="h3" fontWeight="semibold" mb="2">
@@ -76,8 +67,41 @@ function Door() {
   );
 }
 
+/** The door as it is, for who opens and closes it. */
+function useDoor() {
+  const client = useQueryClient();
+  const onSuccess = (garage: Garage) => client.setQueryData(["garage"], garage);
+  const open = useMutation({ mutationFn: () => answer(api.POST("/api/v1/garage/door", { body: {} })), onSuccess });
+  const close = useMutation({ mutationFn: () => answer(api.DELETE("/api/v1/garage/door")), onSuccess });
+  return { open, close };
+}
+
+function Closed() {
+  const { open } = useDoor();
+  return (
+    <Box>
+      <Box mb="4">
+        A phone can read your builds, tick the steps and write the journal while you work. Nothing is let in before it gives a code that you see here.
+      </Box>
+      <Button bg="lantern.solid" color="lantern.ink" _hover={{ bg: "lantern.fg" }} size="lg" loading={open.isPending} onClick={() => open.mutate()}>
+        Let my phone in
+      </Button>
+      {open.error && (
+        <Box role="alert" color="stop.fg" mt="3">
+          {problemOf(open.error).detail}
+        </Box>
+      )}
+      <Box color="fg.muted" fontSize="xs" mt="4">
+        Orthavis then answers in your own network too, until you close the door here or stop it. What goes over the network is not encrypted: use it in a
+        network that you trust.
+      </Box>
+    </Box>
+  );
+}
+
 /** A code as a picture and in letters; the next one once a phone has come in by it. */
 function Invitation({ devices }: { devices: number }) {
+  const { close } = useDoor();
   const { mutate, data, error, isPending } = useMutation({
     mutationFn: async () => ({ ...(await answer(api.POST("/api/v1/garage/code"))), until: Date.now(), devices }),
   });
@@ -126,6 +150,9 @@ function Invitation({ devices }: { devices: number }) {
         <Box color="fg.muted" fontSize="xs" mt="4">
           What goes over the network is not encrypted: use it in a network that you trust.
         </Box>
+        <Button mt="2" size="sm" variant="ghost" loading={close.isPending} onClick={() => close.mutate()}>
+          Close the door to phones
+        </Button>
       </Box>
     </Box>
   );

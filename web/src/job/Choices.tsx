@@ -2,7 +2,7 @@ import { Box, Button, Spinner, chakra } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type Choice, type Question, answer, api, problemOf } from "../api/client";
-import { share, read } from "../units";
+import { share, read, inOwn } from "../units";
 import { Figure } from "./Figure";
 import { Prose } from "../ui/Prose";
 import { Recut } from "./Recut";
@@ -53,7 +53,7 @@ export function Choices({ build, question, figures, onTake }: Props) {
         <Box as="ul" listStyleType="none" mt="2" display="grid" gap="2">
           {rest.map((choice) => (
             <Box as="li" key={choice.title} fontSize="xs">
-              <b>{choice.title}</b>: {choice.caution}
+              <b>{inOwn(choice.title)}</b>: {inOwn(choice.caution ?? "")}
             </Box>
           ))}
         </Box>
@@ -85,7 +85,7 @@ function Way({
     <Box as="li" borderWidth="1px" borderColor={best ? "lantern.border" : "border"} borderRadius="sm" px="2.5" py="2" fontSize="xs">
       <Box display="flex" gap="2" alignItems="center" justifyContent="space-between">
         <Box fontWeight="semibold" fontSize="sm">
-          {choice.title}
+          {inOwn(choice.title)}
         </Box>
         {there ? (
           <Box color="good.fg" whiteSpace="nowrap">
@@ -109,7 +109,7 @@ function Way({
       <Box color="fg.muted" mt="0.5">
         {choice.tradeoff}
       </Box>
-      {choice.caution && <Box color="fix.fg">{choice.caution}</Box>}
+      {choice.caution && <Box color="fix.fg">{inOwn(choice.caution)}</Box>}
       {facts.length > 0 && (
         <chakra.dl display="flex" flexWrap="wrap" columnGap="4" mt="1">
           {facts.map((fact) => (

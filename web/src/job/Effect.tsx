@@ -1,6 +1,6 @@
 import { Box, Button } from "@chakra-ui/react";
 import type { Effect, Severity } from "../api/client";
-import { hours } from "../units";
+import { hours, inOwn } from "../units";
 
 export const MARKS: Record<Severity, { sign: string; word: string; colour: "stop" | "fix" | "note" }> = {
   stop: { sign: "✕", word: "Stop", colour: "stop" },
@@ -18,12 +18,12 @@ export function EffectView({ title, effect, onApply, onCancel }: { title: string
       <Box as="ul" listStyleType="none" display="grid" gap="1" mb="2">
         {effect.cleared.map((change) => (
           <Box as="li" key={change.title} color="good.fg">
-            ✓ {change.becomes ? "Milder" : "Fixed"}: {change.title}
+            ✓ {change.becomes ? "Milder" : "Fixed"}: {inOwn(change.title)}
           </Box>
         ))}
         {effect.added.map((change) => (
           <Box as="li" key={change.title} color={`${MARKS[change.severity].colour}.fg`}>
-            {MARKS[change.severity].sign} new: {change.title}
+            {MARKS[change.severity].sign} new: {inOwn(change.title)}
           </Box>
         ))}
         {effect.hours

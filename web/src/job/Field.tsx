@@ -5,7 +5,7 @@ import { type FieldSpec, capital, clear, editorOf, fieldAt, fieldOf, fieldsAt, p
 import type { Edit } from "../document/useBuild";
 import { fieldText, millimetres, say, unitOf } from "../units";
 import { Choice, FieldGrid, GaugeField, LongTextField, NumberField, TextField } from "./fields";
-import { usePrefs } from "../base/prefs";
+import { prefsNow, usePrefs } from "../base/prefs";
 
 interface Editing {
   build: Build;
@@ -115,7 +115,7 @@ const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps
         />
       );
     case "word": {
-      const named = wordsOf(spec.of).map(([word, called]) => [word, capital(called)] as const);
+      const named = inOwnWeek(wordsOf(spec.of)).map(([word, called]) => [word, capital(called)] as const);
       const options = props.none === undefined ? named : [["", props.none] as const, ...named];
       return (
         <Choice
@@ -158,6 +158,12 @@ const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps
       return null;
   }
 });
+
+/** The days of a week from the one that the person's week begins on; other words as they are. */
+function inOwnWeek(words: readonly (readonly [string, string])[]) {
+  const first = words.findIndex(([word]) => word === prefsNow().week);
+  return first > 0 ? [...words.slice(first), ...words.slice(0, first)] : words;
+}
 
 /** Figures in a row, or by name. */
 type Figures = readonly number[] | Record<string, number> | null | undefined;
@@ -278,13 +284,13 @@ interface FigureProps {
 }
 
 function Figure({ spec, label, hint, optional, value, onChange }: FigureProps) {
-  const { imperial } = usePrefs();
+  const prefs = usePrefs();
   return (
     <NumberField
       label={label}
       term={spec.term}
       hint={hint}
-      unit={!spec.shown && spec.unit === "mm" ? millimetres(imperial) : unitOf(spec.shown ?? spec.unit ?? "", imperial)}
+      unit={!spec.shown && spec.unit === "mm" ? millimetres(prefs) : unitOf(spec.shown ?? spec.unit ?? "", prefs)}
       whole={spec.shape === "whole"}
       optional={optional || spec.optional}
       min={spec.min}

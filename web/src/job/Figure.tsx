@@ -2,7 +2,7 @@ import { Box, Popover, Portal, Text } from "@chakra-ui/react";
 import { type ReactNode, createContext, useContext, useMemo, useRef, useState } from "react";
 import type { Working } from "../api/client";
 import { useReference } from "../api/reference";
-import { read } from "../units";
+import { read, inOwn } from "../units";
 
 type Shown = { working: Working } | { term: string };
 type Open = (at: HTMLElement, shown: Shown) => void;
@@ -103,7 +103,7 @@ export function WorkingView({ working }: { working: Working }) {
   const rows = bare ? working.given.filter((given) => given.symbol !== "limit") : [...working.given, working.result];
   return (
     <Box>
-      <Text mb="2">{working.words}</Text>
+      <Text mb="2">{inOwn(working.words)}</Text>
       <Box fontFamily="mono" fontSize="xs" bg="bg.muted" px="2" py="1.5" borderRadius="sm" mb="2" overflowWrap="anywhere">
         {working.formula}
       </Box>

@@ -1,6 +1,6 @@
 import { type ReactNode, memo, useEffect, useId, useRef, useState } from "react";
 import { SIZES } from "../document/fields";
-import { type Unit, exampleOf, fieldText, parseGauge, parseQuantity } from "../units";
+import { type Unit, exampleOf, parseGauge, parseQuantity, writtenIn } from "../units";
 import { usePrefs } from "../base/prefs";
 import { useSteady } from "../base/steady";
 import { Term } from "./Figure";
@@ -40,8 +40,7 @@ export function NumberField(props: NumberFieldProps) {
 
 const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6, open, whole, optional, hint, term, onChange }: NumberFieldProps) {
   const id = useId();
-  const size = unit.size ?? 1;
-  const shown = value === null ? "" : fieldText(value / size);
+  const shown = value === null ? "" : writtenIn(value, unit);
   const [text, setText] = useState(shown);
   const [fault, setFault] = useState<string>();
   const typing = useRef(false);
@@ -65,9 +64,9 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
     const parsed = parseQuantity(next, unit);
     if (parsed === undefined) setFault(`Type a number, for example ${exampleOf(unit)}`);
     else if (whole && !Number.isInteger(parsed)) setFault("Give a whole number");
-    else if (open && parsed <= min) setFault(`Give more than ${fieldText(min / size)} ${unit.name}`);
-    else if (parsed < min) setFault(`Give at least ${fieldText(min / size)} ${unit.name}`);
-    else if (parsed > max) setFault(`Give at most ${fieldText(max / size)} ${unit.name}`);
+    else if (open && parsed <= min) setFault(`Give more than ${writtenIn(min, unit)} ${unit.name}`);
+    else if (parsed < min) setFault(`Give at least ${writtenIn(min, unit)} ${unit.name}`);
+    else if (parsed > max) setFault(`Give at most ${writtenIn(max, unit)} ${unit.name}`);
     else {
       setFault(undefined);
       onChange(parsed);
@@ -100,7 +99,7 @@ const Quantity = memo(function Quantity({ label, value, unit, min = 0, max = 1e6
             event.preventDefault();
             event.stopPropagation();
             setFault(undefined);
-            setText(before.current === null ? "" : fieldText(before.current / size));
+            setText(before.current === null ? "" : writtenIn(before.current, unit));
             if (value !== before.current) onChange(before.current as number);
           }}
           onBlur={() => {

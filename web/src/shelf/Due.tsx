@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { answer, api } from "../api/client";
 import { here } from "../journal/event";
-import { ownDates } from "../units";
+import { inOwn } from "../units";
 
 /** Days ahead for which the shelf reminds. */
 const SOON = 3;
@@ -23,7 +23,7 @@ export function Due({ id, revision }: { id: number; revision: number }) {
   return (
     <Box asChild position="relative" display="block" color="fix.fg" fontSize="sm" mt="1" minH="6">
       <Link to="/builds/$id" params={{ id: String(id) }} search={{ step: "journal" }}>
-        ◷ {ownDates(first.title)}
+        ◷ {inOwn(first.title)}
         {now.length > 1 && `, and ${now.length - 1} more`}
       </Link>
     </Box>

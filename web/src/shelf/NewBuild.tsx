@@ -35,7 +35,7 @@ export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void
     },
     onSuccess: (stored) => {
       void client.invalidateQueries({ queryKey: ["shelf"] });
-      void navigate({ to: "/builds/$id", params: { id: String(stored.id) }, search: { step: "places" } });
+      void navigate({ to: "/builds/$id", params: { id: String(stored.id) }, search: { step: "places" }, replace: true });
     },
   });
   return (

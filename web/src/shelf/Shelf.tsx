@@ -6,6 +6,8 @@ import { type Build, type ShelfEntry, answer, api, problemOf } from "../api/clie
 import { ink } from "../theme";
 import { Failure } from "../ui/Failure";
 import { FileButton } from "../ui/FileButton";
+import { usePrefs } from "../base/prefs";
+import { useDialog } from "../ui/dialog";
 import { Settings } from "../ui/Settings";
 import { toaster } from "../base/toaster";
 import { clock } from "../units";
@@ -24,6 +26,7 @@ import { ALL, MANY, ORDERS, type Wanted, ordered } from "./order";
 
 /** All builds, and the way to a new one. */
 export function Shelf() {
+  usePrefs();
   const client = useQueryClient();
   const shelf = useInfiniteQuery({
     queryKey: ["shelf"],
@@ -32,7 +35,7 @@ export function Shelf() {
     getNextPageParam: (last) => last.next ?? undefined,
     staleTime: 0,
   });
-  const [starting, setStarting] = useState(false);
+  const [starting, setStarting] = useDialog("new", "New build");
   const near = useMe()?.role === "owner";
   const mayEdit = useMayEdit();
   const refresh = () => void client.invalidateQueries({ queryKey: ["shelf"] });

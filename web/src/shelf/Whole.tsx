@@ -2,6 +2,7 @@ import { Box, Button, Dialog, Portal } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { type WouldChange, answer, api, problemOf } from "../api/client";
+import { useDialog } from "../ui/dialog";
 import { FileButton } from "../ui/FileButton";
 import { saveBlob } from "../base/save";
 import { toaster } from "../base/toaster";
@@ -18,7 +19,7 @@ const dated = () => new Date().toISOString().slice(0, 10);
 
 /** Everything that you have here: a backup, its way back with a look before, and everything in open formats. */
 export function WholeDialog() {
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useDialog("backup", "Everything that you have here");
   return (
     <>
       <Button size="sm" variant="outline" onClick={() => setOpen(true)}>

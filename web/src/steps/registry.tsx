@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, lazy } from "react";
 import type { Step } from "../document/steps";
 import { BatteryStep } from "./battery/BatteryStep";
 import { bench } from "./bench/module";
@@ -35,3 +35,6 @@ const KEEPERS = Object.values(MODULES).flatMap((module) => module.Keeper ?? []);
 
 /** What steps keep while another is open. */
 export const Keepers = ({ children }: { children: ReactNode }) => KEEPERS.reduceRight((inner, Keeper) => <Keeper>{inner}</Keeper>, children);
+
+/** The whole build on paper, from whatever step is open. */
+export const PrintedSheet = lazy(() => import("./make/PrintedSheet"));

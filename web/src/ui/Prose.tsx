@@ -1,16 +1,20 @@
-/** The core's sentences; what stands between backticks is the name of a part. */
+import { inOwn } from "../units";
+
+/** The core's sentences; their lengths and days in the person's own form; between backticks is the name of a part. */
 export function Prose({ text }: { text: string }) {
   return (
     <>
-      {text.split("`").map((piece, index) =>
-        index % 2 ? (
-          <b key={index} style={{ overflowWrap: "anywhere" }}>
-            {piece}
-          </b>
-        ) : (
-          piece
-        ),
-      )}
+      {inOwn(text)
+        .split("`")
+        .map((piece, index) =>
+          index % 2 ? (
+            <b key={index} style={{ overflowWrap: "anywhere" }}>
+              {piece}
+            </b>
+          ) : (
+            piece
+          ),
+        )}
     </>
   );
 }

@@ -2,6 +2,7 @@ import { Box, Button, CloseButton, Dialog, IconButton, Portal, Spinner } from "@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useState } from "react";
 import { type StoredBuild, answer, api, problemOf } from "../api/client";
+import { useDialog } from "../ui/dialog";
 import { clock } from "../units";
 import { Icon } from "../ui/icons";
 
@@ -13,7 +14,7 @@ interface Props {
 
 /** Every saved revision; an old one comes back as the newest. */
 export function HistoryDialog({ id, revision, onRestore }: Props) {
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useDialog("history", "Earlier revisions");
   const history = useQuery({
     queryKey: ["revisions", id, revision],
     queryFn: () => answer(api.GET("/api/v1/builds/{id}/revisions", { params: { path: { id } } })),

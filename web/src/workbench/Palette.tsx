@@ -101,6 +101,7 @@ export function Palette({ commands, onClose }: { commands: readonly Command[]; o
 const KEYS = [
   ["1 – 9, 0", "the steps, by their numbers"],
   ["Ctrl K", "every command, and words explained"],
+  ["Ctrl P", "the build sheet on paper"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["← → ↑ ↓", "move through the drawing; turn a dial"],
   ["Enter", "open a part, a place, a number"],

@@ -19,7 +19,8 @@ import { type Progress, work } from "../document/jobs";
 import { EffectView, MARKS } from "../job/Effect";
 import { Figure, WorkingView } from "../job/Figure";
 import { Prose } from "../ui/Prose";
-import { counted, hours, read, share } from "../units";
+import { usePrefs } from "../base/prefs";
+import { counted, hours, read, share, inOwn } from "../units";
 import { Icon } from "../ui/icons";
 import { type Judged, type Mending, type Remedies, type SolvedBuild, keyOf, numberOf, useNewest } from "../document/useSolved";
 
@@ -51,6 +52,7 @@ export const NewestVerdict = memo(function NewestVerdict({ drawn, build, ...prop
 
 /** Safe or not, how long the light lasts, and what is wrong, worst first. */
 export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies, problem, scene, cautions, selected, onSelect, onApply }: Props) {
+  usePrefs();
   const preview = useMutation({
     mutationFn: async ({ of, remedy }: { of: string; remedy: Remedy }): Promise<Preview> => ({
       of,
@@ -159,10 +161,10 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
             {cautions.map((caution) => (
               <li key={caution.title}>
                 <b>
-                  {caution.title}
+                  {inOwn(caution.title)}
                   {caution.subject && <span className="ink-muted"> · {caution.subject}</span>}
                 </b>
-                {caution.text}
+                {inOwn(caution.text)}
               </li>
             ))}
           </ul>
@@ -250,7 +252,7 @@ function MendEverything({ build, onApply }: { build: Build; onApply: (document: 
       )}
       {mended.left.map((left) => (
         <p key={left.title}>
-          <b className="ink-stop">✕ left: {left.title}.</b> <Prose text={left.advice} />
+          <b className="ink-stop">✕ left: {inOwn(left.title)}.</b> <Prose text={left.advice} />
         </p>
       ))}
       {mended.steps.length > 0 ? (
@@ -306,6 +308,7 @@ const FindingCard = memo(function FindingCard({
   onApply,
   onCancel,
 }: CardProps) {
+  usePrefs();
   const mark = MARKS[card.severity];
   const [open, setOpen] = useState(false);
   const element = useRef<HTMLLIElement>(null);
@@ -322,7 +325,7 @@ const FindingCard = memo(function FindingCard({
         <span className={`ink-${mark.colour}`}>
           <span aria-hidden>{mark.sign}</span> {mark.word}:{" "}
         </span>
-        {card.title}
+        {inOwn(card.title)}
         {members.length === 1 && (
           <span className="message">
             <Prose text={first.message} />
@@ -345,13 +348,13 @@ const FindingCard = memo(function FindingCard({
         <summary>Why, and how we found it</summary>
         {open && (
           <>
-            <p>{first.why}</p>
+            <p>{inOwn(first.why)}</p>
             {members.length > 1 && (
               <p>
                 <Prose text={first.message} />
               </p>
             )}
-            {mending.advice && mending.remedies.length > 0 && <p>{mending.advice}</p>}
+            {mending.advice && mending.remedies.length > 0 && <p>{inOwn(mending.advice)}</p>}
             <WorkingView working={first.working} />
           </>
         )}
@@ -363,13 +366,13 @@ const FindingCard = memo(function FindingCard({
           {mending.remedies.map((remedy) =>
             onPreview ? (
               <button type="button" key={remedy.title} disabled={waiting} onClick={() => onPreview(card, remedy)}>
-                {remedy.title} …
+                {inOwn(remedy.title)} …
               </button>
             ) : (
-              <p key={remedy.title}>→ {remedy.title}</p>
+              <p key={remedy.title}>→ {inOwn(remedy.title)}</p>
             ),
           )}
-          {mending.advice && mending.remedies.length === 0 && <p>{mending.advice}</p>}
+          {mending.advice && mending.remedies.length === 0 && <p>{inOwn(mending.advice)}</p>}
         </div>
       )}
       {fault && (

@@ -1,5 +1,5 @@
 import { getRouteApi } from "@tanstack/react-router";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type Build, type Solved, type SourceState, type StoredBuild, problemOf } from "../api/client";
 import { useStepOf } from "../api/reference";
 import { useAfterPaint } from "../base/paint";
@@ -13,9 +13,10 @@ import { SavingProvider } from "../document/useSaving";
 import { useAhead, useRemedies, useSolved } from "../document/useSolved";
 import { useMayEdit } from "../garage/role";
 import { type Address, type Site, SiteProvider } from "../steps/module";
-import { Keepers, MODULES } from "../steps/registry";
+import { Keepers, MODULES, PrintedSheet } from "../steps/registry";
 import { Guard } from "../ui/Guard";
-import { SettingsDialog } from "../ui/Settings";
+import { useDialog } from "../ui/dialog";
+import { useSettings } from "../ui/Settings";
 import { commands } from "./commands";
 import { Middle } from "./Middle";
 import { Palette, ShortcutSheet } from "./Palette";
@@ -45,7 +46,7 @@ export function Workbench({ stored }: { stored: StoredBuild }) {
   const stepOf = useStepOf();
   const [selected, setSelected] = useState<string | null>(null);
   const [place, setPlace] = useState<string | null>(null);
-  const [overlay, setOverlay] = useState<"palette" | "keys" | "settings" | null>(null);
+  const [overlay, setOverlay] = useState<"palette" | null>(null);
 
   const scene = build.scenes.find((known) => known.id === search.scene)?.id ?? build.scenes[0]?.id ?? "";
   const asked = search.state ?? "full";
@@ -115,11 +116,16 @@ export function Workbench({ stored }: { stored: StoredBuild }) {
     [go],
   );
   const onPalette = useCallback(() => setOverlay("palette"), []);
-  const onSheet = useCallback(() => setOverlay("keys"), []);
+  const [, setSettings] = useSettings();
+  const [keysShown, setKeysShown] = useDialog("keys", "Shortcuts");
+  const onSheet = useCallback(() => setKeysShown(true), [setKeysShown]);
+  const [printing, setPrinting] = useState(false);
+  const onPrint = useCallback(() => setPrinting(true), []);
+  const onPrinted = useCallback(() => setPrinting(false), []);
   const buildRef = useRef(build);
   buildRef.current = build;
   const onExport = useCallback(() => download(buildRef.current), []);
-  useKeys({ undo, redo, onPalette, onSheet, onStep });
+  useKeys({ undo, redo, onPalette, onSheet, onStep, onPrint });
 
   // As text, so that the rail is drawn again only when a count changes.
   const stops = STEPS.map((name) => solved?.findings.filter((finding) => finding.severity === "stop" && stepOf(finding.code) === name).length ?? 0).join();
@@ -156,7 +162,16 @@ export function Workbench({ stored }: { stored: StoredBuild }) {
     ? "There are no figures for this scene at this charge: something cannot stay on. The verdict says what, and what helps."
     : undefined;
   const shown = [step, search.view, search.bench, search.journal, search.circuit].join();
-  const acts = { states, onState: (next: SourceState) => go({ state: next }), undo, redo, onExport, onKeys: onSheet, onSettings: () => setOverlay("settings") };
+  const acts = {
+    states,
+    onState: (next: SourceState) => go({ state: next }),
+    undo,
+    redo,
+    onExport,
+    onPrint,
+    onKeys: onSheet,
+    onSettings: () => setSettings(true),
+  };
   return (
     <SavingProvider value={editing.saver}>
       <SiteProvider value={site}>
@@ -178,9 +193,13 @@ export function Workbench({ stored }: { stored: StoredBuild }) {
             onExport={onExport}
             onPalette={onPalette}
           />
-          {overlay === "settings" && <SettingsDialog onClose={() => setOverlay(null)} />}
           {overlay === "palette" && <Palette commands={commands(site, prefs, acts)} onClose={() => setOverlay(null)} />}
-          {overlay === "keys" && <ShortcutSheet onClose={() => setOverlay(null)} />}
+          {keysShown && <ShortcutSheet onClose={() => setKeysShown(false)} />}
+          {printing && (
+            <Suspense>
+              <PrintedSheet onDone={onPrinted} />
+            </Suspense>
+          )}
           <SaveBanner onAdopt={editing.adopt} />
           <main>
             <StepRail current={search.step ? step : null} shown={step} stops={stops} onStep={onStep} />

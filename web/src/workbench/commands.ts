@@ -11,6 +11,7 @@ interface Acts {
   undo: () => void;
   redo: () => void;
   onExport: () => void;
+  onPrint: () => void;
   onKeys: () => void;
   onSettings: () => void;
 }
@@ -33,7 +34,7 @@ const CALLED: Record<Step, string> = {
 };
 
 /** Everything that the palette finds. */
-export function commands(site: Site, prefs: Prefs, { states, onState, undo, redo, onExport, onKeys, onSettings }: Acts): Command[] {
+export function commands(site: Site, prefs: Prefs, { states, onState, undo, redo, onExport, onPrint, onKeys, onSettings }: Acts): Command[] {
   const { go } = site;
   const { build, onSelect, onPlace } = site.editor;
   return [
@@ -51,16 +52,15 @@ export function commands(site: Site, prefs: Prefs, { states, onState, undo, redo
     { name: "Undo", also: "back mistake", keys: "Ctrl Z", act: undo },
     { name: "Redo", keys: "Ctrl Shift Z", act: redo },
     { name: "Export the build as a file", also: "save share send backup file json", act: onExport },
-    { name: "Print what is open", also: "paper pdf", keys: "Ctrl P", act: () => window.print() },
-    { name: "Print the build sheet", also: "paper pdf plan", act: () => go({ step: "steps" }) },
+    { name: "Print the build sheet", also: "paper pdf plan", keys: "Ctrl P", act: onPrint },
     {
-      name: prefs.imperial ? "Lengths in metres" : "Lengths in inches",
+      name: prefs.lengths === "m" ? "Lengths in inches" : "Lengths in metres",
       also: "units imperial metric feet",
-      act: () => setPrefs({ imperial: !prefs.imperial }),
+      act: () => setPrefs({ lengths: prefs.lengths === "m" ? "in" : "m" }),
     },
     { name: prefs.metric ? "Wires in AWG" : "Wires in mm²", also: "units gauge", act: () => setPrefs({ metric: !prefs.metric }) },
     { name: prefs.blink ? "Keep blinking lights still" : "Let blinking lights blink", act: () => setPrefs({ blink: !prefs.blink }) },
-    { name: "Settings", also: "theme units preferences options dark light paper", act: onSettings },
+    { name: "Settings", also: "theme units preferences options dark light paper temperature fahrenheit currency date week", act: onSettings },
     { name: "Shortcuts", also: "help keys keyboard", keys: "?", act: onKeys },
   ];
 }

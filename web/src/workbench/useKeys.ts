@@ -8,10 +8,11 @@ interface Keys {
   onPalette: () => void;
   onSheet: () => void;
   onStep: (step: Step) => void;
+  onPrint: () => void;
 }
 
-/** Keys of the workbench: undo and redo, the palette, the list of keys, and a digit for each step. */
-export function useKeys({ undo, redo, onPalette, onSheet, onStep }: Keys): void {
+/** Keys of the workbench: undo and redo, the palette, the list of keys, the sheet on paper, and a digit for each step. */
+export function useKeys({ undo, redo, onPalette, onSheet, onStep, onPrint }: Keys): void {
   const { keys } = usePrefs();
   useEffect(() => {
     const onKey = (event: globalThis.KeyboardEvent) => {
@@ -21,6 +22,11 @@ export function useKeys({ undo, redo, onPalette, onSheet, onStep }: Keys): void 
         if (key === "k") {
           event.preventDefault();
           onPalette();
+        }
+        // Where a view has made something for paper, that is printed; else the sheet of the whole build.
+        if (key === "p" && !document.querySelector("body > .on-paper")) {
+          event.preventDefault();
+          onPrint();
         }
         if (key !== "z" && key !== "y") return;
         event.preventDefault();
@@ -40,5 +46,5 @@ export function useKeys({ undo, redo, onPalette, onSheet, onStep }: Keys): void 
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [undo, redo, onPalette, onSheet, onStep, keys]);
+  }, [undo, redo, onPalette, onSheet, onStep, onPrint, keys]);
 }

@@ -64,7 +64,7 @@ fn unfused_branches_get_one_fused_junction() {
     let cards = card(&report, "fuse.missing");
     assert_eq!((cards.len(), cards[0].findings.len()), (1, 3));
     let first = &cards[0].remedies[0];
-    assert!(first.title.starts_with("One ") && first.title.contains("junction"), "{:?}", titles(cards[0]));
+    assert!(first.title.starts_with("One ") && first.title.ends_with("for all 3 wires, through one terminal block"), "{:?}", titles(cards[0]));
     let after = changed(&there, &json!(first.changes));
     assert_eq!(after.feeds().iter().filter(|feed| feed.feed.fuse.is_some()).count(), 1, "one holder in place of three");
     assert_eq!(solved(&after).verdict.stops, 0);

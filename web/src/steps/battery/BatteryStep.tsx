@@ -10,7 +10,7 @@ import { Field, Like, MoreFields, useField } from "../../job/Field";
 import { Segments } from "../../ui/Segments";
 import { Choice, FieldGrid, NumberField } from "../../job/fields";
 import { Figure } from "../../job/Figure";
-import { read, unitOf } from "../../units";
+import { read, unitOf, inOwn } from "../../units";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
 import type { EditorProps } from "../../document/editor";
 import { vehicle } from "../../scene/outlines";
@@ -79,7 +79,7 @@ export function BatteryStep({ build, edit, replace, picture, source: sheet }: Ed
                   <b>
                     <span className={advice.right ? "ink-good" : "ink-stop"}>{advice.right ? "✓ right" : "✕ wrong"}:</span> {capital(called("Tap", advice.tap))}
                   </b>
-                  <span className="ink-muted">{advice.why}</span>
+                  <span className="ink-muted">{inOwn(advice.why)}</span>
                 </div>
               </label>
             ))}

@@ -7,7 +7,7 @@ import { EffectView } from "../../job/Effect";
 import { useJournal } from "../../journal/journal";
 import { ExpectedSheet } from "./ExpectedSheet";
 import { band, SETTINGS, should, STAGES } from "./words";
-import { clock, parseQuantity, say, unitOf } from "../../units";
+import { clock, parseQuantity, say, unitOf, inOwn } from "../../units";
 
 type Reading = { check: string; value: number | null; at: string };
 
@@ -138,7 +138,7 @@ function CheckRow({ check, build, reading, isNext, onRead }: RowProps) {
     >
       <Box display="grid" gridTemplateColumns={{ base: "1fr", lg: "1fr 15rem" }} gap="3" alignItems="start">
         <Box minW="0">
-          <Box fontWeight="semibold">{check.title}</Box>
+          <Box fontWeight="semibold">{inOwn(check.title)}</Box>
           <Box color="fg.muted" fontSize="sm">
             {check.how}
           </Box>

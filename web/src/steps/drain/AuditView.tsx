@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react";
 import type { Build, Drained, Fact } from "../../api/client";
 import { Figure } from "../../job/Figure";
-import { of, read, say, share } from "../../units";
+import { of, read, say, share, inOwn } from "../../units";
 import type { Edit } from "../../document/useBuild";
 import { CsvButton, DataTable } from "./DataTable";
 import { Said } from "./UseView";
@@ -29,7 +29,7 @@ export function AuditView({ build, drained, edit }: { build: Build; drained: Dra
         <section className="ways" aria-label="Two ways">
           {audit.ways.map((way) => (
             <div key={way.title}>
-              <h3>{way.title}</h3>
+              <h3>{inOwn(way.title)}</h3>
               <dl>
                 {way.facts.map((fact) => (
                   <div key={fact.key}>

@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import type { Build, JournalView } from "../../api/client";
 import { Figure } from "../../job/Figure";
-import { giveOf, ownDates, say, share } from "../../units";
+import { giveOf, inOwn, say, share } from "../../units";
 import { Offers } from "./Offers";
 import { Section } from "./parts";
 import { TimeChart } from "./TimeChart";
@@ -33,7 +33,7 @@ export function BatteryLife({ view, build, onTake }: { view: JournalView; build:
           </Box>
         )}
         <Box color={health.capacity ? "fg.muted" : undefined} mt="1">
-          {ownDates(health.words)}
+          {inOwn(health.words)}
         </Box>
         <Box as="dl" display="flex" flexWrap="wrap" columnGap="8" rowGap="2" mt="2">
           {health.worn_out && (
@@ -42,8 +42,8 @@ export function BatteryLife({ view, build, onTake }: { view: JournalView; build:
                 Down to 70 %
               </Box>
               <Box as="dd" fontWeight="semibold">
-                {ownDates(health.worn_out.date)}
-                <span className="quiet"> {ownDates(`${health.worn_out.early} to ${health.worn_out.late ?? "much later"}`)}</span>
+                {inOwn(health.worn_out.date)}
+                <span className="quiet"> {inOwn(`${health.worn_out.early} to ${health.worn_out.late ?? "much later"}`)}</span>
               </Box>
             </Box>
           )}

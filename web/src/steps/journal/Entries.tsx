@@ -9,7 +9,7 @@ import { saveBlob } from "../../base/save";
 import { Section, StrikeButton } from "./parts";
 import { dayText } from "./TimeChart";
 import type { Lived } from "./useLived";
-import { ownDates } from "../../units";
+import { inOwn } from "../../units";
 
 const KINDS: Record<JournalEvent["kind"], string> = {
   ride: "Outing",
@@ -75,7 +75,7 @@ export function Entries({ id, build, lived, view }: { id: number; build: Build; 
                 {called(entry.kind)}
               </Box>
               <Box gridColumn={{ base: "1", md: "auto" }} minW="0" overflowWrap="anywhere">
-                {ownDates(entry.words)}
+                {inOwn(entry.words)}
                 {photos.has(entry.id) && <Photo build={id} event={entry.id} alt={`Picture of ${dayText(entry.s)}`} />}
                 {marks.get(entry.id)?.map((mark) => (
                   <Box key={mark} color="fix.fg" fontSize="sm">
@@ -83,7 +83,7 @@ export function Entries({ id, build, lived, view }: { id: number; build: Build; 
                   </Box>
                 ))}
               </Box>
-              <StrikeButton id={entry.id} what={`${ownDates(entry.words)}, ${dayText(entry.s)}`} lived={lived} />
+              <StrikeButton id={entry.id} what={`${inOwn(entry.words)}, ${dayText(entry.s)}`} lived={lived} />
             </Box>
           ))}
         </Box>

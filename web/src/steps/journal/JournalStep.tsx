@@ -8,7 +8,7 @@ import { holdPhoto, shrunk } from "../../journal/photos";
 import { FileButton } from "../../ui/FileButton";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { toaster } from "../../base/toaster";
-import { ownDates, parseQuantity, unitOf } from "../../units";
+import { inOwn, parseQuantity, unitOf } from "../../units";
 import type { Lived } from "./useLived";
 import { vehicleOf } from "../../document/job";
 
@@ -155,7 +155,7 @@ function SayIt({ id, build, onWrite }: { id: number; build: Build; onWrite: (eve
               ))}
           </Box>
         )}
-        {said !== "" && understood && <Box color="good.fg">✓ {ownDates(understood.words)}</Box>}
+        {said !== "" && understood && <Box color="good.fg">✓ {inOwn(understood.words)}</Box>}
         {said !== "" && fault && (
           <Box color={tried ? "stop.fg" : "fg.muted"}>
             {tried ? "✕ " : ""}

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { type Build, type JournalView, answer, api } from "../../api/client";
 import { Figure } from "../../job/Figure";
 import { saveFile } from "../../base/save";
-import { ownDates, say, share } from "../../units";
+import { inOwn, say, share } from "../../units";
 import { Offers } from "./Offers";
 import { capital } from "../../document/fields";
 import { Section, StrikeButton } from "./parts";
@@ -40,9 +40,9 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
         <section aria-label="Next charge" className="card next-charge">
           <Box as="h2" fontSize="2xl" fontWeight="bold" lineHeight="1.2" color={now ? "fix.fg" : "good.fg"}>
             {now ? "! " : ""}
-            {ownDates(next.title)}
+            {inOwn(next.title)}
           </Box>
-          <Box color="fg.muted">{ownDates(next.why)}</Box>
+          <Box color="fg.muted">{inOwn(next.why)}</Box>
           {next.facts.length > 0 && (
             <Box as="dl" display="flex" flexWrap="wrap" columnGap="8" rowGap="2" mt="3">
               {next.facts.map((fact) => (
@@ -111,9 +111,9 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
                   {inDays(one.in_days)}
                 </Box>
                 <Box>
-                  {ownDates(one.title)}
+                  {inOwn(one.title)}
                   <Box fontSize="xs" color="fg.muted">
-                    {ownDates(one.why)}
+                    {inOwn(one.why)}
                   </Box>
                 </Box>
               </Box>
@@ -129,7 +129,7 @@ export function Now({ build, lived, view, onTake, onPart }: Props) {
           </Button>
         }
       >
-        <Box mb="2">{ownDates(view.rides.words)}</Box>
+        <Box mb="2">{inOwn(view.rides.words)}</Box>
         <Box as="dl" display="flex" flexWrap="wrap" columnGap="8" rowGap="1" mb="2">
           {[...view.rides.facts, ...(view.rides.extra ? [view.rides.extra] : [])].map((fact) => (
             <Box key={fact.key}>

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Build, type Offer, answer, api, problemOf } from "../../api/client";
 import { EffectView } from "../../job/Effect";
-import { say, share } from "../../units";
+import { say, share, inOwn } from "../../units";
 import { capital } from "../../document/fields";
 import { Section } from "./parts";
 
@@ -42,7 +42,7 @@ export function Offers({ build, offers, onTake }: { build: Build; offers: readon
                     <b>{figure(offer.to, offer.unit)}</b>
                     {offer.give !== null && offer.give !== undefined && <span className="quiet"> ± {figure(offer.give, offer.unit)}</span>}
                     <Box as="span" display="block" className="quiet">
-                      {offer.why}
+                      {inOwn(offer.why)}
                     </Box>
                   </span>
                 </label>

@@ -2,7 +2,7 @@ import { Box, Button } from "@chakra-ui/react";
 import { useState } from "react";
 import type { JournalEvent, JournalView } from "../../api/client";
 import { eventOf } from "../../journal/event";
-import { ownDates, say } from "../../units";
+import { inOwn, say } from "../../units";
 import { Section } from "./parts";
 
 /** What wears and when to look at it; lists for the seasons. */
@@ -33,8 +33,8 @@ export function Upkeep({ view, write }: { view: JournalView; write: (event: Jour
                     <Box display="flex" gap="2" flexWrap="wrap" alignItems="baseline">
                       <b>{one.what}</b>
                       <Box as="span" fontSize="sm" color={part >= 1 ? "stop.fg" : "fg.muted"}>
-                        {amount(one.used, one.unit)} since {ownDates(one.since)}; look at {amount(one.look_at, one.unit)}
-                        {one.due && part < 1 && `, about ${ownDates(one.due)}`}
+                        {amount(one.used, one.unit)} since {inOwn(one.since)}; look at {amount(one.look_at, one.unit)}
+                        {one.due && part < 1 && `, about ${inOwn(one.due)}`}
                         {part >= 1 && ": now"}
                         {one.life && ` · lasts about ${amount(one.life, one.unit)}`}
                       </Box>
@@ -94,7 +94,7 @@ function Season({ view, write }: { view: JournalView; write: (event: JournalEven
   return (
     <Section title="Seasons">
       <Box mb="2" color={season.now === "in_use" ? "fg.muted" : "fix.fg"}>
-        {ownDates(season.why)}
+        {inOwn(season.why)}
       </Box>
       <Box display="grid" gridTemplateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap="4">
         {lists.map(([key, title, items]) => (
@@ -119,7 +119,7 @@ function Season({ view, write }: { view: JournalView; write: (event: JournalEven
                     {item.what}
                   </Box>
                   <Box as="span" display="block" className="quiet">
-                    {ownDates(item.why)}
+                    {inOwn(item.why)}
                   </Box>
                 </span>
               </label>

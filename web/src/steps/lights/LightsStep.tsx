@@ -8,7 +8,6 @@ import { Field, MoreFields } from "../../job/Field";
 import { FieldGrid } from "../../job/fields";
 import { Figure } from "../../job/Figure";
 import { Icon } from "../../ui/icons";
-import { usePrefs } from "../../base/prefs";
 import { brightness, of, read, ruler } from "../../units";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
 import type { EditorProps } from "../../document/editor";
@@ -224,10 +223,9 @@ function LightFields({ build, replace, picture, scene, light, index, onCircuit }
 }
 
 function StripFields({ at, strip }: { at: string; strip: Strip }) {
-  const { imperial } = usePrefs();
   return (
     <>
-      <Field at={`${at}/length_m`} hint={`marks every ${ruler(of(strip, "segment_m"), imperial)}`} />
+      <Field at={`${at}/length_m`} hint={`marks every ${ruler(of(strip, "segment_m"))}`} />
       <Field at={`${at}/power_w_per_m`} />
       <Field at={`${at}/segment_m`} />
     </>

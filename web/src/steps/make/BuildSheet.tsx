@@ -6,7 +6,7 @@ import { Drawing } from "./Drawing";
 import { LabelRows } from "./LabelSheet";
 import { headOf, usePageHead } from "./pageHead";
 import { sayMinutes } from "./time";
-import { money } from "../../units";
+import { money, inOwn } from "../../units";
 
 /** Everything that a build sheet says. */
 export interface SheetData {
@@ -122,11 +122,11 @@ export function BuildSheet({ build, revision, data }: { build: Build; revision?:
             .map((step, index) => (
               <li key={step.id}>
                 <b>
-                  ☐ {index + 1}. {step.title}
+                  ☐ {index + 1}. {inOwn(step.title)}
                 </b>{" "}
                 ({sayMinutes(step.minutes)}
                 {step.wait && `, then ${sayMinutes(step.wait.minutes)}: ${step.wait.what}`}) {step.how}
-                {step.caution && <b> ! {step.caution}</b>} <i>Before you go on: {step.checks.join(" ")}</i>
+                {step.caution && <b> ! {inOwn(step.caution)}</b>} <i>Before you go on: {step.checks.join(" ")}</i>
               </li>
             ))}
         </ol>

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { type Build, type Fitted, answer, api, problemOf } from "../../api/client";
 import { Figure } from "../../job/Figure";
 import { saveFile } from "../../base/save";
-import { read } from "../../units";
+import { read, inOwn } from "../../units";
 import { useFit } from "./useFit";
 
 type Fit = Fitted["fit"];
@@ -57,7 +57,7 @@ export function FitView({ build, selected, onSelect }: Props) {
           </Box>
           {fit.left.map((one) => (
             <Box key={one.part} color="stop.fg">
-              ✕ <b>{one.part}</b>: {one.why}
+              ✕ <b>{one.part}</b>: {inOwn(one.why)}
             </Box>
           ))}
           {fit.unsized_parts.length > 0 && (

@@ -33,7 +33,8 @@ export function PartsStep({ build, edit, stock }: Pick<EditorProps, "build" | "e
               </Box>
             )}
             <Box color="fg.muted" mt="2">
-              Spares are counted: one LED and resistor in ten, two fuses of each rating. Wire and strip come in whole rolls. Prices are typical ones.
+              Spares are counted: one LED and resistor in ten, two fuses of each rating. Wire and strip come in whole rolls. Prices are typical ones, in euro;
+              where you know better, type yours into the list.
             </Box>
           </Card>
           <Card title="It weighs">

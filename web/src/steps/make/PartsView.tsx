@@ -3,7 +3,10 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { type Build, type CutList, type PartsList, answer, api, problemOf } from "../../api/client";
 import { numberOf } from "../../document/useSolved";
 import { saveFile } from "../../base/save";
-import { money, say } from "../../units";
+import { usePrefs } from "../../base/prefs";
+import type { Edit } from "../../document/useBuild";
+import { money, parseQuantity, say, unitOf, inOwn } from "../../units";
+import { makeOf } from "./decided";
 
 const GROUPS: Record<PartsList["lines"][number]["group"], string> = {
   light: "Lights",
@@ -32,10 +35,51 @@ interface Props {
   build: Build;
   stock: Stock;
   onStock: (of: string, count: number) => void;
+  edit: Edit;
+}
+
+type OwnPrice = NonNullable<Build["make"]>["prices"][number];
+
+/** Puts an own price of a part into the build; with none the usual one counts again. */
+function setPrice(draft: Build, of: string, price: number | null, currency: string) {
+  const { prices } = makeOf(draft);
+  const at = prices.findIndex((known) => known.of === of);
+  if (price === null) {
+    if (at >= 0) prices.splice(at, 1);
+  } else if (at >= 0) prices[at]!.price = price;
+  else prices.push({ of, price, currency });
+}
+
+/** What one costs where the person buys it; empty: the usual price. */
+function Price({ line, own, onPrice }: { line: PartsList["lines"][number]; own: OwnPrice | undefined; onPrice: (price: number | null) => void }) {
+  const held = own?.price.toString() ?? "";
+  return (
+    <input
+      className="control"
+      style={{ width: "5.5rem", textAlign: "right" }}
+      inputMode="decimal"
+      aria-label={`Your price: ${line.of}`}
+      title={own ? `In ${own.currency}` : "A usual price; type yours over it"}
+      key={held}
+      defaultValue={held}
+      placeholder={line.price === null || line.price === undefined ? "?" : line.price.toFixed(2)}
+      onBlur={(event) => {
+        const { value } = event.target;
+        const read = value.trim() === "" ? null : parseQuantity(value, unitOf(""));
+        if (read === undefined || (read !== null && read < 0)) event.target.setCustomValidity("Type a price, for example 3.50");
+        else {
+          event.target.setCustomValidity("");
+          if (read !== (own?.price ?? null)) onPrice(read);
+        }
+        event.target.reportValidity();
+      }}
+    />
+  );
 }
 
 /** The shopping list, and how the rolls are cut. */
-export function PartsView({ build, stock, onStock }: Props) {
+export function PartsView({ build, stock, onStock, edit }: Props) {
+  const { currency } = usePrefs();
   const asked = useShopping(build, stock);
   const cuts = useQuery({
     queryKey: ["cuts", numberOf(build)],
@@ -77,6 +121,9 @@ export function PartsView({ build, stock, onStock }: Props) {
                 </th>
                 <th scope="col">in the drawer</th>
                 <th scope="col">buy</th>
+                <th scope="col" className="roomy-only">
+                  price of one
+                </th>
                 <th scope="col">cost</th>
               </tr>
             </thead>
@@ -86,7 +133,7 @@ export function PartsView({ build, stock, onStock }: Props) {
               return (
                 <tbody key={group}>
                   <tr>
-                    <th scope="rowgroup" colSpan={6}>
+                    <th scope="rowgroup" colSpan={7}>
                       <Box as="span" color="lantern.fg">
                         {GROUPS[group]}
                       </Box>
@@ -116,6 +163,13 @@ export function PartsView({ build, stock, onStock }: Props) {
                       </td>
                       <td>
                         <b>{line.buy > 0 ? amount(line.buy, line.unit) : "–"}</b>
+                      </td>
+                      <td className="roomy-only">
+                        <Price
+                          line={line}
+                          own={build.make?.prices.find((price) => price.of === line.of)}
+                          onPrice={(price) => edit((draft) => setPrice(draft, line.of, price, currency), "/make/prices")}
+                        />
                       </td>
                       <td>{line.buy === 0 ? "" : line.cost === null || line.cost === undefined ? "?" : money(line.cost, line.currency)}</td>
                     </tr>
@@ -201,7 +255,7 @@ function Rolls({ cut }: { cut: CutList["cuts"][number] }) {
         .map((piece) => (
           <Box key={piece.name} fontSize="sm" color={piece.joints > 0 ? "fix.fg" : "fg.muted"} mt="1">
             {piece.joints > 0 ? "! " : ""}
-            {piece.name}: {piece.note}
+            {piece.name}: {inOwn(piece.note)}
             {piece.marks ? `; marks ${piece.marks[0]} to ${piece.marks[1]}` : ""}
           </Box>
         ))}

@@ -15,8 +15,8 @@ interface Props {
   ticks: ReadonlyMap<string, Tick>;
 }
 
-/** The build on paper, to lie beside the soldering iron. */
-export function SheetCard({ build, revision, stock, ticks }: Props) {
+/** Gathers everything that stands on the build sheet, and prints it. */
+export function usePrintedSheet({ build, revision, stock, ticks }: Props, onDone?: () => void) {
   const [data, setData] = useState<SheetData | null>(null);
   const gather = useMutation({
     mutationFn: async (): Promise<SheetData> => {
@@ -40,21 +40,28 @@ export function SheetCard({ build, revision, stock, ticks }: Props) {
       window.print();
       setData(null);
     },
+    onSettled: onDone,
   });
+  return { print: gather.mutate, pending: gather.isPending, error: gather.error, paper: data && <BuildSheet build={build} revision={revision} data={data} /> };
+}
+
+/** The build on paper, to lie beside the soldering iron. */
+export function SheetCard(props: Props) {
+  const { print, pending, error, paper } = usePrintedSheet(props);
   return (
     <Card title="On paper">
       <Box color="fg.muted" mb="3">
         Diagram, cut list, parts, steps with boxes to tick, readings to expect and labels. A4 or letter, black and white will do.
       </Box>
-      <Button size="sm" minH="9" variant="outline" loading={gather.isPending} onClick={() => gather.mutate()}>
+      <Button size="sm" minH="9" variant="outline" loading={pending} onClick={() => print()}>
         Print the build sheet
       </Button>
-      {gather.error && (
+      {error && (
         <Box role="alert" color="stop.fg" mt="2">
-          {problemOf(gather.error).detail}
+          {problemOf(error).detail}
         </Box>
       )}
-      {data && <BuildSheet build={build} revision={revision} data={data} />}
+      {paper}
     </Card>
   );
 }

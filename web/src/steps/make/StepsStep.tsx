@@ -9,6 +9,7 @@ import { Choice, FieldGrid } from "../../job/fields";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { type Make, makeOf } from "./decided";
 import { sayMinutes } from "./time";
+import { inOwn } from "../../units";
 
 type Fixings = Made["fixings"];
 type Surface = NonNullable<Make["fixings"][number]["surface"]>;
@@ -166,7 +167,7 @@ function Fixing({ build, edit, one, open, onOpen }: FixingProps) {
             ))}
             <Box color="fg.muted">
               {now.curing.full_min > 0 ? `Loaded after ${sayMinutes(now.curing.load_min)}, full after ${sayMinutes(now.curing.full_min)}.` : "Holds at once."}{" "}
-              Covered with {one.protection.replaceAll("_", " ")}: {one.why}.
+              Covered with {one.protection.replaceAll("_", " ")}: {inOwn(one.why)}.
             </Box>
           </Box>
           <label className="tick">

@@ -7,6 +7,7 @@ import { Cures, KeepAwake } from "./Cures";
 import { Timeline } from "./Timeline";
 import { type Tick, dayName, doneOf, minutesSince, momentOf, sayDay, sayMinutes, sayTime } from "./time";
 import type { Making, Step } from "./useMake";
+import { inOwn } from "../../units";
 
 const PHASES: Record<Step["phase"], string> = {
   fit: "Try it on",
@@ -176,7 +177,7 @@ function NextStep({ step, number, onSelect, onDone, onLater, onWrong }: NextProp
         {step.wait && `, then ${sayMinutes(step.wait.minutes)}: ${step.wait.what}`}
       </Box>
       <Box as="h2" fontSize="2xl" fontWeight="bold" lineHeight="1.2" my="1">
-        {step.title}
+        {inOwn(step.title)}
       </Box>
       <Details step={step} />
       <Box display="flex" flexWrap="wrap" gap="2" mt="4">
@@ -205,10 +206,10 @@ function Details({ step }: { step: Step }) {
   return (
     <Box display="grid" gap="1.5">
       <Box>{step.how}</Box>
-      <Box color="fg.muted">{step.why}</Box>
+      <Box color="fg.muted">{inOwn(step.why)}</Box>
       {step.caution && (
         <Box color="fix.fg" fontWeight="semibold">
-          ! {step.caution}
+          ! {inOwn(step.caution)}
         </Box>
       )}
       <Box>
@@ -249,7 +250,7 @@ function Row({ step, number, tick, when, open, onOpen, onTick }: RowProps) {
         </label>
         <button type="button" className="plain" aria-expanded={open} onClick={onOpen} style={{ textAlign: "left", minHeight: "2.5rem" }}>
           <Box as="span" color={done ? "fg.muted" : "fg"} textDecoration={done ? "line-through" : undefined}>
-            {number}. {step.title}
+            {number}. {inOwn(step.title)}
           </Box>
           {wrong && (
             <Box as="span" color="fix.fg">

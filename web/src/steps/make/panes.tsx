@@ -38,11 +38,11 @@ export function PartsEditor() {
 }
 
 export function PartsMiddle() {
-  const { build, selected, onSelect } = useSite().editor;
+  const { build, edit, selected, onSelect } = useSite().editor;
   const { stock, put } = useStock();
   return (
     <>
-      <PartsView build={build} stock={stock} onStock={put} />
+      <PartsView build={build} stock={stock} onStock={put} edit={edit} />
       <FitView build={build} selected={selected} onSelect={onSelect} />
     </>
   );

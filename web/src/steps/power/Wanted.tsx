@@ -5,7 +5,7 @@ import { type Build, type CircuitChoice, answer, api, problemOf } from "../../ap
 import { NumberField } from "../../job/fields";
 import { Prose } from "../../ui/Prose";
 import { JOB } from "../../document/job";
-import { say, unitOf } from "../../units";
+import { say, unitOf, inOwn } from "../../units";
 import { figuresTold } from "./told";
 
 type Circuit = NonNullable<Build["circuits"]>[number];
@@ -58,7 +58,7 @@ export const Wanted = memo(function Wanted({ build, replace, circuit, index }: P
           {find.data.map((choice) => (
             <Box as="li" key={choice.title} className="way" display="flex" gap="3" alignItems="center" justifyContent="space-between">
               <Box minW="0">
-                <b>{choice.title}</b>
+                <b>{inOwn(choice.title)}</b>
                 <p className="quiet">{choice.states.map((one) => `${one.called}: ${gives(choice, one)}`).join("; ")}</p>
               </Box>
               <Button size="xs" minH="8" variant="outline" aria-label={`Take ${choice.title}`} onClick={() => take(choice)}>

@@ -168,7 +168,9 @@ function ChainsCard({ build, edit, replace, show: { view, order, setOrder } }: P
   };
   return (
     <Card title="The data wire">
-      {alone.length > 0 && <p className="quiet">{`${alone.map((chain) => chain.output).join(", ")} ${alone.length > 1 ? "have" : "has"} no controller yet: add one under Power.`}</p>}
+      {alone.length > 0 && (
+        <p className="quiet">{`${alone.map((chain) => chain.output).join(", ")} ${alone.length > 1 ? "have" : "has"} no controller yet: add one under Power.`}</p>
+      )}
       {chains.map((chain) => (
         <Box key={chain.output} mt="2">
           <b>{chain.output}</b> <span className="quiet">{`${chain.count} numbers`}</span>

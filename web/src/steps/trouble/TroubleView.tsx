@@ -6,7 +6,7 @@ import { useJournal } from "../../journal/journal";
 import { numberOf } from "../../document/useSolved";
 import { Vehicle } from "../../scene/Vehicle";
 import { Prose } from "../../ui/Prose";
-import { parseQuantity, say, share, unitOf } from "../../units";
+import { parseQuantity, say, share, unitOf, inOwn } from "../../units";
 import { capital } from "../../document/fields";
 import { LOOKS, type Known, type Look } from "./known";
 
@@ -174,7 +174,7 @@ function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props)
                   {share(suspect.share)}
                 </Box>
                 <Box>
-                  {suspect.words}
+                  {inOwn(suspect.words)}
                   {suspect.like.length > 0 && (
                     <Box as="span" color="fg.muted" fontSize="sm">
                       {" "}
@@ -324,7 +324,7 @@ function NextCard({ next, found, onSelect, onAnswer }: NextProps) {
               <tr key={suspect.fault}>
                 <th scope="row">
                   <button type="button" onClick={() => onSelect(suspect.fault.split("@")[1]?.replace(/[:/=.@].*$/, "") ?? null)}>
-                    {suspect.words}
+                    {inOwn(suspect.words)}
                   </button>
                 </th>
                 <td>{show(next.expected[suspect.fault])}</td>

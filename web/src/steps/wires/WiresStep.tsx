@@ -8,7 +8,7 @@ import { EffectView } from "../../job/Effect";
 import { Field } from "../../job/Field";
 import { Choice, FieldGrid, gaugeName } from "../../job/fields";
 import { Figure } from "../../job/Figure";
-import { of, read, share } from "../../units";
+import { of, read, share, inOwn } from "../../units";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
 import type { EditorProps } from "../../document/editor";
 
@@ -204,7 +204,7 @@ function SizeEverything({ build, replace }: EditorProps) {
               {data.sized.lines.map((line) => (
                 <Box as="li" key={line.feed}>
                   <b>{line.feed}</b>: {line.before} → <b>{line.after}</b>
-                  <Box color="fg.muted">{line.why}</Box>
+                  <Box color="fg.muted">{inOwn(line.why)}</Box>
                 </Box>
               ))}
             </Box>

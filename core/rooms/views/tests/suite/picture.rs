@@ -193,7 +193,7 @@ fn figures_read_as_people_say_them() {
         (4700.0, "Ω", "4.7 kΩ"),
         (12.04, "V", "12 V"),
         (2e-6, "A", "2 µA"),
-        (0.5, "1", "0.5"),
+        (0.5, "1", "50 %"),
         (0.05, "m", "0.05 m"),
     ] {
         assert_eq!(plain(value, unit), text);
