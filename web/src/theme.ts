@@ -210,6 +210,28 @@ const config = defineConfig({
     ".triple": { gridColumn: "1 / -1", minWidth: "0" },
     ".triple legend": { fontSize: "xs", color: "fg.muted", marginBottom: "1" },
     ".triple .three + .three": { marginTop: "2" },
+    ".first-visit": {
+      display: "flex",
+      gap: "2",
+      alignItems: "center",
+      justifyContent: "space-between",
+      padding: "2",
+      paddingLeft: "3",
+      marginBottom: "3",
+      borderLeftWidth: "3px",
+      borderLeftColor: "lantern.solid",
+      background: "bg.muted",
+      borderRadius: "sm",
+      fontSize: "sm",
+    },
+    // Where hands are dirty or hold a tape measure, a finger needs room.
+    "@media (pointer: coarse)": {
+      "[data-step=steps], [data-step=bench], [data-step=places], [data-step=trouble]": {
+        "& button:not(.term):not(.figure), & .control, & .tick, & summary": { minHeight: "2.75rem" },
+        "& .tick input": { width: "1.4rem", height: "1.4rem" },
+      },
+    },
+    ".control.large": { minHeight: "2.75rem" },
     ".tick": { display: "flex", gap: "2", alignItems: "center", minHeight: "8", fontSize: "xs", cursor: "pointer" },
     ".pane.verdict": {
       background: "bg.subtle",

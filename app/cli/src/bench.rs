@@ -82,6 +82,12 @@ pub enum Bench {
         /// Hold two faults at once possible
         #[arg(long)]
         pairs: bool,
+        /// A fault that was found here before, as this command names it
+        #[arg(long, value_name = "FAULT")]
+        failed: Vec<String>,
+        /// A light that has worked as it is wired now; `all` for every light
+        #[arg(long, value_name = "LIGHT")]
+        worked: Vec<String>,
     },
 }
 
@@ -143,8 +149,9 @@ pub fn run(bench: &Bench, out: Out) -> Outcome {
             let list = expected(ExpectRequest { document: Document::read(file)?.raw()?, state: state.clone() })?;
             out.put(&list, || list.iter().map(check_words).collect())
         }
-        Bench::Diagnose { file, at, saw, read, pairs } => {
+        Bench::Diagnose { file, at, saw, read, pairs, failed, worked } => {
             let document = Document::read(file)?;
+            let all = || document.build.lights.iter().map(|light| light.id.clone()).collect();
             let found = diagnosed(DiagnoseRequest {
                 document: document.raw()?,
                 scene: document.scene(at.scene.as_ref())?,
@@ -152,6 +159,8 @@ pub fn run(bench: &Bench, out: Out) -> Outcome {
                 saw: saw.iter().map(|text| saw_of(text)).collect(),
                 read: read.iter().map(|text| read_of(text)).collect::<Result<_, _>>()?,
                 pairs: *pairs,
+                failed: failed.clone(),
+                worked: if worked.iter().any(|light| light == "all") { all() } else { worked.clone() },
             })?;
             out.put(&found, || diagnosis_words(&found))
         }

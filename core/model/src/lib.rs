@@ -19,6 +19,7 @@ pub mod practice;
 pub mod states;
 pub mod table;
 pub mod topology;
+pub mod trying;
 pub mod vehicle;
 mod words;
 pub mod working;

@@ -306,6 +306,12 @@ pub struct DiagnoseRequest {
     /// Whether two faults at once are held possible.
     #[serde(default)]
     pub pairs: bool,
+    /// Faults that were found here before, by their names.
+    #[serde(default)]
+    pub failed: Vec<String>,
+    /// Lights that have worked as they are wired now.
+    #[serde(default)]
+    pub worked: Vec<String>,
 }
 
 thread_local! {
@@ -323,7 +329,8 @@ pub fn diagnosed(request: DiagnoseRequest) -> Answer<Diagnosis> {
             Refusal::new("light", "No such light", format!("There is no light `{id}`. Name one of {}.", known.join(", ")))
         })
     };
-    let mut known = Known::default();
+    let worked = request.worked.iter().map(|id| light(id)).collect::<Answer<_>>()?;
+    let mut known = Known { failed: request.failed.clone(), worked, ..Known::default() };
     for saw in &request.saw {
         let light = saw.light.as_deref().map(light).transpose()?;
         let from = saw.from.map(|from| from.saturating_sub(1));

@@ -8,8 +8,14 @@ type Shown = { working: Working } | { term: string };
 type Open = (at: HTMLElement, shown: Shown) => void;
 const WorkingContext = createContext<Open>(() => undefined);
 
+interface ProviderProps {
+  /** Set within a dialog, outside of which nothing answers while it is open. */
+  inDialog?: boolean;
+  children: ReactNode;
+}
+
 /** One popover for all figures below it: a page holds dozens of them, and few are ever opened. */
-export function WorkingProvider({ children }: { children: ReactNode }) {
+export function WorkingProvider({ inDialog, children }: ProviderProps) {
   const [shown, setShown] = useState<Shown | null>(null);
   const anchor = useRef<HTMLElement | null>(null);
   const open = useMemo<Open>(
@@ -30,7 +36,7 @@ export function WorkingProvider({ children }: { children: ReactNode }) {
         lazyMount
         unmountOnExit
       >
-        <Portal>
+        <Portal disabled={inDialog}>
           <Popover.Positioner>
             <Popover.Content maxW="22rem" bg="bg.panel" aria-label={shown && "term" in shown ? shown.term : "Working"}>
               <Popover.Body p="4">{shown && ("term" in shown ? <TermView word={shown.term} /> : <WorkingView working={shown.working} />)}</Popover.Body>

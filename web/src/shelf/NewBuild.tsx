@@ -5,6 +5,7 @@ import { useState } from "react";
 import { type Chemistry, type VehicleKind, answer, api, problemOf } from "../api/client";
 import { capital, wordsOf } from "../document/fields";
 import { Like } from "../job/Field";
+import { WorkingProvider } from "../job/Figure";
 import { Segments } from "../ui/Segments";
 import { Choice, FieldGrid, TextField } from "../job/fields";
 import { ink } from "../theme";
@@ -44,94 +45,96 @@ export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void
         <Dialog.Backdrop />
         <Dialog.Positioner>
           <Dialog.Content bg="bg.panel">
-            <form
-              onSubmit={(event) => {
-                event.preventDefault();
-                start.mutate();
-              }}
-            >
-              <Dialog.Header>
-                <Dialog.Title>What do you want to light?</Dialog.Title>
-              </Dialog.Header>
-              <Dialog.Body>
-                <Box role="radiogroup" aria-label="Vehicle" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(7.5rem, 1fr))" gap="2" mb="5">
-                  {KINDS.map((kind) => (
-                    <Box
-                      as="label"
-                      key={kind}
-                      cursor="pointer"
-                      borderWidth="2px"
-                      borderColor={kind === vehicle ? "lantern.solid" : "border"}
-                      borderRadius="md"
-                      p="2"
-                      textAlign="center"
-                      fontSize="xs"
-                      _focusWithin={{ outline: "2px solid", outlineColor: "lantern.focusRing", outlineOffset: "2px" }}
-                    >
-                      <input
-                        type="radio"
-                        name="vehicle"
-                        className="chakra-visually-hidden"
-                        style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
-                        checked={kind === vehicle}
-                        onChange={() => choose(kind)}
-                      />
-                      <svg viewBox="0 0 560 300" aria-hidden style={{ width: "100%", height: "3.4rem" }}>
-                        <path
-                          d={outlineOf(kind === vehicle ? { kind, variant } : { kind }).body}
-                          fill="none"
-                          stroke={ink.text}
-                          strokeWidth="7"
-                          strokeLinejoin="round"
-                          strokeLinecap="round"
+            <WorkingProvider inDialog>
+              <form
+                onSubmit={(event) => {
+                  event.preventDefault();
+                  start.mutate();
+                }}
+              >
+                <Dialog.Header>
+                  <Dialog.Title>What do you want to light?</Dialog.Title>
+                </Dialog.Header>
+                <Dialog.Body>
+                  <Box role="radiogroup" aria-label="Vehicle" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(7.5rem, 1fr))" gap="2" mb="5">
+                    {KINDS.map((kind) => (
+                      <Box
+                        as="label"
+                        key={kind}
+                        cursor="pointer"
+                        borderWidth="2px"
+                        borderColor={kind === vehicle ? "lantern.solid" : "border"}
+                        borderRadius="md"
+                        p="2"
+                        textAlign="center"
+                        fontSize="xs"
+                        _focusWithin={{ outline: "2px solid", outlineColor: "lantern.focusRing", outlineOffset: "2px" }}
+                      >
+                        <input
+                          type="radio"
+                          name="vehicle"
+                          className="chakra-visually-hidden"
+                          style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
+                          checked={kind === vehicle}
+                          onChange={() => choose(kind)}
                         />
-                      </svg>
-                      {sheetOf(kind).name}
+                        <svg viewBox="0 0 560 300" aria-hidden style={{ width: "100%", height: "3.4rem" }}>
+                          <path
+                            d={outlineOf(kind === vehicle ? { kind, variant } : { kind }).body}
+                            fill="none"
+                            stroke={ink.text}
+                            strokeWidth="7"
+                            strokeLinejoin="round"
+                            strokeLinecap="round"
+                          />
+                        </svg>
+                        {sheetOf(kind).name}
+                      </Box>
+                    ))}
+                  </Box>
+                  {forms.length > 1 && (
+                    <Box mb="4">
+                      <Segments
+                        quiet
+                        label="Form"
+                        value={variant}
+                        options={forms.map((form) => [form.id, form.name] as const)}
+                        onChange={(form) => choose(vehicle, form)}
+                      />
                     </Box>
-                  ))}
-                </Box>
-                {forms.length > 1 && (
+                  )}
                   <Box mb="4">
-                    <Segments
-                      quiet
-                      label="Form"
-                      value={variant}
-                      options={forms.map((form) => [form.id, form.name] as const)}
-                      onChange={(form) => choose(vehicle, form)}
+                    <TextField label="Name" value={name} placeholder="Book-delivery trike" onChange={setName} />
+                  </Box>
+                  <FieldGrid>
+                    <Choice
+                      label="Battery"
+                      value={usual.chemistry}
+                      options={wordsOf("Chemistry").map(([word, name]) => [word as Chemistry, capital(name)] as const)}
+                      onChange={(chemistry) => setUsual({ ...usual, chemistry })}
                     />
+                    <Like field="Battery.series" value={usual.series} onChange={(series) => setUsual({ ...usual, series: series! })} />
+                    <Like field="Battery.capacity_ah" value={usual.capacity_ah} onChange={(ah) => setUsual({ ...usual, capacity_ah: ah! })} />
+                  </FieldGrid>
+                  <Box mt="2" fontSize="xs" color="fg.muted">
+                    A usual battery is filled in. A 36 V lithium-ion pack has 10 cells in series, a 12 V lead battery 6.
                   </Box>
-                )}
-                <Box mb="4">
-                  <TextField label="Name" value={name} placeholder="Book-delivery trike" onChange={setName} />
-                </Box>
-                <FieldGrid>
-                  <Choice
-                    label="Battery"
-                    value={usual.chemistry}
-                    options={wordsOf("Chemistry").map(([word, name]) => [word as Chemistry, capital(name)] as const)}
-                    onChange={(chemistry) => setUsual({ ...usual, chemistry })}
-                  />
-                  <Like field="Battery.series" value={usual.series} onChange={(series) => setUsual({ ...usual, series: series! })} />
-                  <Like field="Battery.capacity_ah" value={usual.capacity_ah} onChange={(ah) => setUsual({ ...usual, capacity_ah: ah! })} />
-                </FieldGrid>
-                <Box mt="2" fontSize="xs" color="fg.muted">
-                  A usual battery is filled in. A 36 V lithium-ion pack has 10 cells in series, a 12 V lead battery 6.
-                </Box>
-                {start.error && (
-                  <Box role="alert" mt="3" color="stop.fg" whiteSpace="pre-line">
-                    {problemOf(start.error).detail}
-                  </Box>
-                )}
-              </Dialog.Body>
-              <Dialog.Footer>
-                <Button type="submit" colorPalette="lantern" loading={start.isPending}>
-                  Start
-                </Button>
-              </Dialog.Footer>
-              <Dialog.CloseTrigger asChild>
-                <CloseButton aria-label="Close" type="button" />
-              </Dialog.CloseTrigger>
-            </form>
+                  {start.error && (
+                    <Box role="alert" mt="3" color="stop.fg" whiteSpace="pre-line">
+                      {problemOf(start.error).detail}
+                    </Box>
+                  )}
+                </Dialog.Body>
+                <Dialog.Footer>
+                  <Button type="submit" colorPalette="lantern" loading={start.isPending}>
+                    Start
+                  </Button>
+                </Dialog.Footer>
+                <Dialog.CloseTrigger asChild>
+                  <CloseButton aria-label="Close" type="button" />
+                </Dialog.CloseTrigger>
+              </form>
+            </WorkingProvider>
           </Dialog.Content>
         </Dialog.Positioner>
       </Portal>

@@ -5,6 +5,7 @@ import { EditingProvider } from "../job/Field";
 import { River } from "../scene/River";
 import { Vehicle } from "../scene/Vehicle";
 import { useDrawn, useSite } from "../steps/module";
+import { FirstVisit } from "../steps/FirstVisit";
 import { MODULES } from "../steps/registry";
 import { Guard } from "../ui/Guard";
 
@@ -34,9 +35,10 @@ export function Middle({ open, shown, noFigures }: Props) {
   );
   return (
     <>
-      <section aria-label={STEP_NAMES[step]} className={away("pane editor", open)} tabIndex={module.scrolls ? 0 : undefined}>
+      <section aria-label={STEP_NAMES[step]} data-step={step} className={away("pane editor", open)} tabIndex={module.scrolls ? 0 : undefined}>
         <Guard what="The editor" of={shown} leave={leave}>
           <EditingProvider build={editor.build} edit={editor.edit} stands={stands}>
+            <FirstVisit step={step} />
             <Suspense fallback={<p className="quiet">{view?.fetching}</p>}>
               <module.Editor />
             </Suspense>
@@ -44,7 +46,7 @@ export function Middle({ open, shown, noFigures }: Props) {
         </Guard>
       </section>
       {view && (
-        <section aria-label={view.label} className={away(view.after ? "pane drain after" : "pane drain", open)}>
+        <section aria-label={view.label} data-step={step} className={away(view.after ? "pane drain after" : "pane drain", open)}>
           {view.Head && (
             <header>
               <view.Head />

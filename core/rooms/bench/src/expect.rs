@@ -10,33 +10,12 @@ use crate::rig::Rig;
 use crate::spot::Spot;
 use orthavis_model::document::{Build, Consumer, Draw, Light, Load, Return, Scene, SceneLight, SourceKind};
 use orthavis_model::states::State;
-use orthavis_model::words;
 use orthavis_physics::circuits::{figures, tap_name, tolerances};
 use orthavis_physics::network::Side;
 use serde::Serialize;
 use std::collections::BTreeMap;
 
-words! {
-    /// The stages of trying, in their order.
-    Stage {
-        /// Nothing connected to the battery.
-        Unpowered = "unpowered" called "Before any power",
-        /// Each converter set before anything hangs on it.
-        Converter = "converter" called "Each module alone",
-        /// Each small circuit, before its lights get anything else.
-        Circuit = "circuit" called "Each small circuit",
-        /// The first light, from a supply that gives little.
-        FirstLight = "first_light" called "First light, at low current",
-        /// One light after the other.
-        Light = "light" called "Each light",
-        /// Scene by scene.
-        Scene = "scene" called "Every scene",
-        /// The same once warm.
-        Warm = "warm" called "Warm, after ten minutes",
-        /// With the charger on.
-        Charging = "charging" called "While charging",
-    }
-}
+pub use orthavis_model::trying::Stage;
 
 /// A check of the list.
 #[derive(Clone, Debug, Serialize)]

@@ -181,7 +181,7 @@ impl<'a> Drill<'a> {
             symptom: look.symptom(),
             from: look.dark_from.filter(|_| look.symptom() == Symptom::Part),
         };
-        let mut known = Known { seen: self.looks.iter().map(saw).collect(), read: Vec::new() };
+        let mut known = Known { seen: self.looks.iter().map(saw).collect(), ..Known::default() };
         if self.opened {
             known.seen.push(Saw { light: None, symptom: Symptom::Blows, from: None });
         }

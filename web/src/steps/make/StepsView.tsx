@@ -1,6 +1,6 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { type Build, answer, api, problemOf } from "../../api/client";
 import { saveFile } from "../../base/save";
 import { Cures, KeepAwake } from "./Cures";
@@ -24,10 +24,12 @@ interface Props {
   onSelect: (id: string | null) => void;
   /** Where one goes whose step went wrong. */
   onTrouble: () => void;
+  /** Room for the readings that belong to a step, where there is a journal to keep them. */
+  readings?: (step: Step) => ReactNode;
 }
 
 /** What to do next, when everything is done, and all of it in order. */
-export function StepsView({ build, make, onSelect, onTrouble }: Props) {
+export function StepsView({ build, make, onSelect, onTrouble, readings }: Props) {
   const { made, error, ticks, tick, held } = make;
   const [all, setAll] = useState(false);
   const [open, setOpen] = useState<string | null>(null);
@@ -83,6 +85,7 @@ export function StepsView({ build, make, onSelect, onTrouble }: Props) {
           key={next.id}
           step={next}
           number={made.order.indexOf(next.id) + 1}
+          readings={readings?.(next)}
           onSelect={onSelect}
           onDone={() => tick(next.id, "done")}
           onLater={ready.length > 1 ? () => setSkipped([...skipped.filter((id) => id !== next.id), next.id].slice(1 - ready.length)) : undefined}
@@ -134,6 +137,7 @@ export function StepsView({ build, make, onSelect, onTrouble }: Props) {
                   tick={ticks.get(step.id)}
                   when={whenOf(made, step.id)}
                   open={open === step.id}
+                  readings={open === step.id && step !== next ? readings?.(step) : undefined}
                   onOpen={() => {
                     setOpen(open === step.id ? null : step.id);
                     if (step.about) onSelect(step.about.split("#")[0]!);
@@ -161,6 +165,7 @@ function whenOf(made: NonNullable<Props["make"]["made"]>, id: string): string {
 interface NextProps {
   step: Step;
   number: number;
+  readings: ReactNode;
   onSelect: (id: string | null) => void;
   onDone: () => void;
   onLater: (() => void) | undefined;
@@ -168,7 +173,7 @@ interface NextProps {
 }
 
 /** One step, large enough for hands that are dirty. */
-function NextStep({ step, number, onSelect, onDone, onLater, onWrong }: NextProps) {
+function NextStep({ step, number, readings, onSelect, onDone, onLater, onWrong }: NextProps) {
   const about = step.about?.split("#")[0] ?? null;
   return (
     <Box as="section" aria-label="Next step" className="card on">
@@ -180,6 +185,7 @@ function NextStep({ step, number, onSelect, onDone, onLater, onWrong }: NextProp
         {inOwn(step.title)}
       </Box>
       <Details step={step} />
+      {readings}
       <Box display="flex" flexWrap="wrap" gap="2" mt="4">
         <Button size="lg" minH="12" flex="1 1 8rem" colorPalette="lantern" onClick={onDone}>
           Done
@@ -235,11 +241,12 @@ interface RowProps {
   tick: Tick | undefined;
   when: string;
   open: boolean;
+  readings: ReactNode;
   onOpen: () => void;
   onTick: () => void;
 }
 
-function Row({ step, number, tick, when, open, onOpen, onTick }: RowProps) {
+function Row({ step, number, tick, when, open, readings, onOpen, onTick }: RowProps) {
   const done = tick?.state === "done";
   const wrong = tick?.state === "wrong";
   return (
@@ -266,6 +273,7 @@ function Row({ step, number, tick, when, open, onOpen, onTick }: RowProps) {
       {open && (
         <Box pl="12" pb="2">
           <Details step={step} />
+          {readings}
         </Box>
       )}
     </Box>

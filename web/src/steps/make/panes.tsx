@@ -10,7 +10,8 @@ import { PartsView } from "./PartsView";
 import { SheetCard } from "./SheetCard";
 import { StepsStep } from "./StepsStep";
 import { StepsView } from "./StepsView";
-import { useMake } from "./useMake";
+import { StepReadings } from "./StepReadings";
+import { type Step, useMake } from "./useMake";
 import { useStock } from "./useStock";
 
 export function StepsEditor() {
@@ -29,7 +30,9 @@ export function StepsEditor() {
 export function StepsMiddle() {
   const { id, editor, go } = useSite();
   const onTrouble = useCallback(() => go({ step: "trouble" }), [go]);
-  return <StepsView build={editor.build} make={useMake(id, editor.build)} onSelect={editor.onSelect} onTrouble={onTrouble} />;
+  const { build, state, onSelect } = editor;
+  const readings = (step: Step) => <StepReadings id={id} build={build} state={state} step={step} />;
+  return <StepsView build={build} make={useMake(id, build)} onSelect={onSelect} onTrouble={onTrouble} readings={readings} />;
 }
 
 export function PartsEditor() {

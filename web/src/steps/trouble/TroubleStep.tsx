@@ -3,9 +3,12 @@ import type { Dispatch, SetStateAction } from "react";
 import type { Build, SawRequest } from "../../api/client";
 import { Segments } from "../../ui/Segments";
 import { Card, StepHeading } from "../../ui/StepHeading";
+import { counted } from "../../units";
+import { useLivedSo } from "./TroubleView";
 import { type Known, LOOKS, type Look, NOTHING_KNOWN, SIGNS } from "./known";
 
 interface Props {
+  id: number;
   build: Build;
   scene: string;
   known: Known;
@@ -17,8 +20,10 @@ type Said = Look | "unsaid";
 const SAID: readonly (readonly [Said, string])[] = [["unsaid", "Don’t know"], ...LOOKS];
 
 /** What a person sees: light by light, and of the whole. */
-export function TroubleStep({ build, scene, known, onKnown, onSelect }: Props) {
+export function TroubleStep({ id, build, scene, known, onKnown, onSelect }: Props) {
   const lit = build.lights.filter((light) => (build.scenes.find((one) => one.id === scene)?.lights[light.id]?.level ?? 0) > 0);
+  const { outings } = useLivedSo(id, build);
+  const worked = known.worked ?? outings > 0;
   // What is known may have grown since a dial was drawn.
   const put = (light: string, saw: SawRequest | null) =>
     onKnown((now) => ({ ...now, saw: [...now.saw.filter((one) => one.light !== light), ...(saw ? [saw] : [])] }));
@@ -75,6 +80,18 @@ export function TroubleStep({ build, scene, known, onKnown, onSelect }: Props) {
         </Card>
       )}
       <Card title="And otherwise">
+        <label className="tick">
+          <input type="checkbox" checked={worked} onChange={() => onKnown((now) => ({ ...now, worked: !worked }))} />
+          <span>
+            It has worked before, wired as it is now
+            {known.worked === undefined && outings > 0 && (
+              <Box as="span" color="fg.muted">
+                {" "}
+                (your journal has {counted(outings, "outing")})
+              </Box>
+            )}
+          </span>
+        </label>
         {SIGNS.filter(([sign]) => sign !== "cold" || known.saw.some((one) => one.symptom === "hot")).map(([sign, words]) => {
           const on = known.saw.some((one) => one.symptom === sign);
           return (

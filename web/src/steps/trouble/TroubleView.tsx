@@ -8,7 +8,7 @@ import { Vehicle } from "../../scene/Vehicle";
 import { Prose } from "../../ui/Prose";
 import { parseQuantity, say, share, unitOf, inOwn } from "../../units";
 import { capital } from "../../document/fields";
-import { LOOKS, type Known, type Look } from "./known";
+import { LOOKS, type Known, type Look, livedOf } from "./known";
 
 interface Props {
   id: number;
@@ -64,11 +64,14 @@ export function TroubleView({ picture, selected, ...asked }: Props & { picture: 
 
 /** Who is suspected, and what to check next. */
 function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props) {
+  const lived = useLivedSo(id, build);
+  const { saw, read, pairs } = known;
+  const { failed } = lived;
+  const worked = (known.worked ?? lived.outings > 0) ? (known.worked ? build.lights.map((light) => light.id) : lived.worked) : [];
   const asked = useQuery({
-    queryKey: ["diagnose", numberOf(build), scene, state, known],
-    queryFn: ({ signal }) =>
-      answer(api.POST("/api/v1/diagnose", { body: { document: build, scene, state, saw: known.saw, read: known.read, pairs: known.pairs }, signal })),
-    enabled: scene !== "",
+    queryKey: ["diagnose", numberOf(build), scene, state, saw, read, pairs, failed, worked],
+    queryFn: ({ signal }) => answer(api.POST("/api/v1/diagnose", { body: { document: build, scene, state, saw, read, pairs, failed, worked }, signal })),
+    enabled: scene !== "" && lived.ready,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,
@@ -175,6 +178,12 @@ function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props)
                 </Box>
                 <Box>
                   {inOwn(suspect.words)}
+                  {failed.includes(suspect.fault) && (
+                    <Box as="span" color="fix.fg" fontSize="sm">
+                      {" "}
+                      · it was this before
+                    </Box>
+                  )}
                   {suspect.like.length > 0 && (
                     <Box as="span" color="fg.muted" fontSize="sm">
                       {" "}
@@ -221,6 +230,21 @@ function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props)
 const UNITS = { volts: "V", diode: "V", amps: "A", clamp: "A", ohms: "ohm", watch: "s", look: "1" };
 
 const figure = (value: number | null | undefined, unit: string) => (value === null || value === undefined ? "open" : say({ value, unit }));
+
+/** What the journal says of what failed and what worked. */
+export function useLivedSo(id: number, build: Build) {
+  const { events, ready } = useJournal(id);
+  return useMemo(
+    () => ({
+      ...livedOf(
+        events,
+        build.lights.map((light) => light.id),
+      ),
+      ready,
+    }),
+    [events, build.lights, ready],
+  );
+}
 
 /** The same fault before: a joint that fails twice wants another joint. */
 function Past({ events, fault }: { events: readonly { was?: string }[]; fault: string }) {

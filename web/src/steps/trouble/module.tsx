@@ -11,9 +11,10 @@ function Keeper({ children }: { children: ReactNode }) {
 }
 
 function Editor() {
-  const { build, scene, onSelect } = useSite().editor;
+  const { id, editor } = useSite();
+  const { build, scene, onSelect } = editor;
   const [known, setKnown] = useContext(Shared);
-  return <TroubleStep build={build} scene={scene} known={known} onKnown={setKnown} onSelect={onSelect} />;
+  return <TroubleStep id={id} build={build} scene={scene} known={known} onKnown={setKnown} onSelect={onSelect} />;
 }
 
 function View() {

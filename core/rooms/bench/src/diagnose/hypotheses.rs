@@ -117,3 +117,8 @@ pub(super) fn class(fault: &Fault) -> (usize, f64) {
         _ => (5, 0.10),
     }
 }
+
+/// Whether a fault is a mistake in building, which does not come by itself later: wires swapped, another part than planned.
+pub(super) fn is_built_wrong(fault: &Fault) -> bool {
+    matches!((fault.kind, fault.at), (FaultKind::Reversed, At::Consumer(_) | At::String(..) | At::Led(..)) | (FaultKind::WrongValue, _))
+}

@@ -28,7 +28,7 @@ mod unpowered;
 mod words;
 
 pub use hypotheses::hypotheses;
-use hypotheses::{candidates, class, is_across, spots};
+use hypotheses::{candidates, class, is_across, is_built_wrong, spots};
 use simulated::{Figures, Hypothesis, Reads};
 use unpowered::{dead_candidates, dead_value, on_checks};
 use words::how;
@@ -73,6 +73,11 @@ const MISFIT: f64 = 0.5;
 const OUTSIDE: f64 = 5.0;
 /// What a hand meter on its usual range tells apart, V.
 const TOLD_V: f64 = 0.005;
+/// How much likelier each time makes a fault that was found at the same place before, and how often that counts (representative).
+const AGAIN: f64 = 4.0;
+const AGAIN_MOST: usize = 3;
+/// What is left of the prior of a mistake in building once what hangs on it has worked: somebody may have rewired it since.
+const BUILT_RIGHT: f64 = 0.02;
 /// Share of readings that are wrong altogether: a slipped probe, a misread figure.
 const SLIP: f64 = 0.01;
 
@@ -127,6 +132,10 @@ pub struct Known {
     pub seen: Vec<Saw>,
     /// What was read; `None`: open, which only ohms and the diode test are.
     pub read: Vec<(Setting, Probes, Option<f64>)>,
+    /// Names of faults that were found here before; what failed once fails again sooner than what never did.
+    pub failed: Vec<String>,
+    /// Lights that have worked as they are wired now, by their places in the document: nothing of theirs was built wrong.
+    pub worked: Vec<usize>,
 }
 
 /// A suspect.
@@ -295,7 +304,9 @@ impl FaultDictionary {
     /// As [`Self::diagnose`].
     pub fn with_pairs(&self, known: &Known) -> Result<FaultDictionary, BenchError> {
         let mut single: Vec<usize> = Vec::new();
-        let alone = |seen: &[Saw], read: &[(Setting, Probes, Option<f64>)]| self.shares(&Known { seen: seen.to_vec(), read: read.to_vec() });
+        let alone = |seen: &[Saw], read: &[(Setting, Probes, Option<f64>)]| {
+            self.shares(&Known { seen: seen.to_vec(), read: read.to_vec(), failed: known.failed.clone(), worked: known.worked.clone() })
+        };
         let mut weights = vec![alone(&known.seen, &known.read)?];
         weights.extend(known.seen.iter().map(|saw| alone(std::slice::from_ref(saw), &[])).collect::<Result<Vec<_>, _>>()?);
         weights.extend(known.read.iter().map(|read| alone(&[], std::slice::from_ref(read))).collect::<Result<Vec<_>, _>>()?);
@@ -418,7 +429,7 @@ impl FaultDictionary {
     /// # Errors
     /// A reading of a place that is not among the checks.
     fn shares(&self, known: &Known) -> Result<Vec<f64>, BenchError> {
-        let mut logs: Vec<f64> = self.hypotheses.iter().map(|one| one.prior.ln()).collect();
+        let mut logs: Vec<f64> = self.hypotheses.iter().map(|one| one.prior.ln() + self.lived(one, known).ln()).collect();
         for saw in &known.seen {
             for (log, one) in logs.iter_mut().zip(&self.hypotheses) {
                 *log += one.likelihood(saw).ln();
@@ -438,6 +449,31 @@ impl FaultDictionary {
         let raw: Vec<f64> = logs.iter().map(|log| (log - most).exp()).collect();
         let sum: f64 = raw.iter().sum();
         Ok(raw.into_iter().map(|share| share / sum).collect())
+    }
+
+    /// What the life of a build so far makes of a prior.
+    fn lived(&self, one: &Hypothesis, known: &Known) -> f64 {
+        let of = |fault: &Fault| {
+            // A weak joint of another size is the same joint.
+            let place = |name: &str| name.split('=').next().unwrap_or_default().to_owned();
+            let name = place(&fault.name(&self.build));
+            let times = known.failed.iter().filter(|before| place(before) == name).count().min(AGAIN_MOST);
+            let built_right = is_built_wrong(fault) && self.hang_on(fault).iter().all(|light| known.worked.contains(light));
+            AGAIN.powi(times as i32) * if built_right { BUILT_RIGHT } else { 1.0 }
+        };
+        one.faults.iter().map(of).product()
+    }
+
+    /// The lights that would have been wrong with it from the start; all of the build where that is not told apart.
+    fn hang_on(&self, fault: &Fault) -> Vec<usize> {
+        match fault.at {
+            At::Consumer(feed) => match self.build.feeds()[feed].consumer {
+                Consumer::Light(light) => vec![light],
+                _ => (0..self.build.lights.len()).collect(),
+            },
+            At::Resistor(light) | At::String(light, _) | At::Led(light, ..) => vec![light],
+            _ => (0..self.build.lights.len()).collect(),
+        }
     }
 
     /// Whether it is time to take the power off: at once where a wire is hot, else once few suspects are left.

@@ -45,7 +45,7 @@ fn walk(build: &Build, dictionary: &FaultDictionary, fault: &Fault, scene: &Scen
     let found = seen(&sound, std::slice::from_ref(fault), scene, state, None).ok()?;
     let look = |light: usize| saw(light, &found, &sound, &shot);
     // What a person sees of every light is what they come with; it is not a check.
-    let mut known = Known { seen: (0..build.lights.len()).map(look).collect(), read: Vec::new() };
+    let mut known = Known { seen: (0..build.lights.len()).map(look).collect(), ..Known::default() };
     let most = ((dictionary.hypotheses() as f64).log2() + 2.0).floor() as usize;
     for checks in 0..=most + 10 {
         let start = Instant::now();
@@ -257,7 +257,7 @@ fn two_faults_are_found_when_pairs_are_asked_for() {
             let named = |text: &str| Fault::parse(build, &text.replace('A', lights[one]).replace('B', lights[two])).expect("a fault");
             let faults = [named(first), named(second)];
             let Ok(found) = seen(&sound, &faults, &scene, state, None) else { continue };
-            let mut known = Known { seen: (0..lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), read: Vec::new() };
+            let mut known = Known { seen: (0..lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), ..Known::default() };
             let mut asked = dictionary.with_pairs(&known).expect("a dictionary");
             while let (Some(next), true) = (asked.diagnose(&known).expect("a diagnosis").next, known.read.len() < 20) {
                 let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
@@ -284,19 +284,19 @@ fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
     let build = &samples()[7];
     let scene = all_on(build);
     let dictionary = FaultDictionary::new(build, &scene, build.states()[0]).expect("a dictionary");
-    let known = Known { seen: vec![Saw { light: None, symptom: Symptom::Hot, from: None }], read: Vec::new() };
+    let known = Known { seen: vec![Saw { light: None, symptom: Symptom::Hot, from: None }], ..Known::default() };
     let next = dictionary.diagnose(&known).expect("a diagnosis").next.expect("a check");
     assert!(matches!(next.setting, Setting::Ohms | Setting::Diode), "{next:?}");
     let first = |seen: &[Symptom]| {
         let seen = seen.iter().map(|symptom| Saw { light: None, symptom: *symptom, from: None }).collect();
-        dictionary.diagnose(&Known { seen, read: Vec::new() }).expect("a diagnosis").first
+        dictionary.diagnose(&Known { seen, ..Known::default() }).expect("a diagnosis").first
     };
     assert!(first(&[Symptom::Hot]).is_some_and(|first| first.starts_with("Battery off")));
     assert_eq!(first(&[Symptom::Hot, Symptom::Cold]), None);
     assert_eq!(first(&[Symptom::Blows]), None);
     // What is read with the power off stays with what was seen, two faults at once included.
     let open = Probes::parse(build, &["tail:from+", "tail:to+"]).expect("probes");
-    let known = Known { seen: Vec::new(), read: vec![(Setting::Ohms, open, None)] };
+    let known = Known { read: vec![(Setting::Ohms, open, None)], ..Known::default() };
     for asked in [dictionary.with_pairs(&known).expect("a dictionary"), FaultDictionary::new(build, &scene, build.states()[0]).expect("a dictionary")] {
         let found = asked.diagnose(&known).expect("a diagnosis");
         let all: f64 = found.suspects.iter().map(|suspect| suspect.share).sum();
@@ -314,7 +314,7 @@ fn no_check_is_asked_twice() {
     let dictionary = FaultDictionary::new(&build, &scene, State::Half).expect("a dictionary");
     let mut known = Known {
         seen: [Symptom::Fine, Symptom::Dim].into_iter().enumerate().map(|(light, symptom)| Saw { light: Some(light), symptom, from: None }).collect(),
-        read: Vec::new(),
+        ..Known::default()
     };
     let next = dictionary.diagnose(&known).expect("a diagnosis").next.expect("a check");
     let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
@@ -326,7 +326,7 @@ fn no_check_is_asked_twice() {
     // What feeds the lights is the output of the module, and the input of the module is where its own feed arrives.
     for (one, other) in [(["tail:from+", "tail:from-"], ["twelve:out+", "twelve:out-"]), (["twelve:to+", "twelve:to-"], ["twelve:in+", "twelve:in-"])] {
         let [one, other] = [one, other].map(|names| Probes::parse(&build, &names).expect("probes"));
-        let at = |probes: Probes| dictionary.diagnose(&Known { seen: Vec::new(), read: vec![(Setting::Volts, probes, Some(1.0))] }).expect("a diagnosis");
+        let at = |probes: Probes| dictionary.diagnose(&Known { read: vec![(Setting::Volts, probes, Some(1.0))], ..Known::default() }).expect("a diagnosis");
         assert_eq!(at(one).next.map(|next| next.probes), at(other).next.map(|next| next.probes));
     }
 }
@@ -372,7 +372,7 @@ fn weak_joints_of_any_size_are_found() {
             let fault = Fault { size: Some((1e3 * size).round() / 1e3), ..joints[(share() * joints.len() as f64) as usize].clone() };
             // A module that goes on and off behind it has no one reading.
             let Ok(found) = seen(&sound, std::slice::from_ref(&fault), &scene, state, None) else { continue };
-            let mut known = Known { seen: (0..build.lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), read: Vec::new() };
+            let mut known = Known { seen: (0..build.lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), ..Known::default() };
             let place = fault.name(build).split('=').next().expect("a place").to_owned() + "=";
             tried += 1;
             for checks in 0..=20 {
@@ -409,8 +409,8 @@ fn what_does_not_fit_is_said() {
     let dictionary = FaultDictionary::new(&build, &all_on(&build), State::Half).expect("a dictionary");
     let read = |names: [&str; 2], volts: f64| (Setting::Volts, Probes::parse(&build, &names).expect("probes"), Some(volts));
     let strange = Known {
-        seen: Vec::new(),
         read: vec![read(["source+", "source-"], 37.2), read(["twelve:out+", "twelve:out-"], 3.3), read(["tail:to+", "tail:to-"], 9.9)],
+        ..Known::default()
     };
     let told = dictionary.diagnose(&strange).expect("a diagnosis");
     assert!(told.unexplained.is_some() && !told.found, "{:?}", told.suspects[0]);
@@ -419,7 +419,7 @@ fn what_does_not_fit_is_said() {
     let said = told.unexplained.expect("said");
     assert!(["source+ and source-", "twelve:out+ and twelve:out-", "tail:to+ and tail:to-"].iter().any(|names| said.contains(&format!("({names})"))), "{said}");
     assert!(["battery's plus", "plus of its output", "at its own plus"].iter().any(|words| said.contains(words)), "{said}");
-    let plain = Known { seen: Vec::new(), read: vec![read(["source+", "source-"], 37.2)] };
+    let plain = Known { read: vec![read(["source+", "source-"], 37.2)], ..Known::default() };
     assert_eq!(dictionary.diagnose(&plain).expect("a diagnosis").unexplained, None);
 }
 
@@ -438,7 +438,7 @@ fn a_cell_the_wrong_way_round_is_found() {
     let volts = reads(&found.rig, &found.shot, Setting::Volts, &Probes::parse(&build, &["source+", "source-"]).expect("probes")).expect("volts");
     assert!((volts / build.thevenin(state).0 - 0.5).abs() < 0.05, "{volts} V");
     let plan = sound_shot(&build, &scene);
-    let mut known = Known { seen: (0..build.lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), read: Vec::new() };
+    let mut known = Known { seen: (0..build.lights.len()).map(|light| saw(light, &found, &sound, &plan)).collect(), ..Known::default() };
     for checks in 0..8 {
         let told = dictionary.diagnose(&known).expect("a diagnosis");
         let Some(next) = told.next else {
@@ -454,4 +454,54 @@ fn a_cell_the_wrong_way_round_is_found() {
     }
     let welded = orthavis_testing::changed(&build, &cells("li_ion"));
     assert!(Fault::parse(&welded, "reversed@source").is_err_and(|error| error.to_string().contains("wrong way round")));
+}
+
+#[test]
+fn what_failed_before_is_likelier_and_what_worked_was_built_right() {
+    let build = orthavis_testing::case("trike-arrays");
+    let dictionary = FaultDictionary::new(&build, &all_on(&build), State::Half).expect("a dictionary");
+    let tail = build.lights.iter().position(|light| light.id == "tail").expect("a tail light");
+    let dark = || (0..build.lights.len()).map(|light| Saw { light: Some(light), symptom: if light == tail { Symptom::Dark } else { Symptom::Fine }, from: None });
+    let share = |known: &Known, fault: &str| {
+        let suspects = dictionary.diagnose(known).expect("a diagnosis").suspects;
+        suspects.iter().filter(|one| one.fault == fault || one.like.iter().any(|like| like == fault)).map(|one| one.share).sum::<f64>()
+    };
+    let plain = Known { seen: dark().collect(), ..Known::default() };
+    let (joint, swapped) = ("open@tail:from+", "reversed@tail");
+    let (joint_at_first, swapped_at_first) = (share(&plain, joint), share(&plain, swapped));
+    assert!(swapped_at_first > 0.1, "{swapped_at_first}");
+    // Each time makes it likelier, up to a point; a fault elsewhere changes nothing between these two.
+    let mut before = joint_at_first;
+    for times in 1..=3 {
+        let again = share(&Known { failed: vec![joint.into(); times], ..plain.clone() }, joint);
+        assert!(again > before, "{times} times: {again} after {before}");
+        before = again;
+    }
+    let often = share(&Known { failed: vec![joint.into(); 50], ..plain.clone() }, joint);
+    assert!((often - before).abs() < 1e-12, "{often} against {before}");
+    let elsewhere = Known { failed: vec!["something else entirely".into()], ..plain.clone() };
+    assert_eq!(share(&elsewhere, swapped), swapped_at_first);
+    // A lamp that has worked was not wired the wrong way round; another that worked says nothing of it.
+    let worked = share(&Known { worked: vec![tail], ..plain.clone() }, swapped);
+    assert!(worked < 0.1 * swapped_at_first, "{worked} of {swapped_at_first}");
+    let other = (tail + 1) % build.lights.len();
+    assert!(share(&Known { worked: vec![other], ..plain.clone() }, swapped) >= swapped_at_first, "what remains is shared among the others");
+    // What is read outweighs what was lived: swapped wires are found though it worked once.
+    let there = Fault::parse(&build, swapped).expect("a fault");
+    let (sound, scene) = (Rig::new(&build, &[]).expect("a rig"), all_on(&build));
+    let found = seen(&sound, &[there], &scene, State::Half, None).expect("it is seen");
+    let mut known = Known { worked: (0..build.lights.len()).collect(), ..plain };
+    while let Some(next) = dictionary.diagnose(&known).expect("a diagnosis").next {
+        let names: Vec<&str> = next.probes.iter().map(String::as_str).collect();
+        if next.setting == Setting::Look {
+            known.seen.extend(dark().nth(tail));
+            continue;
+        }
+        let probes = Probes::parse(&build, &names).expect("probes");
+        let read = reads(&found.rig, &found.shot, next.setting, &probes);
+        known.read.push((next.setting, probes, read));
+        assert!(known.read.len() < 20, "it goes on and on");
+    }
+    let lead = dictionary.diagnose(&known).expect("a diagnosis").suspects.remove(0);
+    assert!(lead.fault == swapped || lead.like.iter().any(|like| like == swapped), "{lead:?}");
 }

@@ -231,6 +231,7 @@ impl Gathered<'_> {
             after: vec!["measure-ways".into()],
             checks: vec![format!("It still shows {setting} after it was moved and shaken, within 2 %.")],
             caution: Some("Plus and minus at its input, IN+ and IN−, twice: the wrong way round it is dead at once.".into()),
+            readings: vec![Stage::Converter],
             ..step(format!("set:{id}"), Phase::Bench, format!("Set {id} to {setting}"), 8.0)
         });
         self.add(Step {
@@ -274,6 +275,7 @@ impl Gathered<'_> {
             materials: vec!["large heat-shrink".into()],
             after: vec![format!("board:{id}"), "mark-wires".into()],
             checks: vec!["It does on the bench what the plan says of it.".into()],
+            readings: vec![Stage::Circuit],
             caution: Some(FUMES.into()),
             undo: "a new joint",
             ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 12.0)

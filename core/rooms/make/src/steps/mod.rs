@@ -9,6 +9,7 @@ use orthavis_model::document::{Build, Consumer, FeedRef, Fixing, Light, Load, Re
 use orthavis_model::fixing::{Protection, Site, chosen, coat_min, curing, protection, workshop_c};
 use orthavis_model::words;
 use orthavis_model::working::counted;
+use orthavis_model::trying::Stage;
 use serde::Serialize;
 use std::collections::BTreeSet;
 
@@ -68,6 +69,8 @@ pub struct Step {
     pub after: Vec<String>,
     /// What to look at before going on.
     pub checks: Vec<String>,
+    /// Stages of the check list whose readings belong here; where the step is about a part, those of that part.
+    pub readings: Vec<Stage>,
     /// The caution that belongs here.
     pub caution: Option<String>,
     /// What undoing it costs.
@@ -107,6 +110,7 @@ fn step(id: String, phase: Phase, title: String, minutes: f64) -> Step {
         wait: None,
         after: Vec::new(),
         checks: Vec::new(),
+        readings: Vec::new(),
         caution: None,
         undo: "nothing",
         wants_safe: phase as usize >= Phase::Vehicle as usize,

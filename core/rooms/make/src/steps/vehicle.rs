@@ -150,6 +150,7 @@ impl Gathered<'_> {
             checks: vec!["Every run beeps; no plus beeps to a minus; LEDs conduct one way only.".into()],
             caution: Some("Ohms are read with the power off, always.".into()),
             wants_safe: true,
+            readings: vec![Stage::Unpowered],
             ..step("continuity".into(), Phase::Power, "Check every run without power".into(), 4.0 + 2.0 * build.feeds().len() as f64)
         });
         let fuses: Vec<String> = fused
@@ -182,6 +183,7 @@ impl Gathered<'_> {
             after: vec![before.into()],
             checks: vec!["Nothing warm, nothing smells, each light does what it should.".into()],
             caution: Some("One hand away from metal; off at the first smell.".into()),
+            readings: vec![Stage::Converter, Stage::FirstLight],
             ..step("first-power".into(), Phase::Power, "First power, with a limit".into(), 10.0)
         });
         self.add(Step {
@@ -192,6 +194,7 @@ impl Gathered<'_> {
             after: vec!["first-power".into()],
             checks: vec!["Every reading within its band; nothing too hot to hold.".into()],
             caution: Some(battery_caution(build)),
+            readings: vec![Stage::Light, Stage::Scene, Stage::Warm],
             ..step("measured".into(), Phase::Power, "Measure against what is expected".into(), 12.0 + 2.0 * build.lights.len() as f64)
         });
     }
