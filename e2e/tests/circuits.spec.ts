@@ -27,7 +27,7 @@ test("a flasher is added, wished for, dragged, laid on a board and taken out aga
   await expect(workshop).toContainText("T = 0.693 · C · (Ra + Rb)");
 
   // A value that is dragged is followed at once and kept when it is let go of.
-  const capacitor = workshop.getByRole("slider", { name: "Drag c f" });
+  const capacitor = workshop.getByRole("slider", { name: "Capacitor: slide" });
   const before = await workshop.getByLabel("Capacitor").inputValue();
   await capacitor.focus();
   for (let turn = 0; turn < 20; turn++) await page.keyboard.press("ArrowRight");

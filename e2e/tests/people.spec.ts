@@ -12,7 +12,7 @@ test("a beginner lights a wheelchair without reading anything", async ({ page })
   await page.getByRole("button", { name: "Place: rear" }).click();
   await page.getByRole("button", { name: "Put a light here" }).click();
   await drawer(page).getByRole("radio", { name: "Ready-made lamp (no soldering)" }).click();
-  await drawer(page).getByLabel("Part", { exact: true }).selectOption({ label: "Sealed marker light 9 to 33 V, red" });
+  await drawer(page).getByLabel("Part", { exact: true }).selectOption({ label: "Sealed marker lamp 9 to 33 V, red" });
   await expect(drawer(page).getByLabel("Place")).toHaveValue("rear");
   await drawer(page).getByRole("button", { name: "Add it" }).click();
   await expect(page.getByRole("button", { name: /^rear at rear: \d+ % bright/ })).toBeVisible();
@@ -37,7 +37,7 @@ test("the same chair by keyboard alone", async ({ page }) => {
   await tabTo(page, drawer(page).getByRole("radio", { name: "Single LEDs (solder)" }));
   for (let n = 0; n < 3; n++) await page.keyboard.press("ArrowRight");
   await expect(drawer(page).getByRole("radio", { name: "Ready-made lamp (no soldering)" })).toBeChecked();
-  await pickIn(page, drawer(page).getByLabel("Part", { exact: true }), "Sealed marker light 9 to 33 V, red");
+  await pickIn(page, drawer(page).getByLabel("Part", { exact: true }), "Sealed marker lamp 9 to 33 V, red");
   await pressKey(page, drawer(page).getByRole("button", { name: "Add it" }));
   await expect(verdict(page)).toContainText("No fuse at the battery");
   await page.keyboard.press("Escape");

@@ -120,12 +120,12 @@ test("from a slider of what if to its figures", async ({ page }) => {
 
 /** Each kind of small circuit, a build that may have it, a value to drag, and over which share of its slider every step tells. */
 const CIRCUITS = [
-  ["Flasher with a timer", "Book-delivery trike", "c f", 1],
-  ["Flasher with two transistors", "Book-delivery trike", "c1 f", 1],
-  ["Flasher with one transistor", "Book-delivery trike", "c f", 1],
-  ["Hold-up", "Book-delivery trike", "c f", 1],
-  ["Battery gauge", "Travelling puppet stage", "rs ohm", 0.5],
-  ["Switch for a pin", "Book-delivery trike", "base ohm", 1],
+  ["Flasher with a timer", "Book-delivery trike", "Capacitor", 1],
+  ["Flasher with two transistors", "Book-delivery trike", "C1", 1],
+  ["Flasher with one transistor", "Book-delivery trike", "Capacitor", 1],
+  ["Hold-up", "Book-delivery trike", "Capacitor", 1],
+  ["Battery gauge", "Travelling puppet stage", "Before the good LED", 0.5],
+  ["Switch for a pin", "Book-delivery trike", "Resistor at its base", 1],
 ] as const;
 
 for (const [kind, build, value, share] of CIRCUITS)
@@ -139,7 +139,7 @@ for (const [kind, build, value, share] of CIRCUITS)
     await page.getByRole("button", { name: "Add circuit" }).click();
     const workshop = page.getByRole("region", { name: /^Parts of / });
     await expect(workshop.locator(".readout").first()).toBeVisible();
-    const slider = workshop.getByRole("slider", { name: `Drag ${value}` });
+    const slider = workshop.getByRole("slider", { name: `${value}: slide` });
     const [low, high] = [Number(await slider.getAttribute("min")), Number(await slider.getAttribute("max"))];
     await slider.focus();
     // Followed over time at every step of the hand, over three decades.

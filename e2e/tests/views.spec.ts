@@ -170,3 +170,54 @@ test("a phone reads the verdict first, and nothing is cut off", async ({ page })
   await expect(page.getByRole("heading", { name: "Drawer" })).toBeVisible();
   expect(await wide(), "drawer").toBe(false);
 });
+
+/** Every view of a build, by its address. */
+const VIEWS = [
+  ...["battery", "places", "lights", "power", "wires", "drain", "show", "bench", "steps", "parts", "diagram", "journal", "trouble"].map(
+    (name) => `step=${name}`,
+  ),
+  ...["time", "what-if", "audit", "charging", "vehicle"].map((view) => `step=drain&view=${view}`),
+  ...["pinch", "list", "practice"].map((view) => `step=bench&bench=${view}`),
+  ...["charts", "battery", "upkeep", "entries"].map((view) => `step=journal&journal=${view}`),
+];
+
+/** What a page shows of itself where it is too wide, and words in drawings that are too small to read, in pixels. */
+const unfit = (least: number) => {
+  const said: string[] = [];
+  if (document.documentElement.scrollWidth > window.innerWidth) said.push(`${document.documentElement.scrollWidth} px wide`);
+  for (const text of Array.from(document.querySelectorAll<SVGTextElement>("svg text"))) {
+    const { width, height } = text.getBoundingClientRect();
+    const scale = text.getScreenCTM()?.a ?? 1;
+    const size = parseFloat(getComputedStyle(text).fontSize) * scale;
+    if (width > 0 && height > 0 && size < least - 0.05) said.push(`${size.toFixed(1)} px: ${text.textContent}`);
+  }
+  return said;
+};
+
+test("every view of every sample fits 320 px, and its drawings can be read at 1280", async ({ page, request }) => {
+  test.setTimeout(400_000);
+  const { builds } = (await (await request.get("/api/v1/builds")).json()) as { builds: { id: number; name: string }[] };
+  const said: string[] = [];
+  for (const { id, name } of builds)
+    for (const view of VIEWS) {
+      await page.setViewportSize({ width: 1280, height: 800 });
+      await page.goto(`/builds/${id}?${view}`);
+      await expect(page.locator("section.pane").first()).toBeVisible();
+      await expect(page.locator("[data-save]")).toBeVisible();
+      await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+      said.push(...(await page.evaluate(unfit, 11)).map((one) => `${name}, ${view}: ${one}`));
+      await page.setViewportSize({ width: 320, height: 640 });
+      await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+      said.push(...(await page.evaluate(unfit, 0)).map((one) => `${name}, ${view}, 320: ${one}`));
+    }
+  expect(said).toEqual([]);
+});
+
+test("what is chosen is seen where the system paints", async ({ page }) => {
+  await page.emulateMedia({ forcedColors: "active" });
+  await page.goto("/");
+  await page.getByRole("link", { name: "Camp rover" }).click();
+  await expect(verdict(page)).toContainText("of light");
+  const ground = (name: string) => page.getByRole("radio", { name, exact: true }).evaluate((element) => getComputedStyle(element).backgroundColor);
+  expect(await ground("full")).not.toBe(await ground("half"));
+});

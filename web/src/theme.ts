@@ -210,6 +210,10 @@ const config = defineConfig({
     ".triple": { gridColumn: "1 / -1", minWidth: "0" },
     ".triple legend": { fontSize: "xs", color: "fg.muted", marginBottom: "1" },
     ".triple .three + .three": { marginTop: "2" },
+    // Where the system paints, a ground of ours is gone: what is chosen is told by the system's own pair of colours.
+    ":is([role=radio][aria-checked=true], [role=tab][aria-selected=true], [aria-pressed=true], [aria-current])": {
+      "@media (forced-colors: active)": { forcedColorAdjust: "none", background: "Highlight", color: "HighlightText" },
+    },
     ".first-visit": {
       display: "flex",
       gap: "2",
@@ -225,11 +229,8 @@ const config = defineConfig({
       fontSize: "sm",
     },
     // Where hands are dirty or hold a tape measure, a finger needs room.
-    "@media (pointer: coarse)": {
-      "[data-step=steps], [data-step=bench], [data-step=places], [data-step=trouble]": {
-        "& button:not(.term):not(.figure), & .control, & .tick, & summary": { minHeight: "2.75rem" },
-        "& .tick input": { width: "1.4rem", height: "1.4rem" },
-      },
+    ":is([data-step=steps], [data-step=bench], [data-step=places], [data-step=trouble]) :is(button:not(.term, .figure), .control, .tick, summary)": {
+      "@media (pointer: coarse)": { minHeight: "2.75rem" },
     },
     ".control.large": { minHeight: "2.75rem" },
     ".tick": { display: "flex", gap: "2", alignItems: "center", minHeight: "8", fontSize: "xs", cursor: "pointer" },

@@ -184,6 +184,12 @@ fn settings_and_habits_of_the_web() {
 }
 
 #[test]
+fn errands_from_the_shelf_in_few_actions() {
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright(&["errands.spec.ts"]);
+}
+
+#[test]
 fn the_bench_and_trouble() {
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright_with(&["bench.spec.ts"], if has_page_core() { "page" } else { "server" });

@@ -29,9 +29,9 @@ export function useEditing(): Editing {
 }
 
 /** The value of a field with what writes it, for an editor of one's own. */
-export function useField(at: string): { value: unknown; write: (value: unknown) => void } {
+export function useField(at: string): { build: Build; value: unknown; write: (value: unknown) => void } {
   const { build, edit } = useEditing();
-  return { value: valueAt(build, at), write: (value) => edit((draft) => put(draft, at, value), at) };
+  return { build, value: valueAt(build, at), write: (value) => edit((draft) => put(draft, at, value), at) };
 }
 
 interface FieldProps {

@@ -247,6 +247,13 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
           <Box flex="1">
             {summary?.readable && `${summary.lights} light${summary.lights === 1 ? "" : "s"} · `}
             {clock(entry.saved_at)}
+            {summary?.readable && summary.lights > 0 && (
+              <Box asChild position="relative" display="block" w="fit-content" minH="6" textDecoration="underline" textUnderlineOffset="0.2em">
+                <Link to="/builds/$id" params={{ id: String(entry.id) }} search={{ step: "trouble" }} aria-label={`Something is dark on ${entry.name}`}>
+                  Something is dark?
+                </Link>
+              </Box>
+            )}
           </Box>
           {(
             [

@@ -1,7 +1,9 @@
 //! The cut list: every piece of wire and strip, and which roll it comes off.
 
 use crate::packing::pack;
-use orthavis_model::document::{Build, Feed, Link, Load, Mounted, Return};
+use orthavis_model::document::{Build, Feed, Light, Link, Load, Mounted, Part, Return, What};
+use orthavis_model::parts::library;
+use orthavis_model::practice::white_of;
 use orthavis_model::working::plain;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -124,13 +126,42 @@ pub fn wire_name(feed: &Feed, colour: &str) -> String {
     format!("wire {}, {colour}", feed.gauge.name())
 }
 
+/// What a light is bought as: the part of the library with its figures and its colour.
+pub(crate) fn bought(light: &Light) -> Option<&'static Part> {
+    let like = |load: &Load| match (load, &light.load) {
+        (Load::Strip(known), Load::Strip(own)) => {
+            known.voltage_v == own.voltage_v && known.power_w_per_m == own.power_w_per_m && (known.segment_m - own.segment_m).abs() < 1e-4
+        }
+        (Load::Pixels(known), Load::Pixels(own)) => known.voltage_v == own.voltage_v && (known.pitch_m - own.pitch_m).abs() < 1e-4,
+        (Load::Module(known), Load::Module(own)) => {
+            known.draw == own.draw && (known.voltage_v - own.voltage_v).abs() < 0.05 && (known.power_w - own.power_w).abs() < 0.05
+        }
+        _ => false,
+    };
+    // Pixels have every colour; of others it is what tells two apart.
+    let coloured = |colour: &str| matches!(light.load, Load::Pixels(_)) || light.colour.as_deref() == Some(colour);
+    library().iter().find(|part| match &part.what {
+        What::Light { load, colour } => like(load) && coloured(colour),
+        What::Bulb { load, colour_k, .. } => like(load) && (light.colour.is_none() || coloured(white_of(*colour_k))),
+        _ => false,
+    })
+}
+
+/// Its colour behind a name, where it has one.
+pub(crate) fn in_colour(name: String, light: &Light) -> String {
+    light.colour.as_ref().map_or_else(|| name.clone(), |colour| format!("{name}, {colour}"))
+}
+
 /// Name of a strip or of pixels; `None` of what is not cut.
-pub fn strip_name(load: &Load) -> Option<String> {
-    match load {
-        Load::Strip(strip) => Some(format!("strip {} V {} W/m, {:.1} mm a segment", strip.voltage_v, strip.power_w_per_m, 1e3 * strip.segment_m)),
-        Load::Pixels(pixels) => Some(format!("one-wire pixel strip {} V, {:.0}/m", pixels.voltage_v, 1.0 / pixels.pitch_m)),
-        Load::LedArray(_) | Load::Module(_) => None,
-    }
+pub fn strip_name(light: &Light) -> Option<String> {
+    let figures = match &light.load {
+        Load::Strip(strip) => {
+            in_colour(format!("LED strip {} V {} W/m, {:.1} mm a segment", strip.voltage_v, strip.power_w_per_m, 1e3 * strip.segment_m), light)
+        }
+        Load::Pixels(pixels) => format!("one-wire pixel strip {} V, {:.0}/m", pixels.voltage_v, 1.0 / pixels.pitch_m),
+        Load::LedArray(_) | Load::Module(_) => return None,
+    };
+    Some(bought(light).map_or(figures, |part| part.name.clone()))
 }
 
 /// Every piece that a build needs, and the rolls they come off.
@@ -181,7 +212,7 @@ pub fn cuts(build: &Build) -> CutList {
     let mut all: Vec<Cut> = wires.into_iter().map(|(of, pieces)| cut_wire(build, of, pieces)).collect();
     let mut strips: BTreeMap<String, (f64, Vec<(String, u32)>)> = BTreeMap::new();
     for light in &build.lights {
-        let Some(name) = strip_name(&light.load) else { continue };
+        let Some(name) = strip_name(light) else { continue };
         let (step, count) = match &light.load {
             Load::Strip(strip) => (strip.segment_m, strip.segments()),
             Load::Pixels(pixels) => (pixels.pitch_m, pixels.count),

@@ -1,6 +1,6 @@
 //! The parts list: counted, with spares, in packs as sold, less what lies in the drawer; with price, mass and the tools.
 
-use crate::cuts::{CutList, SHRINK_M, cuts};
+use crate::cuts::{CutList, SHRINK_M, bought, cuts, in_colour};
 use crate::labels::set_to;
 use crate::steps::Step;
 use crate::sundries::usual_price;
@@ -191,17 +191,12 @@ fn lights(all: &mut Counting<'_>) {
                 }
             }
             Load::Module(module) => {
-                let draw = match module.draw {
-                    Draw::Filament => "bulb",
-                    _ => "light module",
+                let like = bought(light);
+                let name = || {
+                    let kind = if module.draw == Draw::Filament { "bulb" } else { "sealed lamp" };
+                    in_colour(format!("{kind} {} V {} W", module.voltage_v, module.power_w), light)
                 };
-                let like = library().iter().find(|part| match &part.what {
-                    What::Bulb { load: Load::Module(known), .. } | What::Light { load: Load::Module(known), .. } => {
-                        known.draw == module.draw && (known.voltage_v - module.voltage_v).abs() < 0.05 && (known.power_w - module.power_w).abs() < 0.05
-                    }
-                    _ => false,
-                });
-                all.add(piece(format!("{draw} {} V {} W", module.voltage_v, module.power_w), Group::Light, 1.0, 0.0, 1.0), like);
+                all.add(piece(like.map_or_else(name, |part| part.name.clone()), Group::Light, 1.0, 0.0, 1.0), like);
             }
             Load::Strip(_) | Load::Pixels(_) => {}
         }
@@ -406,10 +401,5 @@ fn like_wire(build: &Build, of: &str) -> Option<&'static Part> {
 }
 
 fn like_strip(build: &Build, of: &str) -> Option<&'static Part> {
-    let load = build.lights.iter().map(|light| &light.load).find(|load| crate::cuts::strip_name(load).as_deref() == Some(of))?;
-    library().iter().find(|part| match (&part.what, load) {
-        (What::Light { load: Load::Strip(known), .. }, Load::Strip(own)) => known.voltage_v == own.voltage_v && known.power_w_per_m == own.power_w_per_m,
-        (What::Light { load: Load::Pixels(known), .. }, Load::Pixels(own)) => known.voltage_v == own.voltage_v && (known.pitch_m - own.pitch_m).abs() < 1e-4,
-        _ => false,
-    })
+    bought(build.lights.iter().find(|light| crate::cuts::strip_name(light).as_deref() == Some(of))?)
 }

@@ -21,10 +21,10 @@ const fn growing(begins: &'static str, eur: f64, figure: usize, each: f64) -> Su
 /// The first that fits counts. Representative shop prices for small numbers.
 const SUNDRIES: [Sundry; 46] = [
     // By the metre: watts a metre, pixels a metre.
-    growing("strip ", 1.5, 1, 0.35),
+    growing("LED strip ", 1.5, 1, 0.35),
     growing("one-wire pixel strip ", 3.0, 1, 0.1),
     // By their watts.
-    growing("light module ", 2.5, 1, 0.9),
+    growing("sealed lamp ", 2.5, 1, 0.9),
     growing("bulb ", 1.0, 1, 0.1),
     growing("LED ", 0.1, 1, 0.004),
     // Ohms, then watts.
@@ -106,7 +106,7 @@ mod tests {
             ("electrolytic capacitor 3300 µF, 10 V", 1.52),
             ("heat-shrink 9.5 mm", 1.54),
             ("wire 6 mm², red", 2.1),
-            ("light module 24 V 3 W", 5.2),
+            ("sealed lamp 24 V 3 W, red", 5.2),
             ("one-wire pixel strip 5 V, 40/m", 7.0),
             ("step-up-down 12 V 3 A", 8.5),
             ("step-up 12 V 2 A", 5.4),

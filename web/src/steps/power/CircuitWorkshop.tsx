@@ -2,7 +2,7 @@ import { Box, Button, IconButton } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { Suspense, lazy, memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type Build, type CircuitView, type SourceState, answer, api, problemOf } from "../../api/client";
-import { called, editorOf, fieldsAt, valueAt } from "../../document/fields";
+import { called, editorOf, fieldAt, fieldsAt, valueAt } from "../../document/fields";
 import { numberOf } from "../../document/useSolved";
 import { useFollowed } from "../../api/useFollowed";
 import { Field, useField } from "../../job/Field";
@@ -200,7 +200,7 @@ function useView(build: Build, index: number, state: SourceState, held: Held | n
 
 /** A slider over three decades around a value; it is written once it is let go of. */
 function Drag({ at, field, value, onHold }: { at: string; field: string; value: number; onHold: (held: Held | null) => void }) {
-  const { write } = useField(at);
+  const { build, write } = useField(at);
   const middle = useRef(Math.log10(value));
   const dragging = useRef(false);
   useEffect(() => {
@@ -216,7 +216,7 @@ function Drag({ at, field, value, onHold }: { at: string; field: string; value: 
     <input
       type="range"
       className="drag"
-      aria-label={`Drag ${field.replaceAll("_", " ")}`}
+      aria-label={`${fieldAt(build, at).label ?? field}: slide`}
       aria-valuetext={say({ value, unit: field.endsWith("_f") ? "F" : "ohm" })}
       min={middle.current - 1.5}
       max={middle.current + 1.5}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Cards, PixelEffect, Scene } from "../../api/client";
 import type { EditorProps } from "../../document/editor";
 import { called, escaped } from "../../document/fields";
+import { useChange } from "../../document/useChange";
 import { Choice } from "../../job/fields";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { Brightness, EffectEditor } from "./EffectEditor";
@@ -137,6 +138,9 @@ function ReadyShows({ edit, goScene, cards, build }: Props & { cards: Cards | un
 
 /** The order of the data wire: clicked on the vehicle or here, turned round, and checked by a first run. */
 function ChainsCard({ build, edit, replace, show: { view, order, setOrder } }: Props) {
+  const { add, busy } = useChange(build, replace);
+  // It hangs where its pixels hang.
+  const supply = build.lights.find((light) => light.load.kind === "pixels")?.feeds[0]?.from ?? "source";
   const [running, setRunning] = useState<string | null>(null);
   const [ordering, setOrdering] = useState<string | null>(null);
   const chains = (view.data?.chains ?? []).filter((chain) => chain.controller != null);
@@ -169,7 +173,12 @@ function ChainsCard({ build, edit, replace, show: { view, order, setOrder } }: P
   return (
     <Card title="The data wire">
       {alone.length > 0 && (
-        <p className="quiet">{`${alone.map((chain) => chain.output).join(", ")} ${alone.length > 1 ? "have" : "has"} no controller yet: add one under Power.`}</p>
+        <>
+          <p className="quiet">{`${alone.map((chain) => chain.output).join(", ")} ${alone.length > 1 ? "have" : "has"} no controller yet: the board that tells pixels what to show.`}</p>
+          <Button size="sm" minH="9" mt="2" colorPalette="lantern" loading={busy} onClick={() => add({ kind: "controller", from: supply })}>
+            Add a controller
+          </Button>
+        </>
       )}
       {chains.map((chain) => (
         <Box key={chain.output} mt="2">
@@ -248,7 +257,6 @@ function ChainsCard({ build, edit, replace, show: { view, order, setOrder } }: P
           {running === chain.output && <FirstRun build={build} output={chain.output} replace={replace} onClose={() => setRunning(null)} />}
         </Box>
       ))}
-      {chains.length === 0 && <p className="quiet">No controller yet. Add one at Power: it gets all pixels that have none.</p>}
     </Card>
   );
 }

@@ -461,7 +461,8 @@ fn what_failed_before_is_likelier_and_what_worked_was_built_right() {
     let build = orthavis_testing::case("trike-arrays");
     let dictionary = FaultDictionary::new(&build, &all_on(&build), State::Half).expect("a dictionary");
     let tail = build.lights.iter().position(|light| light.id == "tail").expect("a tail light");
-    let dark = || (0..build.lights.len()).map(|light| Saw { light: Some(light), symptom: if light == tail { Symptom::Dark } else { Symptom::Fine }, from: None });
+    let dark =
+        || (0..build.lights.len()).map(|light| Saw { light: Some(light), symptom: if light == tail { Symptom::Dark } else { Symptom::Fine }, from: None });
     let share = |known: &Known, fault: &str| {
         let suspects = dictionary.diagnose(known).expect("a diagnosis").suspects;
         suspects.iter().filter(|one| one.fault == fault || one.like.iter().any(|like| like == fault)).map(|one| one.share).sum::<f64>()

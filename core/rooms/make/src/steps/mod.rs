@@ -7,9 +7,9 @@ mod vehicle;
 use crate::labels::set_to;
 use orthavis_model::document::{Build, Consumer, FeedRef, Fixing, Light, Load, Return, Trait, VehicleKind};
 use orthavis_model::fixing::{Protection, Site, chosen, coat_min, curing, protection, workshop_c};
+use orthavis_model::trying::Stage;
 use orthavis_model::words;
 use orthavis_model::working::counted;
-use orthavis_model::trying::Stage;
 use serde::Serialize;
 use std::collections::BTreeSet;
 

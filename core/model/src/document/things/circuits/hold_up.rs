@@ -9,14 +9,14 @@ record! {
         /// Whether a bridge is before it.
         pub bridge: bool = thing().or_flag(false).label("A bridge before it"),
         /// Its capacitor fills through, ohm.
-        pub charge_ohm: f64 = number(OHM).label("Fills through"),
+        pub charge_ohm: f64 = number(OHM).label("Filling resistor"),
         /// Capacitor, F.
         pub c_f: f64 = number(FARAD).label("Capacitor").shown("µF"),
         /// What that withstands, V.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub c_rated_v: Option<f64> = number(VOLT).label("Withstands"),
         /// Resistance of the capacitor itself, ohm.
-        pub esr_ohm: f64 = number(OHM).or(0.05).label("Its own resistance"),
+        pub esr_ohm: f64 = number(OHM).or(0.05).label("Inner resistance"),
         /// Resistors in a row before the lights, ohm.
         pub taps_ohm: Vec<f64> = Rule { most: 8, empty: Empty::Blank, ..number(OHM) }.label("Resistors before the lights"),
         /// How many of them are used.
