@@ -128,7 +128,7 @@ test("a coach's lights ride over the gaps of its track", async ({ page }) => {
 test("a dark tail light is found from the shelf, and what failed once is remembered", async ({ page }) => {
   const hand = new Hand();
   await page.goto("/");
-  await hand.press(page.getByRole("link", { name: "Something is dark on Book-delivery trike" }));
+  await hand.press(page.getByRole("listitem").filter({ hasText: "Book-delivery trike" }).getByRole("link", { name: "Something is dark?" }));
   await hand.press(page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "Dark", exact: true }));
   await hand.press(page.getByRole("radiogroup", { name: "How front looks" }).getByRole("radio", { name: "Fine", exact: true }));
   const wrong = page.getByRole("region", { name: "What is wrong" });

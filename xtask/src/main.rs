@@ -284,6 +284,7 @@ fn deep() -> Result<(), String> {
     run_with(&cargo, &["test", "--package", "orthavis-operations", "--test", "suite", "--", "--nocapture", "limits::"], &[("ORTHAVIS_LIMITS", "10000")])?;
     run(&cargo, &["test", "--release", "--package", "orthavis", "--test", "times", "--", "--ignored", "--nocapture"])?;
     run(&cargo, &["test", "--quiet", "--package", "orthavis", "--test", "browser", "times", "--", "--ignored", "--nocapture"])?;
+    run(&cargo, &["test", "--quiet", "--package", "orthavis", "--test", "browser", "every_view", "--", "--ignored", "--nocapture"])?;
     run(&cargo, &["test", "--quiet", "--package", "orthavis-store", "--", "--ignored", "--nocapture"])?;
     bench()?;
     fuzz(3600)

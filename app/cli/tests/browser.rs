@@ -57,6 +57,10 @@ impl Server {
 
     /// With questions answered by the core in the `page`, or by the `server`.
     fn playwright_with(&self, arguments: &[&str], core: &str) {
+        self.playwright_for(arguments, core, &[]);
+    }
+
+    fn playwright_for(&self, arguments: &[&str], core: &str, more: &[(&str, &str)]) {
         let program = root().join("node_modules/@playwright/test/cli.js");
         assert!(program.exists(), "run `cargo xtask test`, which installs what the browser tests need");
         // What one group leaves behind is not another's to clear away.
@@ -67,6 +71,7 @@ impl Server {
             .args(arguments)
             .env("ORTHAVIS_URL", &self.url)
             .env("ORTHAVIS_CORE", core)
+            .envs(more.iter().copied())
             .env("ORTHAVIS_BIN", env!("CARGO_BIN_EXE_orthavis"))
             .current_dir(root())
             .output()
@@ -235,6 +240,13 @@ fn times() {
     if has_page_core() {
         server.playwright_with(&["speed.spec.ts"], "page");
     }
+}
+
+#[test]
+#[ignore = "looks at every view of every sample; run by `cargo xtask deep`"]
+fn every_view_of_every_sample() {
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright_for(&["views.spec.ts", "--grep", "every view"], "server", &[("ORTHAVIS_ALL", "1")]);
 }
 
 #[test]

@@ -249,7 +249,7 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
             {clock(entry.saved_at)}
             {summary?.readable && summary.lights > 0 && (
               <Box asChild position="relative" display="block" w="fit-content" minH="6" textDecoration="underline" textUnderlineOffset="0.2em">
-                <Link to="/builds/$id" params={{ id: String(entry.id) }} search={{ step: "trouble" }} aria-label={`Something is dark on ${entry.name}`}>
+                <Link to="/builds/$id" params={{ id: String(entry.id) }} search={{ step: "trouble" }}>
                   Something is dark?
                 </Link>
               </Box>

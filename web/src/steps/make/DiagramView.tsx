@@ -47,8 +47,8 @@ export function DiagramView({ build, scene, selected, onSelect }: Props) {
     staleTime: Infinity,
     gcTime: 20_000,
   });
-  // All of it at first; larger where someone wants to read.
-  const [zoom, setZoom] = useState<number | null>(null);
+  // Large enough to read at first; all of it where someone wants to see how it hangs together.
+  const [zoom, setZoom] = useState<number | null>(1);
   const [chosen, setPage] = useState<string | null>(null);
   const save = useMutation({
     mutationFn: (kind: keyof typeof FILES) => FILES[kind].ask(build, scene),
@@ -79,7 +79,7 @@ export function DiagramView({ build, scene, selected, onSelect }: Props) {
         <Box color="fg.muted" fontSize="sm">
           {drawn.crossings === 0 ? "nothing crosses" : drawn.crossings === 1 ? "one crossing" : `${drawn.crossings} crossings`}
         </Box>
-        <Box ml="auto" display="flex" gap="2">
+        <Box ml="auto" display="flex" flexWrap="wrap" gap="2">
           <Button size="sm" minH="9" variant="outline" aria-label="Smaller" onClick={() => step(-1)}>
             −
           </Button>

@@ -121,10 +121,10 @@ export function Drawing({ drawn, zoom = null, selected = null, onSelect, part, p
             </text>
           ))}
           {box.terminals.map((terminal, index) => (
-            <g key={index} fill="currentColor" style={{ fontSize: 9 }}>
+            <g key={index} fill="currentColor" style={{ fontSize: 11 }}>
               <circle cx={terminal.x} cy={terminal.y} r="2.5" />
               {terminal.name === "DIN" ? (
-                <text x={terminal.x} y={terminal.y - 5} textAnchor="middle">
+                <text x={terminal.x} y={terminal.y - 6} textAnchor="middle">
                   {terminal.name}
                 </text>
               ) : (

@@ -129,7 +129,7 @@ function Views({ space, parts, selected, onSelect }: ViewsProps) {
       <Box display="flex" gap="4" alignItems="flex-start">
         {VIEWS.map((view, number) => (
           <Box key={view.name} style={{ flex: `0 1 ${(100 * widths[number]!) / all}%` }} minW="0">
-            <View view={view} space={space} parts={parts} selected={selected} letter={letter} />
+            <View view={view} space={space} parts={parts} selected={selected} letter={letter} all={all} />
             <Box fontSize="xs" color="fg.muted">
               {view.name}
             </Box>
@@ -172,9 +172,14 @@ interface ViewProps {
   parts: readonly Housed[];
   selected: string | null;
   letter: (index: number) => string;
+  /** Width of all views side by side, mm. */
+  all: number;
 }
 
-function View({ view, space, parts, selected, letter }: ViewProps) {
+/** Letters that can be read have room side by side for so many in all views together. */
+const LETTERS = 42;
+
+function View({ view, space, parts, selected, letter, all }: ViewProps) {
   const { across, down, flip } = view;
   const [width, height] = [space.size_mm[across]!, space.size_mm[down]!];
   const size = Math.max(...space.size_mm);
@@ -198,7 +203,8 @@ function View({ view, space, parts, selected, letter }: ViewProps) {
       {parts.map((one, index) => {
         const on = selected === one.part;
         const own = box(one.at_mm, one.size_mm);
-        const text = Math.min(own.width, own.height, size / 9) * 0.75;
+        // Never too small to read, though it may then stand over its edge.
+        const text = Math.max(Math.min(own.width, own.height, size / 9) * 0.75, all / LETTERS);
         return (
           <g key={one.part}>
             <rect {...box(one.room_at_mm, one.room_mm)} fill="none" stroke="currentColor" strokeWidth={line} strokeDasharray={`${2 * line} ${3 * line}`} />

@@ -32,17 +32,17 @@ export function Course({ view, time, onSeek }: Props) {
         }}
       >
         {[0, top / 1.1].map((amps) => (
-          <g key={amps} fontSize="12" fill="var(--chakra-colors-fg-muted)">
+          <g key={amps} fontSize="14" fill="var(--chakra-colors-fg-muted)">
             <path d={`M${SIZE.left} ${y(amps)}H${SIZE.width - SIZE.right}`} stroke="var(--chakra-colors-border)" />
             <text x={SIZE.left - 6} y={y(amps) + 4} textAnchor="end">
               {say({ value: amps, unit: "A" })}
             </text>
           </g>
         ))}
-        <text x={SIZE.left} y={SIZE.height - 4} fontSize="12" fill="var(--chakra-colors-fg-muted)">
+        <text x={SIZE.left} y={SIZE.height - 4} fontSize="14" fill="var(--chakra-colors-fg-muted)">
           0 s
         </text>
-        <text x={SIZE.width - SIZE.right} y={SIZE.height - 4} fontSize="12" textAnchor="end" fill="var(--chakra-colors-fg-muted)">
+        <text x={SIZE.width - SIZE.right} y={SIZE.height - 4} fontSize="14" textAnchor="end" fill="var(--chakra-colors-fg-muted)">
           {say({ value: end, unit: "s" })}
         </text>
         <path

@@ -243,7 +243,7 @@ function Number({ at, text, bold = false }: { at: Point; text: string; bold?: bo
     <text
       x={at[0]}
       y={at[1] - 9}
-      fontSize="12"
+      fontSize="14"
       fontWeight={bold ? 700 : 400}
       textAnchor="middle"
       fill={bold ? ink.text : ink.muted}

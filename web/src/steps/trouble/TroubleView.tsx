@@ -41,7 +41,7 @@ export function TroubleView({ picture, selected, ...asked }: Props & { picture: 
   }, [picture, known.saw]);
   return (
     <Box display="grid" gap="4">
-      <Box borderRadius="md" overflow="hidden" borderWidth="1px" display="flex" h="17rem">
+      <Box borderRadius="md" overflow="hidden" borderWidth="1px" display="flex" h="20rem">
         <Vehicle
           kind={build.vehicle.kind}
           variant={build.vehicle.variant}
