@@ -10,7 +10,7 @@ test("from an empty shelf to a safe plan that is still there", async ({ page }) 
   await step(page, "Power");
   await page.getByLabel("Output voltage").fill("12 V");
   await page.keyboard.press("Tab");
-  await expect(page.getByRole("button", { name: "Add module" })).toBeFocused();
+  await expect(page.getByRole("button", { name: "Add converter" })).toBeFocused();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { name: "Step-down: step-down-12v" })).toBeVisible();
   await step(page, "Lights");
@@ -83,7 +83,7 @@ test("a figure that cannot be read stays in its field and harms nothing", async 
 test("every number opens to its working, and the river is walked by keyboard", async ({ page }) => {
   await startBuild(page, "Working");
   await step(page, "Power");
-  await page.getByRole("button", { name: "Add module" }).click();
+  await page.getByRole("button", { name: "Add converter" }).click();
   await step(page, "Lights");
   await addLights(page, "amber", 8, "frame", "0.5");
   await page.getByRole("button", { name: /^battery: / }).focus();

@@ -15,7 +15,7 @@ use serde_json::value::RawValue;
 use utoipa::{IntoParams, ToSchema};
 
 /// Which rules the summaries that are kept were computed by; to be raised when those change what the shelf shows.
-const RULES: &str = "2";
+const RULES: &str = "3";
 /// Builds on a page.
 const PAGE: u32 = 60;
 /// Steps that the summary of one build may take: a fifth of a second.
@@ -47,6 +47,9 @@ struct Summary {
     trouble: Option<String>,
     /// Whether this version can read it at all; what it cannot is kept as text.
     readable: bool,
+    /// What its notes mark by `#`, as in `#parade`: without the sign, in lower case, each once.
+    #[serde(skip_serializing_if = "Vec::is_empty", default)]
+    tags: Vec<String>,
     /// How its lights look in its first scene, on a full battery.
     #[schema(value_type = Vec<Glow>)]
     glows: Box<RawValue>,
@@ -133,10 +136,35 @@ async fn work_out(hands: &Hands, store: &Store, entry: &Entry) -> Answer<Option<
     Ok(Some(summary))
 }
 
+/// Tags of a build at most.
+const TAGS: usize = 8;
+
+/// Words that notes mark by `#`.
+fn tags_of(notes: &str) -> Vec<String> {
+    let mut tags = Vec::new();
+    for word in notes.split_whitespace().filter_map(|word| word.strip_prefix('#')) {
+        let tag: String = word.chars().take_while(|letter| letter.is_alphanumeric() || *letter == '-').flat_map(char::to_lowercase).collect();
+        if !tag.is_empty() && !tags.contains(&tag) && tags.len() < TAGS {
+            tags.push(tag);
+        }
+    }
+    tags
+}
+
 fn summary_of(document: &str) -> Summary {
     let glows = |glows: &[Glow]| serde_json::value::to_raw_value(glows).unwrap_or_default();
-    let mut summary =
-        Summary { vehicle: None, variant: None, lights: 0, headline: None, stops: None, fixes: None, trouble: None, readable: false, glows: glows(&[]) };
+    let mut summary = Summary {
+        vehicle: None,
+        variant: None,
+        lights: 0,
+        headline: None,
+        stops: None,
+        fixes: None,
+        trouble: None,
+        readable: false,
+        tags: Vec::new(),
+        glows: glows(&[]),
+    };
     let build: Build = match parse_stored(document) {
         Ok(build) => build,
         Err(error) => {
@@ -147,6 +175,7 @@ fn summary_of(document: &str) -> Summary {
     summary.readable = true;
     summary.vehicle = Some(build.vehicle.kind.word().to_owned());
     summary.variant.clone_from(&build.vehicle.variant);
+    summary.tags = tags_of(&build.notes);
     summary.lights = build.lights.len();
     match report_at_once(&build) {
         Ok(report) => {
@@ -159,4 +188,21 @@ fn summary_of(document: &str) -> Summary {
         Err(error) => summary.trouble = Some(error.error.to_string()),
     }
     summary
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn tags_are_what_notes_mark() {
+        for (notes, tags) in [
+            ("", &[][..]),
+            ("for the #Parade, and #parade again; C# is none, nor is # alone", &["parade"]),
+            ("#lent-out #Öl\n#2026.", &["lent-out", "öl", "2026"]),
+            ("#a #b #c #d #e #f #g #h #i", &["a", "b", "c", "d", "e", "f", "g", "h"]),
+        ] {
+            assert_eq!(tags_of(notes), tags, "{notes}");
+        }
+    }
 }

@@ -8,7 +8,7 @@ words! {
         /// Nothing connected to the battery.
         Unpowered = "unpowered" called "Before any power",
         /// Each converter set before anything hangs on it.
-        Converter = "converter" called "Each module alone",
+        Converter = "converter" called "Each converter alone",
         /// Each small circuit, before its lights get anything else.
         Circuit = "circuit" called "Each small circuit",
         /// The first light, from a supply that gives little.

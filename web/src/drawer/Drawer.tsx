@@ -74,7 +74,8 @@ export function Drawer() {
             )}
             {own.length === 0 && !adding && (
               <Box color="fg.muted" mb="4">
-                Nothing of your own yet. Add the pack you have, a strip you measured, the modules in your box: they are offered first wherever a part is chosen.
+                Nothing of your own yet. Add the pack you have, a strip you measured, the converters in your box: they are offered first wherever a part is
+                chosen.
               </Box>
             )}
             {KINDS.map(([kind, title]) => {

@@ -83,7 +83,7 @@ function Closed() {
       <Box mb="4">
         A phone can read your builds, tick the steps and write the journal while you work. Nothing is let in before it gives a code that you see here.
       </Box>
-      <Button bg="lantern.solid" color="lantern.ink" _hover={{ bg: "lantern.fg" }} size="lg" loading={open.isPending} onClick={() => open.mutate()}>
+      <Button colorPalette="lantern" size="lg" loading={open.isPending} onClick={() => open.mutate()}>
         Let my phone in
       </Button>
       {open.error && (

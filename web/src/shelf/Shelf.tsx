@@ -22,7 +22,7 @@ import { WholeDialog } from "./Whole";
 import { capital } from "../document/fields";
 import { Icon } from "../ui/icons";
 import { Segments } from "../ui/Segments";
-import { ALL, MANY, ORDERS, type Wanted, ordered } from "./order";
+import { ALL, MANY, ORDERS, type Wanted, ordered, tagsOf } from "./order";
 
 /** All builds, and the way to a new one. */
 export function Shelf() {
@@ -95,6 +95,7 @@ export function Shelf() {
 /** Search, kinds of vehicles and order, once there is much to look through. */
 function Find({ builds, wanted, onWanted }: { builds: readonly ShelfEntry[]; wanted: Wanted; onWanted: (wanted: Wanted) => void }) {
   const kinds = [...new Set(builds.map((entry) => entry.summary?.vehicle).filter((kind) => kind != null))].sort();
+  const tags = [...new Set(builds.flatMap(tagsOf))].sort();
   return (
     <Box role="search" display="flex" flexWrap="wrap" gap="3" alignItems="end" mb="5">
       <Box flex="1 1 14rem" maxW="24rem">
@@ -114,6 +115,15 @@ function Find({ builds, wanted, onWanted }: { builds: readonly ShelfEntry[]; wan
         options={[["", "All"], ...kinds.map((kind) => [kind, capital(vehicleName(kind))] as [string, string])]}
         onChange={(vehicle) => onWanted({ ...wanted, vehicle })}
       />
+      {tags.length > 0 && (
+        <Segments
+          quiet
+          label="Tag"
+          value={wanted.tag}
+          options={[["", "Any tag"], ...tags.map((tag) => [tag, `#${tag}`] as [string, string])]}
+          onChange={(tag) => onWanted({ ...wanted, tag })}
+        />
+      )}
       <Segments quiet label="Order" value={wanted.order} options={ORDERS} onChange={(order) => onWanted({ ...wanted, order })} />
     </Box>
   );
@@ -247,6 +257,12 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
           <Box flex="1">
             {summary?.readable && `${summary.lights} light${summary.lights === 1 ? "" : "s"} · `}
             {clock(entry.saved_at)}
+            {tagsOf(entry).map((tag) => (
+              <Box as="span" key={tag} color="lantern.fg">
+                {" "}
+                #{tag}
+              </Box>
+            ))}
             {summary?.readable && summary.lights > 0 && (
               <Box asChild position="relative" display="block" w="fit-content" minH="6" textDecoration="underline" textUnderlineOffset="0.2em">
                 <Link to="/builds/$id" params={{ id: String(entry.id) }} search={{ step: "trouble" }}>

@@ -11,10 +11,10 @@ const entry = (id: number, name: string, vehicle: string, summary: object = {}):
     summary: { readable: true, vehicle, lights: 1, stops: 0, fixes: 0, notes: 0, headline: "", ...summary },
   }) as never;
 const SHELF = [
-  entry(1, "Trail deck", "skateboard", { fixes: 2 }),
+  entry(1, "Trail deck", "skateboard", { fixes: 2, tags: ["parade", "lent-out"] }),
   entry(2, "Ärmel coach", "rc_model"),
   entry(3, "Book-delivery trike", "bicycle", { stops: 1 }),
-  entry(4, "Firefly", "bicycle"),
+  entry(4, "Firefly", "bicycle", { tags: ["parade"] }),
   entry(5, "Broken one", "rv", { readable: false }),
 ];
 const called = (kind: string) => ({ bicycle: "Bicycle or trike", rc_model: "RC model" })[kind] ?? kind;
@@ -27,6 +27,11 @@ test("a shelf is narrowed by words of the name and of the vehicle, and by kind",
   expect(ids({ text: "TRIKE book" })).toEqual([3]);
   expect(ids({ vehicle: "bicycle" })).toEqual([3, 4]);
   expect(ids({ vehicle: "bicycle", text: "deck" })).toEqual([]);
+  // And by what notes mark, chosen or typed.
+  expect(ids({ tag: "parade" })).toEqual([1, 4]);
+  expect(ids({ tag: "parade", vehicle: "bicycle" })).toEqual([4]);
+  expect(ids({ text: "#lent" })).toEqual([1]);
+  expect(ids({ tag: "sold" })).toEqual([]);
 });
 
 test("and put in order by name, as people sort, or by what is dangerous", () => {

@@ -14,10 +14,12 @@ export interface Wanted {
   text: string;
   /** A kind of vehicle; empty: all. */
   vehicle: string;
+  /** A tag; empty: all. */
+  tag: string;
   order: Order;
 }
 
-export const ALL: Wanted = { text: "", vehicle: "", order: "saved" };
+export const ALL: Wanted = { text: "", vehicle: "", tag: "", order: "saved" };
 
 /** More than this are searched. */
 export const MANY = 6;
@@ -25,13 +27,17 @@ export const MANY = 6;
 /** How bad it stands with a build: dangers before what is to fix, before what was not read yet. */
 const weight = ({ summary }: ShelfEntry) => (!summary ? 0 : !summary.readable || summary.trouble ? 3 : summary.stops ? 2 : summary.fixes ? 1 : 0);
 
+/** What a build's notes mark by `#`. */
+export const tagsOf = ({ summary }: ShelfEntry): readonly string[] => summary?.tags ?? [];
+
 /** The builds that fit, in the order that is wanted; `called` gives a vehicle's name. */
-export function ordered(entries: readonly ShelfEntry[], { text, vehicle, order }: Wanted, called: (kind: string) => string): ShelfEntry[] {
+export function ordered(entries: readonly ShelfEntry[], { text, vehicle, tag, order }: Wanted, called: (kind: string) => string): ShelfEntry[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (entry: ShelfEntry) => {
     const kind = entry.summary?.vehicle ?? "";
-    const known = `${entry.name} ${called(kind)}`.toLowerCase();
-    return (vehicle === "" || kind === vehicle) && words.every((word) => known.includes(word));
+    const tags = tagsOf(entry);
+    const known = `${entry.name} ${called(kind)} ${tags.map((one) => `#${one}`).join(" ")}`.toLowerCase();
+    return (vehicle === "" || kind === vehicle) && (tag === "" || tags.includes(tag)) && words.every((word) => known.includes(word));
   };
   const found = entries.filter(fits);
   const by: Record<Order, (a: ShelfEntry, b: ShelfEntry) => number> = {

@@ -14,7 +14,7 @@ pub(super) const CONVERTER_BACK_FED: Check = Check {
     code: "converter.back_fed",
     step: Step::Power,
     unit: "V",
-    why: "Two supplies on one strip share only if they are set alike; the higher one carries everything, and many modules do not stand being fed from behind.",
+    why: "Two supplies on one strip share only if they are set alike; the higher one carries everything, and many converters do not survive being fed from behind.",
     formula: "V_out ≤ {0}·V_set",
     rule: "A converter takes no current back: where its output is held above its setting, it does nothing.",
     source: "Topology of converters without synchronous return; solved network",
@@ -62,7 +62,7 @@ pub(super) const CONVERTER_NEAR_LIMIT: Check = Check {
     code: "converter.near_limit",
     step: Step::Power,
     unit: "A",
-    why: "Small modules keep their rating only with cool air around them, which an enclosure does not give.",
+    why: "Small converters keep their rating only with cool air around them, which an enclosure does not give.",
     formula: "I ≤ {0}·I_max",
     rule: "Keep a converter at {0%} of its rating or less.",
     source: "The converter's data sheet; margin by common practice",
@@ -291,7 +291,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
                 (c.max_loss_w, c.mass_g) = (None, 12.0);
             };
             if converter.kind() == ConverterKind::Linear {
-                proposals.extend(edit("Use a step-down module instead".into(), &step_down));
+                proposals.extend(edit("Use a step-down converter instead".into(), &step_down));
             }
             let sink_w = [3.0, 6.0, 15.0, 30.0].into_iter().find(|most| within(finding.value, HEAT_SHARE * most));
             if let Some(sink_w) = sink_w {

@@ -84,7 +84,7 @@ pub(super) const LED_UNEVEN: Check = Check {
     formula: "I_full / I_reserve ≤ {0}",
     rule: "The eye notices when the light falls to {1%}.",
     source: "Ratio of the solved string currents",
-    mend: "Put fewer LEDs in a string, or feed them from a module with a set voltage.",
+    mend: "Put fewer LEDs in a string, or feed them from a converter with a set voltage.",
     figures: &[UNEVEN, 1.0 / UNEVEN],
 };
 

@@ -44,10 +44,10 @@ pub(super) const LIGHT_OVER_VOLTAGE: Check = Check {
     step: Step::Lights,
     unit: "V",
     why: "It shines brighter than it is made for, runs hot and ages fast; far above its rating its LEDs and resistors burn out at once, lit or not.",
-    formula: "V_max ≤ {0}·V_rated (strip, pixels), V_max ≤ max (module)",
-    rule: "Strips and pixels stand {1%} above their rated voltage, from {2%} on they burn; sealed modules stand what their label says.",
+    formula: "V_max ≤ {0}·V_rated (strip, pixels), V_max ≤ max (lamp)",
+    rule: "Strips and pixels stand {1%} above their rated voltage, from {2%} on they burn; sealed lamps stand what their label says.",
     source: "Representative tolerance; the part's label where it states one",
-    mend: "Feed it from a module set to its voltage.",
+    mend: "Power it from a converter set to its voltage.",
     figures: &[OVER_VOLTAGE, OVER_VOLTAGE - 1.0, FAR_OVER_VOLTAGE - 1.0],
 };
 
@@ -338,8 +338,8 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
     }
     let name = if kind == ConverterKind::Buck { "step-down" } else { "step-up-down" };
     let title = match lights {
-        [_] => format!("Put a {} {name} module before it", plain(target, "V")),
-        many => format!("Put one {} {name} module before all {}", plain(target, "V"), many.len()),
+        [_] => format!("Put a {} {name} converter before it", plain(target, "V")),
+        many => format!("Put one {} {name} converter before all {}", plain(target, "V"), many.len()),
     };
     propose(case.build, title, |copy| {
         let wish = if lights.len() == 1 { format!("{}-supply", light.id) } else { format!("supply-{}v", (10.0 * target).round() / 10.0) };

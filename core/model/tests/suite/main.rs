@@ -1,5 +1,6 @@
 //! Documents: read, checked, edited, and the laws they rest on.
 
+mod basis;
 mod circuits;
 mod document;
 mod drawer;

@@ -90,6 +90,51 @@ fn readings_narrow_down_whom_symptoms_leave() {
 }
 
 #[test]
+fn a_life_behind_a_build_weighs_on_its_suspects() {
+    let trike = sample("trike");
+    let saw = json!([{ "light": "tail", "symptom": "dark", "from": null }, { "light": "front", "symptom": "fine", "from": null }]);
+    let share = |more: &Value, fault: &str| {
+        let mut asked = json!({ "document": trike, "scene": "ride", "saw": saw });
+        asked.as_object_mut().expect("an object").extend(more.as_object().expect("an object").clone());
+        let found = answer("diagnose", &asked);
+        let suspects = found["suspects"].as_array().expect("suspects").clone();
+        let of = |one: &Value| one["fault"] == fault || one["like"].as_array().into_iter().flatten().any(|like| like == fault);
+        suspects.iter().filter(|one| of(one)).filter_map(|one| one["share"].as_f64()).sum::<f64>()
+    };
+    let swapped = share(&json!({}), "reversed@tail");
+    assert!(swapped > 0.05, "{swapped}");
+    assert!(share(&json!({ "worked": ["tail", "front"] }), "reversed@tail") < 0.2 * swapped);
+    assert!(share(&json!({ "worked": ["front"] }), "reversed@tail") >= swapped, "another light that worked says nothing of this one");
+    assert!(share(&json!({ "failed": ["open@tail:plug", "open@tail:to+"] }), "open@tail:to+") > share(&json!({}), "open@tail:to+"));
+    // What no build has is remembered for nothing.
+    assert_eq!(share(&json!({ "failed": ["open@elsewhere:to+", "rain"] }), "reversed@tail"), swapped);
+}
+
+#[test]
+fn every_reading_that_the_bench_expects_has_its_step() {
+    for build in demo::BUILDS {
+        let build: Value = serde_json::from_str(build).expect("a sample");
+        let name = build["name"].as_str().expect("a name");
+        let made = answer("make", &json!({ "document": build, "day": "2026-11-27", "now": 0, "done": {} }));
+        let steps = made["steps"].as_array().expect("steps");
+        let asked: Vec<(&str, Option<&str>)> = steps
+            .iter()
+            .flat_map(|step| step["readings"].as_array().into_iter().flatten().filter_map(Value::as_str).map(|stage| (stage, step["about"].as_str())))
+            .collect();
+        let list = answer("expect", &json!({ "document": build, "state": null }));
+        let list = list.as_array().expect("checks");
+        assert!(!list.is_empty() && !asked.is_empty(), "{name}");
+        for check in list {
+            // Nobody waits for a charger while the lights are being built in.
+            let stage = check["step"].as_str().expect("a stage");
+            let own = |about: &str| check["probes"].as_array().into_iter().flatten().filter_map(Value::as_str).any(|probe| probe.starts_with(about));
+            let has = asked.iter().any(|(known, about)| *known == stage && about.is_none_or(own));
+            assert!(has || stage == "charging", "{name}: {} of {stage} is asked for by no step", check["id"]);
+        }
+    }
+}
+
+#[test]
 fn one_bench_does_not_answer_for_another() {
     // The last build that was simulated is kept; another build, scene or state is another bench.
     let (trike, van) = (sample("trike"), sample("puppet"));

@@ -166,6 +166,7 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("pinch", json!({ "document": trike, "feed": "nowhere", "at": 0.5 }), 422, "there is no feed `nowhere`"),
         ("pinch", json!({ "document": trike, "feed": text(&trike, "/lights/0/id"), "at": 2 }), 422, "Give 0 at the supply"),
         ("diagnose", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "saw": [{ "symptom": "banana" }] }), 422, "not a symptom known here"),
+        ("diagnose", json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "worked": ["nowhere"] }), 422, "There is no light `nowhere`"),
         (
             "diagnose",
             json!({ "document": trike, "scene": text(&trike, "/scenes/0/id"), "read": [{ "setting": "volts", "probes": ["source+", "source-"], "value": null }] }),

@@ -8,6 +8,8 @@ mod measured;
 mod netlist;
 mod protection;
 mod show;
+mod solutions;
 mod supply;
+mod traces;
 mod transient;
 mod waves;

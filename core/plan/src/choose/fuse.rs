@@ -47,7 +47,7 @@ impl Ask {
 }
 
 const RATING: Rule = Rule {
-    words: "The smallest standard rating far enough above the largest current, with room for cold filaments and for the capacitors of modules.",
+    words: "The smallest standard rating far enough above the largest current, with room for cold filaments and for the capacitors of converters.",
     formula: "I_rated ≥ k·I_max",
     source: "Common practice for continuous load; standard ratings",
 };

@@ -65,7 +65,7 @@ pub struct Ask {
 
 const DROPOUT_V: f64 = 1.0;
 const INPUT: Rule = Rule {
-    words: "The output's power and what the module loses, over the lowest input voltage: what a step-up adds in volts it takes in amps.",
+    words: "The output's power and what the converter loses, over the lowest input voltage: what a step-up adds in volts it takes in amps.",
     formula: "I_in = V_out·I_out / (η·V_min)",
     source: "Power balance of a converter; representative efficiency",
 };
@@ -73,12 +73,12 @@ const HEAT: Rule = Rule { words: "What goes in less what comes out.", formula: "
 const RATED: Rule = Rule {
     words: "The light's current with room to spare, the next rating on sale.",
     formula: "I_rated ≥ I_out / u",
-    source: "Common practice for modules without airflow",
+    source: "Common practice for converters without airflow",
 };
 const EFFICIENCY: Rule = Rule {
     words: "Power at the light over power from the battery, averaged over full and reserve.",
     formula: "η = P_out / P_in",
-    source: "Representative efficiencies of modules; exact for a linear regulator",
+    source: "Representative efficiencies of converters; exact for a linear regulator",
 };
 
 /// Every way, the sensible ones first.
@@ -213,14 +213,14 @@ fn fitness(ask: &Ask, way: Way) -> (String, Option<String>, Option<String>) {
         Way::Buck => {
             let fault = (low_v < need.voltage_v + DROPOUT_V)
                 .then(|| format!("It needs {} at the least and the battery falls to {}.", plain(need.voltage_v + DROPOUT_V, "V"), plain(low_v, "V")));
-            (name("Step-down module"), fault, None)
+            (name("Step-down converter"), fault, None)
         }
         Way::Boost => {
             let fault = (high_v - 0.4 > need.voltage_v).then(|| format!("It cannot go below its input: the battery shows up to {}.", plain(high_v, "V")));
             let caution = Some("It takes more amps than it gives, so the wire before it is the thick one; and it cannot stop a short behind it.".into());
-            (name("Step-up module"), fault, caution)
+            (name("Step-up converter"), fault, caution)
         }
-        Way::BuckBoost => (name("Step-up-down module"), None, Some("Dearer and a little less efficient; it works whatever the battery shows.".into())),
+        Way::BuckBoost => (name("Step-up-down converter"), None, Some("Dearer and a little less efficient; it works whatever the battery shows.".into())),
         Way::Driver => {
             let fault = if !need.emitter {
                 Some("It sets a current; this light wants a set voltage.".into())
@@ -246,13 +246,13 @@ fn fitness(ask: &Ask, way: Way) -> (String, Option<String>, Option<String>) {
 fn tradeoff(ask: &Ask, way: Way, (in_a, heat_w, mean_eta): (f64, f64, f64), rated_a: f64) -> String {
     let out_w = ask.need.voltage_v * ask.need.current_a;
     match way {
-        Way::Straight => format!("No module. {} from the battery.", plain(in_a, "A")),
+        Way::Straight => format!("No converter. {} from the battery.", plain(in_a, "A")),
         Way::OwnPack => {
             let wh = out_w * ask.minutes / 60.0 / 0.8;
             format!("{} for {:.0} minutes are about {wh:.1} Wh, some {:.0} g of lithium-ion cells.", plain(out_w, "W"), ask.minutes, wh / 0.2)
         }
         _ => format!(
-            "{} module. Draws {} when the battery is lowest; {} of heat; {:.0} % arrive.",
+            "{} converter. Draws {} when the battery is lowest; {} of heat; {:.0} % arrive.",
             plain(rated_a, "A"),
             plain(in_a, "A"),
             plain(heat_w, "W"),
@@ -363,8 +363,8 @@ fn lifted(build: &Build, id: &str, (low_v, high_v): (f64, f64), limit_a: f64) ->
     let mut copy = build.clone();
     driven.put_before(&mut copy, id)?;
     let driver = copy.converters.pop().map(Box::new);
-    let title = format!("Step-up module, {}, and a {} current driver", plain(driven.lifted_to_v?, "V"), plain(driven.set_a, "A"));
-    let tradeoff = format!("Two modules. Draws {} when the battery is lowest.", plain(driven.in_a, "A"));
+    let title = format!("Step-up converter, {}, and a {} current driver", plain(driven.lifted_to_v?, "V"), plain(driven.set_a, "A"));
+    let tradeoff = format!("Two converters. Draws {} when the battery is lowest.", plain(driven.in_a, "A"));
     let mut choice = Choice::new(title, tradeoff, Pick::Supply { way: Way::Driver, converter: driver });
     if driven.in_a > limit_a {
         choice.works = false;

@@ -412,7 +412,7 @@ fn of_scene(build: &Build, scene: &Scene, step: Stage) -> Vec<Draft> {
     let lit = |light: &&Light| scene.lights.get(&light.id).is_some_and(|lit| lit.level > 0.0);
     let length = |light: &Light| light.feeds.iter().map(|feed| feed.length_m).fold(0.0, f64::max);
     let Some(far) = build.lights.iter().filter(lit).max_by(|a, b| length(a).total_cmp(&length(b))) else { return Vec::new() };
-    let touch = if warm { " Touch every module, resistor and plug first: warm is fine, too hot to hold is not." } else { "" };
+    let touch = if warm { " Touch every converter, resistor and plug first: warm is fine, too hot to hold is not." } else { "" };
     let mut volts = terminals(build, far);
     volts.id = format!("{}-{}-{}", step.word(), scene.id, far.id);
     volts.step = step;

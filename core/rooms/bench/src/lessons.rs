@@ -118,13 +118,13 @@ pub const LESSONS: [Lesson; 8] = [
     },
     Lesson {
         id: "limit",
-        title: "What a module can give",
-        idea: "Pixels behind a step-down module that is good for one ampere at five volts. White pixels take about 36 mA each.",
+        title: "What a converter can give",
+        idea: "Pixels behind a step-down converter that is good for one ampere at five volts. White pixels take about 36 mA each.",
         control: "White pixels on it",
         question: "You hang on more pixels than one ampere feeds. What happens?",
-        choices: ["The module gives more, for they need it", "Its voltage falls, and all of them suffer", "Only the last ones stay dark"],
+        choices: ["The converter gives more, for they need it", "Its voltage falls, and all of them suffer", "Only the last ones stay dark"],
         right: 1,
-        why: "At its limit a module holds its current and lets its voltage go. Real ones also get hot, and switch off or flicker. Take a larger one, or ask for less light.",
+        why: "At its limit a converter holds its current and lets its voltage go. Real ones also get hot, and switch off or flicker. Take a larger one, or ask for less light.",
         positions: limit,
     },
     Lesson {
@@ -298,8 +298,8 @@ fn limit() -> Result<Vec<Position>, BenchError> {
         let (volts, amps, mode) = Desk::new(&build, Vec::new(), scene, State::Full, MODULE).feeding()?;
         let mut rig = Rig::new(&build, &[])?;
         let shot = rig.shot_fed(scene, volts, 0.0, None)?;
-        let harm = (mode == Mode::Current).then(|| "The module is at its limit: it gets hot, and some switch off or flicker.".to_owned());
-        let figures = vec![shows("the module gives", amps, "A"), shows("at", volts, "V")];
+        let harm = (mode == Mode::Current).then(|| "The converter is at its limit: it gets hot, and some switch off or flicker.".to_owned());
+        let figures = vec![shows("the converter gives", amps, "A"), shows("at", volts, "V")];
         Ok(Position { label: count.to_string(), figures, glow: rig.brightness(&shot, 0), harm })
     };
     [10, 20, 25, 30, 40, 60].into_iter().map(one).collect()

@@ -65,7 +65,7 @@ pub const LEVELS: [Level; 6] = [
     Level {
         number: 4,
         name: "A wrong value",
-        about: "A resistor or a module that is not what the plan says. Everything works, and yet not as it should.",
+        about: "A resistor or a converter that is not what the plan says. Everything works, and yet not as it should.",
         lacks: "no wrong value shows in the lights of this scene",
     },
     Level {

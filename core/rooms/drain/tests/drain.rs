@@ -458,3 +458,28 @@ fn a_slider_offers_only_what_can_be_tried() {
         assert_eq!((same.scenes.len(), same.source.clone()), (build.scenes.len(), build.source.clone()), "{name}: nothing is moved");
     }
 }
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 12, ..ProptestConfig::default() })]
+
+    /// A discharge goes one way: charge and voltage never rise, and what went out is what the clock and the current say.
+    #[test]
+    fn a_discharge_goes_one_way(index in 0usize..CASES.len(), half in 0.4..2.5f64) {
+        let mut build = case(CASES[index]);
+        if let Source::Battery(battery) = &mut build.source {
+            battery.capacity_ah *= half;
+        }
+        let scene = build.scenes[0].id.clone();
+        let Some(discharge) = discharge(&build, &scene).expect("it is followed") else { return Ok(()) };
+        let course = &discharge.moments;
+        prop_assert!(course.len() > 2, "{} moments", course.len());
+        for pair in course.windows(2) {
+            prop_assert!(pair[1].at_h >= pair[0].at_h && pair[1].soc <= pair[0].soc + 1e-12, "{:?} then {:?}", pair[0], pair[1]);
+            prop_assert_eq!(pair[1].outputs.len(), discharge.lights.len());
+        }
+        // Marks come in order of time, each within the course.
+        let (first, last) = (course[0].at_h, course[course.len() - 1].at_h);
+        prop_assert!(discharge.marks.windows(2).all(|pair| pair[0].at_h <= pair[1].at_h));
+        prop_assert!(discharge.marks.iter().all(|mark| mark.at_h >= first - 1e-9 && mark.at_h <= last + 1e-6), "{:?} in {first} to {last} h", discharge.marks);
+    }
+}

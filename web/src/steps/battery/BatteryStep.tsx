@@ -247,7 +247,7 @@ function VehicleCard({ kind, motor, frame }: { kind: Build["vehicle"]["kind"]; m
         {frame && <Field at="/vehicle/frame_return_ohm" />}
         <Field at="/vehicle/propulsion/power_w" clears="/vehicle/propulsion" hint={motor ? "mean power while moving" : undefined} />
         {motor && <Field at="/vehicle/propulsion/speed_kmh" />}
-        <Field at="/notes" label="Notes on this build" />
+        <Field at="/notes" label="Notes on this build (#word makes a tag on the shelf)" />
       </FieldGrid>
     </Card>
   );

@@ -80,8 +80,8 @@ function Learned({ build, reads, onTake }: { build: Build; reads: CheckRead[]; o
       </Box>
       {known < LEAST ? (
         <Box color="fg.muted">
-          With {LEAST} readings under power or more, the battery’s resistance, what modules are set to and the LEDs’ forward voltage can be told from them. So
-          far: {known}.
+          With {LEAST} readings under power or more, the battery’s resistance, what converters are set to and the LEDs’ forward voltage can be told from them.
+          So far: {known}.
         </Box>
       ) : (
         <Button size="sm" minH="9" variant="outline" loading={fit.isPending} onClick={() => fit.mutate()}>

@@ -47,7 +47,7 @@ export function Cavities({ build, edit }: Props) {
     >
       {spaces.length === 0 && (
         <Box color="fg.muted">
-          A lamp, a seat tube, the box under a deck: measure what is free inside, and see whether modules, their wires and the air they need go in.
+          A lamp, a seat tube, the box under a deck: measure what is free inside, and see whether converters, their wires and the air they need go in.
         </Box>
       )}
       {spaces.map((space, index) => (

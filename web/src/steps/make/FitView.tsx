@@ -177,7 +177,7 @@ interface ViewProps {
 }
 
 /** Letters that can be read have room side by side for so many in all views together. */
-const LETTERS = 42;
+const LETTERS = 36;
 
 function View({ view, space, parts, selected, letter, all }: ViewProps) {
   const { across, down, flip } = view;

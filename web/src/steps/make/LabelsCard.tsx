@@ -26,7 +26,7 @@ export function LabelsCard({ build, revision }: { build: Build; revision?: numbe
   };
   return (
     <Card title="Labels">
-      <Box mb="3">{labels.data ? `${labels.data.length} of them: both ends of every wire, each fuse, switch, plug and module.` : "Counting …"}</Box>
+      <Box mb="3">{labels.data ? `${labels.data.length} of them: both ends of every wire, each fuse, switch, plug and converter.` : "Counting …"}</Box>
       <Choice label="Size" value={size} options={(Object.keys(SIZES) as Size[]).map((one) => [one, SIZES[one].words] as const)} onChange={setSize} />
       <Button size="sm" minH="9" mt="3" variant="outline" disabled={!labels.data} onClick={print}>
         Print the labels

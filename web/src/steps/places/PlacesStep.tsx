@@ -68,7 +68,8 @@ function PlaceCard({ build, edit, onPlace, name, hint, usual }: EditorProps & { 
           {hint}
         </Box>
       )}
-      <Box role="group" aria-label={`What ${name} does to a light`} display="flex" flexWrap="wrap" gap="1.5">
+      <Box role="group" aria-label={`What ${name} does to a light`} display="flex" flexWrap="wrap" gap="1.5" alignItems="center">
+        <span>This spot</span>
         {TRAITS.map(([trait, word]) => {
           const on = traits.includes(trait);
           return (

@@ -119,12 +119,12 @@ function AddConverter({ build, replace, onSelect, suppliers }: EditorProps & { s
   const wish: Wish = part ? { kind: "converter", part, from } : { kind: "step_down", set_v: volts };
   const onAdd = () => add(wish, { onSuccess: (document) => onSelect(document.converters.at(-1)?.id ?? null) });
   return (
-    <Card title="Add a module">
+    <Card title="Add a converter">
       <Choice
         label="Module"
         term="step-down"
         value={part ? chosen : ""}
-        options={[["", "Step-down module, 3 A"], ...parts.map((known) => [known.id, known.name] as const)]}
+        options={[["", "Step-down converter, 3 A"], ...parts.map((known) => [known.id, known.name] as const)]}
         onChange={setChosen}
       />
       <Box display="flex" gap="3" alignItems="flex-end" mt="3">
@@ -136,7 +136,7 @@ function AddConverter({ build, replace, onSelect, suppliers }: EditorProps & { s
           )}
         </Box>
         <Button size="sm" colorPalette="lantern" loading={busy} onClick={onAdd}>
-          Add module
+          Add converter
         </Button>
       </Box>
     </Card>

@@ -62,7 +62,7 @@ export function WiresStep(props: EditorProps) {
   return (
     <>
       <StepHeading title="Wires">Lengths one way, with slack where something folds, steers or is lifted.</StepHeading>
-      {all.length === 0 && <Box color="fg.muted">Wires come with the first module or light. Start at step 3, Lights.</Box>}
+      {all.length === 0 && <Box color="fg.muted">Wires come with the first converter or light. Start at step 3, Lights.</Box>}
       {all.length > 0 && <SizeEverything {...props} />}
       {all.map((here) => (
         <FeedCard key={here.id} {...props} here={here} others={all.filter((other) => other !== here)} />

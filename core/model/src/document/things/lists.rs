@@ -425,15 +425,15 @@ words! {
     /// What a place does to a light and its wire.
     Trait {
         /// Rain, spray or washing reaches it.
-        Wet = "wet",
+        Wet = "wet" called "gets wet",
         /// Near a motor, a brake or the sun.
-        Hot = "hot",
+        Hot = "hot" called "gets hot",
         /// It folds, steers, lifts or turns.
-        Moving = "moving",
+        Moving = "moving" called "moves",
         /// What sits there must come off again.
-        Removable = "removable",
+        Removable = "removable" called "comes off",
         /// No holes here.
-        NoDrill = "no_drill" called "no drilling",
+        NoDrill = "no_drill" called "must not be drilled",
     }
 }
 

@@ -9,7 +9,7 @@ impl Gathered<'_> {
         let (lights, feeds) = (build.lights.len(), build.feeds());
         self.add(Step {
             how:
-                "Hold every light and module where it will sit, with a bit of tape. Look from where others will see it, and at whatever turns, folds or steers."
+                "Hold every light and converter where it will sit, with a bit of tape. Look from where others will see it, and at whatever turns, folds or steers."
                     .into(),
             why: "A place that looks good on paper may be in the way of a knee, a chain or a hand.",
             tools: vec!["masking tape"],
@@ -223,7 +223,7 @@ impl Gathered<'_> {
             how: format!(
                 "Feed it from a limited supply, nothing connected behind it. Turn its screw until the meter shows {figure}. A dab of varnish on the screw."
             ),
-            why: "A module from the bag may be set to anything, and the first thing that hangs on it pays for that.",
+            why: "A converter from the bag may be set to anything, and the first thing that hangs on it pays for that.",
             about: Some(id.clone()),
             tools: vec![METER, "bench supply", "small screwdriver"],
             materials: vec!["varnish".into()],
@@ -235,7 +235,7 @@ impl Gathered<'_> {
             ..step(format!("set:{id}"), Phase::Bench, format!("Set {id} to {setting}"), 8.0)
         });
         self.add(Step {
-            how: "Wires to IN+ and IN−, OUT+ and OUT−. Heat-shrink over the whole module if it runs cool, so that nothing metal touches it.".into(),
+            how: "Wires to IN+ and IN−, OUT+ and OUT−. Heat-shrink over the whole converter if it runs cool, so that nothing metal touches it.".into(),
             why: "Its underside is bare copper.",
             about: Some(id.clone()),
             tools: vec![IRON, STRIPPER, HEAT, GLASSES],

@@ -8,7 +8,8 @@ use orthavis_make::packing::pack;
 use orthavis_make::parts::{Group, parts};
 use orthavis_make::schedule::{Standing, plan};
 use orthavis_make::steps::{Phase, Step, steps};
-use orthavis_model::document::{Build, parse_value};
+use orthavis_model::document::{Build, What, parse_value};
+use orthavis_model::parts::library;
 use orthavis_testing::{case, changed};
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
@@ -333,4 +334,42 @@ fn sixty_steps_are_planned_within_a_twentieth_of_a_second() {
     println!("{} steps planned in {:?}", all.len(), clock.elapsed());
     assert!(clock.elapsed().as_secs_f64() < 0.25, "five times what it may take, for a machine that is busy: {:?}", clock.elapsed());
     assert_eq!(made.placed.len(), all.len());
+}
+
+#[test]
+fn a_light_is_bought_by_the_name_that_it_is_sold_by() {
+    let mut tried = 0;
+    for part in library() {
+        let What::Light { load, colour } = &part.what else { continue };
+        let mut load = serde_json::to_value(load).expect("a load");
+        // A ring, a string of pixels or a piece of strip: so much of it as is bought.
+        if load["kind"] == "strip" {
+            load["length_m"] = json!(1.0);
+        }
+        let light = |colour: Option<&str>| {
+            let mut light = json!({ "id": "lamp", "place": "frame", "feeds": [feed("source", 1.0)], "load": load });
+            if let Some(colour) = colour {
+                light["colour"] = json!(colour);
+            }
+            build(&json!([light]), &json!({}))
+        };
+        let named = |build: &Build| {
+            let list = parts(build, &steps(build), &BTreeMap::new());
+            list.lines.iter().filter(|line| !line.of.contains("resistor")).map(|line| line.of.clone()).collect::<Vec<_>>()
+        };
+        let coloured = light((colour != "any").then_some(colour.as_str()));
+        let names = named(&coloured);
+        // Two parts of one voltage, power and colour are the same thing to buy.
+        let same = |name: &str| library().iter().any(|known| known.name == *name && matches!(&known.what, What::Light { colour: own, .. } if own == colour));
+        assert!(names.iter().any(|name| same(name)), "{}: {names:?}", part.name);
+        let cut = cuts(&coloured).cuts.iter().any(|cut| same(&cut.of));
+        assert_eq!(cut, load["kind"] != "module" && load["kind"] != "led_array", "{}", part.name);
+        // Of another colour it is said in figures, with that colour.
+        if load["kind"] == "module" || load["kind"] == "strip" {
+            let other = named(&light(Some("lilac")));
+            assert!(other.iter().any(|name| name.ends_with(", lilac")), "{}: {other:?}", part.name);
+        }
+        tried += 1;
+    }
+    assert!(tried > 15, "{tried} lights in the library");
 }
