@@ -139,6 +139,8 @@ async fn a_device_reads_computes_and_writes_the_journal_and_edits_only_when_it_m
     for (method, path) in [
         ("GET", "/api/v1/garage"),
         ("POST", "/api/v1/garage/code"),
+        ("POST", "/api/v1/garage/door"),
+        ("DELETE", "/api/v1/garage/door"),
         ("DELETE", "/api/v1/garage/devices/1"),
         ("GET", "/api/v1/workshop/backup"),
         ("GET", "/api/v1/workshop/export"),
@@ -210,4 +212,34 @@ async fn without_a_door_there_is_no_code() {
     assert_eq!(ask(&app, NEAR, None, "GET", "/api/v1/garage", None, &[]).await.body, json!({ "addresses": [], "devices": [] }));
     let answer = ask(&app, NEAR, None, "POST", "/api/v1/garage/pair", Some(json!({ "code": "AAAAAA", "name": "Phone" })), &[]).await;
     assert_eq!(answer.body["type"], json!("near"));
+}
+
+#[tokio::test]
+async fn the_door_is_opened_at_an_address_of_this_machine_and_closed_again() {
+    let folder = TempDir::new().expect("folder");
+    let store = Store::open(&folder.path().join("builds.db")).expect("store");
+    let app = orthavis_server::app(store, NEAR.parse().expect("an address"));
+    let door = |method: &'static str, body: Option<Value>| {
+        let app = &app;
+        async move { ask(app, NEAR, None, method, "/api/v1/garage/door", body, &[]).await }
+    };
+    for (address, status, words) in [
+        (json!("0.0.0.0"), StatusCode::CONFLICT, "is not an address on a local network"),
+        (json!("127.0.0.1"), StatusCode::CONFLICT, "is not an address on a local network"),
+        (json!("192.0.2.77"), StatusCode::CONFLICT, "give an address of this machine"),
+        (json!("kitchen"), StatusCode::UNPROCESSABLE_ENTITY, "address"),
+    ] {
+        let refused = door("POST", Some(json!({ "address": address }))).await;
+        assert_eq!(refused.status, status, "{address}: {}", refused.body);
+        assert!(refused.body["detail"].as_str().is_some_and(|detail| detail.contains(words)), "{address}: {}", refused.body);
+    }
+    assert_eq!(door("DELETE", None).await.body["addresses"], json!([]), "what is closed stays closed");
+    let open = door("POST", Some(json!({ "address": "127.0.0.2" }))).await;
+    assert_eq!((open.status, open.body["addresses"].as_array().map(Vec::len)), (StatusCode::OK, Some(1)), "{}", open.body);
+    // Now there is a code, good for that address; with the door it goes.
+    let code = ask(&app, NEAR, None, "POST", "/api/v1/garage/code", None, &[]).await;
+    assert_eq!(code.status, StatusCode::CREATED);
+    assert!(code.body["address"].as_str().is_some_and(|address| address.starts_with("http://127.0.0.2:")), "{}", code.body);
+    assert_eq!(door("DELETE", None).await.body["addresses"], json!([]));
+    assert_eq!(ask(&app, NEAR, None, "POST", "/api/v1/garage/code", None, &[]).await.status, StatusCode::CONFLICT);
 }

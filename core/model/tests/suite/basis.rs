@@ -149,12 +149,13 @@ fn who_listens_hears_of_progress_and_the_budget_before_comes_back() {
     budget::run(Some(outer.clone()), || {
         budget::progress(1, 2);
         assert_eq!(HEARD.load(Ordering::Relaxed), 0, "nobody listens to the outer one");
-        let panicked = std::panic::catch_unwind(|| {
+        let broken = std::panic::AssertUnwindSafe(|| {
             budget::run(Some(inner), || {
                 budget::progress(3, 4);
                 panic!("it breaks")
             })
         });
+        let panicked: Result<(), _> = std::panic::catch_unwind(broken);
         assert!(panicked.is_err());
         assert_eq!(HEARD.load(Ordering::Relaxed), 75);
         assert!(std::sync::Arc::ptr_eq(&budget::current().expect("the outer one"), &outer));

@@ -3,11 +3,21 @@
 use orthavis_physics::transient::{Trace, Wave};
 use proptest::prelude::*;
 
+/// Steps of time as moments, the first at 0.
+fn moments(steps: Vec<(f64, f64)>) -> Vec<(f64, f64)> {
+    let mut now = 0.0;
+    let at = |(step, value): (f64, f64)| {
+        let moment = now;
+        now += step;
+        (moment, value)
+    };
+    steps.into_iter().map(at).collect()
+}
+
 /// A trace of rising moments.
 fn trace() -> impl Strategy<Value = Trace> {
     prop::collection::vec((1e-3f64..2.0, -10.0f64..10.0), 2..40).prop_map(|steps| {
-        let mut now = 0.0;
-        let (time_s, value) = steps.into_iter().map(|(step, value)| (std::mem::replace(&mut now, now + step), value)).unzip();
+        let (time_s, value) = moments(steps).into_iter().unzip();
         Trace { time_s, value }
     })
 }
@@ -16,10 +26,7 @@ fn trace() -> impl Strategy<Value = Trace> {
 fn wave() -> impl Strategy<Value = Wave> {
     let pulse = (-5.0f64..5.0, -5.0f64..5.0, 0.0f64..2.0, 1e-3f64..0.1, 0.1f64..1.0, 0.2f64..2.0)
         .prop_map(|(low, high, delay_s, edge_s, width_s, rest)| Wave::Pulse { low, high, delay_s, edge_s, width_s, period_s: 2.0 * edge_s + width_s + rest });
-    let points = prop::collection::vec((1e-2f64..1.0, -5.0f64..5.0), 2..8).prop_map(|steps| {
-        let mut now = 0.0;
-        Wave::Points(steps.into_iter().map(|(step, value)| (std::mem::replace(&mut now, now + step), value)).collect())
-    });
+    let points = prop::collection::vec((1e-2f64..1.0, -5.0f64..5.0), 2..8).prop_map(|steps| Wave::Points(moments(steps)));
     prop_oneof![pulse, points, (-5.0f64..5.0).prop_map(Wave::Constant)]
 }
 
