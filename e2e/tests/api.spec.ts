@@ -59,6 +59,8 @@ const GOOD: Record<string, unknown[]> = {
   "GET /api/v1/me": [null],
   "GET /api/v1/garage": [null],
   "POST /api/v1/garage/code": [null],
+  "POST /api/v1/garage/door": [{}, { address: "127.0.0.2" }],
+  "DELETE /api/v1/garage/door": [null],
   "POST /api/v1/garage/pair": [{ code: "ABCDEF", name: "Phone" }],
   "PUT /api/v1/garage/devices/{id}": [{ may_edit: true }],
   "DELETE /api/v1/garage/devices/{id}": [null],

@@ -14,7 +14,7 @@ test("what a person sets is how everything reads, and stays", async ({ page }) =
   await dialog.getByRole("radiogroup", { name: "Theme" }).getByRole("radio", { name: "As the system" }).click();
   await expect(html).toHaveClass(/light/);
   await page.emulateMedia({ colorScheme: "dark" });
-  await dialog.getByRole("radiogroup", { name: "Lengths" }).getByRole("radio", { name: "inches" }).click();
+  await dialog.getByRole("radiogroup", { name: "Lengths" }).getByRole("radio", { name: "inches", exact: true }).click();
   await dialog.getByRole("radiogroup", { name: "Wire sizes" }).getByRole("radio", { name: "mm²" }).click();
   await dialog
     .getByRole("radiogroup", { name: /^Single keys/ })

@@ -227,7 +227,7 @@ async fn the_door_is_opened_at_an_address_of_this_machine_and_closed_again() {
         (json!("0.0.0.0"), StatusCode::CONFLICT, "is not an address on a local network"),
         (json!("127.0.0.1"), StatusCode::CONFLICT, "is not an address on a local network"),
         (json!("192.0.2.77"), StatusCode::CONFLICT, "give an address of this machine"),
-        (json!("kitchen"), StatusCode::UNPROCESSABLE_ENTITY, "address"),
+        (json!("kitchen"), StatusCode::BAD_REQUEST, "IP address"),
     ] {
         let refused = door("POST", Some(json!({ "address": address }))).await;
         assert_eq!(refused.status, status, "{address}: {}", refused.body);

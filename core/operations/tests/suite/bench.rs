@@ -115,7 +115,7 @@ fn every_reading_that_the_bench_expects_has_its_step() {
     for build in demo::BUILDS {
         let build: Value = serde_json::from_str(build).expect("a sample");
         let name = build["name"].as_str().expect("a name");
-        let made = answer("make", &json!({ "document": build, "day": "2026-11-27", "now": 0, "done": {} }));
+        let made = answer("make", &json!({ "document": build, "day": "2026-11-27", "now": 0, "done": [] }));
         let steps = made["steps"].as_array().expect("steps");
         let asked: Vec<(&str, Option<&str>)> = steps
             .iter()
