@@ -59,7 +59,7 @@ const GOOD: Record<string, unknown[]> = {
   "GET /api/v1/me": [null],
   "GET /api/v1/garage": [null],
   "POST /api/v1/garage/code": [null],
-  "POST /api/v1/garage/door": [{}, { address: "127.0.0.2" }],
+  "POST /api/v1/garage/door": [{ address: "127.0.0.2" }],
   "DELETE /api/v1/garage/door": [null],
   "POST /api/v1/garage/pair": [{ code: "ABCDEF", name: "Phone" }],
   "PUT /api/v1/garage/devices/{id}": [{ may_edit: true }],
@@ -364,7 +364,8 @@ test("every operation answers as it is described", async ({ request, playwright 
           await ask(path, method, at, { headers: { ...headers, "content-type": "text/plain" }, data: "words" }, 415);
           await ask(path, method, at, { headers: json, data: Buffer.from('{"document": ') }, 400);
           const empty = await ask(path, method, at, { headers: json, data: Buffer.from("{}") });
-          expect([400, 422], name).toContain(empty.status());
+          // Of the door's body everything may be left out; where there is no local network that is said.
+          expect(name.endsWith("/garage/door") ? [200, 409] : [400, 422], name).toContain(empty.status());
           const twice = JSON.stringify(good).replace(/^\{/, '{"name": "one", "name": "two", ');
           await ask(path, method, at, { headers: json, data: Buffer.from(twice) });
         }

@@ -268,7 +268,7 @@ test("two faults at once are looked for when they are held possible, and ohms ma
   await expect(page.getByRole("region", { name: "Next check" })).toContainText(/Battery off and disconnected|Look at/);
   await page.getByRole("checkbox", { name: "A wire gets hot" }).click();
   const next = page.getByRole("region", { name: "Next check" });
-  await expect(next).toContainText("Volts");
+  await expect(next).toContainText("Measure the volts");
   await next.getByLabel("What the meter shows").fill("24.4");
   await next.getByRole("button", { name: "That is it" }).click();
   const pairs = page.getByRole("checkbox", { name: "There may be two faults at once" });

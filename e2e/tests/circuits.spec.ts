@@ -28,10 +28,10 @@ test("a flasher is added, wished for, dragged, laid on a board and taken out aga
 
   // A value that is dragged is followed at once and kept when it is let go of.
   const capacitor = workshop.getByRole("slider", { name: "Capacitor: slide" });
-  const before = await workshop.getByLabel("Capacitor").inputValue();
+  const before = await workshop.getByLabel("Capacitor", { exact: true }).inputValue();
   await capacitor.focus();
   for (let turn = 0; turn < 20; turn++) await page.keyboard.press("ArrowRight");
-  await expect(workshop.getByLabel("Capacitor")).not.toHaveValue(before);
+  await expect(workshop.getByLabel("Capacitor", { exact: true })).not.toHaveValue(before);
   await expect(workshop).not.toContainText(/Flashes every2 s/);
   await saved(page);
 
@@ -40,7 +40,7 @@ test("a flasher is added, wished for, dragged, laid on a board and taken out aga
   await expect(page.getByLabel("Capacity", { exact: true })).toBeVisible();
   await expect(page.getByText("cannot be shown")).toHaveCount(0);
   await step(page, "Power");
-  await expect(workshop.getByLabel("Capacitor")).toBeVisible();
+  await expect(workshop.getByLabel("Capacitor", { exact: true })).toBeVisible();
 
   // Nothing blinks before somebody wants it to.
   await expect(workshop.locator(".schematic .shines")).toHaveCount(0);
