@@ -11,6 +11,15 @@ for (const theme of ["dark", "light"]) {
     await page.addInitScript((name) => localStorage.setItem("orthavis.theme", name), theme);
     const said: string[] = [];
     const check = async (where: string) => {
+      // A colour on its way to another is neither.
+      await page.evaluate(() =>
+        Promise.all(
+          document
+            .getAnimations()
+            .filter((one) => one instanceof CSSTransition)
+            .map((one) => one.finished.catch(() => undefined)),
+        ).then(() => undefined),
+      );
       // Names and roles are the same in both themes; colours are not.
       const axe = new AxeBuilder({ page });
       const found = await (theme === "dark" ? axe : axe.withRules(["color-contrast"])).analyze();
