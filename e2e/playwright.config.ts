@@ -16,7 +16,7 @@ export default defineConfig({
     launchOptions: { executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-background-networking"] },
     // Each test opens the page as for the first time; what starts it without a server has a test of its own.
     serviceWorkers: "block",
-    // Writing down every step takes a third of the time; who looks for a fault asks for it: `ORTHAVIS_TRACE=1`.
+    // Writing down every step takes time; who looks for a fault asks for it: `ORTHAVIS_TRACE=1`.
     trace: process.env.ORTHAVIS_TRACE ? "retain-on-failure" : "off",
   },
 });

@@ -9,7 +9,7 @@ const FIRST: Record<Step, string> = {
   places: "Choose a place, lay a string from the battery to it, and type how long the string is.",
   lights: "Choose a kind of light and a place, then press “Add it”.",
   power: "Look whether each light gets the voltage it wants. A converter comes here by itself where one is needed.",
-  wires: "Press “Preview changes” below: wire and fuse sizes are chosen for you, and you see them before you take them.",
+  wires: "Once there is a light, press “Preview changes”: wire and fuse sizes are chosen for you, and you see them before you take them.",
   drain: "Type how long each scene is on. The time the lights last then follows.",
   show: "Choose a scene above, then what each piece of strip does in it.",
   bench: "Choose two points for the probes, and see what a meter would read there.",
