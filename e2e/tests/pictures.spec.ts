@@ -107,7 +107,7 @@ test("pictures", async ({ page, browser }) => {
   await step(page, "Trouble");
   await page.getByRole("radiogroup", { name: "How tail looks" }).getByRole("radio", { name: "Dark", exact: true }).click();
   await page.getByRole("radiogroup", { name: "How front looks" }).getByRole("radio", { name: "Fine", exact: true }).click();
-  await expect(page.getByRole("region", { name: "What is wrong" }).locator("[aria-busy=false]")).toContainText("Volts");
+  await expect(page.getByRole("region", { name: "What is wrong" }).locator("[aria-busy=false]")).toContainText("Measure the volts");
   await page.screenshot(file("trouble"));
 
   // A phone in the garage: the door at the workshop's screen and on the phone, a sheet taken along, a workshop that is away.
