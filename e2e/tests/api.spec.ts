@@ -189,6 +189,7 @@ const GOOD: Record<string, unknown[]> = {
   "POST /api/v1/netlist": [{ document: van, scene: "show" }],
   "POST /api/v1/labels": [{ document: van }],
   "POST /api/v1/journal": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00" }],
+  "POST /api/v1/journal/proven": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00" }],
   "POST /api/v1/journal/due": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00" }],
   "POST /api/v1/journal/csv": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00" }],
   "POST /api/v1/journal/calendar": [{ document: trike, events: [lived], now: "2026-05-12T08:00:00+02:00" }],

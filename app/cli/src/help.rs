@@ -13,6 +13,7 @@ const GROUPS: [(&str, &[(&str, &str)]); 5] = [
             ("mend", "orthavis mend trike.json --out safe.json"),
             ("solve", "orthavis solve trike.json"),
             ("tables", "orthavis tables trike.json --out tables"),
+            ("light", "orthavis light trike.json --around village"),
             ("circuit", "orthavis circuit trike.json blinker --state half"),
         ],
     ),

@@ -6,6 +6,7 @@ mod bench;
 mod help;
 mod journal;
 mod keep;
+mod look;
 mod make;
 mod out;
 mod plan;
@@ -104,6 +105,8 @@ enum Command {
     },
     #[command(flatten)]
     Bench(bench::Bench),
+    /// Print the light of each light: how much, how far it is seen and noticed, what it shows
+    Light(look::Light),
     #[command(flatten)]
     Make(make::Make),
     #[command(flatten)]
@@ -227,6 +230,7 @@ fn run(asked: Option<Command>, place: &serve::Place, open: bool, out: Out) -> Ou
         Command::Tables { file, out: to } => counted(|| plan::tables(&file, to.as_deref(), out)),
         Command::Sheet { file, out: to } => counted(|| plan::sheet(&file, &to, out)),
         Command::Bench(bench) => counted(|| bench::run(&bench, out)),
+        Command::Light(light) => counted(|| look::run(&light, out)),
         Command::Make(make) => counted(|| make::run(&make, out)),
         Command::Shows(shows) => show::run(&shows, out),
         Command::Journal(journal) => counted(|| journal::run(&journal, out)),

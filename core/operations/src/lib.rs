@@ -8,6 +8,7 @@ pub mod bench;
 pub mod circuits;
 pub mod costs;
 mod list;
+pub mod look;
 pub mod make;
 pub mod practice;
 pub mod questions;

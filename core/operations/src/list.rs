@@ -5,7 +5,7 @@
 //! command line walk it; what is not in it cannot be asked.
 
 use crate::{Answer, Media, Operation, Pace, Refusal};
-use crate::{bench, circuits, costs, make, practice, questions, reference, show, upkeep};
+use crate::{bench, circuits, costs, look, make, practice, questions, reference, show, upkeep};
 use serde::de::DeserializeOwned;
 
 /// Hands every question to the macro `$then`, as
@@ -82,6 +82,10 @@ macro_rules! every_operation {
             post measure Quick Json "measure" ($crate::practice::MeasureRequest) -> $crate::practice::MeterShows = practice::measured;
             /// Marks an answer to a drill.
             post answer Search Json "answer" ($crate::practice::GuessRequest) -> $crate::practice::Marked = practice::marked;
+            /// The light of each light: how much, how far it is seen and noticed, what it shows.
+            post light Quick Json "light" ($crate::look::LookRequest) -> orthavis_core::look::figures::Lights = look::lights;
+            /// What the light of a build comes to, each figure with its working.
+            post look Quick Json "look" ($crate::look::LookRequest) -> orthavis_core::look::figures::Look = look::look;
             /// Every step of a build, laid over the evenings that there are.
             post make Tries Json "make" ($crate::make::MakeRequest) -> $crate::make::Made = make::made;
             /// Steps, cut list or parts as CSV (RFC 4180, UTF-8).
@@ -148,6 +152,8 @@ macro_rules! every_operation {
             post journal_said Quick Json "journal/said" ($crate::upkeep::SaidRequest) -> orthavis_core::upkeep::said::Said = upkeep::understood;
             /// The life of a pack over every build that it was in.
             post journal_pack Search Json "journal/pack" ($crate::upkeep::PackRequest) -> orthavis_core::upkeep::passport::Passport = upkeep::pack;
+            /// What failed before, and which lights are known to have been built right: what finding a fault can use.
+            post journal_proven Quick Json "journal/proven" ($crate::upkeep::JournalRequest) -> orthavis_core::upkeep::proven::Proven = upkeep::proven;
             /// The journal as a table (RFC 4180, UTF-8).
             post journal_as_csv Search Csv "journal/csv" ($crate::upkeep::JournalRequest) -> String = upkeep::as_csv;
             /// What is due as an iCalendar file (RFC 5545).

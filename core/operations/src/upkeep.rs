@@ -9,8 +9,10 @@ use orthavis_core::journal::{Event, MAX_BATCH, read_event};
 use orthavis_core::moment::Moment;
 use orthavis_core::upkeep::chart::svg;
 use orthavis_core::upkeep::passport::{Lived, Passport, passport};
+use orthavis_core::upkeep::proven::{self, Proven};
 use orthavis_core::upkeep::remind::{Reminder, calendar};
 use orthavis_core::upkeep::said::{Said, said};
+use orthavis_core::upkeep::told::told;
 use orthavis_core::upkeep::view::{JournalView, as_table, due, view};
 use serde::Deserialize;
 use serde_json::Value;
@@ -76,6 +78,12 @@ pub fn journal(request: JournalRequest) -> Answer<JournalView> {
 pub fn reminders(request: JournalRequest) -> Answer<Vec<Reminder>> {
     let Asked { build, events, now } = asked(&request)?;
     Ok(due(&build, &events, now))
+}
+
+/// What failed before, and which lights are known to have been built right.
+pub fn proven(request: JournalRequest) -> Answer<Proven> {
+    let Asked { build, events, .. } = asked(&request)?;
+    Ok(proven::proven(&build, &told(&events)))
 }
 
 /// The journal as a table.

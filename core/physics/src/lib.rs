@@ -18,6 +18,7 @@
 
 pub mod circuits;
 pub mod endurance;
+pub mod light;
 pub mod netlist;
 pub mod network;
 pub mod offered;

@@ -12,6 +12,7 @@ use orthavis_model::document::library;
 use orthavis_model::document::*;
 use orthavis_model::edit::{converter_name, free_id, plain_feed};
 use orthavis_model::laws::led::{arrange, usual_vf};
+use orthavis_model::laws::light::WIDE_DEG;
 use orthavis_model::practice::{EMITTER_A, INPUT_V, USE_SHARE, rating_above};
 use orthavis_model::vehicle;
 use orthavis_physics::offered::offered_v;
@@ -93,7 +94,7 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
             _ => return Err(WishError::Misplaced("a converter")),
         },
         Wish::Leds { colour, count, place, from, length_m } => {
-            let what = LightWish::Leds { led: usual_led(colour)?, count: *count };
+            let what = LightWish::Leds { led: usual_led(colour)?, count: *count, shines: None };
             add_light(&mut build, &what, place, from.as_deref(), *length_m)?;
         }
         Wish::Light { part, count, piece_m, place, from, length_m } => {
@@ -181,6 +182,11 @@ fn own_bulb(build: &mut Build, printed: &PrintedBulb) -> Result<(), WishError> {
         mass_g: None,
         price_eur: None,
         retired: false,
+        light: Some(PartLight {
+            lm: *lumens,
+            half_angle_deg: (*draw != Draw::Filament).then_some(WIDE_DEG),
+            figures_from: "Flux as printed on it; half angle as usual".into(),
+        }),
         what: What::Bulb { load: Load::Module(module), holder: holder.trim().into(), lumens: *lumens, colour_k: *colour_k, polarised: false },
     });
     // An old bulb was looked at because it is there; an LED because it might replace one.
@@ -229,7 +235,7 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
     // The row that is left over where a number of LEDs does not divide into rows: a light beside the others.
     let mut left_over: Option<LedArray> = None;
     let (load, colour, mass_g, base) = match what {
-        LightWish::Leds { led, count } => {
+        LightWish::Leds { led, count, .. } => {
             let emitter = led.if_a >= EMITTER_A;
             // A supply with a set voltage, once there is one, is the better one for strings.
             let set = build.converters.iter().find(|c| c.set_v().is_some_and(|v| v > 1.2 * led.vf_v)).map(|c| c.id.clone());
@@ -253,7 +259,7 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
             }
             (Load::LedArray(array), None, 0.5 * f64::from(*count), (led.colour.clone(), Some(from)))
         }
-        LightWish::Load { load, colour, mass_g } => {
+        LightWish::Load { load, colour, mass_g, .. } => {
             let word = match **load {
                 Load::Strip(_) => "strip",
                 Load::Pixels(_) => "pixels",
@@ -276,7 +282,10 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
         load,
         mass_g,
         colour,
+        purpose: None,
+        shine: None,
     };
+    let light = Light { shine: what.shine(&light), ..light };
     let need = need_of(&light);
     build.lights.push(light);
     for scene in &mut build.scenes {

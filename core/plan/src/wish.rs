@@ -1,6 +1,6 @@
 //! A part to add, and why it cannot be added.
 
-use orthavis_model::document::{CircuitKind, Draw, Led, Load, Part, What, parse_part};
+use orthavis_model::document::{CircuitKind, Draw, Led, Light, Load, Part, PartLight, Shine, What, parse_part};
 use orthavis_model::practice::white_of;
 use serde::{Deserialize, Deserializer};
 
@@ -168,6 +168,9 @@ pub struct PrintedBulb {
     pub colour_k: f64,
 }
 
+/// Flux that is as good as what is usual, as a share of it.
+const SAME_LIGHT: f64 = 0.05;
+
 /// A light to add, its figures known.
 #[derive(Clone, Debug)]
 pub enum LightWish {
@@ -177,6 +180,8 @@ pub enum LightWish {
         led: Led,
         /// How many.
         count: u32,
+        /// The light of each, where the part states it.
+        shines: Option<PartLight>,
     },
     /// A strip, pixels or a sealed module.
     Load {
@@ -186,18 +191,36 @@ pub enum LightWish {
         colour: Option<String>,
         /// Mass, g.
         mass_g: f64,
+        /// The light of the part, where it states it.
+        shines: Option<PartLight>,
     },
 }
 
 impl LightWish {
+    /// How a light of it shines, where that is not as usual for its kind; a piece of a strip or of pixels has its share of the
+    /// flux by itself.
+    pub(crate) fn shine(&self, light: &Light) -> Option<Shine> {
+        let (LightWish::Leds { shines, .. } | LightWish::Load { shines, .. }) = self;
+        let PartLight { lm, half_angle_deg, .. } = shines.as_ref()?;
+        let half_angle_deg = half_angle_deg.filter(|deg| Some(*deg) != light.usual_half_angle_deg());
+        let module = matches!(light.load, Load::Module(_));
+        let lm = Some(*lm).filter(|lm| module && (lm / light.usual_lm() - 1.0).abs() > SAME_LIGHT);
+        let shine = Shine { lm, half_angle_deg, ..Shine::default() };
+        (shine != Shine::default()).then_some(shine)
+    }
+
     /// A light of the library or of a person's own: so many LEDs or pixels, or so long a piece, m. `None`: the part is no
     /// light.
     pub fn of(part: Part, count: Option<u32>, piece_m: Option<f64>) -> Option<Self> {
         let mass_g = part.mass_g.unwrap_or(0.0);
+        let shines = part.light;
         Some(match part.what {
-            What::Led { led } => LightWish::Leds { led, count: count.unwrap_or(1) },
-            What::Light { load, colour } => piece(load, count, piece_m, colour, mass_g),
-            What::Bulb { load, colour_k, .. } => LightWish::Load { load: Box::new(load), colour: Some(white_of(colour_k).into()), mass_g },
+            What::Led { led } => LightWish::Leds { led, count: count.unwrap_or(1), shines },
+            What::Light { load, colour } => match piece(load, count, piece_m, colour, mass_g) {
+                LightWish::Load { load, colour, mass_g, .. } => LightWish::Load { load, colour, mass_g, shines },
+                other => other,
+            },
+            What::Bulb { load, colour_k, .. } => LightWish::Load { load: Box::new(load), colour: Some(white_of(colour_k).into()), mass_g, shines },
             _ => return None,
         })
     }
@@ -226,5 +249,5 @@ pub fn piece(mut load: Load, count: Option<u32>, piece_m: Option<f64>, colour: S
         }
         Load::LedArray(_) | Load::Module(_) => {}
     }
-    LightWish::Load { load: Box::new(load), colour: Some(colour), mass_g }
+    LightWish::Load { load: Box::new(load), colour: Some(colour), mass_g, shines: None }
 }

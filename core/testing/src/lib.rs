@@ -43,9 +43,18 @@ pub fn cases() -> Vec<(String, Build)> {
 
 /// Pinches with what an independent program makes of them, by name.
 pub fn pinches() -> Vec<(String, Value)> {
-    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("pinch");
-    let names = std::fs::read_dir(folder).expect("pinches").map(|entry| entry.expect("entry").file_name().to_string_lossy().into_owned());
-    names.map(|name| (name.clone(), serde_json::from_str(&file(&format!("pinch/{name}"))).expect("JSON"))).collect()
+    in_folder("pinch")
+}
+
+/// Lights with what an independent program makes of them, by name.
+pub fn lights() -> Vec<(String, Value)> {
+    in_folder("light")
+}
+
+fn in_folder(folder: &str) -> Vec<(String, Value)> {
+    let entries = std::fs::read_dir(Path::new(env!("CARGO_MANIFEST_DIR")).join(folder)).expect(folder);
+    let names = entries.map(|entry| entry.expect("entry").file_name().to_string_lossy().into_owned());
+    names.map(|name| (name.clone(), serde_json::from_str(&file(&format!("{folder}/{name}"))).expect("JSON"))).collect()
 }
 
 /// Edited builds with what must be found in them: `findings.json`.

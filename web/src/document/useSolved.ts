@@ -6,11 +6,11 @@ import { ask, askNow } from "../api/ask";
 /** What remedies cost is not spent while a hand is still typing, ms. */
 const SETTLED = 150;
 
-const numbers = new WeakMap<Build, number>();
+const numbers = new WeakMap<object, number>();
 let counted = 0;
 
-/** A number for each document: a whole one is too long a key to compare at every keystroke. */
-export function numberOf(build: Build): number {
+/** A number for each document or journal: a whole one is too long a key to compare at every keystroke. */
+export function numberOf(build: object): number {
   const known = numbers.get(build) ?? ++counted;
   numbers.set(build, known);
   return known;

@@ -1,7 +1,9 @@
 //! What each code stands for, said once beside its rule: findings take their words from there, and the API, the page's rail,
 //! the documentation and the tests walk the list of them.
 
-use super::{circuit, collapse, converter, fixing, frame, fuse, led, light, pins, place, resistor, show, soldered, source, strip, switching, track, wire};
+use super::{
+    circuit, collapse, converter, fixing, frame, fuse, led, light, pins, place, resistor, shine, show, soldered, source, strip, switching, track, wire,
+};
 use crate::cautions::Step;
 use orthavis_model::working::filled;
 use serde::Serialize;
@@ -76,7 +78,7 @@ impl Check {
 }
 
 /// Every kind of finding that there is, in the order of their codes; each is declared beside its rule.
-pub const CHECKS: [Check; 77] = [
+pub const CHECKS: [Check; 81] = [
     show::CHAIN_COPIES,
     show::CHAIN_LIMIT,
     show::CHAIN_MISSING,
@@ -128,8 +130,12 @@ pub const CHECKS: [Check; 77] = [
     led::LED_OVER_RATED,
     led::LED_UNEVEN,
     light::LIGHT_DARK,
+    shine::LIGHT_DAZZLES,
     light::LIGHT_DIM,
+    shine::LIGHT_LEAKS,
     light::LIGHT_OVER_VOLTAGE,
+    shine::LIGHT_SPOTS,
+    shine::LIGHT_UNNOTICED,
     pins::PIN_OVER,
     pins::PINS_TOTAL,
     strip::PIXELS_STARVED,

@@ -22,6 +22,7 @@ mod place;
 mod remedy;
 mod resistor;
 mod rules;
+mod shine;
 mod show;
 mod soldered;
 mod source;

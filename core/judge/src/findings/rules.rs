@@ -2,12 +2,12 @@
 
 use super::case::*;
 use super::{
-    circuit, collapse, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, show, soldered, source, strip, switching, track, wire,
+    circuit, collapse, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, shine, show, soldered, source, strip, switching, track, wire,
 };
 use orthavis_model::topology::Topology;
 use orthavis_physics::points::{PointError, SolvedBuild, solved};
 
-pub(super) const FAMILIES: [Family; 18] = [
+pub(super) const FAMILIES: [Family; 19] = [
     led::FAMILY,
     light::FAMILY,
     resistor::FAMILY,
@@ -26,6 +26,7 @@ pub(super) const FAMILIES: [Family; 18] = [
     pins::FAMILY,
     show::FAMILY,
     fixing::FAMILY,
+    shine::FAMILY,
 ];
 
 /// All findings of a solved build, worst first; remedies are added by [`super::add_remedies`].

@@ -24,7 +24,7 @@ mod validate;
 
 pub use build::{Build, FORMAT};
 pub use limits::MAX_BYTES;
-pub use part::{Part, What};
+pub use part::{Part, PartLight, What};
 pub use part_reader::{parse_part, parse_part_text};
 pub use patch::{PatchError, patched};
 pub use read::{DocumentError, Fault};

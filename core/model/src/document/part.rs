@@ -28,8 +28,22 @@ record! {
         /// It is not to be used any more; what it was stays known.
         #[serde(skip_serializing_if = "std::ops::Not::not")]
         pub retired: bool = thing().or_flag(false).label("Retired"),
+        /// The light of what shines.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub light: Option<PartLight> = thing(),
         /// What it is, with its figures.
         pub what: What = thing(),
+    }
+
+    /// The light of a part.
+    pub struct PartLight {
+        /// Luminous flux at rated power, lm; of a strip, of one metre. 0: none that an eye sees.
+        pub lm: f64 = number(Range::within(0.0, 1e6, "lm")).label("Light at full power").term("lumen"),
+        /// Angle from its axis to half its intensity, deg; `None`: it shines all round.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub half_angle_deg: Option<f64> = number(Range::above_zero(90.0, "deg")).label("Half angle").nothing("all round").term("half angle"),
+        /// Where these two come from.
+        pub figures_from: String = text(500).label("Light figures from"),
     }
 }
 

@@ -3,7 +3,7 @@
 use super::build::Build;
 use super::field::{Field, Table};
 use super::forms::{AWG, CROSS_SECTION};
-use super::part::{Part, What};
+use super::part::{Part, PartLight, What};
 pub use super::record::Placing;
 use super::record::Record;
 use super::things::*;
@@ -44,6 +44,10 @@ pub const TABLES: &[Table] = &[
     table::<CurrentDriver>("CurrentDriver"),
     table::<EfficiencyPoint>("EfficiencyPoint"),
     table::<Light>("Light"),
+    table::<Shine>("Shine"),
+    table::<Lens>("Lens"),
+    table::<Diffuser>("Diffuser"),
+    table::<Coats>("Coats"),
     table::<Feed>("Feed"),
     table::<Moving>("Moving"),
     table::<Fuse>("Fuse"),
@@ -85,6 +89,7 @@ pub const TABLES: &[Table] = &[
     table::<AuditMeasured>("AuditMeasured"),
     table::<Place>("Place"),
     table::<Part>("Part"),
+    table::<PartLight>("PartLight"),
 ];
 
 /// A choice of records.
@@ -153,6 +158,10 @@ pub fn word_lists() -> Vec<Words> {
         FuseStyle,
         ConverterKind,
         Draw,
+        Purpose,
+        CoatKind,
+        Around,
+        Air,
         Trait,
         Weekday,
         Fixing,

@@ -9,6 +9,7 @@ pub mod effect;
 pub mod fuse;
 pub mod habits;
 pub mod led;
+pub mod light;
 pub mod module;
 pub mod pixels;
 pub mod resistor;

@@ -72,7 +72,7 @@ pub fn good(name: &str, build: &Value) -> Option<Value> {
         "measure" => json!({ "drill": { "document": build, "scene": scene, "level": 3, "seed": 1 }, "power": true, "setting": "volts",
             "probes": ["source+", "source-"], "meter": { "serial": 7, "amps_fuse": true, "milliamps_fuse": true, "zeroed": false } }),
         "answer" => json!({ "drill": { "document": build, "scene": scene, "level": 3, "seed": 1 }, "guess": null }),
-        "journal" | "journal/due" | "journal/csv" | "journal/calendar" | "journal/svg" => {
+        "journal" | "journal/due" | "journal/proven" | "journal/csv" | "journal/calendar" | "journal/svg" => {
             let ride = |day: u32, degrees: f64| {
                 let id = format!("01900000-0000-7000-8000-0000000000{day:02}");
                 json!({ "id": id, "at": format!("2026-05-{day:02}T18:40:00+02:00"), "kind": "ride", "data": { "minutes": { scene.clone(): 40 }, "temperature_c": degrees } })

@@ -4,6 +4,7 @@ mod balance;
 mod changes;
 mod choose;
 mod circuits;
+mod light;
 mod measured;
 mod netlist;
 mod protection;

@@ -299,7 +299,16 @@ fn with_bulbs(build: &Build, bulbs: &[AuditBulb], replaced: bool) -> Build {
             together.power_w *= f64::from(bulb.count);
             levels.insert(bulb.id.clone(), f64::from(bulb.usual) / f64::from(bulb.count));
             let feeds = vec![orthavis_model::edit::plain_feed("source", 0.01, Gauge::Mm2(100.0))];
-            Some(Light { id: bulb.id.clone(), place: String::new(), feeds, load: Load::Module(together), mass_g: 0.0, colour: None })
+            Some(Light {
+                id: bulb.id.clone(),
+                place: String::new(),
+                feeds,
+                load: Load::Module(together),
+                mass_g: 0.0,
+                colour: None,
+                purpose: None,
+                shine: None,
+            })
         })
         .collect();
     let lit = |level: &dyn Fn(&str) -> f64| {

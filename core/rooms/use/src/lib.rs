@@ -8,6 +8,7 @@ pub mod learn;
 pub mod marks;
 pub mod needs;
 pub mod passport;
+pub mod proven;
 pub mod remind;
 pub mod rides;
 pub mod said;

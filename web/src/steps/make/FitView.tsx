@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { type Build, type Fitted, answer, api, problemOf } from "../../api/client";
 import { Figure } from "../../job/Figure";
 import { saveFile } from "../../base/save";
-import { read, inOwn } from "../../units";
+import { inOwn, millimetres, read, shownIn } from "../../units";
 import { useFit } from "./useFit";
 
 type Fit = Fitted["fit"];
@@ -16,8 +16,12 @@ interface Props {
   onSelect: (id: string | null) => void;
 }
 
-const whole = (value: number) => String(Math.round(value));
-const sides = (size: readonly number[]) => `${size.map(whole).join(" × ")} mm`;
+/** Millimetres, several with one unit, in the person's own. */
+const inLengths = (sizes: readonly number[], between: string) => {
+  const unit = millimetres();
+  return `${sizes.map((size) => Number(shownIn(size, unit).toFixed(unit.name === "mm" ? 0 : 1))).join(between)} ${unit.name}`;
+};
+const sides = (sizes: readonly number[]) => inLengths(sizes, " × ");
 
 /** What goes where, drawn from three sides, what does not and by how much; and what it weighs. */
 export function FitView({ build, selected, onSelect }: Props) {
@@ -70,8 +74,9 @@ export function FitView({ build, selected, onSelect }: Props) {
             <Views key={space.id} space={space} parts={fit.placed.filter((one) => one.space === space.id)} selected={selected} onSelect={onSelect} />
           ))}
           <Box color="fg.muted" fontSize="xs" mt="2">
-            To scale. Around each part 1 mm of air, 5 mm around what gets hotter than 60 °C; dotted is the room in which its wires turn, six times their
-            thickness.
+            {inOwn(
+              "To scale. Around each part 1 mm of air, 5 mm around what gets hotter than 60 °C; dotted is the room in which its wires turn, six times their thickness.",
+            )}
           </Box>
         </Box>
       )}
@@ -122,7 +127,7 @@ function Views({ space, parts, selected, onSelect }: ViewsProps) {
       <Box display="flex" flexWrap="wrap" gap="3" alignItems="baseline" mb="2">
         <b>{space.id}</b>
         <Box as="span" color="fg.muted" fontSize="sm">
-          {sides(space.size_mm)} · {Math.round(100 * space.filled)} % full · air up to {Math.round(space.air_c)} °C
+          {sides(space.size_mm)} · {Math.round(100 * space.filled)} % full · {inOwn(`air up to ${Math.round(space.air_c)} °C`)}
           {space.cells ? " · battery cells beside it" : ""}
         </Box>
       </Box>
@@ -150,12 +155,12 @@ function Views({ space, parts, selected, onSelect }: ViewsProps) {
               <b>{letter(index)}</b> {one.part}
             </Box>{" "}
             <Box as="span" color="fg.muted" fontSize="sm">
-              {sides(one.size_mm)}, {one.at_mm.map(whole).join(", ")} mm from the corner · {Math.round(one.surface_c)} °C
+              {sides(one.size_mm)}, {inLengths(one.at_mm, ", ")} from the corner · {inOwn(`${Math.round(one.surface_c)} °C`)}
             </Box>
             {one.hot && (
               <Box as="span" color="fix.fg" fontSize="sm">
                 {" "}
-                ! hot: 5 mm of air around it
+                {inOwn("! hot: 5 mm of air around it")}
               </Box>
             )}
           </button>

@@ -4,7 +4,7 @@ import type { Build, SawRequest } from "../../api/client";
 import { Segments } from "../../ui/Segments";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import { counted } from "../../units";
-import { useLivedSo } from "./TroubleView";
+import { useProven } from "./TroubleView";
 import { type Known, LOOKS, type Look, NOTHING_KNOWN, SIGNS } from "./known";
 
 interface Props {
@@ -22,7 +22,7 @@ const SAID: readonly (readonly [Said, string])[] = [["unsaid", "Don’t know"], 
 /** What a person sees: light by light, and of the whole. */
 export function TroubleStep({ id, build, scene, known, onKnown, onSelect }: Props) {
   const lit = build.lights.filter((light) => (build.scenes.find((one) => one.id === scene)?.lights[light.id]?.level ?? 0) > 0);
-  const { outings } = useLivedSo(id, build);
+  const outings = useProven(id, build).proven?.outings ?? 0;
   const worked = known.worked ?? outings > 0;
   // What is known may have grown since a dial was drawn.
   const put = (light: string, saw: SawRequest | null) =>

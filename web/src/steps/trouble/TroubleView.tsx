@@ -4,11 +4,12 @@ import { type Dispatch, type FormEvent, type SetStateAction, useMemo, useState }
 import { type Build, type Diagnosis, type NextCheck, type Picture, type SourceState, answer, api, problemOf } from "../../api/client";
 import { useJournal } from "../../journal/journal";
 import { numberOf } from "../../document/useSolved";
+import { here } from "../../journal/event";
 import { Vehicle } from "../../scene/Vehicle";
 import { Prose } from "../../ui/Prose";
 import { parseQuantity, say, share, unitOf, inOwn } from "../../units";
 import { capital } from "../../document/fields";
-import { LOOKS, type Known, type Look, livedOf } from "./known";
+import { LOOKS, type Known, type Look } from "./known";
 
 interface Props {
   id: number;
@@ -64,14 +65,14 @@ export function TroubleView({ picture, selected, ...asked }: Props & { picture: 
 
 /** Who is suspected, and what to check next. */
 function Suspected({ id, build, scene, state, known, onKnown, onSelect }: Props) {
-  const lived = useLivedSo(id, build);
+  const { proven, settled } = useProven(id, build);
   const { saw, read, pairs } = known;
-  const { failed } = lived;
-  const worked = (known.worked ?? lived.outings > 0) ? (known.worked ? build.lights.map((light) => light.id) : lived.worked) : [];
+  const failed = proven?.failed ?? [];
+  const worked = known.worked ? build.lights.map((light) => light.id) : known.worked === false ? [] : (proven?.worked ?? []);
   const asked = useQuery({
     queryKey: ["diagnose", numberOf(build), scene, state, saw, read, pairs, failed, worked],
     queryFn: ({ signal }) => answer(api.POST("/api/v1/diagnose", { body: { document: build, scene, state, saw, read, pairs, failed, worked }, signal })),
-    enabled: scene !== "" && lived.ready,
+    enabled: scene !== "" && settled,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,
@@ -231,19 +232,18 @@ const UNITS = { volts: "V", diode: "V", amps: "A", clamp: "A", ohms: "ohm", watc
 
 const figure = (value: number | null | undefined, unit: string) => (value === null || value === undefined ? "open" : say({ value, unit }));
 
-/** What the journal says of what failed and what worked. */
-export function useLivedSo(id: number, build: Build) {
+/** What the journal says of what failed and what worked; nothing is known until it is read. */
+export function useProven(id: number, build: Build) {
   const { events, ready } = useJournal(id);
-  return useMemo(
-    () => ({
-      ...livedOf(
-        events,
-        build.lights.map((light) => light.id),
-      ),
-      ready,
-    }),
-    [events, build.lights, ready],
-  );
+  const asked = useQuery({
+    queryKey: ["proven", numberOf(build), numberOf(events)],
+    queryFn: () => answer(api.POST("/api/v1/journal/proven", { body: { document: build, events, now: here() } })),
+    enabled: ready,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+  return { proven: asked.data, settled: !asked.isPending };
 }
 
 /** The same fault before: a joint that fails twice wants another joint. */

@@ -32,6 +32,61 @@ record! {
         /// Colour of its light by name, where the load does not say.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub colour: Option<String> = text(40).label("Colour of its light"),
+        /// What its light is for; empty: nobody said.
+        #[serde(rename = "for")]
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub purpose: Option<Purpose> = thing().label("It is for").nothing("not said").term("what a light is for"),
+        /// How its light leaves it; empty: as usual for its kind.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub shine: Option<Shine> = thing(),
+    }
+
+    /// How light leaves a light.
+    #[derive(Default)]
+    pub struct Shine {
+        /// Luminous flux at rated power, lm; `None`: as usual for its kind and colour.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub lm: Option<f64> = number(LUMEN).label("Light at full power").term("lumen").nothing("as usual for its kind"),
+        /// Angle from its axis to half its intensity, deg; `None`: as usual for its kind.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub half_angle_deg: Option<f64> = number(HALF_ANGLE).label("Half angle").term("half angle").nothing("as usual for its kind"),
+        /// Its axis below level, deg; `None`: as its place has it.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub down_deg: Option<f64> = number(Range::within(0.0, 90.0, "deg")).label("Aimed down by").nothing("as its place has it"),
+        /// A lens or a reflector before it.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub lens: Option<Lens> = thing(),
+        /// Something milky before it.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub diffuser: Option<Diffuser> = thing(),
+        /// What keeps its light from where none should be.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub coats: Option<Coats> = thing(),
+    }
+
+    /// A lens or a reflector: it gathers light into a beam.
+    pub struct Lens {
+        /// Angle from the axis of the beam to half its intensity, deg.
+        pub half_angle_deg: f64 = number(HALF_ANGLE).label("Half angle of the beam").term("half angle"),
+        /// Share of the light that passes.
+        pub through: f64 = number(SHARE_ABOVE_ZERO).or(0.85).label("Passes").shown("%"),
+    }
+
+    /// Something milky before a light: it spreads its light and hides single points.
+    pub struct Diffuser {
+        /// From the LEDs to it, mm; `None`: nobody measured it.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub distance_mm: Option<f64> = number(MILLIMETRE).label("Distance to the LEDs").term("diffuser").nothing("not measured"),
+        /// Share of the light that passes.
+        pub through: f64 = number(SHARE_ABOVE_ZERO).or(0.6).label("Passes").shown("%"),
+    }
+
+    /// Coats of paint against light where none should be.
+    pub struct Coats {
+        /// Of what.
+        pub kind: CoatKind = thing().label("Coats of"),
+        /// How many.
+        pub count: u32 = count(1, 20).label("Coats"),
     }
 
     /// One LED's datasheet figures.

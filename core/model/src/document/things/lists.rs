@@ -422,6 +422,66 @@ words! {
 }
 
 words! {
+    /// What surrounds a light at night.
+    Around {
+        /// No other light.
+        Dark = "dark" called "dark country",
+        /// A few lit windows.
+        Village = "village",
+        /// Street lamps.
+        Street = "street" called "lit street",
+        /// Daylight.
+        Day = "day" called "daylight",
+    }
+}
+
+words! {
+    /// How clear the air is.
+    Air {
+        /// No haze.
+        Clear = "clear" called "clear air",
+        /// Rain.
+        Rain = "rain",
+        /// Fog.
+        Fog = "fog",
+    }
+}
+
+words! {
+    /// What a light is for.
+    Purpose {
+        /// Others see where you are.
+        Seen = "seen" called "being seen",
+        /// You see where you go.
+        See = "see" called "seeing the way",
+        /// A glow for its own sake.
+        Glow = "glow",
+        /// The pilot sees which way round it is.
+        Orient = "orient" called "seeing which way round it is",
+        /// Light to read or work by.
+        Read = "read" called "reading and work",
+        /// Pictures and patterns.
+        Show = "show",
+        /// It says what you are about to do.
+        Signal = "signal" called "signalling",
+    }
+}
+
+words! {
+    /// What a coat against stray light is of.
+    CoatKind {
+        /// Black paint.
+        Black = "black" called "black paint",
+        /// Silver paint.
+        Silver = "silver" called "silver paint",
+        /// White paint.
+        White = "white" called "white paint",
+        /// Paint of another colour.
+        Paint = "paint" called "paint of another colour",
+    }
+}
+
+words! {
     /// What a place does to a light and its wire.
     Trait {
         /// Rain, spray or washing reaches it.
@@ -463,5 +523,9 @@ read_words!(
     FuseStyle,
     ConverterKind,
     Draw,
+    Purpose,
+    CoatKind,
+    Around,
+    Air,
     Trait
 );

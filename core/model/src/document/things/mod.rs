@@ -54,4 +54,7 @@ const FARAD: Range = Range::above_zero(100.0, "F");
 /// Colours of one effect.
 const MAX_COLOURS: usize = 64;
 const MILLIMETRE: Range = Range::above_zero(20_000.0, "mm");
+/// More than any lamp of a vehicle gives.
+const LUMEN: Range = Range::above_zero(1e6, "lm");
+const HALF_ANGLE: Range = Range::above_zero(90.0, "deg");
 const GRAM: Range = Range::within(0.0, 1e6, "g");

@@ -17,6 +17,9 @@ record! {
         /// What age has left of the capacity, 0 to 1; `None`: all of it.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub capacity_left: Option<f64> = number(Range::within(0.1, 1.0, "1")).label("Capacity left through age").term("amp-hour").shown("%"),
+        /// What surrounds it at night; `None`: a lit street.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub around: Option<Around> = thing().label("Around it at night").nothing("a lit street"),
         /// Current of the charger, A.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub charger_a: Option<f64> = number(AMP).label("Charger").nothing("not known"),

@@ -9,6 +9,7 @@ use orthavis_use::course::charged;
 use orthavis_use::health::health;
 use orthavis_use::needs::Needs;
 use orthavis_use::passport::{Lived, passport};
+use orthavis_use::proven::{Proven, proven};
 use orthavis_use::remind::calendar;
 use orthavis_use::season::SeasonNow;
 use orthavis_use::told::told;
@@ -485,4 +486,32 @@ fn what_empties_it_is_named() {
             assert!(next.why.contains(&idler.0), "{}: {}", build.name, next.why);
         }
     }
+}
+
+/// What shone on an outing was built right, until it or anything on its way to the battery is changed.
+#[test]
+fn what_shone_on_an_outing_was_built_right() {
+    let build = trike();
+    let all: Vec<String> = build.lights.iter().map(|light| light.id.clone()).collect();
+    let converter = build.converters[0].id.clone();
+    let worked = |events: &[Event]| proven(&build, &told(events)).worked;
+    assert!(worked(&[]).is_empty());
+    let ride = ago(1, 9.0, "ride", json!({ "minutes": 40 }));
+    assert_eq!(worked(&[ago(2, 10.0, "part", json!({ "part": all[0], "change": "fitted" })), ride.clone()]), all);
+    // Whatever was changed since has not shone yet; what was only looked at has.
+    let later = |part: &str, change: &str| vec![ago(3, 5.0, "part", json!({ "part": part, "change": change })), ride.clone()];
+    assert_eq!(worked(&later(&all[0], "replaced")), all[1..]);
+    assert_eq!(worked(&later(&all[0], "looked")), all);
+    let behind = worked(&later(&converter, "replaced"));
+    assert!(behind.len() < all.len(), "lights behind {converter} have not shone since it is new");
+    let both = [later(&converter, "replaced"), vec![ago(4, 1.0, "ride", json!({ "minutes": 10 }))]].concat();
+    assert_eq!(proven(&build, &told(&both)), Proven { failed: vec![], worked: all, outings: 2 });
+}
+
+/// Faults that diagnosis named are remembered each time; a person's own words name none.
+#[test]
+fn faults_are_remembered_by_the_names_that_diagnosis_gave_them() {
+    let fault = |number, was: Value| ago(number, f64::from(number), "fault", json!({ "was": was, "mended": "soldered" }));
+    let events = [fault(1, json!("open@tail:from+")), fault(2, json!("rain")), fault(4, json!("open@tail:from+"))];
+    assert_eq!(proven(&trike(), &told(&events)).failed, ["open@tail:from+", "open@tail:from+"]);
 }

@@ -1,0 +1,3 @@
+//! What a build looks like.
+
+mod figures;
