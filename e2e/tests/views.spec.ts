@@ -182,7 +182,7 @@ test("a phone reads the verdict first, and nothing is cut off", async ({ page })
 
 /** Every view of a build, by its address. */
 const VIEWS = [
-  ...["battery", "places", "lights", "power", "wires", "drain", "show", "bench", "steps", "parts", "diagram", "journal", "trouble"].map(
+  ...["battery", "places", "lights", "look", "power", "wires", "drain", "show", "bench", "steps", "parts", "diagram", "journal", "trouble"].map(
     (name) => `step=${name}`,
   ),
   ...["time", "what-if", "audit", "charging", "vehicle"].map((view) => `step=drain&view=${view}`),

@@ -103,7 +103,21 @@ const config = defineConfig({
       md: { order: "initial", paddingBottom: "0" },
       "&.faded": { opacity: 0.45 },
     },
-    ".pane.scene > .river": { borderTopWidth: "1px", flex: "1.05", minHeight: "0", display: "flex" },
+    ".split": { flex: "1", minHeight: "0", display: "flex", flexDirection: "column" },
+    ".split > .upper": { display: "flex", flexDirection: "column", minHeight: "0", md: { flex: "var(--upper) 1 0" } },
+    ".split > .river": { minHeight: "0", display: "flex", md: { flex: "var(--lower) 1 0" } },
+    // A hand finds it within eleven pixels, the eye sees one.
+    ".split > .line": {
+      flex: "none",
+      height: "11px",
+      marginBlock: "-5px",
+      zIndex: "1",
+      cursor: "row-resize",
+      touchAction: "none",
+      background: "linear-gradient({colors.border}, {colors.border}) center / 100% 1px no-repeat",
+      "&:hover, &:focus-visible": { background: "linear-gradient({colors.lantern.solid}, {colors.lantern.solid}) center / 100% 3px no-repeat" },
+      mdDown: { cursor: "default", pointerEvents: "none" },
+    },
     ".pane.scene.below": { order: 1, paddingBottom: "0", md: { gridColumn: "3", gridRow: "1", marginTop: "14" } },
     // On a phone the figures come before what they follow from.
     ".pane.drain": {
@@ -419,6 +433,14 @@ const config = defineConfig({
           muted: pair("#5a5447", "#a5aebd"),
           subtle: pair("#696254", "#929cad"),
         },
+        tone: {
+          shadow: pair("#0000001f", "#00000066"),
+          0: pair("#3d4753", "#242f3c"),
+          1: pair("#6f7c8a", "#364657"),
+          2: pair("#98a4b1", "#516579"),
+          3: pair("#bec8d1", "#788da2"),
+          4: pair("#e3e9ee", "#b4c5d4"),
+        },
         border: {
           DEFAULT: pair("#d5ccb8", "#2b3240"),
           emphasized: pair("#857c69", "#667186"),
@@ -457,6 +479,8 @@ export const ink = {
   accent: "var(--chakra-colors-lantern-solid)",
   ground: "var(--chakra-colors-bg)",
   stop: "var(--chakra-colors-stop-line)",
+  shadow: "var(--chakra-colors-tone-shadow)",
+  tones: [0, 1, 2, 3, 4].map((tone) => `var(--chakra-colors-tone-${tone})`),
 } as const;
 
 const LIGHT: Record<string, string> = {

@@ -54,6 +54,7 @@ const UNITS: Record<string, Unit> = {
   "°C": { name: "°C", scale: DEGREES },
   "°F": { name: "°F", scale: { ...DEGREES, "": FAHRENHEIT }, size: FAHRENHEIT[0], zero: FAHRENHEIT[1] },
   lm: { name: "lm", scale: { "": 1, lm: 1 } },
+  deg: { name: "°", scale: { "": 1, "°": 1, deg: 1, degrees: 1 } },
   K: { name: "K", scale: { "": 1, k: 1 } },
 };
 
@@ -92,6 +93,7 @@ const EXAMPLES: Record<string, string> = {
   "%": "80 or 80 %",
   "°C": "-5 °C",
   "°F": "41 °F",
+  "°": "15°",
 };
 export const exampleOf = (unit: Unit) => EXAMPLES[unit.name] ?? `10${unit.name && ` ${unit.name}`}`;
 
@@ -225,7 +227,7 @@ export function onMeter({ value, unit }: Quantity): string {
 }
 
 /** Units that take no prefix. */
-const BARE = ["", "%", "h", "m", "d", "°C", "°F", "min", "lm", "K", "mm", "mm²", "W/m", "Ω/m", "km/h", "ohm·Ah"];
+const BARE = ["", "%", "h", "m", "d", "°C", "°F", "°", "min", "lm", "lx", "cd", "K", "mm", "mm²", "W/m", "Ω/m", "km/h", "ohm·Ah"];
 
 /** As the core writes figures: both are held against one table. */
 function plain(value: number, unit: string): string {
@@ -236,6 +238,7 @@ function plain(value: number, unit: string): string {
   if (unit === "°C" && prefsNow().temperature === "F") [value, unit] = [shownIn(value, UNITS["°F"]!), "°F"];
   if (unit === "1") [value, unit] = [100 * value, "%"];
   else if (unit === "ohm/m") unit = "Ω/m";
+  else if (unit === "deg") unit = "°";
   // Rounded first: 0.9996 A are 1 A.
   const size = Math.abs(Number(value.toPrecision(3)));
   const [scaled, prefix] = prefixed(value, size, unit);

@@ -124,6 +124,7 @@ fn page() -> Result<(), String> {
         "web/sheet.config.ts",
         "web/pack.mjs",
         "core/model/data/vehicles",
+        "core/model/data/drawings",
         "package-lock.json",
     ];
     // The core comes by itself, into the page that is there already too.
@@ -390,17 +391,22 @@ fn api() -> Result<(), String> {
         ("fields", "web/src/api/fields.json"),
         ("operations", "web/src/core/operations.ts"),
     ] {
-        let output = Command::new(cargo())
-            .args(["run", "--quiet", "--package", "orthavis", "--", command])
-            .current_dir(root())
-            .output()
-            .map_err(|error| error.to_string())?;
-        if !output.status.success() {
-            return Err(String::from_utf8_lossy(&output.stderr).into_owned());
-        }
-        std::fs::write(root().join(file), output.stdout).map_err(|error| format!("{file}: {error}"))?;
+        written(&[command], file)?;
+    }
+    for kind in ["bicycle", "skateboard", "wheelchair", "rc_model", "drone", "rv", "other"] {
+        written(&["drawings", kind], &format!("core/model/data/drawings/{kind}.json"))?;
     }
     run("npm", &["run", "--silent", "api"])
+}
+
+/// What the program prints, in a file.
+fn written(command: &[&str], file: &str) -> Result<(), String> {
+    let arguments = [&["run", "--quiet", "--package", "orthavis", "--"], command].concat();
+    let output = Command::new(cargo()).args(arguments).current_dir(root()).output().map_err(|error| error.to_string())?;
+    if !output.status.success() {
+        return Err(String::from_utf8_lossy(&output.stderr).into_owned());
+    }
+    std::fs::write(root().join(file), output.stdout).map_err(|error| format!("{file}: {error}"))
 }
 
 fn screenshots() -> Result<(), String> {

@@ -2,8 +2,12 @@
 
 use crate::out::{Document, Out, Outcome};
 use clap::Args;
+use orthavis_core::document::VehicleKind;
+use orthavis_core::look::drawing;
+use orthavis_core::vehicle;
 use orthavis_core::working::plain;
 use orthavis_operations::look::{LookRequest, lights, look};
+use std::collections::BTreeMap;
 use std::path::PathBuf;
 
 #[derive(Args)]
@@ -45,4 +49,15 @@ pub fn run(asked: &Light, out: Out) -> Outcome {
         }
         words + "\nLaw and standards for lights on vehicles differ from place to place; this is no approval.\n"
     })
+}
+
+/// Every form of a kind of vehicle, drawn anew: what `core/model/data/drawings` holds.
+pub fn drawings(kind: &str) -> Outcome {
+    let known = VehicleKind::WORDS.iter().find(|(word, _)| *word == kind).map(|(_, kind)| *kind);
+    let kind = known.ok_or_else(|| {
+        format!("`{kind}` is not a kind of vehicle. Name one of {}.", VehicleKind::WORDS.iter().map(|(word, _)| *word).collect::<Vec<_>>().join(", "))
+    })?;
+    let forms = vehicle::variants(kind).iter().map(|form| (form.id.as_str(), drawing::drawings(kind, &form.id)));
+    let text = serde_json::to_string(&forms.collect::<BTreeMap<_, _>>()).map_err(|error| error.to_string())?;
+    crate::out::print(&(text + "\n")).map(|()| crate::out::End::Fine)
 }

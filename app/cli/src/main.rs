@@ -192,6 +192,12 @@ enum Command {
     /// Print the list of questions that the page asks by
     #[command(hide = true)]
     Operations,
+    /// Draw every form of a kind of vehicle from its body
+    #[command(hide = true)]
+    Drawings {
+        /// The kind, as in `bicycle`
+        kind: String,
+    },
     /// Print the description of the HTTP API (OpenAPI 3.1)
     #[command(hide = true)]
     Openapi,
@@ -254,6 +260,7 @@ fn run(asked: Option<Command>, place: &serve::Place, open: bool, out: Out) -> Ou
         }
         Command::Fields => out::print(&orthavis_server::fields()).map(|()| out::End::Fine),
         Command::Operations => out.text(&orthavis_operations::as_typescript()),
+        Command::Drawings { kind } => look::drawings(&kind),
         Command::Openapi => out::print(&orthavis_server::openapi()).map(|()| out::End::Fine),
     }
 }

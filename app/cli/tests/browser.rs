@@ -225,6 +225,12 @@ fn what_is_made_is_led_step_by_step() {
 }
 
 #[test]
+fn what_it_looks_like() {
+    let folder = TempDir::new().expect("folder");
+    Server::start("demo", &folder).playwright(&["look.spec.ts"]);
+}
+
+#[test]
 fn what_the_lights_cost() {
     let folder = TempDir::new().expect("folder");
     Server::start("demo", &folder).playwright(&["drain.spec.ts"]);

@@ -590,7 +590,7 @@ fn a_show_is_played_to_a_controller_of_its_own_process() {
     let mut lines = BufReader::new(controller.stdout.take().expect("its lines")).lines();
     let first = lines.next().expect("a line").expect("text");
     let port = first.rsplit(':').next().expect("a port").to_owned();
-    let played = text(&orthavis(&["play", &owl, "--scene", "landing", "--seconds", "1", "--port", &port], "").stdout);
+    let played = text(&orthavis(&["play", &owl, "--scene", "landing", "--seconds", "2", "--port", &port], "").stdout);
     assert!(played.contains("playing Landing") && played.contains("frames"), "{played}");
     let heard: Vec<String> = lines.map(|line| line.expect("text")).collect();
     assert!(heard.iter().any(|line| line.contains("orthavis: Owl-count hexacopter") && line.contains("0 lost, 0 late")), "{heard:?}");

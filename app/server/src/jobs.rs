@@ -29,7 +29,7 @@ const MOST: usize = 24;
 
 /// The paths of this module.
 pub(crate) fn router() -> OpenApiRouter<Services> {
-    OpenApiRouter::new().routes(routes!(take_in)).routes(routes!(look, call_off)).routes(routes!(follow))
+    OpenApiRouter::new().routes(routes!(take_in)).routes(routes!(job_now, call_off)).routes(routes!(follow))
 }
 
 /// What can be done.
@@ -96,7 +96,7 @@ async fn work(hands: Hands, id: i64, build: Build, until: Until, tell: watch::Se
 
 /// Where a job is, now.
 #[utoipa::path(get, path = "/api/v1/jobs/{job}", params(("job" = i64, Path)), responses((status = 200, body = Job), (status = 404, body = Problem)))]
-async fn look(State(jobs): State<Arc<Jobs>>, Id(id): Id) -> Answer<Json<Job>> {
+async fn job_now(State(jobs): State<Arc<Jobs>>, Id(id): Id) -> Answer<Json<Job>> {
     let state = jobs.find(id)?;
     let now = state.borrow().clone();
     Ok(Json(now))

@@ -15,6 +15,8 @@ words! {
         Places = "places",
         /// Which light?
         Lights = "lights",
+        /// What does it look like?
+        Look = "look",
         /// How is it powered?
         Power = "power",
         /// Wires, switches, fuses, connectors.

@@ -4,8 +4,9 @@ use crate::document::{Fault, Part, parse_part_text};
 use serde_json::{Map, Value, json};
 use std::collections::BTreeMap;
 
-/// Columns; what a part is stands as JSON in its cell. Without an id it is only counted.
-pub const COLUMNS: [&str; 11] = ["id", "name", "count", "figures_from", "length_mm", "width_mm", "height_mm", "mass_g", "price_eur", "retired", "what"];
+/// Columns; what a part is and how it shines stand as JSON in their cells. Without an id it is only counted.
+pub const COLUMNS: [&str; 12] =
+    ["id", "name", "count", "figures_from", "length_mm", "width_mm", "height_mm", "mass_g", "price_eur", "retired", "what", "light"];
 
 /// What a drawer holds.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -35,12 +36,13 @@ pub fn to_csv(drawer: &Drawer) -> String {
     let mut lines = vec![COLUMNS.map(str::to_owned)];
     for part in &drawer.parts {
         let size = |index: usize| number(part.size_mm.map(|size| size[index]));
-        let what = serde_json::to_value(part).ok().and_then(|part| part.get("what").map(Value::to_string)).unwrap_or_default();
+        let whole = serde_json::to_value(part).unwrap_or_default();
+        let own = |name: &str| whole.get(name).map(Value::to_string).unwrap_or_default();
         let count = number(drawer.stock.get(&part.name).copied());
         let retired = if part.retired { "true".into() } else { String::new() };
-        let cells = [number(part.mass_g), number(part.price_eur), retired, what];
-        let [mass, price, retired, what] = cells;
-        lines.push([part.id.clone(), part.name.clone(), count, part.figures_from.clone(), size(0), size(1), size(2), mass, price, retired, what]);
+        let (mass, price) = (number(part.mass_g), number(part.price_eur));
+        let (light, what) = (own("light"), own("what"));
+        lines.push([part.id.clone(), part.name.clone(), count, part.figures_from.clone(), size(0), size(1), size(2), mass, price, retired, what, light]);
     }
     for (name, count) in drawer.stock.iter().filter(|(name, _)| drawer.parts.iter().all(|part| part.name != **name)) {
         let mut cells = [const { String::new() }; COLUMNS.len()];
@@ -139,13 +141,17 @@ fn read_line<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Line, Vec<Fault>> {
     if matches!(cell("retired"), "true" | "yes" | "1" | "x") {
         part.insert("retired".into(), true.into());
     }
-    match serde_json::from_str::<Value>(cell("what")) {
-        Ok(what) => drop(part.insert("what".into(), what)),
-        Err(error) => faults.push(Fault {
-            pointer: "/what".into(),
-            problem: format!("it is not JSON: {error}"),
-            remedy: "Give what the part is as the export has it".into(),
-        }),
+    for name in ["light", "what"] {
+        // A drawer that was written before parts had their light has no such column.
+        if name == "light" && cell(name).is_empty() {
+            continue;
+        }
+        match serde_json::from_str::<Value>(cell(name)) {
+            Ok(value) => drop(part.insert(name.into(), value)),
+            Err(error) => {
+                faults.push(Fault { pointer: format!("/{name}"), problem: format!("it is not JSON: {error}"), remedy: "Give it as the export has it".into() })
+            }
+        }
     }
     if !faults.is_empty() {
         return Err(faults);

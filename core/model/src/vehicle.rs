@@ -1,11 +1,14 @@
 //! What is known of each kind of vehicle before anyone measures it: how it is drawn, where light usually goes and what
 //! such a place does to a light and its wire, and the battery it often has.
 //!
-//! One file a kind below `data/vehicles`; the page draws from the same files.
+//! One file a kind below `data/vehicles`, and one with its drawings below `data/drawings`, which are made from the bodies in the
+//! room that looks; the page reads the same files.
 
 use crate::document::{Build, Chemistry, Consumer, FeedRef, Trait, VehicleKind};
 use crate::practice::HOT_SHARE;
+use crate::words;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 /// A usual place for a light.
@@ -59,17 +62,34 @@ pub struct DrawnPlace {
     pub along: Option<String>,
 }
 
+words! {
+    /// From where a vehicle is seen.
+    Seen {
+        /// From its right side.
+        Beside = "beside",
+        /// From behind.
+        Behind = "behind",
+        /// From above.
+        Above = "above",
+    }
+}
+
 /// One drawing of a vehicle, on a canvas of 560 by 300.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct VehicleView {
+    /// From where.
+    pub seen: Seen,
     /// What it shows.
     pub title: String,
-    /// Main lines, as SVG paths.
-    pub body: String,
-    /// Finer lines.
-    pub detail: String,
+    /// What is filled in each tone, darkest first, each laid over the one before, as SVG paths.
+    pub tones: Vec<String>,
+    /// Where the ground is, from the top; absent from above, and where it flies.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub ground: Option<f64>,
+    /// How much of the canvas a metre is.
+    pub per_m: f64,
     /// Where the battery sits.
     pub pack: Spot,
     /// Where each of the places is.
@@ -90,7 +110,8 @@ pub struct Variant {
     pub battery: UsualBattery,
     /// In the order in which people look for them.
     pub places: Vec<UsualPlace>,
-    /// From where its places are seen best; then from above, where left and right would hide each other.
+    /// From where its places are seen best, then the others. Large, and asked for by itself.
+    #[serde(skip)]
     pub views: Vec<VehicleView>,
 }
 
@@ -139,34 +160,36 @@ struct FileVariant {
     mass_kg: f64,
     battery: FileBattery,
     places: Vec<FilePlace>,
-    views: Vec<VehicleView>,
 }
 
-/// In the order in which they are offered.
-const FILES: [(&str, &str); 7] = [
-    ("bicycle", include_str!("../data/vehicles/bicycle.json")),
-    ("skateboard", include_str!("../data/vehicles/skateboard.json")),
-    ("wheelchair", include_str!("../data/vehicles/wheelchair.json")),
-    ("rc_model", include_str!("../data/vehicles/rc_model.json")),
-    ("drone", include_str!("../data/vehicles/drone.json")),
-    ("rv", include_str!("../data/vehicles/rv.json")),
-    ("other", include_str!("../data/vehicles/other.json")),
-];
+macro_rules! files {
+    ($($kind:literal),+) => {
+        [$( ($kind, include_str!(concat!("../data/vehicles/", $kind, ".json")), include_str!(concat!("../data/drawings/", $kind, ".json"))) ),+]
+    };
+}
+
+/// Each kind with its sheet and its drawings, in the order in which they are offered.
+const FILES: [(&str, &str, &str); 7] = files!("bicycle", "skateboard", "wheelchair", "rc_model", "drone", "rv", "other");
 
 fn word<T: Copy>(words: &[(&'static str, T)], wanted: &str) -> Result<T, String> {
     words.iter().find(|(word, _)| *word == wanted).map(|(_, value)| *value).ok_or_else(|| format!("`{wanted}` is not a word known here"))
 }
 
-fn read(text: &str) -> Result<VehicleSheet, String> {
+fn read(text: &str, drawings: &str) -> Result<VehicleSheet, String> {
     let file: FileSheet = serde_json::from_str(text).map_err(|error| error.to_string())?;
+    let mut drawn: BTreeMap<String, Vec<VehicleView>> = serde_json::from_str(drawings).map_err(|error| error.to_string())?;
     if file.variants.is_empty() {
         return Err("it has no variant".into());
     }
-    let variants = file.variants.into_iter().map(variant).collect::<Result<_, _>>()?;
+    let variants = file.variants.into_iter().map(|file| {
+        let views = drawn.remove(&file.id).unwrap_or_default();
+        variant(file, views)
+    });
+    let variants = variants.collect::<Result<_, _>>()?;
     Ok(VehicleSheet { kind: word(VehicleKind::WORDS, &file.kind)?, name: file.name, variants })
 }
 
-fn variant(file: FileVariant) -> Result<Variant, String> {
+fn variant(file: FileVariant, views: Vec<VehicleView>) -> Result<Variant, String> {
     let place = |place: FilePlace| -> Result<UsualPlace, String> {
         let traits = place.traits.iter().map(|name| word(Trait::WORDS, name)).collect::<Result<_, _>>()?;
         Ok(UsualPlace { name: place.name, traits, hint: place.hint })
@@ -178,7 +201,7 @@ fn variant(file: FileVariant) -> Result<Variant, String> {
         mass_kg: file.mass_kg,
         battery: UsualBattery { chemistry: word(Chemistry::WORDS, &chemistry)?, series, capacity_ah },
         places: file.places.into_iter().map(place).collect::<Result<_, _>>()?,
-        views: file.views,
+        views,
     })
 }
 
@@ -187,7 +210,7 @@ fn variant(file: FileVariant) -> Result<Variant, String> {
 /// # Errors
 /// The first file and fault; those that ship have none, which a test shows.
 pub fn read_sheets() -> Result<Vec<VehicleSheet>, String> {
-    FILES.iter().map(|(file, text)| read(text).map_err(|error| format!("{file}: {error}"))).collect()
+    FILES.iter().map(|(file, sheet, drawings)| read(sheet, drawings).map_err(|error| format!("{file}: {error}"))).collect()
 }
 
 /// Every kind.

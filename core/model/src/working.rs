@@ -155,7 +155,7 @@ pub fn counted(count: impl Into<f64>, noun: &str) -> String {
 }
 
 /// Units that take no prefix: nobody says kilometre per hour in thousands, or kiloseconds.
-const BARE: [&str; 14] = ["%", "h", "m", "d", "°C", "min", "lm", "K", "mm", "mm²", "W/m", "Ω/m", "km/h", "ohm·Ah"];
+const BARE: [&str; 17] = ["%", "h", "m", "d", "°C", "°", "min", "lm", "lx", "cd", "K", "mm", "mm²", "W/m", "Ω/m", "km/h", "ohm·Ah"];
 
 /// A figure in three significant digits with a prefix that people use, as in `184 mA`; a ratio as a share, `92 %`. The page
 /// writes figures by the same table, `figures.txt` among what tests share.
@@ -164,6 +164,7 @@ pub fn plain(value: f64, unit: &str) -> String {
         "ohm" => (value, "Ω"),
         "ohm/m" => (value, "Ω/m"),
         "1" => (100.0 * value, "%"),
+        "deg" => (value, "°"),
         unit => (value, unit),
     };
     // Rounded first: 0.9996 A are 1 A.

@@ -82,10 +82,12 @@ macro_rules! every_operation {
             post measure Quick Json "measure" ($crate::practice::MeasureRequest) -> $crate::practice::MeterShows = practice::measured;
             /// Marks an answer to a drill.
             post answer Search Json "answer" ($crate::practice::GuessRequest) -> $crate::practice::Marked = practice::marked;
+            /// A vehicle from beside, behind and above, filled in tones of one light.
+            post drawings Quick Json "drawings" ($crate::look::DrawingsRequest) -> Vec<orthavis_core::vehicle::VehicleView> = look::drawings;
             /// The light of each light: how much, how far it is seen and noticed, what it shows.
             post light Quick Json "light" ($crate::look::LookRequest) -> orthavis_core::look::figures::Lights = look::lights;
             /// What the light of a build comes to, each figure with its working.
-            post look Quick Json "look" ($crate::look::LookRequest) -> orthavis_core::look::figures::Look = look::look;
+            post look Quick Json "look" ($crate::look::LookRequest) -> orthavis_core::look::figures::BuildLook = look::look;
             /// Every step of a build, laid over the evenings that there are.
             post make Tries Json "make" ($crate::make::MakeRequest) -> $crate::make::Made = make::made;
             /// Steps, cut list or parts as CSV (RFC 4180, UTF-8).

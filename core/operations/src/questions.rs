@@ -295,6 +295,15 @@ pub enum Question {
         /// Which.
         light: String,
     },
+    /// How bright a light should look.
+    Looks {
+        /// Which.
+        light: String,
+        /// In which scene; the first by default.
+        scene: Option<String>,
+        /// 0 to 1: half is half as bright to the eye.
+        looks: f64,
+    },
 }
 
 /// A document and a question about it.
@@ -322,6 +331,7 @@ pub fn choose(request: ChooseRequest) -> Answer<Vec<Choice>> {
         Question::Strip { light, measured_m } => choose::strip::for_light(&build, &light, measured_m),
         Question::Recut { light } => choose::recut::for_light(&build, &light),
         Question::Pixels { light } => choose::pixels::for_light(&build, &light),
+        Question::Looks { light, scene, looks } => choose::looks::for_light(&build, &light, scene.as_deref(), looks),
     };
     Ok(choices?)
 }

@@ -31,6 +31,7 @@ export const OPERATIONS: Record<string, { pace: "quick" | "tries" | "search"; me
   drill: { pace: "tries", media: "application/json" },
   measure: { pace: "quick", media: "application/json" },
   answer: { pace: "search", media: "application/json" },
+  drawings: { pace: "quick", media: "application/json" },
   light: { pace: "quick", media: "application/json" },
   look: { pace: "quick", media: "application/json" },
   make: { pace: "tries", media: "application/json" },

@@ -1,12 +1,28 @@
 import type { Build, SourceState } from "../api/client";
 
 /** The order of the job, in its three parts. */
-export const STEPS = ["battery", "places", "lights", "power", "wires", "drain", "show", "bench", "steps", "parts", "diagram", "journal", "trouble"] as const;
+export const STEPS = [
+  "battery",
+  "places",
+  "lights",
+  "look",
+  "power",
+  "wires",
+  "drain",
+  "show",
+  "bench",
+  "steps",
+  "parts",
+  "diagram",
+  "journal",
+  "trouble",
+] as const;
 export type Step = (typeof STEPS)[number];
 export const STEP_NAMES: Record<Step, string> = {
   battery: "Battery",
   places: "Places",
   lights: "Lights",
+  look: "Look",
   power: "Power",
   wires: "Wires",
   drain: "Battery life",
@@ -19,7 +35,7 @@ export const STEP_NAMES: Record<Step, string> = {
   trouble: "Trouble",
 };
 export const GROUPS: readonly { name: string; steps: readonly Step[] }[] = [
-  { name: "Plan", steps: ["battery", "places", "lights", "power", "wires", "drain", "show"] },
+  { name: "Plan", steps: ["battery", "places", "lights", "look", "power", "wires", "drain", "show"] },
   { name: "Make", steps: ["bench", "steps", "parts", "diagram"] },
   { name: "Use", steps: ["journal", "trouble"] },
 ];

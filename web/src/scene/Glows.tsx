@@ -12,17 +12,29 @@ export interface Shining {
   along?: string | undefined;
 }
 
-/** Lights at their places; two at one place stand side by side. */
+/** Room that the battery's own picture takes, to each side. */
+const PACK = 32;
+/** Between two lights that share a place. */
+const APART = 26;
+
+/** Lights at their places; those of one place stand side by side, on a line across the way to the battery. */
 export function shining(outline: View, glows: readonly Glow[]): Shining[] {
   const taken: Record<string, number> = {};
   return glows.map((glow, index) => {
     const place = spot(outline, glow.place, index);
     const key = `${place.x},${place.y}`;
     const neighbours = (taken[key] = (taken[key] ?? -1) + 1);
+    // The second above the first, the third below it, and so on.
+    const aside = APART * Math.ceil(neighbours / 2) * (neighbours % 2 === 1 ? -1 : 1);
+    const { pack } = outline;
+    const level = Math.abs(place.x - pack.x) >= Math.abs(place.y - pack.y);
+    const [x, y] = level ? [place.x, place.y + aside] : [place.x + aside, place.y];
+    // Where the battery is behind a place, the light stands beside it.
+    const hidden = Math.abs(x - pack.x) < PACK && Math.abs(y - pack.y) < PACK;
     return {
       glow,
-      x: place.x + 50 * (neighbours % 4),
-      y: place.y + 30 * Math.floor(neighbours / 4),
+      x,
+      y: hidden ? pack.y + (y > pack.y ? PACK : -PACK) : y,
       colour: lightColour(glow.colour, glow.rgb),
       along: (glow.along && place.along) || undefined,
     };
@@ -72,7 +84,7 @@ export function Glows({ lights, of, blink = false }: { lights: readonly Shining[
             className={moves}
             cx={x}
             cy={y}
-            r={24 + 64 * Math.sqrt(bright)}
+            r={18 + 48 * Math.sqrt(bright)}
             fill={`url(#${of}-${glow.id})`}
             opacity={0.25 + 0.7 * Math.min(bright, 1)}
           />

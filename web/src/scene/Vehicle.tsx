@@ -6,8 +6,10 @@ import { ink } from "../theme";
 import { SeenFrom } from "./SeenFrom";
 import { share } from "../units";
 import { Glows, shining } from "./Glows";
-import { formOf } from "./outlines";
-import { placeLabels } from "./labels";
+import { Body } from "./Body";
+import { type View, useViews } from "./outlines";
+import { type Label, alongOf, placeLabels } from "./labels";
+import { useLetters } from "./useLetters";
 
 interface Props {
   kind: VehicleKind;
@@ -37,23 +39,32 @@ const enter = (event: React.KeyboardEvent, act: () => void) => {
 
 /** The vehicle at night, its lights as bright as the solver says. A blinking light is shown steady. */
 export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected, onSelect, place: chosen, onPlace, hint, blink }: Props) {
-  const [above, setAbove] = useState(false);
-  const [side, top] = formOf({ kind, variant }).views;
-  const outline = ((above && top) || side)!;
+  const [seen, setSeen] = useState<View["seen"] | null>(null);
+  const views = useViews({ kind, variant });
+  const [drawing, size] = useLetters();
+  const outline = views.find((view) => view.seen === seen) ?? views[0];
+  if (!outline) return <Box className="dark" bg="bg" flex="1" minH="16rem" />;
   const { pack } = outline;
   const supply = picture?.reaches[0]?.name ?? "battery";
   const lights = shining(outline, picture?.glows ?? []);
   const free = onPlace ? outline.places.filter((known) => !lights.some(({ glow }) => glow.place === known.name)) : [];
+  const wires = lights.map(({ x, y }) => ({ x, y, bend: (pack.x + x) / 2 }));
+  const lines = [
+    ...lights.flatMap(({ along }) => (along ? alongOf(along) : [])),
+    ...wires.flatMap(({ x, y, bend }) => curve([pack.x, pack.y], [bend, pack.y], [bend, y], [x, y])),
+  ];
   const labels = placeLabels(
-    [...lights.map(({ glow, x, y }) => ({ id: glow.id, x, y, radius: 9 })), ...free.map(({ name, x, y }) => ({ id: `place ${name}`, x, y, radius: 11 }))],
-    [{ id: "pack", x: pack.x, y: pack.y, radius: 17 }],
+    [...lights.map(({ glow, x, y }) => ({ id: glow.id, x, y, radius: 9 })), ...free.map(({ name, x, y }) => ({ id: name, x, y, radius: 12 }))],
+    [{ id: "pack", x: pack.x, y: pack.y, radius: 23 }],
     SEEN,
+    size,
+    lines,
   );
   // A window into the night in either theme: on paper no light would shine.
   return (
     <Box className="dark" bg="bg" color="fg" flex="1" minH="0" display="flex" flexDirection="column" position="relative">
-      {top && <SeenFrom above={above} onChange={setAbove} />}
-      <Box as="h2" fontWeight="semibold" px="4" pt="3" pr={top ? "40" : undefined}>
+      <SeenFrom views={views} seen={outline.seen} onChange={setSeen} />
+      <Box as="h2" fontWeight="semibold" px="4" pt="3" pr="14rem">
         {outline.title}{" "}
         <Box as="span" fontWeight="normal" color="fg.muted" fontSize="xs">
           {hint ? `at night; ${hint}` : "at night"}
@@ -61,16 +72,14 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
       </Box>
       <Box flex="1" minH="13rem" position="relative">
         <svg
+          ref={drawing}
           viewBox="-40 -12 640 320"
           role="group"
           aria-label={outline.title}
           style={{ position: "absolute", width: "100%", height: "100%", overflow: "visible" }}
         >
+          <Body view={outline} />
           <Glows lights={lights} of="glow" blink={blink} />
-          <g fill="none" stroke={ink.line} strokeLinejoin="round" strokeLinecap="round">
-            <path d={outline.detail} strokeWidth="1.3" opacity="0.6" />
-            <path d={outline.body} strokeWidth="2.4" />
-          </g>
           {lights.map(({ glow, x, y }) => {
             const bend = (pack.x + x) / 2;
             return (
@@ -115,18 +124,7 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
                   {!used && (
                     <>
                       <path d={`M${known.x - 4} ${known.y}h8M${known.x} ${known.y - 4}v8`} stroke={on ? ink.accent : ink.text} strokeWidth="1.6" />
-                      <text
-                        x={labels.get(`place ${known.name}`)?.x}
-                        y={labels.get(`place ${known.name}`)?.y}
-                        fontSize="14"
-                        textAnchor={labels.get(`place ${known.name}`)?.anchor}
-                        fill={ink.muted}
-                        stroke={ink.ground}
-                        strokeWidth="3"
-                        paintOrder="stroke"
-                      >
-                        {known.name}
-                      </text>
+                      <Name text={known.name} label={labels.get(known.name)} size={size} quiet />
                     </>
                   )}
                 </g>
@@ -158,7 +156,6 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
           </g>
           {lights.map(({ glow, x, y, colour }) => {
             const lit = glow.output > 0.005;
-            const label = labels.get(glow.id);
             return (
               <g
                 key={glow.id}
@@ -180,18 +177,7 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
                   stroke={selected === glow.id ? ink.accent : ink.line}
                   strokeWidth="2"
                 />
-                <text
-                  x={label?.x}
-                  y={label?.y}
-                  fontSize="15"
-                  textAnchor={label?.anchor}
-                  fill={ink.text}
-                  stroke={ink.ground}
-                  strokeWidth="3.5"
-                  paintOrder="stroke"
-                >
-                  {glow.id}
-                </text>
+                <Name text={glow.id} label={labels.get(glow.id)} size={size} />
               </g>
             );
           })}
@@ -200,3 +186,43 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
     </Box>
   );
 });
+
+/** Points close together along a curve of four points. */
+function curve(a: Point, b: Point, c: Point, d: Point): Point[] {
+  return Array.from({ length: 17 }, (_, step) => {
+    const t = step / 16;
+    const [p, q, r, s] = [(1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t ** 3];
+    return [p * a[0] + q * b[0] + r * c[0] + s * d[0], p * a[1] + q * b[1] + r * c[1] + s * d[1]];
+  });
+}
+
+type Point = readonly [number, number];
+
+/** A name on the drawing, with a line to its thing where it stands apart. */
+function Name({ text, label, size, quiet }: { text: string; label: Label | undefined; size: number; quiet?: boolean }) {
+  if (!label) return null;
+  return (
+    <>
+      {label.from && (
+        <path
+          d={`M${label.from[0]} ${label.from[1]}L${label.x} ${label.y - 0.3 * size}`}
+          stroke={quiet ? ink.muted : ink.text}
+          strokeWidth="0.8"
+          opacity="0.7"
+        />
+      )}
+      <text
+        x={label.x}
+        y={label.y}
+        style={{ fontSize: `${size}px` }}
+        textAnchor={label.anchor}
+        fill={quiet ? ink.muted : ink.text}
+        stroke={ink.ground}
+        strokeWidth="3.5"
+        paintOrder="stroke"
+      >
+        {text}
+      </text>
+    </>
+  );
+}

@@ -1,14 +1,15 @@
-import type { VehicleKind, VehicleSheet } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { type VehicleKind, type VehicleSheet, type VehicleView, answer, api } from "../api/client";
 import { wordsOf } from "../document/fields";
 
 /** One form of a kind of vehicle. */
 export type Form = VehicleSheet["variants"][number];
 /** One drawing of it. */
-export type View = Form["views"][number];
+export type View = VehicleView;
 /** A place where light can go, on a canvas of 560 by 300. */
 export type Place = View["places"][number];
 
-// The core's own files, so that the first drawing waits for no answer.
+// The core's own files, so that a new build waits for no answer.
 const files = import.meta.glob<VehicleSheet>("../../../core/model/data/vehicles/*.json", { eager: true, import: "default" });
 const sheets = new Map(Object.values(files).map((sheet) => [sheet.kind, sheet]));
 
@@ -31,8 +32,19 @@ export function formOf({ kind, variant }: { kind: VehicleKind; variant?: string 
   return variants.find((known) => known.id === variant) ?? variants[0]!;
 }
 
-/** A vehicle from where its places are seen best. */
-export const outlineOf = (of: { kind: VehicleKind; variant?: string | null }): View => formOf(of).views[0]!;
+const NONE: readonly View[] = [];
+
+/** A vehicle from beside, behind and above, first from where its places are seen best; none until they are fetched, once. */
+export function useViews({ kind, variant }: { kind: VehicleKind; variant?: string | null }): readonly View[] {
+  const form = formOf({ kind, variant }).id;
+  const asked = useQuery({
+    queryKey: ["drawings", kind, form],
+    queryFn: () => answer(api.POST("/api/v1/drawings", { body: { kind, variant: form } })),
+    staleTime: Infinity,
+    gcTime: Infinity,
+  });
+  return asked.data ?? NONE;
+}
 
 /** Where a light is drawn: at the named place, else by the words in it, else along the top in its order. */
 export function spot(outline: View, place: string, index: number): Pick<Place, "x" | "y" | "along"> {

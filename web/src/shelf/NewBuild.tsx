@@ -8,8 +8,8 @@ import { Like } from "../job/Field";
 import { WorkingProvider } from "../job/Figure";
 import { Segments } from "../ui/Segments";
 import { Choice, FieldGrid, TextField } from "../job/fields";
-import { ink } from "../theme";
-import { KINDS, formOf, outlineOf, vehicle as sheetOf } from "../scene/outlines";
+import { Icon } from "../scene/Body";
+import { KINDS, formOf, vehicle as sheetOf } from "../scene/outlines";
 
 /** From nothing to a build with a battery in four answers. */
 export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -78,16 +78,7 @@ export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void
                           checked={kind === vehicle}
                           onChange={() => choose(kind)}
                         />
-                        <svg viewBox="0 0 560 300" aria-hidden style={{ width: "100%", height: "3.4rem" }}>
-                          <path
-                            d={outlineOf(kind === vehicle ? { kind, variant } : { kind }).body}
-                            fill="none"
-                            stroke={ink.text}
-                            strokeWidth="7"
-                            strokeLinejoin="round"
-                            strokeLinecap="round"
-                          />
-                        </svg>
+                        <Icon kind={kind} variant={kind === vehicle ? variant : undefined} height="3.4rem" />
                         {sheetOf(kind).name}
                       </Box>
                     ))}

@@ -3,7 +3,6 @@ import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tansta
 import { Link, useNavigate } from "@tanstack/react-router";
 import { type ChangeEvent, type KeyboardEvent, useEffect, useState } from "react";
 import { type Build, type ShelfEntry, answer, api, problemOf } from "../api/client";
-import { ink } from "../theme";
 import { Failure } from "../ui/Failure";
 import { FileButton } from "../ui/FileButton";
 import { usePrefs } from "../base/prefs";
@@ -12,7 +11,8 @@ import { Settings } from "../ui/Settings";
 import { toaster } from "../base/toaster";
 import { clock } from "../units";
 import { Glows, shining } from "../scene/Glows";
-import { outlineOf, vehicleName } from "../scene/outlines";
+import { Body } from "../scene/Body";
+import { useViews, vehicleName } from "../scene/outlines";
 import { NewBuild } from "./NewBuild";
 import { PhoneDialog } from "../garage/PhoneDialog";
 import { useMayEdit, useMe } from "../garage/role";
@@ -159,6 +159,8 @@ function Samples() {
 }
 
 function FirstUse({ onStart }: { onStart: () => void }) {
+  const trike = useViews({ kind: "bicycle" })[0];
+  const lamp = trike?.places.find((place) => place.name === "handlebar");
   return (
     <Box display="grid" gridTemplateColumns={{ md: "1fr 1fr" }} gap="10" alignItems="center" alignContent="center" minH={{ md: "65vh" }}>
       <Box>
@@ -180,11 +182,8 @@ function FirstUse({ onStart }: { onStart: () => void }) {
             <stop offset="1" stopColor="#ffd98a" stopOpacity="0" />
           </radialGradient>
         </defs>
-        <circle cx="384" cy="96" r="90" fill="url(#first)" />
-        <g fill="none" stroke={ink.line} strokeLinecap="round" strokeLinejoin="round">
-          <path d={outlineOf({ kind: "bicycle" }).detail} strokeWidth="1.3" opacity="0.6" />
-          <path d={outlineOf({ kind: "bicycle" }).body} strokeWidth="2.4" />
-        </g>
+        {trike && <Body view={trike} />}
+        {lamp && <circle cx={lamp.x} cy={lamp.y} r="90" fill="url(#first)" />}
       </svg>
       <Samples />
     </Box>
@@ -193,7 +192,8 @@ function FirstUse({ onStart }: { onStart: () => void }) {
 
 function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void }) {
   const { summary } = entry;
-  const outline = summary?.vehicle ? outlineOf({ kind: summary.vehicle, variant: summary.variant }) : null;
+  const views = useViews({ kind: summary?.vehicle ?? "other", variant: summary?.variant });
+  const outline = summary?.vehicle ? views[0] : undefined;
   const path = { params: { path: { id: entry.id } } };
   const failed = (error: Error) => toaster.create({ title: problemOf(error).detail, type: "error" });
   const remove = useRemove(entry);
@@ -217,11 +217,8 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
         <svg viewBox="0 0 560 300" aria-hidden style={{ display: "block", width: "100%", height: "8.5rem", overflow: "visible" }}>
           {outline && (
             <>
+              <Body view={outline} />
               <Glows lights={shining(outline, summary?.glows ?? [])} of={`shelf-${entry.id}`} />
-              <g fill="none" stroke={ink.line} strokeLinecap="round" strokeLinejoin="round">
-                <path d={outline.detail} strokeWidth="2" opacity="0.6" />
-                <path d={outline.body} strokeWidth="3.5" />
-              </g>
             </>
           )}
         </svg>

@@ -8,6 +8,7 @@ const FIRST: Record<Step, string> = {
   battery: "Find the label on your battery, type what it says below, and press “Fill in from this label”.",
   places: "Choose a place, lay a string from the battery to it, and type how long the string is.",
   lights: "Choose a kind of light and a place, then press “Add it”.",
+  look: "Say what surrounds you at night, then open a light: each figure tells how it came about.",
   power: "Look whether each light gets the voltage it wants. A converter comes here by itself where one is needed.",
   wires: "Once there is a light, press “Preview changes”: wire and fuse sizes are chosen for you, and you see them before you take them.",
   drain: "Type how long each scene is on. The time the lights last then follows.",

@@ -5,6 +5,7 @@ import { bench } from "./bench/module";
 import { drain } from "./drain/module";
 import { journal } from "./journal/module";
 import { LightsStep } from "./lights/LightsStep";
+import { look } from "./look/module";
 import { diagram, parts, steps } from "./make/module";
 import type { StepModule } from "./module";
 import { PlacesStep } from "./places/PlacesStep";
@@ -19,6 +20,7 @@ export const MODULES: Record<Step, StepModule> = {
   battery: { Editor: plain(BatteryStep) },
   places: { Editor: plain(PlacesStep) },
   lights: { Editor: plain(LightsStep) },
+  look,
   power,
   wires: { Editor: plain(WiresStep) },
   drain,

@@ -3,6 +3,7 @@ import { usePrefs } from "../base/prefs";
 import { STEP_NAMES, groupOf } from "../document/steps";
 import { EditingProvider } from "../job/Field";
 import { River } from "../scene/River";
+import { Split } from "../scene/Split";
 import { Vehicle } from "../scene/Vehicle";
 import { useDrawn, useSite } from "../steps/module";
 import { FirstVisit } from "../steps/FirstVisit";
@@ -72,20 +73,22 @@ function Drawing({ below, open, shown, noFigures }: Props & { below: boolean }) 
   return (
     <section aria-label="The build" className={`pane scene${below ? " below" : ""}${open && !below ? " away" : ""}${problem ? " faded" : ""}`}>
       <Guard what="The drawing" of={shown}>
-        <Vehicle
-          kind={build.vehicle.kind}
-          variant={build.vehicle.variant}
-          picture={picture}
-          selected={selected}
-          onSelect={onSelect}
-          place={place}
-          onPlace={chooses ? put : undefined}
-          hint={step === "places" ? "click a place to measure it" : chooses ? "click a place to put a light there" : undefined}
-          blink={blink}
+        <Split
+          upper={
+            <Vehicle
+              kind={build.vehicle.kind}
+              variant={build.vehicle.variant}
+              picture={picture}
+              selected={selected}
+              onSelect={onSelect}
+              place={place}
+              onPlace={chooses ? put : undefined}
+              hint={step === "places" ? "click a place to measure it" : chooses ? "click a place to put a light there" : undefined}
+              blink={blink}
+            />
+          }
+          lower={<River picture={picture} selected={selected} onSelect={onSelect} pinch={pinch} empty={noFigures} />}
         />
-        <div className="river">
-          <River picture={picture} selected={selected} onSelect={onSelect} pinch={pinch} empty={noFigures} />
-        </div>
       </Guard>
     </section>
   );

@@ -21,6 +21,7 @@ const CALLED: Record<Step, string> = {
   battery: "cells voltage volts capacity pack supply label charger",
   places: "where position measure string outline",
   lights: "lamp led bulb strip add colour brightness",
+  look: "night seen noticed lumen brightness diffuser lens beam dazzle glow",
   power: "converter module controller pixels circuit flasher switch regulator",
   wires: "cable fuse awg thickness size plug switch connector",
   drain: "drain endurance hours how long range audit bulbs charge",

@@ -22,7 +22,7 @@ const LAW: &str = "Law and standards for lights on vehicles differ from place to
 
 pub(super) const LIGHT_DAZZLES: Check = Check {
     code: "light.dazzles",
-    step: Step::Lights,
+    step: Step::Look,
     unit: "lx",
     why: "Whoever comes towards you looks into it and sees nothing else for a while.",
     formula: "I(down) / ({0} m)² ≤ {1} lx",
@@ -34,7 +34,7 @@ pub(super) const LIGHT_DAZZLES: Check = Check {
 
 pub(super) const LIGHT_LEAKS: Check = Check {
     code: "light.leaks",
-    step: Step::Lights,
+    step: Step::Look,
     unit: "1",
     why: "At night it shows through where no light should be.",
     formula: "Tⁿ ≤ {0%}",
@@ -46,7 +46,7 @@ pub(super) const LIGHT_LEAKS: Check = Check {
 
 pub(super) const LIGHT_SPOTS: Check = Check {
     code: "light.spots",
-    step: Step::Lights,
+    step: Step::Look,
     unit: "1",
     why: "Single points show through the diffuser instead of a line.",
     formula: "(E₀ − E½) / (E₀ + E½) ≤ {0}",
@@ -58,7 +58,7 @@ pub(super) const LIGHT_SPOTS: Check = Check {
 
 pub(super) const LIGHT_UNNOTICED: Check = Check {
     code: "light.unnoticed",
-    step: Step::Lights,
+    step: Step::Look,
     unit: "m",
     why: "Somebody who does not look for you notices it too late to stop.",
     formula: "d_noticed ≥ {0} m",

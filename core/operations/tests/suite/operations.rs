@@ -86,6 +86,8 @@ pub fn good(name: &str, build: &Value) -> Option<Value> {
             battery.as_object_mut()?.remove("kind");
             json!({ "pack": "a", "battery": battery, "builds": [{ "document": build, "events": [] }], "now": "2026-05-12T08:00:00+02:00" })
         }
+        "drawings" => json!({ "kind": build["vehicle"]["kind"], "variant": build["vehicle"]["variant"] }),
+        "light" | "look" => json!({ "document": build, "scene": scene, "around": "village", "air": "rain" }),
         "make" => json!({ "document": build, "day": "2026-11-26", "now": 1200, "done": [{ "step": "fit", "at": 1190 }] }),
         "make/csv" => json!({ "of": { "document": build, "stock": { "cable tie": 80 } }, "table": "parts" }),
         "make/calendar" => json!({ "work": { "document": build, "day": "2026-11-26" }, "made": "20261126T120000Z" }),
@@ -181,6 +183,10 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("show/sort", json!({ "document": trike, "output": "brain/D2" }), 422, "not a data output"),
         ("journal", json!({ "document": trike, "events": [], "now": "today" }), 422, "2026-05-02T18:40:00+02:00"),
         ("journal", json!({ "document": trike, "events": [{ "kind": "ride" }], "now": "2026-05-12T08:00:00Z" }), 422, "/events/0/id"),
+        ("drawings", json!({ "kind": "bicycle", "variant": "tank" }), 422, "`tank` is not a form of this vehicle. Name one of trike"),
+        ("light", json!({ "document": trike, "scene": "moon" }), 422, "There is no scene `moon`"),
+        ("look", json!({ "document": trike, "around": "moon" }), 422, "dark"),
+        ("choose", json!({ "document": trike, "question": { "kind": "looks", "light": "tail", "looks": 2.0 } }), 422, "how bright it should look"),
         ("journal/said", json!({ "document": trike, "text": "fly 3 min", "now": "2026-05-12T08:00:00Z" }), 422, "`fly` is not a way to begin"),
         ("journal/svg", json!({ "document": trike, "events": [], "now": "2026-05-12T08:00:00Z", "chart": "charge" }), 422, "nothing to draw yet"),
         ("journal/pack", json!({ "pack": "a", "battery": { "chemistry": "li_ion" }, "builds": [], "now": "2026-05-12T08:00:00Z" }), 422, "series"),

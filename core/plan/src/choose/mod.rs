@@ -2,6 +2,7 @@
 //! came about, and the change that takes it over. What is usual differs between schools; both are listed.
 
 pub mod fuse;
+pub mod looks;
 pub mod pins;
 pub mod pixels;
 pub mod recut;
@@ -108,6 +109,21 @@ pub enum Pick {
         recut: Option<orthavis_model::document::Recut>,
         /// What is soldered.
         soldering: Option<recut::Soldering>,
+    },
+    /// How bright a scene has a light.
+    Level {
+        /// 0 to 1.
+        level: f64,
+    },
+    /// The resistor of each row of LEDs.
+    Resistor {
+        /// ohm.
+        resistor_ohm: f64,
+    },
+    /// What a converter is set to.
+    Rail {
+        /// V.
+        set_v: f64,
     },
     /// Pixels on a regulator.
     Pixels {

@@ -418,3 +418,57 @@ fn a_wire_behind_a_circuit_knows_its_supply_and_the_fuse_above() {
     };
     assert_ne!(gauges(2.0), gauges(15.0), "no thinner than the fuse above protects");
 }
+
+/// Half as bright to the eye is a fifth of the light, by whatever way.
+#[test]
+fn a_light_looks_as_bright_as_wished() {
+    let build = case("trike-arrays");
+    let id = &build.lights[1].id;
+    for wish in [0.3, 0.5, 0.8] {
+        let choices = choose::looks::for_light(&build, id, Some("ride"), wish).expect("choices");
+        let ways: Vec<&str> = choices.iter().map(|choice| word_of(&choice.pick)).collect();
+        assert!(ways.contains(&"level") && ways.contains(&"resistor"), "{ways:?}");
+        for choice in choices.iter().filter(|choice| choice.works) {
+            let looks = choice.figure("looks").expect("a figure");
+            assert!((looks - wish).abs() <= 0.03, "{}: {looks} for {wish}", choice.title);
+        }
+        let Some(Pick::Level { level }) = choices.iter().find(|choice| word_of(&choice.pick) == "level").map(|choice| choice.pick.clone()) else {
+            panic!("a level")
+        };
+        // What the scene asks for is what arrives, or a little less: as much light as that brightness takes.
+        let share = ((wish + 0.16) / 1.16_f64).powi(3);
+        assert!((level / share - 1.0).abs() < 0.1, "{level} for {share}");
+    }
+    assert!(choose::looks::for_light(&build, id, None, 0.0).is_err());
+    assert!(choose::looks::for_light(&build, "moon", None, 0.5).is_err());
+    assert!(choose::looks::for_light(&build, id, Some("moon"), 0.5).is_err());
+}
+
+fn word_of(pick: &Pick) -> &'static str {
+    match pick {
+        Pick::Level { .. } => "level",
+        Pick::Resistor { .. } => "resistor",
+        Pick::Rail { .. } => "rail",
+        _ => "another",
+    }
+}
+
+/// A strip that has a converter for itself can be turned down there; what shares one cannot.
+#[test]
+fn a_rail_is_turned_down_only_where_nothing_else_hangs_on_it() {
+    let shared = case("trike-arrays");
+    let ways = |build: &Build, id: &str| {
+        choose::looks::for_light(build, id, None, 0.5).expect("choices").iter().map(|choice| word_of(&choice.pick)).collect::<Vec<_>>()
+    };
+    assert!(!ways(&shared, &shared.lights[0].id).contains(&"rail"));
+    let alone = changed(
+        &shared,
+        &json!([
+            { "op": "remove", "path": "/lights/1" },
+            { "op": "remove", "path": "/scenes/1" },
+            { "op": "remove", "path": "/scenes/0/lights/tail" },
+            { "op": "replace", "path": "/usage", "value": {} }
+        ]),
+    );
+    assert!(ways(&alone, &alone.lights[0].id).contains(&"rail"));
+}

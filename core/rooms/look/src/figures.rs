@@ -17,7 +17,7 @@ data! {
     }
 
     /// What the light of a build comes to.
-    pub struct Look {
+    pub struct BuildLook {
         /// Scene that is on.
         pub scene: String,
         /// State of the source.
@@ -27,11 +27,11 @@ data! {
         /// How clear the air is.
         pub air: Air,
         /// Every light, in document order.
-        pub lights: Vec<LightLook>,
+        pub lights: Vec<LightSeen>,
     }
 
     /// What one light comes to.
-    pub struct LightLook {
+    pub struct LightSeen {
         /// Its id.
         pub id: String,
         /// What it is for.
@@ -118,7 +118,7 @@ pub fn figures(build: &Build, moment: &Moment<'_>) -> Result<Lights, LookError> 
 ///
 /// # Errors
 /// As [`figures`].
-pub fn look(build: &Build, moment: &Moment<'_>) -> Result<Look, LookError> {
+pub fn look(build: &Build, moment: &Moment<'_>) -> Result<BuildLook, LookError> {
     let point = point(build, moment)?;
     let (around, air) = (moment.around.unwrap_or(build.usage.around()), moment.air.unwrap_or(Air::Clear));
     let mut all = lights(build, &point, around, air);
@@ -130,12 +130,12 @@ pub fn look(build: &Build, moment: &Moment<'_>) -> Result<Look, LookError> {
         Some(light_look(light, figures, output, on_s, around, air))
     });
     let lights = lights.collect();
-    Ok(Look { scene: point.scene, state: point.state, around, air, lights })
+    Ok(BuildLook { scene: point.scene, state: point.state, around, air, lights })
 }
 
-fn light_look(light: &Light, figures: LightFigures, output: f64, on_s: Option<f64>, around: Around, air: Air) -> LightLook {
+fn light_look(light: &Light, figures: LightFigures, output: f64, on_s: Option<f64>, around: Around, air: Air) -> LightSeen {
     let words = if figures.lm > 0.0 { format!("seen {}, noticed {}", far(figures.seen_m), far(figures.noticed_m)) } else { "dark in this scene".to_owned() };
-    LightLook {
+    LightSeen {
         id: light.id.clone(),
         purpose: light.purpose,
         words,

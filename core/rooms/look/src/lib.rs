@@ -1,3 +1,8 @@
 //! Look: what a build looks like. Its light in figures, the vehicle as a thing, the night.
 
+pub mod body;
+pub mod drawing;
 pub mod figures;
+pub mod mesh;
+mod trace;
+pub mod view;

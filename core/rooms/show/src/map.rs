@@ -65,7 +65,7 @@ pub fn chain_maps(build: &Build) -> Vec<ChainMap> {
 }
 
 /// Where a place is drawn, if it is.
-pub(crate) fn drawn(build: &Build, place: &str) -> Option<&'static DrawnPlace> {
+fn drawn(build: &Build, place: &str) -> Option<&'static DrawnPlace> {
     build.form()?.views.iter().flat_map(|view| &view.places).find(|known| known.name == place)
 }
 

@@ -1,11 +1,11 @@
 //! Ready shows: what people want of lights that move, one click each.
 
-use crate::map::drawn;
 use orthavis_model::document::{
     BlinkEffect, BreatheEffect, Build, ChaseEffect, Direction, GradientEffect, LevelEffect, Light, Load, PixelEffect, PixelEffectRow, Scene, SceneLight,
     ShowInput, TableEffect,
 };
 use orthavis_model::laws::effect::Colour;
+use orthavis_model::vehicle::Seen;
 use orthavis_model::words;
 use serde::Serialize;
 
@@ -103,8 +103,8 @@ fn side(build: &Build, light: &Light) -> Side {
         Side::Front
     } else {
         // The nose points right: what is drawn above the middle is on the left.
-        let seen = build.form().and_then(|form| form.views.iter().find(|view| view.title.contains("above")));
-        match drawn(build, &light.place).filter(|_| seen.is_some()) {
+        let above = build.form().and_then(|form| form.views.iter().find(|view| view.seen == Seen::Above));
+        match above.and_then(|view| view.places.iter().find(|known| known.name == light.place)) {
             Some(spot) if spot.y < 140.0 => Side::Left,
             Some(spot) if spot.y > 160.0 => Side::Right,
             _ => Side::Elsewhere,

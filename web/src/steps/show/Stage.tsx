@@ -1,7 +1,8 @@
 import { Box } from "@chakra-ui/react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Build, ShowView } from "../../api/client";
-import { formOf, spot } from "../../scene/outlines";
+import { Body } from "../../scene/Body";
+import { type View, spot, useViews } from "../../scene/outlines";
 import { ink } from "../../theme";
 import { SCREEN, codes } from "../../base/linear";
 import { SeenFrom } from "../../scene/SeenFrom";
@@ -38,10 +39,9 @@ interface Props {
 }
 
 /** Where every pixel is drawn, along the way of its place. */
-function usePieces(build: Build, above: boolean): Piece[] {
+function usePieces(build: Build, outline: View | undefined): Piece[] {
   return useMemo(() => {
-    const { views } = formOf(build.vehicle);
-    const outline = ((above && views[1]) || views[0])!;
+    if (!outline) return [];
     const path = document.createElementNS("http://www.w3.org/2000/svg", "path");
     const taken: Record<string, number> = {};
     return build.lights.flatMap((light, index) => {
@@ -57,16 +57,15 @@ function usePieces(build: Build, above: boolean): Piece[] {
       });
       return [{ light: light.id, points }];
     });
-  }, [build, above]);
+  }, [build, outline]);
 }
 
 /** The vehicle at night with every pixel as it is lit, numbers and the data wire's way. */
 export function Stage({ build, view, player, arrives, selected, onPiece, order }: Props) {
-  const [above, setAbove] = useState(false);
-  const form = formOf(build.vehicle);
-  const top = form.views[1];
-  const outline = ((above && top) || form.views[0])!;
-  const pieces = usePieces(build, above);
+  const [seen, setSeen] = useState<View["seen"] | null>(null);
+  const views = useViews(build.vehicle);
+  const outline = views.find((view) => view.seen === seen) ?? views[0];
+  const pieces = usePieces(build, outline);
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const { listen } = player;
@@ -136,21 +135,18 @@ export function Stage({ build, view, player, arrives, selected, onPiece, order }
   };
   return (
     <Box className="dark" bg="bg" color="fg" position="relative" display="flex" flexDirection="column">
-      {top && <SeenFrom above={above} onChange={setAbove} />}
+      {outline && <SeenFrom views={views} seen={outline.seen} onChange={setSeen} />}
       <Box ref={box} position="relative" w="100%" h={{ base: "15rem", md: "22rem" }}>
         <svg
           viewBox={`${SEEN.x} ${SEEN.y} ${SEEN.width} ${SEEN.height}`}
           role="group"
-          aria-label={outline.title}
+          aria-label={outline?.title ?? "The vehicle"}
           style={{ position: "absolute", width: "100%", height: "100%" }}
         >
-          <g fill="none" stroke={ink.line} strokeLinejoin="round" strokeLinecap="round">
-            <path d={outline.detail} strokeWidth="1.2" opacity="0.5" />
-            <path d={outline.body} strokeWidth="2" opacity="0.8" />
-          </g>
+          {outline && <Body view={outline} />}
           {wired.map((chain) => {
             // Data goes from the controller to each piece, out of its other end and on; a copy branches off where its first does.
-            let from: Point = [outline.pack.x, outline.pack.y];
+            let from: Point = [outline?.pack.x ?? 0, outline?.pack.y ?? 0];
             let branch = from;
             let first = -1;
             return (

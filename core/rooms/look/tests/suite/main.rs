@@ -1,3 +1,4 @@
 //! What a build looks like.
 
+mod drawing;
 mod figures;

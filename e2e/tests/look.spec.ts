@@ -1,0 +1,122 @@
+import { expect, step, test } from "./workshop";
+
+/** What a build looks like: its light in figures, its vehicle from all sides, names that can be read. */
+
+type Page = import("@playwright/test").Page;
+
+async function open(page: Page, name: string) {
+  await page.goto("/");
+  await page.getByRole("link", { name, exact: true }).click();
+}
+
+const editor = (page: Page) => page.getByRole("region", { name: "Look", exact: true });
+const card = (page: Page, light: string) =>
+  editor(page)
+    .locator("article")
+    .filter({ has: page.getByRole("button", { name: new RegExp(`^${light}`) }) });
+
+/** Metres in a text like `seen 2100 m, noticed 76 m`. */
+const seen = async (page: Page, light: string) => Number(/seen ([\d.]+) (k?)m/.exec((await card(page, light).textContent()) ?? "")?.[1] ?? "0");
+
+test("a rider learns from how far a light is seen, and makes it half as bright", async ({ page }) => {
+  await open(page, "Book-delivery trike");
+  await step(page, "Look");
+  const light = (await editor(page).locator("article header button").first().textContent())!.split("seen")[0]!.trim();
+  await expect(card(page, light)).toContainText("noticed");
+  const inStreet = await seen(page, light);
+  await editor(page).getByRole("radio", { name: "dark country" }).click();
+  await expect.poll(() => seen(page, light)).not.toBe(inStreet);
+  await card(page, light)
+    .getByRole("button", { name: new RegExp(`^${light}`) })
+    .click();
+  await card(page, light).getByRole("combobox", { name: "It is for" }).selectOption({ label: "Being seen" });
+  // Each figure tells how it came about.
+  await card(page, light)
+    .getByRole("button", { name: /^Seen from: / })
+    .click();
+  await expect(page.getByRole("dialog")).toContainText("Allard");
+  await page.keyboard.press("Escape");
+  await card(page, light).getByRole("button", { name: "How bright it should look" }).click();
+  await expect(card(page, light)).toContainText("Dim it to");
+  const way = card(page, light).getByRole("listitem").filter({ hasText: "Dim it to" });
+  await expect(way).toContainText(/Looks (49|50|51) % as bright/);
+});
+
+test("a diffuser is moved until single points are a line", async ({ page }) => {
+  await open(page, "Trail deck");
+  await step(page, "Look");
+  const row = editor(page).locator("article").filter({ hasText: "single points; from" }).first();
+  const light = (await row.locator("header button").textContent())!.split(/seen|dark/)[0]!.trim();
+  await card(page, light)
+    .getByRole("button", { name: new RegExp(`^${light}`) })
+    .click();
+  await card(page, light).getByRole("button", { name: "Add a diffuser" }).click();
+  const distance = card(page, light).getByRole("textbox", { name: "Distance to the LEDs" });
+  await distance.fill("6 mm");
+  await expect(card(page, light)).toContainText("points show through the diffuser");
+  await expect(page.getByRole("complementary").or(page.getByRole("region", { name: "Verdict" }))).toContainText("single points show");
+  // What cannot be is said beside the field, and what was there stays in force.
+  await distance.fill("-3 mm");
+  await expect(card(page, light)).toContainText("Give more than 0");
+  const slide = card(page, light).getByRole("slider", { name: "Distance to the LEDs: slide" });
+  await slide.focus();
+  await page.keyboard.press("End");
+  await expect(card(page, light)).toContainText("one even line");
+  await card(page, light).getByRole("textbox", { name: "Half angle", exact: true }).fill("0");
+  await expect(card(page, light)).toContainText("Give more than 0");
+  await card(page, light).getByRole("textbox", { name: "Half angle", exact: true }).fill("95");
+  await expect(card(page, light)).toContainText("Give at most 90");
+});
+
+test("a vehicle is seen from all sides", async ({ page }) => {
+  await open(page, "Choir singer's chair");
+  const drawing = page.getByRole("region", { name: "The build" });
+  for (const from of ["behind", "above", "beside"]) {
+    await drawing.getByRole("radio", { name: from }).click();
+    await expect(drawing.getByRole("heading").first()).toContainText(from === "beside" ? "right side" : `from ${from}`);
+    expect(await drawing.locator("svg g[aria-hidden] path").count()).toBeGreaterThan(3);
+  }
+});
+
+/** Names that cover each other or a light, by their boxes on the screen. */
+const covered = () => {
+  const svg = document.querySelector("section.scene svg[role=group]");
+  if (!svg) return ["no drawing"];
+  const inner = (box: DOMRect, by: number) => ({ left: box.left + by, right: box.right - by, top: box.top + by, bottom: box.bottom - by });
+  const names = Array.from(svg.querySelectorAll("text")).map((text) => ({ text: text.textContent ?? "", box: inner(text.getBoundingClientRect(), 2) }));
+  const lamps = Array.from(svg.querySelectorAll("g[aria-label]")).map((lamp) => {
+    const dots = Array.from(lamp.querySelectorAll("circle"));
+    return { text: lamp.getAttribute("aria-label") ?? "", box: inner(dots.at(-1)?.getBoundingClientRect() ?? new DOMRect(), 1) };
+  });
+  const found: string[] = [];
+  names.forEach((name, index) => {
+    for (const other of [...names.slice(index + 1), ...lamps]) {
+      const [a, b] = [name.box, other.box];
+      if (a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom) found.push(`${name.text} over ${other.text}`);
+    }
+  });
+  return found;
+};
+
+test("names on the drawings cover neither each other nor a light, on every sample and screen", async ({ page }) => {
+  await page.goto("/");
+  await expect(page.getByRole("link", { name: "Trail deck" })).toBeVisible();
+  const builds = await page.locator("a[href^='/builds/']").evaluateAll((links) => [...new Set(links.map((link) => link.getAttribute("href")!.split("?")[0]!))]);
+  expect(builds.length).toBeGreaterThan(6);
+  for (const [width, height] of [
+    [1280, 800],
+    [1920, 1080],
+    [390, 844],
+  ] as const) {
+    await page.setViewportSize({ width, height });
+    for (const build of builds) {
+      await page.goto(`${build}?step=battery`);
+      await expect(page.locator("section.scene svg[role=group] g[aria-hidden] path").first()).toBeAttached();
+      for (const from of ["beside", "behind", "above"]) {
+        const choice = page.locator("section.scene").getByRole("radio", { name: from });
+        if (await choice.isVisible()) await choice.click();
+        await expect.poll(() => page.evaluate(covered), { timeout: 3000, message: `${build} from ${from} at ${width}` }).toEqual([]);
+      }
+    }
+  }
+});
