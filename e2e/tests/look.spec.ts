@@ -21,7 +21,8 @@ const seen = async (page: Page, light: string) => Number(/seen ([\d.]+) (k?)m/.e
 test("a rider learns from how far a light is seen, and makes it half as bright", async ({ page }) => {
   await open(page, "Book-delivery trike");
   await step(page, "Look");
-  const light = (await editor(page).locator("article header button").first().textContent())!.split("seen")[0]!.trim();
+  const first = editor(page).locator("article header button").filter({ hasText: "noticed" }).first();
+  const light = (await first.textContent())!.split("seen")[0]!.trim();
   await expect(card(page, light)).toContainText("noticed");
   const inStreet = await seen(page, light);
   await editor(page).getByRole("radio", { name: "dark country" }).click();
@@ -78,6 +79,34 @@ test("a vehicle is seen from all sides", async ({ page }) => {
   }
 });
 
+test("the picture takes the room it deserves: the verdict folds, and opens for a danger that is new", async ({ page }) => {
+  await open(page, "Firefly bicycle");
+  const verdict = page.getByRole("region", { name: "Verdict" });
+  const drawing = page.getByRole("region", { name: "The build" });
+  await expect(verdict).toContainText("No problems found");
+  const wide = async () => (await drawing.boundingBox())!.width;
+  const before = await wide();
+  await verdict.getByRole("button", { name: "Fold the verdict" }).click();
+  await expect.poll(wide).toBeGreaterThan(before + 100);
+  await page.reload();
+  await expect(verdict.getByRole("button", { name: "Show all of the verdict" })).toBeVisible();
+  // The line between vehicle and river moves by keys, too, and stays where it was put.
+  const line = page.getByRole("separator", { name: /Line between the vehicle and the river/ });
+  const high = async () => (await drawing.locator("svg[role=group]").first().boundingBox())!.height;
+  const low = await high();
+  await line.focus();
+  for (let press = 0; press < 4; press++) await page.keyboard.press("ArrowDown");
+  await expect.poll(high).toBeGreaterThan(low + 20);
+  const put = await line.getAttribute("aria-valuenow");
+  await page.reload();
+  await expect(line).toHaveAttribute("aria-valuenow", put!);
+  // A battery of many more volts is a danger to the lights, and new.
+  await step(page, "Battery");
+  await page.getByLabel("Cells in series").fill("20");
+  await expect(verdict.getByRole("button", { name: "Fold the verdict" })).toBeVisible();
+  await expect(verdict).toContainText("Not safe to build yet");
+});
+
 /** Names that cover each other or a light, by their boxes on the screen. */
 const covered = () => {
   const svg = document.querySelector("section.scene svg[role=group]");
@@ -103,15 +132,15 @@ test("names on the drawings cover neither each other nor a light, on every sampl
   await expect(page.getByRole("link", { name: "Trail deck" })).toBeVisible();
   const builds = await page.locator("a[href^='/builds/']").evaluateAll((links) => [...new Set(links.map((link) => link.getAttribute("href")!.split("?")[0]!))]);
   expect(builds.length).toBeGreaterThan(6);
-  for (const [width, height] of [
-    [1280, 800],
-    [1920, 1080],
-    [390, 844],
-  ] as const) {
-    await page.setViewportSize({ width, height });
-    for (const build of builds) {
-      await page.goto(`${build}?step=battery`);
-      await expect(page.locator("section.scene svg[role=group] g[aria-hidden] path").first()).toBeAttached();
+  for (const build of builds) {
+    await page.goto(`${build}?step=battery`);
+    await expect(page.locator("section.scene svg[role=group] g[aria-hidden] path").first()).toBeAttached();
+    for (const [width, height] of [
+      [1280, 800],
+      [1920, 1080],
+      [390, 844],
+    ] as const) {
+      await page.setViewportSize({ width, height });
       for (const from of ["beside", "behind", "above"]) {
         const choice = page.locator("section.scene").getByRole("radio", { name: from });
         if (await choice.isVisible()) await choice.click();

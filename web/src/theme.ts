@@ -84,6 +84,19 @@ const config = defineConfig({
       md: { gridTemplateColumns: "5.2rem minmax(17rem, 21.5rem) minmax(0, 1fr)", gridTemplateRows: "minmax(0, 1fr)" },
       lg: { gridTemplateColumns: "5.2rem minmax(18rem, 21.5rem) minmax(0, 1fr) 18.5rem" },
     },
+    ".workbench > main:has(.verdict .folded)": { lg: { gridTemplateColumns: "5.2rem minmax(18rem, 21.5rem) minmax(0, 1fr) 9.5rem" } },
+    ".fold": {
+      float: "right",
+      minWidth: "8",
+      minHeight: "8",
+      marginLeft: "1",
+      borderRadius: "sm",
+      cursor: "pointer",
+      color: "fg.muted",
+      _hover: { background: "bg.emphasized", color: "fg" },
+      // On a phone the verdict is a page of its own.
+      mdDown: { display: "none" },
+    },
     // On a phone the editor is a page of its own, and the verdict comes before the vehicle.
     // What changes in one pane is laid out and painted without the others.
     ".pane": { minWidth: "0", md: { contain: "layout paint style" }, mdDown: { "&.away": { display: "none" } } },

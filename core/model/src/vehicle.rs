@@ -88,6 +88,8 @@ pub struct VehicleView {
     /// Where the ground is, from the top; absent from above, and where it flies.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub ground: Option<f64>,
+    /// From where to where it reaches across the canvas.
+    pub reach: [f64; 2],
     /// How much of the canvas a metre is.
     pub per_m: f64,
     /// Where the battery sits.

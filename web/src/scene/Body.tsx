@@ -4,9 +4,10 @@ import { type View, useViews } from "./outlines";
 
 /** A vehicle as a thing, in the tones of one light, on its ground. */
 export const Body = memo(function Body({ view }: { view: View }) {
+  const [from = 0, to = 560] = view.reach;
   return (
     <g aria-hidden>
-      {view.ground != null && <ellipse cx="280" cy={view.ground} rx="246" ry="6" fill={ink.shadow} />}
+      {view.ground != null && <ellipse cx={(from + to) / 2} cy={view.ground} rx={(to - from) / 2} ry="6" fill={ink.shadow} />}
       {view.tones.map((tone, index) => (
         <path key={index} d={tone} fill={ink.tones[index]} fillRule="evenodd" />
       ))}

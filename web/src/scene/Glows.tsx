@@ -1,5 +1,6 @@
 import type { Glow } from "../api/client";
 import { lightColour } from "../theme";
+import { type Point, middleOf, pathOf, pointsOf, spread } from "./along";
 import { type View, spot } from "./outlines";
 
 /** A light with where and how it shines on an outline. */
@@ -8,9 +9,14 @@ export interface Shining {
   x: number;
   y: number;
   colour: string;
-  /** The path it shines along, of strips and pixels. */
-  along?: string | undefined;
+  /** The way it shines along, of strips and pixels, as long as they are. */
+  along?: Point[] | undefined;
+  /** Its LEDs one by one, where they are far enough apart to be told from each other. */
+  points?: Point[] | undefined;
 }
+
+/** LEDs closer than this are a line on the drawing. */
+const TOLD_APART = 5;
 
 /** Room that the battery's own picture takes, to each side. */
 const PACK = 32;
@@ -36,9 +42,18 @@ export function shining(outline: View, glows: readonly Glow[]): Shining[] {
       x,
       y: hidden ? pack.y + (y > pack.y ? PACK : -PACK) : y,
       colour: lightColour(glow.colour, glow.rgb),
-      along: (glow.along && place.along) || undefined,
+      ...rowOf(outline, glow, place.along),
     };
   });
+}
+
+/** A strip or pixels along a place, to the scale of the drawing. */
+function rowOf(outline: View, glow: Glow, along: string | null | undefined): Pick<Shining, "along" | "points"> {
+  if (!glow.along || !along) return {};
+  const way = middleOf(pointsOf(along), (glow.row_m ?? Infinity) * outline.per_m);
+  const pitch = (glow.pitch_m ?? 0) * outline.per_m;
+  const count = glow.row_m && glow.pitch_m ? Math.round(glow.row_m / glow.pitch_m) : 0;
+  return { along: way, points: pitch >= TOLD_APART && count > 1 ? spread(way, count) : undefined };
 }
 
 /** Widths and opacities of the rings that a strip's light fades through. */
@@ -65,19 +80,29 @@ export function Glows({ lights, of, blink = false }: { lights: readonly Shining[
           </radialGradient>
         ))}
       </defs>
-      {lights.map(({ glow, x, y, along, colour }) => {
+      {lights.map(({ glow, x, y, along, points, colour }) => {
         const bright = Math.min(Math.max(glow.output, 0), 1.3);
         const moves = blink && glow.duty < 1 ? "blink" : undefined;
-        if (bright > 0 && along)
+        if (bright > 0 && along) {
+          const path = pathOf(along);
           return (
             <g key={glow.id} className={moves} fill="none" stroke={colour} strokeLinecap="round" strokeLinejoin="round">
               {/* Wide and faint to narrow and bright: a halo without a filter, which would be drawn anew at every keystroke. */}
               {HALO.map(([width, opacity]) => (
-                <path key={width} d={along} strokeWidth={width * (0.4 + 0.6 * Math.sqrt(bright))} opacity={opacity * Math.min(1, 0.3 + bright)} />
+                <path key={width} d={path} strokeWidth={width * (0.4 + 0.6 * Math.sqrt(bright))} opacity={opacity * Math.min(1, 0.3 + bright)} />
               ))}
-              <path d={along} strokeWidth="2.5" opacity={0.35 + 0.65 * Math.min(bright, 1)} />
+              {points ? (
+                <path
+                  d={points.map(([px, py]) => `M${px.toFixed(1)} ${py.toFixed(1)}h0`).join("")}
+                  strokeWidth="4"
+                  opacity={0.35 + 0.65 * Math.min(bright, 1)}
+                />
+              ) : (
+                <path d={path} strokeWidth="2.5" opacity={0.35 + 0.65 * Math.min(bright, 1)} />
+              )}
             </g>
           );
+        }
         return bright > 0 ? (
           <circle
             key={glow.id}

@@ -8,7 +8,8 @@ import { share } from "../units";
 import { Glows, shining } from "./Glows";
 import { Body } from "./Body";
 import { type View, useViews } from "./outlines";
-import { type Label, alongOf, placeLabels } from "./labels";
+import { type Point, closeOn } from "./along";
+import { type Label, placeLabels } from "./labels";
 import { useLetters } from "./useLetters";
 
 interface Props {
@@ -50,7 +51,7 @@ export const Vehicle = memo(function Vehicle({ kind, variant, picture, selected,
   const free = onPlace ? outline.places.filter((known) => !lights.some(({ glow }) => glow.place === known.name)) : [];
   const wires = lights.map(({ x, y }) => ({ x, y, bend: (pack.x + x) / 2 }));
   const lines = [
-    ...lights.flatMap(({ along }) => (along ? alongOf(along) : [])),
+    ...lights.flatMap(({ along }) => (along ? closeOn(along) : [])),
     ...wires.flatMap(({ x, y, bend }) => curve([pack.x, pack.y], [bend, pack.y], [bend, y], [x, y])),
   ];
   const labels = placeLabels(
@@ -195,8 +196,6 @@ function curve(a: Point, b: Point, c: Point, d: Point): Point[] {
     return [p * a[0] + q * b[0] + r * c[0] + s * d[0], p * a[1] + q * b[1] + r * c[1] + s * d[1]];
   });
 }
-
-type Point = readonly [number, number];
 
 /** A name on the drawing, with a line to its thing where it stands apart. */
 function Name({ text, label, size, quiet }: { text: string; label: Label | undefined; size: number; quiet?: boolean }) {

@@ -1,5 +1,6 @@
 import { expect, test } from "vitest";
-import { type Box, type Named, alongOf, boxOf, placeLabels } from "./labels";
+import { closeOn, pointsOf } from "./along";
+import { type Box, type Named, boxOf, placeLabels } from "./labels";
 
 const frame = { left: -36, right: 596, top: -8, bottom: 304 };
 const apart = (a: Box, b: Box) => a.right <= b.left || b.right <= a.left || a.bottom <= b.top || b.bottom <= a.top;
@@ -28,7 +29,7 @@ test("a name gives way to a line, and says with a line of its own whose it is wh
   const one: Named = { id: "tail", x: 200, y: 150, radius: 9 };
   const plain = placeLabels([one], [], frame).get("tail")!;
   expect(plain.from).toBeUndefined();
-  const line = alongOf("M200 150L300 150");
+  const line = closeOn(pointsOf("M200 150L300 150"));
   expect(line.length).toBeGreaterThan(10);
   const moved = boxOf(placeLabels([one], [], frame, 15, line).get("tail")!, "tail", 15);
   expect(line.some(([x, y]) => x > moved.left && x < moved.right && y > moved.top && y < moved.bottom)).toBe(false);

@@ -83,15 +83,3 @@ export function placeLabels(
   }
   return labels;
 }
-
-/** Points close together along a way of straight lines, as `M0 0L9 9`. */
-export function alongOf(path: string, apart = 8): (readonly [number, number])[] {
-  const numbers = (path.match(/-?\d+(?:\.\d+)?/g) ?? []).map(Number);
-  const points: (readonly [number, number])[] = [];
-  for (let at = 0; at + 3 < numbers.length; at += 2) {
-    const [x, y, toX, toY] = numbers.slice(at, at + 4) as [number, number, number, number];
-    const count = Math.max(1, Math.ceil(Math.hypot(toX - x, toY - y) / apart));
-    for (let step = 0; step <= count; step++) points.push([x + ((toX - x) * step) / count, y + ((toY - y) * step) / count]);
-  }
-  return points;
-}

@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { type VehicleKind, type VehicleSheet, type VehicleView, answer, api } from "../api/client";
 import { wordsOf } from "../document/fields";
+import { lengthOf, pointAt, pointsOf } from "./along";
 
 /** One form of a kind of vehicle. */
 export type Form = VehicleSheet["variants"][number];
@@ -43,7 +45,33 @@ export function useViews({ kind, variant }: { kind: VehicleKind; variant?: strin
     staleTime: Infinity,
     gcTime: Infinity,
   });
-  return asked.data ?? NONE;
+  return useMemo(() => asked.data?.map((view) => ({ ...view, places: apart(view.places) })) ?? NONE, [asked.data]);
+}
+
+/** Marks of two places closer than this cannot be told from each other, or pressed one by one. */
+const CLOSE = 24;
+/** How far along its way a mark goes aside, in shares of it. */
+const ASIDE = [-0.22, 0.22, -0.4, 0.4];
+const AROUND = [
+  [0, -1],
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+] as const;
+
+/** Places that lie behind each other, as left and right do from beside, with their marks moved apart: along their way, else beside. */
+export function apart(places: readonly Place[]): Place[] {
+  const put: Place[] = [];
+  for (const place of places) {
+    const free = ({ x, y }: { x: number; y: number }) => put.every((other) => Math.hypot(other.x - x, other.y - y) >= CLOSE);
+    const way = place.along ? pointsOf(place.along) : [];
+    const long = way.length > 1 ? lengthOf(way) : 0;
+    const along = long > 2 * CLOSE ? ASIDE.map((share) => pointAt(way, (0.5 + share) * long)) : [];
+    const beside = [1, 2, 3].flatMap((step) => AROUND.map(([dx, dy]) => [place.x + CLOSE * step * dx, place.y + CLOSE * step * dy] as const));
+    const found = free(place) ? undefined : [...along, ...beside].find(([x, y]) => free({ x, y }));
+    put.push(found ? { ...place, x: found[0], y: found[1] } : place);
+  }
+  return put;
 }
 
 /** Where a light is drawn: at the named place, else by the words in it, else along the top in its order. */

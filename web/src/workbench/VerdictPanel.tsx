@@ -22,6 +22,7 @@ import { Prose } from "../ui/Prose";
 import { usePrefs } from "../base/prefs";
 import { counted, hours, read, share, inOwn } from "../units";
 import { Icon } from "../ui/icons";
+import { useFold } from "./useFold";
 import { type Judged, type Mending, type Remedies, type SolvedBuild, keyOf, numberOf, useNewest } from "../document/useSolved";
 
 interface Props {
@@ -61,6 +62,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
       ...(await answer<Applied>(api.POST("/api/v1/apply", { body: { document: build, changes: remedy.changes } }))),
     }),
   });
+  const [folded, fold] = useFold(solved?.findings.filter((one) => one.severity === "stop").map((one) => `${one.code} ${one.subject}`));
   const { reset, mutate } = preview;
   const shown = preview.data?.build === build ? preview.data : null;
   // Once done, a preview is over: undo brings the build back, not the question.
@@ -100,7 +102,11 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
   const lit = build.lights.length > 0;
   const drawn = cost ? undefined : solved.picture?.reaches[0]?.facts.find((fact) => fact.key === "current_a");
   return (
-    <div>
+    <div className={folded ? "folded" : undefined}>
+      <button type="button" className="fold" aria-expanded={!folded} title={folded ? "Show all of it" : "Fold to its headline"} onClick={() => fold(!folded)}>
+        <span className="heard">{folded ? "Show all of the verdict" : "Fold the verdict"}</span>
+        <span aria-hidden>{folded ? "◂" : "▸"}</span>
+      </button>
       <h2 className={`headline ${tone}`} aria-live="polite">
         <span aria-hidden>{verdict.stops > 0 ? "✕ " : verdict.safe && verdict.fixes === 0 ? "✓ " : ""}</span>
         {verdict.headline}
@@ -127,8 +133,8 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
         </div>
       )}
       {lit && drawn && <Drawn fact={drawn} scene={name} source={build.source.kind} />}
-      {verdict.stops > 0 && onApply && <MendEverything key={numberOf(build)} build={build} onApply={onDo} />}
-      {GROUPS.map(([severity, heading]) => {
+      {!folded && verdict.stops > 0 && onApply && <MendEverything key={numberOf(build)} build={build} onApply={onDo} />}
+      {(folded ? [] : GROUPS).map(([severity, heading]) => {
         const group = solved.cards.filter((card) => card.severity === severity);
         return group.length > 0 ? (
           <div key={severity} className="group">
@@ -154,7 +160,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
           </div>
         ) : null;
       })}
-      {cautions.length > 0 && (
+      {!folded && cautions.length > 0 && (
         <div className="group">
           <h3>Keep in mind at this step</h3>
           <ul className="cautions">

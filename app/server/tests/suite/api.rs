@@ -870,7 +870,7 @@ async fn a_drawer_goes_out_and_comes_in_as_a_table() {
     let taken = client.post("/api/v1/drawer/csv", &json!({ "text": text })).await;
     assert_eq!((&taken.body["parts"], &taken.body["counted"], &taken.body["bad"][0]["line"]), (&json!(0), &json!(1), &json!(3)), "{}", taken.body);
     let out = client.get("/api/v1/drawer/csv").await.body;
-    assert!(out.as_str().is_some_and(|out| out.lines().nth(1) == Some(",clip,3,,,,,,,,")), "{out}");
+    assert!(out.as_str().is_some_and(|out| out.lines().nth(1) == Some(",clip,3,,,,,,,,,")), "{out}");
 }
 
 #[tokio::test]

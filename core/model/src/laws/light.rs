@@ -161,6 +161,15 @@ impl Light {
         }
     }
 
+    /// Length of its row, m; `None`: it is no row.
+    pub fn row_m(&self) -> Option<f64> {
+        match &self.load {
+            Load::Strip(strip) => Some(strip.length_m),
+            Load::Pixels(pixels) => Some(pixels.pitch_m * f64::from(pixels.count)),
+            Load::LedArray(_) | Load::Module(_) => None,
+        }
+    }
+
     /// Whether anything is said of how it is to shine: only then is it judged by that.
     pub fn is_looked_at(&self) -> bool {
         self.shine.is_some() || self.purpose.is_some()

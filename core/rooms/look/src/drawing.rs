@@ -45,11 +45,13 @@ fn drawing(body: &Body, seen: Seen) -> VehicleView {
         DrawnPlace { name: place.name.into(), x: middle[0], y: middle[1], along: (way.len() > 1 && long > 6.0).then(|| along(&way)) }
     });
     let [x, y] = spot(body.pack);
+    let ends = body.mesh.bounds().map(|corner| spot(corner)[0]);
     VehicleView {
         seen,
         title: body.title(seen),
         tones,
         ground: (seen != Seen::Above && body.stands).then(|| spot([body.pack[0], body.pack[1], 0.0])[1]),
+        reach: [ends[0].min(ends[1]), ends[0].max(ends[1])],
         per_m: (10.0 * camera.scale / FINE as f64).round() / 10.0,
         pack: Spot { x, y },
         places: places.collect(),

@@ -2,6 +2,7 @@
 
 pub mod body;
 pub mod drawing;
+pub mod falls;
 pub mod figures;
 pub mod mesh;
 mod trace;

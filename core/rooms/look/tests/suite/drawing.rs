@@ -54,6 +54,8 @@ fn drawings_are_to_scale() {
                     Seen::Above => (0, 1),
                 };
                 let spans = [(across, 508.0), (up, 248.0)].map(|(axis, room): (usize, f64)| (bounds[1][axis] - bounds[0][axis]) * view.per_m / room);
+                let wide = (bounds[1][across] - bounds[0][across]) * view.per_m;
+                assert!((view.reach[1] - view.reach[0] - wide).abs() < 1.0 + 0.01 * wide, "{}", view.title);
                 let most = spans[0].max(spans[1]);
                 assert!((most - 1.0).abs() < 0.01, "{}: {most}", view.title);
             }

@@ -1,4 +1,5 @@
 //! What a build looks like.
 
 mod drawing;
+mod falls;
 mod figures;

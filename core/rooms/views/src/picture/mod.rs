@@ -101,6 +101,12 @@ pub struct Glow {
     pub duty: f64,
     /// Whether it shines along its place, as strips and pixels do, and not from one point.
     pub along: bool,
+    /// How long such a row is, m.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub row_m: Option<f64>,
+    /// From LED to LED of such a row, m.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pitch_m: Option<f64>,
 }
 
 const KIRCHHOFF: Rule = Rule {
@@ -151,6 +157,8 @@ pub fn picture(build: &Build, report: &Report, scene: &str, state: State) -> Opt
             output,
             duty: here.map_or(1.0, |h| h.duty),
             along: matches!(light.load, Load::Strip(_) | Load::Pixels(_)),
+            row_m: light.row_m(),
+            pitch_m: light.row_pitch_m(),
         }
     });
     Some(Picture { scene: scene.into(), state, source_w, lights_w, heat_w: source_w - lights_w, glows: glows.collect(), reaches })

@@ -163,6 +163,9 @@ fn glows_show_what_a_scene_asks_for() {
     // Half brightness asked for and given in full.
     assert_eq!(amber.glows[0].rgb, Some([1.0, 0.45, 0.0]));
     assert!((amber.glows[0].output - 0.5).abs() < 1e-9);
+    // A row is drawn as long as it is, its pixels as far apart as they are; a bunch of LEDs is no row.
+    let (long, pitch) = (amber.glows[0].row_m.expect("a row"), amber.glows[0].pitch_m.expect("a row"));
+    assert!(amber.glows[0].along && (long / pitch - 45.0).abs() < 1e-9, "{long} {pitch}");
     let dark = pictures(&case("trike-arrays")).into_iter().find(|p| p.scene == "parked").expect("parked");
     assert_eq!(dark.glows[0].output, 0.0, "a light that the scene does not name");
     assert_eq!(dark.glows[1].colour.as_deref(), Some("red"));
