@@ -19,7 +19,10 @@ const sheetOfVehicles = async () => {
       const paths = view!.tones.map((tone, index) => `<path d="${tone}" fill="var(--chakra-colors-tone-${index})" fill-rule="evenodd"/>`);
       cells.push(`<figure><svg viewBox="0 0 560 300" width="300">${paths.join("")}</svg><figcaption>${name}</figcaption></figure>`);
     }
-  document.body.innerHTML = `<main style="display:grid;grid-template-columns:repeat(4,1fr);gap:12px;padding:16px;text-align:center">${cells.join("")}</main>`;
+  const all = document.createElement("main");
+  Object.assign(all.style, { display: "grid", gridTemplateColumns: "repeat(4, 1fr)", gap: "12px", padding: "16px", textAlign: "center" });
+  all.innerHTML = cells.join("");
+  document.body.replaceChildren(all);
 };
 
 test("pictures", async ({ page, browser }) => {

@@ -153,7 +153,7 @@ impl Search<'_> {
         }
         let graph = Topology::of(self.build);
         let node = Node::Light(self.index);
-        let Node::Converter(at) = graph.supply(node) else { return None };
+        let Node::Converter(at) = graph.supply(graph.from(graph.inlet(node)?)) else { return None };
         let others = graph.below(Node::Converter(at)).into_iter().any(|below| below != node && !below.passes());
         let now = self.build.converters[at].set_v()?;
         if others || set_of(&mut self.build.converters[at].clone()).is_none() {
