@@ -118,7 +118,7 @@ const config = defineConfig({
     },
     ".split": { flex: "1", minHeight: "0", display: "flex", flexDirection: "column" },
     ".split > .upper": { display: "flex", flexDirection: "column", minHeight: "0", md: { flex: "var(--upper) 1 0" } },
-    ".split > .river": { minHeight: "0", display: "flex", md: { flex: "var(--lower) 1 0" } },
+    ".split > .river": { minHeight: "0", display: "flex", mdDown: { borderTopWidth: "1px" }, md: { flex: "var(--lower) 1 0" } },
     // A hand finds it within eleven pixels, the eye sees one.
     ".split > .line": {
       flex: "none",
@@ -129,7 +129,8 @@ const config = defineConfig({
       touchAction: "none",
       background: "linear-gradient({colors.border}, {colors.border}) center / 100% 1px no-repeat",
       "&:hover, &:focus-visible": { background: "linear-gradient({colors.lantern.solid}, {colors.lantern.solid}) center / 100% 3px no-repeat" },
-      mdDown: { cursor: "default", pointerEvents: "none" },
+      // On a phone both have the height that they need, and there is nothing to share.
+      mdDown: { display: "none" },
     },
     ".pane.scene.below": { order: 1, paddingBottom: "0", md: { gridColumn: "3", gridRow: "1", marginTop: "14" } },
     // On a phone the figures come before what they follow from.

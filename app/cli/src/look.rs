@@ -34,9 +34,11 @@ pub fn run(asked: &Light, out: Out) -> Outcome {
         let Light { scene, state, around, air, .. } = asked;
         Ok(LookRequest { document: document.raw()?, scene: scene.clone(), state: state.clone(), around: around.clone(), air: air.clone() })
     };
-    let figures = lights(question()?)?;
+    if out.json {
+        return out.put(&lights(question()?)?, String::new);
+    }
     let found = look(question()?)?;
-    out.put(&figures, || {
+    out.put(&found, || {
         let mut words = format!("{}, {}, {}\n", document.build.name, found.around.called(), found.air.called());
         for light in &found.lights {
             words += &format!("\n{}: {}\n", light.id, light.words);

@@ -36,7 +36,7 @@ export function LookStep(props: EditorProps) {
       ) : (
         <>
           <Card title="Around it">
-            <Around />
+            <Surroundings now={asked.data?.around} />
             <Box mt="2">
               <Segments label="Air" quiet value={air} options={AIR} onChange={setAir} />
             </Box>
@@ -71,9 +71,11 @@ function useLook(build: Build, scene: string, state: string | undefined, air: Ai
   });
 }
 
-function Around() {
+/** What the build says surrounds it; where it says nothing, what the core takes for it. */
+function Surroundings({ now }: { now: Around | undefined }) {
   const { value, write } = useField("/usage/around");
-  return <Segments label="Surroundings" value={(value as Around | null | undefined) ?? "street"} options={AROUND} onChange={write} />;
+  const shown = (value as Around | null | undefined) ?? now;
+  return shown ? <Segments label="Surroundings" value={shown} options={AROUND} onChange={write} /> : null;
 }
 
 function LightCard({ look, ...props }: EditorProps & { light: Light; index: number; look: LightSeen | undefined }) {
@@ -112,7 +114,7 @@ function LightFields({ build, replace, scene, light, index, look }: EditorProps 
       />
       <FieldGrid>
         <Field at={`${here}/for`} none="Nobody said" />
-        <Field at={`${shine}/down_deg`} clears={`${shine}/down_deg`} hint="0 is level; from 10° on hardly anybody is dazzled" />
+        <Field at={`${shine}/down_deg`} clears={`${shine}/down_deg`} hint="0 is level" />
         <Field at={`${shine}/lm`} clears={`${shine}/lm`} hint={look && `of its kind ${read({ value: look.usual_lm, unit: "lm" })}`} />
         <Field
           at={`${shine}/half_angle_deg`}

@@ -83,11 +83,10 @@ fn where_nothing_shines_it_is_black() {
     let down = lamp(1.0, Beam::of_half_angle(60.0), 100.0);
     assert_eq!(falls([0.0, 0.0, 2.0], [0.0, 0.0, -1.0], &[down]), [0.0; 3]);
     assert_eq!(falls([0.0; 3], [0.0, 0.0, -1.0], &[down]), [0.0; 3], "the side that is turned away");
-    for (mut build, mut point) in first_points() {
+    for (build, mut point) in first_points() {
         for light in point.lights.values_mut() {
             light.output = 0.0;
         }
-        build.lights.iter_mut().for_each(|light| light.purpose = None);
         let body = body(build.vehicle.kind, &build.form().expect("a form").id).expect("a body");
         assert_eq!(emitters(&build, &body, &point), []);
     }
