@@ -17,7 +17,7 @@ test("an open page plans, undoes and exports while the workshop is away, and sav
   await opened(page, "Camp rover");
   const first = await light(page).textContent();
   // What is fetched when there is time is fetched before the lights go out.
-  await page.waitForLoadState("networkidle");
+  await expect.poll(() => page.evaluate(() => document.documentElement.dataset.scripts)).toBe("all");
   await context.setOffline(true);
   await page.getByLabel("Capacity", { exact: true }).fill("9");
   await expect(light(page)).not.toHaveText(first!);

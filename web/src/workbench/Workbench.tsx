@@ -70,7 +70,11 @@ export function Workbench({ stored }: { stored: StoredBuild }) {
 
   // An open page works on without the server, so it has all its scripts once there is time to fetch them.
   useEffect(() => {
-    const waiting = requestIdleCallback(() => void Promise.all(STEPS.map((name) => MODULES[name].fetch?.())).catch(() => undefined));
+    const fetchAll = async () => {
+      const fetched = await Promise.allSettled(STEPS.map((name) => MODULES[name].fetch?.()));
+      if (fetched.every(({ status }) => status === "fulfilled")) document.documentElement.dataset.scripts = "all";
+    };
+    const waiting = requestIdleCallback(() => void fetchAll(), { timeout: 5000 });
     return () => cancelIdleCallback(waiting);
   }, []);
 

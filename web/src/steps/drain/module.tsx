@@ -33,5 +33,5 @@ export const drain: StepModule = {
   view: () => ({ label: "What it costs", View: Figures, Head, fetching: "Fetching the figures …" }),
   withDrawing: (site) => viewOf(site) === "vehicle",
   commands: ({ go }) => VIEWS.map((view) => ({ name: `Drain: ${VIEW_NAMES[view].toLowerCase()}`, act: () => go({ step: "drain", view }) })),
-  fetch,
+  fetch: () => Promise.all([fetch(), import("./OverTime")]),
 };

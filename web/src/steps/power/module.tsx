@@ -4,7 +4,8 @@ import { type StepModule, type StepView, useSite } from "../module";
 import { plain } from "../plain";
 import { PowerStep } from "./PowerStep";
 
-const Workshop = lazy(() => import("./CircuitWorkshop").then((module) => ({ default: module.CircuitWorkshop })));
+const fetch = () => import("./CircuitWorkshop");
+const Workshop = lazy(() => fetch().then((module) => ({ default: module.CircuitWorkshop })));
 
 /** The small circuit whose workshop is open. */
 function Circuit() {
@@ -28,4 +29,5 @@ export const power: StepModule = {
   Editor: plain(PowerStep),
   view: ({ editor: { circuit } }): StepView | undefined =>
     circuit === null ? undefined : { label: `Parts of ${circuit}`, View: Circuit, after: true, fetching: "Drawing it …" },
+  fetch,
 };

@@ -3,7 +3,8 @@ import { type StepModule, useSite } from "../module";
 import { ShowStep } from "./ShowStep";
 import { type ShowState, useShowState } from "./useShowState";
 
-const Stage = lazy(() => import("./ShowView").then((module) => ({ default: module.ShowView })));
+const fetch = () => import("./ShowView");
+const Stage = lazy(() => fetch().then((module) => ({ default: module.ShowView })));
 
 const Shared = createContext<ShowState | null>(null);
 const useShow = () => useContext(Shared)!;
@@ -23,4 +24,4 @@ function View() {
   return <Stage build={build} scene={scene} replace={replace} selected={selected} onSelect={onSelect} show={useShow()} />;
 }
 
-export const show: StepModule = { Editor, Keeper, view: () => ({ label: "The show", View, fetching: "Fetching the stage …" }) };
+export const show: StepModule = { Editor, Keeper, view: () => ({ label: "The show", View, fetching: "Fetching the stage …" }), fetch };
