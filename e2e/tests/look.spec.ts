@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { expect, step, test } from "./workshop";
 
 /** What a build looks like: its light in figures, its vehicle from all sides, names that can be read. */
@@ -148,4 +149,63 @@ test("names on the drawings cover neither each other nor a light, on every sampl
       }
     }
   }
+});
+
+const night = (page: Page, name: RegExp | string) => page.getByRole("region", { name: "At night" }).getByRole("img", { name });
+
+/** How light a picture is in the mean, 0 to 255, and a text that changes with it. */
+const pixels = (page: Page, name: RegExp | string) =>
+  night(page, name).evaluate((canvas: HTMLCanvasElement) => {
+    const plain = document.createElement("canvas");
+    [plain.width, plain.height] = [canvas.width, canvas.height];
+    const context = plain.getContext("2d")!;
+    context.drawImage(canvas, 0, 0);
+    const { data } = context.getImageData(0, 0, plain.width, plain.height);
+    let sum = 0;
+    let mixed = 0;
+    for (let at = 0; at < data.length; at += 4) {
+      sum += data[at]! + data[at + 1]! + data[at + 2]!;
+      mixed = (31 * mixed + data[at]! + 7 * data[at + 1]!) | 0;
+    }
+    return { mean: sum / (0.75 * data.length), mixed };
+  });
+
+test("a rider sees the deck at night, beside itself at reserve, and keeps the picture", async ({ page }) => {
+  await open(page, "Trail deck");
+  await step(page, "Look");
+  const name = /Trail deck at night: lit street, behind/;
+  await expect(night(page, name)).toBeVisible();
+  const near = await pixels(page, name);
+  expect(near.mean).toBeGreaterThan(10);
+  await page.getByRole("radio", { name: "Dark country", exact: true }).click();
+  await page.getByRole("radio", { name: "Driver 10 m behind" }).click();
+  await expect(night(page, /dark country, driver 10 m behind/)).toBeVisible();
+  // What is far is small, and what surrounds it is dark.
+  await expect.poll(async () => (await pixels(page, /driver 10 m/)).mean).toBeLessThan(0.7 * near.mean);
+  await page.getByRole("combobox", { name: "Compare with" }).selectOption({ label: "reserve" });
+  const line = page.getByRole("slider", { name: "Line between full and reserve" });
+  await expect(line).toHaveAttribute("aria-valuenow", "50");
+  await line.press("ArrowRight");
+  await line.press("ArrowRight");
+  await expect(line).toHaveAttribute("aria-valuetext", "54 % full, 46 % reserve");
+  await expect(night(page, /driver 10 m behind: reserve/)).toBeVisible();
+  const leaving = page.waitForEvent("download");
+  await page.getByRole("button", { name: "Save the picture" }).click();
+  const file = await leaving;
+  expect(file.suggestedFilename()).toBe("trail-deck-at-night.png");
+  const head = readFileSync(await file.path()).subarray(0, 8);
+  expect([...head]).toEqual([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+});
+
+test("a show plays in the night when it is asked to, and stands still before", async ({ page }) => {
+  await open(page, "Owl-count hexacopter");
+  await step(page, "Look");
+  const name = /hexacopter at night/;
+  await expect(night(page, name)).toBeVisible();
+  const still = await pixels(page, name);
+  expect((await pixels(page, name)).mixed).toBe(still.mixed);
+  await page.getByRole("button", { name: "Play", exact: true }).click();
+  await expect.poll(async () => (await pixels(page, name)).mixed).not.toBe(still.mixed);
+  await page.getByRole("button", { name: "Hold still" }).click();
+  await expect.poll(async () => (await pixels(page, name)).mixed).toBe(still.mixed);
 });

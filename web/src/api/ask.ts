@@ -3,7 +3,7 @@ import type { paths } from "./schema";
 import { askAtOnce, askHere } from "../core/transport";
 
 /** Questions that are asked at every keystroke or with every step of a slider. */
-export type Often = "verdict" | "solve" | "remedies" | "what-if" | "pinch" | "circuit/view";
+export type Often = "verdict" | "solve" | "remedies" | "what-if" | "pinch" | "circuit/view" | "night" | "night/scenery";
 
 /** What a question is asked with. */
 export type Question<N extends Often> = paths[`/api/v1/${N}`]["post"]["requestBody"]["content"]["application/json"];

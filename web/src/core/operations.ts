@@ -34,6 +34,8 @@ export const OPERATIONS: Record<string, { pace: "quick" | "tries" | "search"; me
   drawings: { pace: "quick", media: "application/json" },
   light: { pace: "quick", media: "application/json" },
   look: { pace: "quick", media: "application/json" },
+  "night/scenery": { pace: "quick", media: "application/json" },
+  night: { pace: "quick", media: "application/json" },
   make: { pace: "tries", media: "application/json" },
   "make/csv": { pace: "search", media: "text/csv; charset=utf-8; header=present" },
   "make/calendar": { pace: "search", media: "text/calendar; charset=utf-8" },

@@ -1,7 +1,7 @@
 import { Box, Button, Heading, IconButton, Spinner, chakra } from "@chakra-ui/react";
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
-import { type ChangeEvent, type KeyboardEvent, useEffect, useState } from "react";
+import { type ChangeEvent, type KeyboardEvent, Suspense, lazy, useEffect, useState } from "react";
 import { type Build, type ShelfEntry, answer, api, problemOf } from "../api/client";
 import { Failure } from "../ui/Failure";
 import { FileButton } from "../ui/FileButton";
@@ -23,6 +23,9 @@ import { capital } from "../document/fields";
 import { Icon } from "../ui/icons";
 import { Segments } from "../ui/Segments";
 import { ALL, MANY, ORDERS, type Wanted, ordered, tagsOf } from "./order";
+
+// What shines comes after what is drawn.
+const CardNight = lazy(() => import("./CardNight"));
 
 /** All builds, and the way to a new one. */
 export function Shelf() {
@@ -213,7 +216,7 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
   return (
     <Box as="li" position="relative" bg="bg.panel" borderWidth="1px" borderRadius="lg" overflow="hidden" _hover={{ borderColor: "lantern.border" }}>
       {/* A window into the night in either theme. */}
-      <Box className="dark" bg="bg" px="6" py="4">
+      <Box className="dark" bg="bg" px="6" py="4" position="relative">
         <svg viewBox="0 0 560 300" aria-hidden style={{ display: "block", width: "100%", height: "8.5rem", overflow: "visible" }}>
           {outline && (
             <>
@@ -222,6 +225,11 @@ function BuildCard({ entry, refresh }: { entry: ShelfEntry; refresh: () => void 
             </>
           )}
         </svg>
+        {summary?.readable && summary.lights > 0 && (
+          <Suspense fallback={null}>
+            <CardNight entry={entry} from={outline?.seen ?? "beside"} />
+          </Suspense>
+        )}
       </Box>
       <Box p="4">
         {name === null ? (

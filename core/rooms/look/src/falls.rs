@@ -61,36 +61,73 @@ pub fn colour_of(name: &str) -> [f64; 3] {
     shown.map(|channel| channel / bright)
 }
 
-/// Most points that a row is put together from, of any length.
-const MOST: usize = 24;
+/// Most points that a row is put together from, of any length; and most of all lights together, where there are fewer lights.
+const MOST: usize = 16;
+const MOST_IN_ALL: usize = 48;
+/// Fewest of a row, however many rows there are.
+const FEWEST: usize = 3;
 
-/// Where everything shines from at a point of a scene; what is dark is not there.
-pub fn emitters(build: &Build, body: &Body, point: &PointReport) -> Vec<Emitter> {
-    let mut all = Vec::new();
-    for (index, light) in build.lights.iter().enumerate() {
-        let output = point.lights.get(&light.id).map_or(0.0, |report| report.output);
-        let lit = point.lit.get(index).cloned().unwrap_or(Lit::OFF);
-        if source_lm(light, &lit, output) > 0.0 {
-            all.extend(of_light(light, index, &lit, output, body));
-        }
-    }
-    all
+/// A share of a light as it sits on a body: a point from which it shines, whatever it shines.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Spot {
+    /// Where, m.
+    pub at: Vec3,
+    /// Its axis, of length 1.
+    pub aim: Vec3,
+    /// How its intensity goes with the angle.
+    pub beam: Beam,
+    /// Which light it belongs to, in document order.
+    pub light: usize,
+    /// Which of so many equal shares of it this is.
+    pub share: [usize; 2],
 }
 
-fn of_light(light: &Light, index: usize, lit: &Lit, output: f64, body: &Body) -> Vec<Emitter> {
-    let through = light.shine.as_ref().map_or(1.0, orthavis_model::document::Shine::through);
-    let beam = light.beam();
+/// Where every light shines from, lit or not: rows by as few points as give their light on a surface.
+pub fn spots(build: &Build, body: &Body) -> Vec<Spot> {
+    let rows = build.lights.iter().filter(|light| light.row_m().is_some()).count();
+    let left = MOST_IN_ALL.saturating_sub(build.lights.len() - rows);
+    let most = left.checked_div(rows).unwrap_or(1).clamp(FEWEST, MOST);
+    build.lights.iter().enumerate().flat_map(|(index, light)| spots_of(light, index, most, body)).collect()
+}
+
+/// The single LEDs of a light as they are seen: each pixel of a chain, each LED of a strip, one of anything else.
+pub fn leds(light: &Light, index: usize, body: &Body) -> Vec<Spot> {
+    let count = light.row_m().zip(light.row_pitch_m()).map_or(1, |(long, pitch)| ((long / pitch).round() as usize).clamp(1, MOST_LEDS));
+    spots_of(light, index, count, body)
+}
+
+/// So many LEDs of one row are drawn one by one; more of them merge.
+const MOST_LEDS: usize = 3000;
+
+fn spots_of(light: &Light, index: usize, most: usize, body: &Body) -> Vec<Spot> {
     let place = body.place(&light.place);
     let aim = aimed(place.map_or(UP, |place| place.aim), light);
     let way = place.map_or_else(|| vec![add(body.pack, [0.0, 0.0, 0.3])], |place| row(place, light));
-    let count = if light.row_m().is_some() && way.len() > 1 { MOST } else { 1 };
-    let share = |step: usize| flux(light, lit, output, step, count).map(|lm| beam.peak_cd(through * lm));
-    let emitter = |step: usize| Emitter { at: along(&way, (step as f64 + 0.5) / count as f64), aim, beam, cd: share(step), light: index };
-    (0..count).map(emitter).filter(|emitter| luminance(emitter.cd) > 0.0).collect()
+    let count = if light.row_m().is_some() && way.len() > 1 { most } else { 1 };
+    let spot = |step: usize| Spot { at: along(&way, (step as f64 + 0.5) / count as f64), aim, beam: light.beam(), light: index, share: [step, count] };
+    (0..count).map(spot).collect()
+}
+
+/// What a spot shines on its axis when its light is lit so and gets so much: red, green, blue, cd.
+pub fn shines(build: &Build, spot: &Spot, lit: &Lit, output: f64) -> [f64; 3] {
+    let light = &build.lights[spot.light];
+    let through = light.shine.as_ref().map_or(1.0, orthavis_model::document::Shine::through);
+    flux(light, lit, output, spot.share).map(|lm| spot.beam.peak_cd(through * lm))
+}
+
+/// Where everything shines from at a point of a scene; what is dark is not there.
+pub fn emitters(build: &Build, body: &Body, point: &PointReport) -> Vec<Emitter> {
+    let emitter = |spot: Spot| {
+        let output = point.lights.get(&build.lights[spot.light].id).map_or(0.0, |report| report.output);
+        let lit = point.lit.get(spot.light).unwrap_or(&Lit::OFF);
+        let cd = shines(build, &spot, lit, output);
+        (luminance(cd) > 0.0).then_some(Emitter { at: spot.at, aim: spot.aim, beam: spot.beam, cd, light: spot.light })
+    };
+    spots(build, body).into_iter().filter_map(emitter).collect()
 }
 
 /// Flux of one of so many shares of a light, by channel, lm.
-fn flux(light: &Light, lit: &Lit, output: f64, step: usize, count: usize) -> [f64; 3] {
+fn flux(light: &Light, lit: &Lit, output: f64, [step, count]: [usize; 2]) -> [f64; 3] {
     let Load::Pixels(pixels) = &light.load else {
         let lm = source_lm(light, lit, output) / count as f64;
         return colour_of(light.shines()).map(|channel| lm * channel);

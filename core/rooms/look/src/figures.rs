@@ -76,7 +76,10 @@ pub struct Moment<'a> {
 }
 
 /// The point of a scene and state.
-fn point(build: &Build, moment: &Moment<'_>) -> Result<PointReport, LookError> {
+///
+/// # Errors
+/// As [`figures`].
+pub fn point(build: &Build, moment: &Moment<'_>) -> Result<PointReport, LookError> {
     let scene = match moment.scene {
         Some(id) => build.scenes.iter().find(|scene| scene.id == id),
         None => build.scenes.first(),

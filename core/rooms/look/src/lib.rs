@@ -2,8 +2,12 @@
 
 pub mod body;
 pub mod drawing;
+pub mod eye;
 pub mod falls;
 pub mod figures;
 pub mod mesh;
+pub mod night;
+pub mod octets;
+pub mod shade;
 mod trace;
 pub mod view;

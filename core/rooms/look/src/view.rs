@@ -52,7 +52,7 @@ impl Camera {
 /// What is nearest at a spot.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Hit {
-    /// How near, m.
+    /// How near: the nearer, the larger.
     pub depth: f64,
     /// Which triangle.
     pub triangle: u32,
@@ -60,10 +60,15 @@ pub struct Hit {
 
 /// What is nearest at every spot, row by row from the top; nothing where there is none.
 pub fn hits(mesh: &Mesh, camera: &Camera) -> Vec<Option<Hit>> {
-    let [width, height] = camera.size;
+    nearest(mesh, camera.size, |point| Some(camera.spot(point)))
+}
+
+/// The same of any picture: `spot` says where a point is and how near, by a figure that goes straight from corner to corner of
+/// a triangle; nothing of a triangle is seen where it says nothing of a corner.
+pub fn nearest(mesh: &Mesh, [width, height]: [usize; 2], spot: impl Fn(Vec3) -> Option<[f64; 3]>) -> Vec<Option<Hit>> {
     let mut found: Vec<Option<Hit>> = vec![None; width * height];
     for (number, triangle) in mesh.triangles.iter().enumerate() {
-        let [a, b, c] = triangle.at.map(|point| camera.spot(point));
+        let [Some(a), Some(b), Some(c)] = triangle.at.map(&spot) else { continue };
         let area = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
         if area.abs() < 1e-12 {
             continue;

@@ -3,3 +3,4 @@
 mod drawing;
 mod falls;
 mod figures;
+mod night;
