@@ -1,5 +1,6 @@
 //! Light in figures, each with its working.
 
+use crate::body::{Body, body};
 use orthavis_model::data;
 use orthavis_model::document::{Air, Around, Build, Light, Load, Purpose};
 use orthavis_model::laws::light::{NOTICED, SEE_BY_LX, share_that_looks, stop_within_m_s};
@@ -125,25 +126,63 @@ pub fn look(build: &Build, moment: &Moment<'_>) -> Result<BuildLook, LookError> 
     let point = point(build, moment)?;
     let (around, air) = (moment.around.unwrap_or(build.usage.around()), moment.air.unwrap_or(Air::Clear));
     let mut all = lights(build, &point, around, air);
+    let body = build.form().and_then(|form| body(build.vehicle.kind, &form.id));
     let scene = build.scenes.iter().find(|scene| scene.id == point.scene);
     let lights = build.lights.iter().filter_map(|light| {
         let figures = all.remove(&light.id)?;
         let on_s = scene.and_then(|scene| blink_on_s(scene.lights.get(&light.id)?));
         let output = point.lights.get(&light.id).map_or(0.0, |report| report.output);
-        Some(light_look(light, figures, output, on_s, around, air))
+        let sits = body.as_ref().and_then(|body| Sits::of(light, body));
+        Some(light_look(light, figures, output, on_s, around, air, sits))
     });
     let lights = lights.collect();
     Ok(BuildLook { scene: point.scene, state: point.state, around, air, lights })
 }
 
-fn light_look(light: &Light, figures: LightFigures, output: f64, on_s: Option<f64>, around: Around, air: Air) -> LightSeen {
+/// How high a light sits over the ground, m, and how far below level it is aimed, deg.
+struct Sits {
+    height_m: f64,
+    down_deg: f64,
+}
+
+/// Aimed flatter than this, light reaches the ground nowhere in particular, deg.
+const FLAT_DEG: f64 = 8.0;
+/// Height of a table, m.
+const TABLE_M: f64 = 0.75;
+
+impl Sits {
+    fn of(light: &Light, body: &Body) -> Option<Sits> {
+        let place = body.place(&light.place)?;
+        let height_m = place.along[place.along.len() / 2][2] - body.mesh.bounds()[0][2].min(0.0);
+        let own = -place.aim[2].clamp(-1.0, 1.0).asin().to_degrees();
+        let down_deg = light.down_deg().unwrap_or(own);
+        (down_deg >= FLAT_DEG && height_m > 0.0).then_some(Sits { height_m, down_deg })
+    }
+
+    /// What falls below it: on a table where it is to read by, else on the ground.
+    fn facts(&self, light: &Light, cd: f64) -> Option<Fact> {
+        let over_table = light.purpose == Some(Purpose::Read) && self.height_m > TABLE_M + 0.1;
+        let (key, label, height_m) =
+            if over_table { ("table_lx", "On a table below it", self.height_m - TABLE_M) } else { ("ground_lx", "On the ground", self.height_m) };
+        let lx = cd * self.down_deg.to_radians().sin().powi(3) / (height_m * height_m);
+        let given = vec![
+            quantity("I₀", "straight ahead", cd, "cd"),
+            quantity("δ", "aimed below level", self.down_deg, "°"),
+            quantity("h", if over_table { "over a table of 75 cm" } else { "over the ground, as drawn" }, height_m, "m"),
+        ];
+        (cd > 0.0).then(|| fact(key, label, "E", lx, "lx", &GROUND, given))
+    }
+}
+
+fn light_look(light: &Light, figures: LightFigures, output: f64, on_s: Option<f64>, around: Around, air: Air, sits: Option<Sits>) -> LightSeen {
+    let below = sits.and_then(|sits| sits.facts(light, figures.cd));
     let words = if figures.lm > 0.0 { format!("seen {}, noticed {}", far(figures.seen_m), far(figures.noticed_m)) } else { "dark in this scene".to_owned() };
     LightSeen {
         id: light.id.clone(),
         purpose: light.purpose,
         words,
         row: row_words(light, &figures),
-        facts: facts(light, &figures, output, on_s, around, air),
+        facts: facts(light, &figures, output, on_s, around, air).into_iter().chain(below).collect(),
         usual_half_angle_deg: light.usual_half_angle_deg(),
         usual_lm: light.usual_lm(),
         even_mm: figures.even_mm,
@@ -208,6 +247,11 @@ const CONTRAST: Rule = Rule {
     words: "The light of all LEDs of the row on the diffuser, over one of them and between two.",
     formula: "E(x) = Σ cosᵐ⁺¹ θₖ / (h² + (x − k p)²), (E₀ − E½) / (E₀ + E½)",
     source: "Inverse square and the beam of the LED",
+};
+const GROUND: Rule = Rule {
+    words: "As far as its axis goes until it meets the ground or table, and as flat as it meets it.",
+    formula: "E = I₀ sin³ δ / h²",
+    source: "Inverse square and cosine of incidence, on the axis",
 };
 const LEAK: Rule = Rule { words: "Each coat lets its share pass.", formula: "Tⁿ", source: "Representative transmission of a coat" };
 

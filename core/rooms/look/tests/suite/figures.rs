@@ -2,7 +2,7 @@
 
 use orthavis_look::figures::{LookError, Moment, figures, look};
 use orthavis_model::demo::BUILDS;
-use orthavis_model::document::{Air, Around, parse};
+use orthavis_model::document::{Air, Around, Purpose, parse};
 use orthavis_testing::{case, changed};
 use serde_json::json;
 
@@ -82,4 +82,30 @@ fn what_is_not_there_is_said_with_what_is() {
     assert!(refused(&Moment { state: Some(absent), ..NOW }).contains("full"));
     let none = changed(&build, &json!([{ "op": "replace", "path": "/scenes", "value": [] }, { "op": "replace", "path": "/usage", "value": {} }]));
     assert!(matches!(figures(&none, &NOW), Err(LookError::NoScene(words)) if words.contains("Add one")));
+}
+
+/// What falls below a light that is aimed down goes with its intensity, its height and how flat it falls; a table is nearer.
+#[test]
+fn lux_below_a_light_go_with_its_height() {
+    let text = BUILDS.iter().find(|text| text.contains("Trail deck")).expect("a sample");
+    let found = look(&parse(text).expect("a build"), &NOW).expect("solved");
+    let rail = found.lights.iter().find(|light| light.id == "left-rail").expect("a light under the deck");
+    let of = |key: &str| rail.facts.iter().find(|fact| fact.key == key).expect("a fact");
+    let (ground, cd) = (of("ground_lx"), of("cd").value);
+    let given = |symbol: &str| ground.working.given.iter().find(|one| one.symbol == symbol).expect("an input").value;
+    assert!((ground.value - cd * given("δ").to_radians().sin().powi(3) / given("h").powi(2)).abs() < 1e-9 * ground.value);
+    assert!((0.02..0.5).contains(&given("h")), "a deck is low");
+    // In the van the ceiling light is over two metres up: over a table it is nearer, and gives more.
+    let text = BUILDS.iter().find(|text| text.contains("puppet stage")).expect("a sample");
+    let van = changed(
+        &parse(text).expect("a build"),
+        &json!([{"op": "add", "path": "/lights/3/shine", "value": {"down_deg": 90.0}}, {"op": "add", "path": "/lights/4/for", "value": "read"}]),
+    );
+    let evening = look(&van, &Moment { scene: Some("evening"), ..NOW }).expect("solved");
+    let keys = |id: &str| evening.lights.iter().find(|light| light.id == id).map(|light| light.facts.iter().map(|fact| fact.key).collect::<Vec<_>>());
+    assert!(keys(&van.lights[3].id).is_none_or(|keys| !keys.contains(&"table_lx")));
+    assert!(evening.lights.iter().filter(|light| light.purpose == Some(Purpose::Read)).all(|light| {
+        let lit = light.facts.iter().any(|fact| fact.key == "cd" && fact.value > 0.0);
+        light.facts.iter().any(|fact| fact.key == "table_lx") == lit
+    }));
 }
