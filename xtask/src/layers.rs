@@ -24,7 +24,7 @@ const LAYERS: [&[&str]; 12] = [
 const TESTING: &str = "orthavis-testing";
 /// What the core may use: data, arithmetic and texts. Nothing that reads, waits, listens or looks at a clock.
 /// (`time` and `uuid` come without the features that do.)
-const PURE: [&str; 12] = ["csv", "faer", "json-patch", "palette", "serde", "serde_json", "strsim", "thiserror", "time", "uom", "utoipa", "uuid"];
+const PURE: [&str; 13] = ["base64", "csv", "faer", "json-patch", "palette", "serde", "serde_json", "strsim", "thiserror", "time", "uom", "utoipa", "uuid"];
 
 /// Folders of the page (`web/src`) from the lowest up: each may use those before it, and none beside it in its row.
 const PAGE: [&[&str]; 9] =

@@ -1,0 +1,3 @@
+//! From labels and wishes to designs.
+
+mod label;
