@@ -47,6 +47,7 @@ pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: 
         tap: Tap::Main,
         tap_limit_a: None,
         protected: None,
+        own: false,
         may_charge_lit: None,
     };
     Build {

@@ -111,7 +111,8 @@ fn loose_cells(said: &Said, cell: words::CellSize) -> LabelRead {
     let in_row = if said.parallel_words { 1 } else { said.count.or(said.series).unwrap_or(1) };
     let parallel = said.parallel.unwrap_or(if said.parallel_words { said.count.unwrap_or(1) } else { 1 });
     // Printed on one cell, or on all of them.
-    let bears = |volts: f64, chemistry: Chemistry| [1, in_row].iter().any(|cells| (volts / f64::from(*cells) / cell_of(chemistry).nominal_v - 1.0).abs() < 0.05);
+    let bears =
+        |volts: f64, chemistry: Chemistry| [1, in_row].iter().any(|cells| (volts / f64::from(*cells) / cell_of(chemistry).nominal_v - 1.0).abs() < 0.05);
     let fits = |kind: &&(Chemistry, f64)| match said.chemistry {
         Some(chemistry) => kind.0 == chemistry,
         None => said.volts.is_some_and(|volts| bears(volts, kind.0)),
@@ -237,6 +238,7 @@ fn battery(said: &Said, (chemistry, series): Cells, parallel: u32, ah: f64) -> (
         tap: Tap::Main,
         tap_limit_a: None,
         protected: None,
+        own: false,
         may_charge_lit: None,
     };
     (Source::Battery(battery), assumed)

@@ -1,7 +1,7 @@
 //! The cut list: every piece of wire and strip, and which roll it comes off.
 
 use crate::packing::pack;
-use orthavis_model::document::{Build, Feed, Light, Link, Load, Mounted, Part, Return, What};
+use orthavis_model::document::{Build, Feed, Hands, Light, Link, Load, Mounted, Part, Return, What};
 use orthavis_model::parts::library;
 use orthavis_model::practice::white_of;
 use orthavis_model::working::plain;
@@ -273,6 +273,7 @@ fn lie(roll: &mut RollCut, piece: usize, length_m: f64) {
 
 /// Strip in whole segments; what is longer than a roll takes whole rolls first and is joined at a mark.
 fn cut_strip(build: &Build, of: String, step: f64, wanted: &[(String, u32)]) -> Cut {
+    let irons = build.make.as_ref().and_then(|make| make.hands).is_none_or(|hands| hands == Hands::Solder);
     // Where one segment is longer than any roll, a roll is a segment.
     let roll = roll_of(build, &of, wanted.iter().map(|(_, count)| f64::from(*count) * step).sum(), &STRIP_ROLLS_M).max(step);
     let most = ((roll / step + 1e-9).floor() as u32).max(1);
@@ -289,7 +290,8 @@ fn cut_strip(build: &Build, of: String, step: f64, wanted: &[(String, u32)]) -> 
             marks: None,
             joints: whole,
             note: if whole > 0 {
-                format!("{whole} joint{} at a mark: solder both rails, and glue under it", if whole == 1 { "" } else { "s" })
+                let how = if irons { "solder both rails, and glue under it" } else { "a clip-on joint for each" };
+                format!("{whole} joint{} at a mark: {how}", if whole == 1 { "" } else { "s" })
             } else {
                 String::new()
             },

@@ -2,9 +2,11 @@
 
 use crate::cuts::{CutList, SHRINK_M, bought, cuts, in_colour};
 use crate::labels::set_to;
-use crate::steps::Step;
+use crate::steps::{CLIP, Step, connector};
 use crate::sundries::usual_price;
-use orthavis_model::document::{Build, CircuitParts, Converter, Draw, Fixing, FuseStyle, Led, Load, Output, Part, PinThrough, Through, Transistor, What};
+use orthavis_model::document::{
+    Build, CircuitParts, Converter, Draw, Fixing, FuseStyle, Hands, Led, Load, Output, Part, PinThrough, Source, Through, Transistor, What,
+};
 use orthavis_model::fixing::chosen;
 use orthavis_model::parts::library;
 use orthavis_model::practice::ELECTROLYTIC_F;
@@ -134,6 +136,7 @@ pub fn parts(build: &Build, steps: &[Step], stock: &BTreeMap<String, f64>) -> Pa
     let list = cuts(build);
     let mut all = Counting { build, stock, lines: Vec::new() };
     lights(&mut all);
+    pack(&mut all);
     circuits(&mut all);
     controllers(&mut all);
     for part in &build.converters {
@@ -141,6 +144,7 @@ pub fn parts(build: &Build, steps: &[Step], stock: &BTreeMap<String, f64>) -> Pa
     }
     safety(&mut all);
     wire(&mut all, &list);
+    joints(&mut all);
     fixings(&mut all, steps);
     let mut lines = all.lines;
     for line in &mut lines {
@@ -201,6 +205,20 @@ fn lights(all: &mut Counting<'_>) {
             Load::Strip(_) | Load::Pixels(_) => {}
         }
     }
+}
+
+/// A pack of the lights' own; the vehicle's is there.
+fn pack(all: &mut Counting<'_>) {
+    let Source::Battery(own) = &all.build.source else { return };
+    if !own.own {
+        return;
+    }
+    let like = library().iter().find(|part| {
+        let What::Battery { battery } = &part.what else { return false };
+        (battery.chemistry, battery.series, battery.capacity_ah) == (own.chemistry, own.series, own.capacity_ah)
+    });
+    let name = || format!("battery, {} cells of {}, {} Ah", own.series, own.chemistry.called(), own.capacity_ah);
+    all.add(piece(like.map_or_else(name, |part| part.name.clone()), Group::Power, 1.0, 0.0, 1.0), like);
 }
 
 /// Boards that tell lights what to do, and resistors and transistors at their pins.
@@ -309,6 +327,25 @@ fn safety(all: &mut Counting<'_>) {
             let name = rating.map_or_else(|| "two-pole plug".to_owned(), |rating| format!("two-pole plug {rating} A"));
             all.add(piece(name, Group::Safety, f64::from(feed.feed.contacts), 0.0, 1.0), like);
         }
+    }
+}
+
+/// What joins wires where nothing is soldered.
+fn joints(all: &mut Counting<'_>) {
+    let build = all.build;
+    let hands = build.make.as_ref().and_then(|make| make.hands).unwrap_or(Hands::Solder);
+    if hands == Hands::Solder {
+        return;
+    }
+    let lights: usize = build.lights.iter().map(|light| 2 * light.feeds.len()).sum();
+    let clips: usize = build.lights.iter().filter(|light| matches!(light.load, Load::Strip(_) | Load::Pixels(_))).map(|light| light.feeds.len()).sum();
+    let inline = build.feeds().iter().filter(|feed| feed.feed.fuse.is_some() || feed.feed.switch.is_some()).count();
+    // Plugs with leads of their own are joined on both sides.
+    let plugs: u32 = if hands == Hands::Plug { build.feeds().iter().map(|feed| 4 * feed.feed.contacts).sum() } else { 0 };
+    let count = lights + 4 * build.converters.len() + 2 * inline + plugs as usize;
+    all.add(piece(connector(hands).into(), Group::Wire, count as f64, ONE_IN_TEN, 10.0), None);
+    if clips > 0 {
+        all.add(piece(CLIP.into(), Group::Light, clips as f64, ONE_IN_TEN, 1.0), None);
     }
 }
 

@@ -19,7 +19,7 @@ const fn growing(begins: &'static str, eur: f64, figure: usize, each: f64) -> Su
 }
 
 /// The first that fits counts. Representative shop prices for small numbers.
-const SUNDRIES: [Sundry; 46] = [
+const SUNDRIES: [Sundry; 49] = [
     // By the metre: watts a metre, pixels a metre.
     growing("LED strip ", 1.5, 1, 0.35),
     growing("one-wire pixel strip ", 3.0, 1, 0.1),
@@ -58,6 +58,9 @@ const SUNDRIES: [Sundry; 46] = [
     growing("heat-shrink ", 0.4, 0, 0.12),
     flat("sleeve", 1.2),
     flat("cable tie", 0.03),
+    flat("insulated butt connector", 0.12),
+    flat("lever clamp", 0.35),
+    flat("clip-on strip connector", 0.7),
     flat("rubber-lined clamp", 0.8),
     flat("clip", 0.15),
     flat("screw", 0.12),

@@ -173,6 +173,18 @@ words! {
 }
 
 words! {
+    /// How joints are made: what the person's hands can and want to do.
+    Hands {
+        /// Plugs, clamps with levers, clip-on connectors: no tool but a wire stripper.
+        Plug = "plug" called "plugs and lever clamps",
+        /// Crimping pliers as well.
+        Crimp = "crimp" called "crimped joints",
+        /// A soldering iron as well.
+        Solder = "solder" called "soldered joints",
+    }
+}
+
+words! {
     /// Cell chemistry of a battery.
     Chemistry {
         /// Lithium-ion with a cobalt or manganese oxide cathode.
@@ -516,6 +528,7 @@ read_words!(
     Weekday,
     Fixing,
     Surface,
+    Hands,
     VehicleKind,
     Chemistry,
     Tap,

@@ -9,6 +9,9 @@ record! {
         /// How many people work at it at once; `None`: one.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub people: Option<u32> = count(1, 6).label("Helpers"),
+        /// How joints are made; `None`: soldered.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub hands: Option<Hands> = thing().label("Joints are made by").nothing("soldering"),
         /// First day, as in `2026-11-27`.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub begins: Option<String> = text(10).label("Begins on").shown("date"),

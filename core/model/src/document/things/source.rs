@@ -46,6 +46,9 @@ record! {
         /// Whether something switches it off before its cells are harmed; `None`: by chemistry.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub protected: Option<bool> = thing().label("Something switches it off when it is empty"),
+        /// It is the lights' own, bought for them.
+        #[serde(skip_serializing_if = "std::ops::Not::not")]
+        pub own: bool = thing().or_flag(false).label("A pack of the lights' own, bought for them"),
         /// Whether its maker allows lights while it charges; `None`: nobody asked.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub may_charge_lit: Option<bool> = thing().label("Its maker allows lights while it charges").nothing("not asked yet"),

@@ -35,7 +35,11 @@ fn labels_are_read_as_they_are_printed() {
         match read(label) {
             Err(_) => assert_eq!(*source, "unreadable", "{label}"),
             Ok(read) => {
-                assert_eq!((&read.source.as_ref().map_or("none".to_owned(), in_short), &asked(&read)), (&(*source).to_owned(), &(*question).to_owned()), "{label}");
+                assert_eq!(
+                    (&read.source.as_ref().map_or("none".to_owned(), in_short), &asked(&read)),
+                    (&(*source).to_owned(), &(*question).to_owned()),
+                    "{label}"
+                );
                 assert!(!read.understood.is_empty(), "{label}");
             }
         }

@@ -1,3 +1,4 @@
 //! From labels and wishes to designs.
 
+mod designs;
 mod label;

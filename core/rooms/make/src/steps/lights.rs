@@ -40,7 +40,7 @@ impl Gathered<'_> {
                     "Count {} and cut across the printed mark, through the middle of its copper.",
                     counted(marks, if matches!(light.load, Load::Pixels(_)) { "pixel" } else { "segment" })
                 ),
-                why: "Beside the mark a segment stays dark, and there is no pad to solder to.",
+                why: "Beside the mark a segment stays dark, and there is no pad to join a wire to.",
                 about: Some(light.id.clone()),
                 tools: vec!["scissors", TAPE],
                 materials: vec![what.clone()],
@@ -85,30 +85,28 @@ impl Gathered<'_> {
         let wires = light.feeds.len();
         let pads = !matches!(light.load, Load::Module(_));
         let data = matches!(light.load, Load::Pixels(_));
-        let how = match &light.load {
-            Load::Module(_) => "Its own leads to the wires: twist, solder, cover. Red to plus, unless its label says otherwise.".to_owned(),
-            _ => format!(
-                "Slide the heat-shrink onto the wire first. Melt a little solder on to each pad and each wire end first, then two seconds a joint{}.",
-                if data { ", the data wire to the end that says IN" } else { "" }
-            ),
-        };
+        let lamp = Join { pads, data, wires };
+        let hands = self.hands();
         self.add(Step {
-            how,
-            why: "What moves at a solder joint breaks it: a blob of glue beside it takes the strain.",
+            how: lamp.how(hands),
+            why: lamp.why(hands),
             about: Some(id.clone()),
-            tools: if pads { vec![IRON, STRIPPER, GLASSES] } else { vec![IRON, STRIPPER, CUTTERS, GLASSES] },
-            materials: vec![format!("{} cm of heat-shrink", 6 * wires)],
+            tools: lamp.tools(hands),
+            materials: lamp.materials(hands),
+            joints: if hands == Hands::Solder { 2 * wires as u32 + u32::from(data) } else { 0 },
             after,
-            checks: vec![
-                "The heat-shrink is on the wire before the joint is made.".into(),
-                "No hair of wire from plus to minus: look with a magnifier; the meter must not beep.".into(),
-            ],
-            caution: Some(FUMES.into()),
-            undo: "a new joint",
-            ..step(format!("solder:{id}"), Phase::Bench, format!("Solder the wires to {id}"), 5.0 + 4.0 * wires as f64 + if data { 2.0 } else { 0.0 })
+            checks: lamp.checks(hands),
+            caution: (hands == Hands::Solder).then(|| FUMES.into()),
+            undo: if hands == Hands::Plug { "nothing" } else { "a new joint" },
+            ..step(joined(hands, id), Phase::Bench, lamp.title(hands, id), lamp.minutes(hands))
         });
-        self.cover(id, wires);
-        self.coat(id);
+        if hands == Hands::Plug {
+            // A clamp covers what is in it.
+            self.coat(id, joined(hands, id));
+        } else {
+            self.cover(id, wires);
+            self.coat(id, format!("cover:{id}"));
+        }
     }
 
     fn cover(&mut self, id: &str, wires: usize) {
@@ -129,7 +127,7 @@ impl Gathered<'_> {
             tools: if coat { vec!["brush"] } else { vec![HEAT] },
             materials: vec![cover.to_owned()],
             wait: coat.then(|| Wait { minutes: 12.0 * 60.0, what: "the coat dries".into() }),
-            after: vec![format!("solder:{id}")],
+            after: vec![joined(self.hands(), id)],
             checks: vec![format!("No metal to be seen: {why}.")],
             undo: "a piece of tubing",
             ..step(format!("cover:{id}"), Phase::Bench, format!("Cover the joints of {id}"), 2.0 + 1.5 * wires as f64)
@@ -137,10 +135,10 @@ impl Gathered<'_> {
     }
 
     /// Paint against stray light, where it is wanted.
-    fn coat(&mut self, id: &str) {
+    fn coat(&mut self, id: &str, bare: String) {
         if self.build.make.as_ref().and_then(|make| make.fixed(id)).is_some_and(|fixed| fixed.coat) {
             let dries = coat_min(workshop_c(self.build));
-            for (number, before) in [(1, format!("cover:{id}")), (2, format!("coat-1:{id}"))] {
+            for (number, before) in [(1, bare), (2, format!("coat-1:{id}"))] {
                 self.add(Step {
                     how: "Mask what shall shine, then one thin coat. Hold it against the light, switched on from the bench supply.".into(),
                     why: "Two thin coats leave no pinholes; one thick one runs.",
@@ -197,6 +195,7 @@ impl Gathered<'_> {
             about: Some(id.to_owned()),
             tools: vec![IRON, CUTTERS, "third hand", GLASSES],
             materials,
+            joints: 2 * (count + resistors),
             after: vec![format!("test-leds:{id}")],
             checks: vec!["Every LED the same way round.".into(), "No bridge of solder between two legs.".into()],
             caution: Some("The iron is 350 °C hot and lead snippets fly: glasses on, a window open, hands washed before you eat.".into()),
@@ -215,6 +214,7 @@ impl Gathered<'_> {
     }
 
     pub(super) fn set(&mut self, index: usize) {
+        let hands = self.hands();
         let part = &self.build.converters[index];
         let id = &part.id;
         let setting = set_to(part);
@@ -235,16 +235,27 @@ impl Gathered<'_> {
             ..step(format!("set:{id}"), Phase::Bench, format!("Set {id} to {setting}"), 8.0)
         });
         self.add(Step {
-            how: "Wires to IN+ and IN−, OUT+ and OUT−. Heat-shrink over the whole converter if it runs cool, so that nothing metal touches it.".into(),
-            why: "Its underside is bare copper.",
+            how: match hands {
+                Hands::Solder => "Wires to IN+ and IN−, OUT+ and OUT−. Heat-shrink over the whole converter if it runs cool, so that nothing metal touches it.",
+                Hands::Crimp => {
+                    "Its leads and the wires into butt connectors, red to plus: IN from the battery, OUT to the lights. Press each, then pull at it."
+                }
+                Hands::Plug => "Its leads and the wires into lever clamps, red to plus: IN from the battery, OUT to the lights. Pull at each.",
+            }
+            .into(),
+            why: if hands == Hands::Solder { "Its underside is bare copper." } else { "What comes loose on the road is found in the dark." },
             about: Some(id.clone()),
-            tools: vec![IRON, STRIPPER, HEAT, GLASSES],
-            materials: vec!["large heat-shrink".into()],
+            tools: if hands == Hands::Solder { vec![IRON, STRIPPER, HEAT, GLASSES] } else { pressing(hands) },
+            materials: match hands {
+                Hands::Solder => vec!["large heat-shrink".into()],
+                _ => vec![counted(4_u32, connector(hands))],
+            },
+            joints: if hands == Hands::Solder { 4 } else { 0 },
             after: vec![format!("set:{id}"), "mark-wires".into()],
             checks: vec!["IN is where the battery comes from; measured at OUT, it still shows what it was set to.".into()],
-            caution: Some(FUMES.into()),
+            caution: (hands == Hands::Solder).then(|| FUMES.into()),
             undo: "a new joint",
-            ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 12.0)
+            ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), if hands == Hands::Solder { 12.0 } else { 6.0 })
         });
     }
 
@@ -265,6 +276,7 @@ impl Gathered<'_> {
             ],
             caution: Some(format!("{FUMES} An electrolytic capacitor the wrong way round bursts.")),
             undo: "a new part",
+            joints: BOARD_JOINTS,
             ..step(format!("board:{id}"), Phase::Bench, format!("Solder the {kind} {id}"), 35.0)
         });
         self.add(Step {
@@ -278,12 +290,14 @@ impl Gathered<'_> {
             readings: vec![Stage::Circuit],
             caution: Some(FUMES.into()),
             undo: "a new joint",
+            joints: 4,
             ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 12.0)
         });
     }
 
     /// A controller: given its program, tried on one piece, wired.
     pub(super) fn program(&mut self, index: usize) {
+        let hands = self.hands();
         let part = &self.build.controllers[index];
         let (id, kind) = (&part.id, part.kind.called());
         let pixels = part.outputs.iter().any(|output| !output.links().is_empty());
@@ -304,16 +318,115 @@ impl Gathered<'_> {
             ..step(format!("program:{id}"), Phase::Bench, format!("Give {id} its program"), 30.0)
         });
         self.add(Step {
-            how: "Plus, minus and the data or pin wires, each named at both ends. Its minus goes to the minus of what it drives.".into(),
+            how: if hands == Hands::Solder {
+                "Plus, minus and the data or pin wires, each named at both ends. Its minus goes to the minus of what it drives."
+            } else {
+                "Plus, minus and the data or pin wires under its screws, each named at both ends. Its minus goes to the minus of what it drives."
+            }
+            .into(),
             why: "Without a minus in common data has nothing to be measured against, and nothing lights.",
             about: Some(id.clone()),
-            tools: vec![IRON, STRIPPER, HEAT, GLASSES],
-            materials: vec!["heat-shrink".into()],
+            tools: if hands == Hands::Solder { vec![IRON, STRIPPER, HEAT, GLASSES] } else { vec![STRIPPER, "small screwdriver"] },
+            materials: if hands == Hands::Solder { vec!["heat-shrink".into()] } else { vec!["board with screw terminals".into()] },
+            joints: if hands == Hands::Solder { 2 + part.outputs.len() as u32 } else { 0 },
             after: vec![format!("program:{id}"), "mark-wires".into()],
             checks: vec![format!("At its input the meter reads {} to {} V before it is connected.", part.min_in_v, part.max_in_v)],
-            caution: Some(FUMES.into()),
+            caution: (hands == Hands::Solder).then(|| FUMES.into()),
             undo: "a new joint",
             ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 15.0)
         });
     }
 }
+
+/// Joints of a small circuit on its board: two legs of some ten parts.
+const BOARD_JOINTS: u32 = 20;
+
+/// The step that joins a light to its wires.
+pub(crate) fn joined(hands: Hands, id: &str) -> String {
+    format!("{}:{id}", if hands == Hands::Solder { "solder" } else { "join" })
+}
+
+/// What wires are joined by without an iron.
+pub(crate) fn connector(hands: Hands) -> &'static str {
+    if hands == Hands::Crimp { "insulated butt connector" } else { "lever clamp for two wires" }
+}
+
+/// Tools for those.
+pub(crate) fn pressing(hands: Hands) -> Vec<&'static str> {
+    if hands == Hands::Crimp { vec!["crimping pliers", STRIPPER] } else { vec![STRIPPER] }
+}
+
+/// How a light is joined to its wires: pads or leads of its own, with data or without.
+struct Join {
+    pads: bool,
+    data: bool,
+    wires: usize,
+}
+
+impl Join {
+    fn title(&self, hands: Hands, id: &str) -> String {
+        if hands == Hands::Solder { format!("Solder the wires to {id}") } else { format!("Join the wires to {id}") }
+    }
+
+    fn minutes(&self, hands: Hands) -> f64 {
+        let (begin, each) = match hands {
+            Hands::Solder => (5.0, 4.0),
+            Hands::Crimp => (3.0, 2.5),
+            Hands::Plug => (2.0, 1.5),
+        };
+        begin + each * self.wires as f64 + if self.data { 2.0 } else { 0.0 }
+    }
+
+    fn how(&self, hands: Hands) -> String {
+        let into = if hands == Hands::Crimp { "into butt connectors, pressed with the pliers" } else { "into lever clamps" };
+        match (hands, self.pads) {
+            (Hands::Solder, false) => "Its own leads to the wires: twist, solder, cover. Red to plus, unless its label says otherwise.".into(),
+            (Hands::Solder, true) => format!(
+                "Slide the heat-shrink onto the wire first. Melt a little solder on to each pad and each wire end first, then two seconds a joint{}.",
+                if self.data { ", the data wire to the end that says IN" } else { "" }
+            ),
+            (_, false) => format!("Its own leads and the wires {into}. Red to plus, unless its label says otherwise."),
+            (_, true) => format!(
+                "Slide the end of the strip into a clip-on connector until it stops, its plus under the plus of the clip, and close it{}. The leads of the clip and the wires {into}.",
+                if self.data { "; the end that says IN" } else { "" }
+            ),
+        }
+    }
+
+    fn why(&self, hands: Hands) -> &'static str {
+        match hands {
+            Hands::Solder => "What moves at a solder joint breaks it: a blob of glue beside it takes the strain.",
+            _ => "Each wire is pulled at once: what comes out now would come out on the road.",
+        }
+    }
+
+    fn tools(&self, hands: Hands) -> Vec<&'static str> {
+        match (hands, self.pads) {
+            (Hands::Solder, true) => vec![IRON, STRIPPER, GLASSES],
+            (Hands::Solder, false) => vec![IRON, STRIPPER, CUTTERS, GLASSES],
+            _ => pressing(hands),
+        }
+    }
+
+    fn materials(&self, hands: Hands) -> Vec<String> {
+        if hands == Hands::Solder {
+            return vec![format!("{} cm of heat-shrink", 6 * self.wires)];
+        }
+        let mut all = vec![counted(2 * self.wires as u32, connector(hands))];
+        if self.pads {
+            all.push(counted(self.wires as u32, CLIP));
+        }
+        all
+    }
+
+    fn checks(&self, hands: Hands) -> Vec<String> {
+        let hair = "No hair of wire from plus to minus: look with a magnifier; the meter must not beep.".to_owned();
+        match hands {
+            Hands::Solder => vec!["The heat-shrink is on the wire before the joint is made.".into(), hair],
+            _ => vec!["Pull at each wire: it stays.".into(), hair],
+        }
+    }
+}
+
+/// What a strip is connected by without an iron.
+pub(crate) const CLIP: &str = "clip-on strip connector with leads";

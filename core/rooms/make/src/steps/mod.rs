@@ -4,8 +4,10 @@
 mod lights;
 mod vehicle;
 
+pub(crate) use lights::{CLIP, connector};
+
 use crate::labels::set_to;
-use orthavis_model::document::{Build, Consumer, FeedRef, Fixing, Light, Load, Return, Trait, VehicleKind};
+use orthavis_model::document::{Build, Consumer, FeedRef, Fixing, Hands, Light, Load, Return, Trait, VehicleKind};
 use orthavis_model::fixing::{Protection, Site, chosen, coat_min, curing, protection, workshop_c};
 use orthavis_model::trying::Stage;
 use orthavis_model::words;
@@ -63,6 +65,8 @@ pub struct Step {
     pub materials: Vec<String>,
     /// Hands on it, min.
     pub minutes: f64,
+    /// Soldered joints made in it.
+    pub joints: u32,
     /// What waits afterwards.
     pub wait: Option<Wait>,
     /// Ids of the steps that come before.
@@ -107,6 +111,7 @@ fn step(id: String, phase: Phase, title: String, minutes: f64) -> Step {
         tools: Vec::new(),
         materials: Vec::new(),
         minutes,
+        joints: 0,
         wait: None,
         after: Vec::new(),
         checks: Vec::new(),
@@ -144,6 +149,11 @@ pub fn steps(build: &Build) -> Vec<Step> {
 }
 
 impl Gathered<'_> {
+    /// How joints are made.
+    fn hands(&self) -> Hands {
+        self.build.make.as_ref().and_then(|make| make.hands).unwrap_or(Hands::Solder)
+    }
+
     fn add(&mut self, step: Step) {
         self.ids.insert(step.id.clone());
         self.steps.push(step);

@@ -1,5 +1,6 @@
 //! On the vehicle: parts in place, wires run, first power, and closed up.
 
+use super::lights::{connector, joined, pressing};
 use super::*;
 
 impl Gathered<'_> {
@@ -15,13 +16,15 @@ impl Gathered<'_> {
             .into(),
             why: "From here on metal tools are near the battery's wires.",
             tools: vec![],
-            after: self.all_of(&["cover:", "coat-2:", "wire:"]),
+            after: self.all_of(&[if self.hands() == Hands::Plug { "join:" } else { "cover:" }, "coat-2:", "wire:"]),
             checks: vec!["The meter shows nothing where the lights will be connected.".into()],
             caution: Some(battery_caution(build)),
             ..step("battery-off".into(), Phase::Vehicle, if track { "Take it off the track" } else { "Take the battery off" }.into(), 5.0)
         });
+        let hands = self.hands();
+        let bare = |id: &str| if hands == Hands::Plug { joined(hands, id) } else { format!("cover:{id}") };
         let parts: Vec<(String, String, Vec<String>)> = (build.lights.iter())
-            .map(|light| (light.id.clone(), light.place.clone(), vec![format!("cover:{}", light.id), format!("coat-2:{}", light.id)]))
+            .map(|light| (light.id.clone(), light.place.clone(), vec![bare(&light.id), format!("coat-2:{}", light.id)]))
             .chain(build.converters.iter().map(|part| (part.id.clone(), String::new(), vec![format!("wire:{}", part.id)])))
             .chain(build.junctions.iter().map(|part| (part.id.clone(), String::new(), vec!["mark-wires".into()])))
             .chain(build.circuits.iter().map(|part| (part.id.clone(), part.place.clone(), vec![format!("wire:{}", part.id)])))
@@ -70,7 +73,7 @@ impl Gathered<'_> {
     }
 
     pub(super) fn run(&mut self, feed: &FeedRef<'_>) {
-        let build = self.build;
+        let (build, hands) = (self.build, self.hands());
         let (id, own) = (&feed.id, feed.feed);
         let place = match feed.consumer {
             Consumer::Light(light) => build.lights[light].place.as_str(),
@@ -102,10 +105,14 @@ impl Gathered<'_> {
         let mut last = format!("run:{id}");
         if own.contacts > 0 {
             self.add(Step {
-                how: "Crimp the pins, pull at each, push it home until it clicks. The side that stays live gets the covered contacts.".into(),
+                how: if hands == Hands::Plug {
+                    "A pair with leads, as it is sold: its leads and the wires into lever clamps. The side that stays live gets the covered contacts.".into()
+                } else {
+                    "Crimp the pins, pull at each, push it home until it clicks. The side that stays live gets the covered contacts.".into()
+                },
                 why: "A pin that was not pulled at comes out on the road.",
                 about: Some(id.clone()),
-                tools: vec!["crimping pliers", STRIPPER],
+                tools: if hands == Hands::Plug { vec![STRIPPER] } else { vec!["crimping pliers", STRIPPER] },
                 materials: vec![counted(own.contacts, "plug")],
                 after: vec![last],
                 checks: vec!["Plus to plus through the plug: the meter beeps. Plus to minus it does not.".into()],
@@ -129,8 +136,9 @@ impl Gathered<'_> {
                 },
                 why: if fuse { "The wire between supply and fuse is the one that nothing protects." } else { "A switch in minus leaves everything live." },
                 about: Some(id.clone()),
-                tools: vec![IRON, STRIPPER, HEAT],
-                materials: vec![what.to_owned(), "heat-shrink".into()],
+                tools: if hands == Hands::Solder { vec![IRON, STRIPPER, HEAT] } else { pressing(hands) },
+                materials: vec![what.to_owned(), if hands == Hands::Solder { "heat-shrink".into() } else { counted(2_u32, connector(hands)) }],
+                joints: if hands == Hands::Solder { 2 * (u32::from(fuse) + u32::from(switch)) } else { 0 },
                 after: vec![last],
                 checks: vec![if fuse { "Empty: the meter says open across the holder.".into() } else { "On it beeps, off it does not.".into() }],
                 undo: "a new joint",
