@@ -3,6 +3,7 @@
 #![warn(clippy::print_stdout)]
 
 mod bench;
+mod design;
 mod help;
 mod journal;
 mod keep;
@@ -107,6 +108,8 @@ enum Command {
     Bench(bench::Bench),
     /// Print the light of each light: how much, how far it is seen and noticed, what it shows
     Light(look::Light),
+    #[command(flatten)]
+    Design(design::Design),
     #[command(flatten)]
     Make(make::Make),
     #[command(flatten)]
@@ -237,6 +240,7 @@ fn run(asked: Option<Command>, place: &serve::Place, open: bool, out: Out) -> Ou
         Command::Sheet { file, out: to } => counted(|| plan::sheet(&file, &to, out)),
         Command::Bench(bench) => counted(|| bench::run(&bench, out)),
         Command::Light(light) => counted(|| look::run(&light, out)),
+        Command::Design(design) => counted(|| design::run(&design, out)),
         Command::Make(make) => counted(|| make::run(&make, out)),
         Command::Shows(shows) => show::run(&shows, out),
         Command::Journal(journal) => counted(|| journal::run(&journal, out)),

@@ -8,6 +8,7 @@ pub mod job;
 pub mod tables;
 
 pub use orthavis_bench as bench;
+pub use orthavis_design as design;
 pub use orthavis_drain as drain;
 pub use orthavis_judge::{cautions, effect, effort, findings, report, verdict};
 pub use orthavis_look as look;

@@ -7,6 +7,7 @@
 pub mod bench;
 pub mod circuits;
 pub mod costs;
+pub mod design;
 mod list;
 pub mod look;
 pub mod make;

@@ -5,7 +5,7 @@
 //! command line walk it; what is not in it cannot be asked.
 
 use crate::{Answer, Media, Operation, Pace, Refusal};
-use crate::{bench, circuits, costs, look, make, practice, questions, reference, show, upkeep};
+use crate::{bench, circuits, costs, design, look, make, practice, questions, reference, show, upkeep};
 use serde::de::DeserializeOwned;
 
 /// Hands every question to the macro `$then`, as
@@ -24,8 +24,12 @@ macro_rules! every_operation {
             get reference Quick Json "reference" ($crate::reference::Nothing) -> $crate::reference::Reference = reference::reference;
             /// A document with a battery, one scene and nothing lit yet. It is not kept until it is created.
             post starter Quick Json "starter" ($crate::questions::Start) -> orthavis_core::document::Build = questions::starter;
-            /// Cells and capacity from a label.
-            post label Quick Json "label" ($crate::reference::LabelRequest) -> orthavis_core::sheet::FromLabel = reference::label;
+            /// What a battery's label says, what is assumed, and the one thing that it leaves open.
+            post label Quick Json "label" ($crate::design::LabelRequest) -> orthavis_core::design::label::LabelRead = design::label;
+            /// Whole designs for a wish, each safe and judged; or why there are none, and the nearest.
+            post designs Search Json "designs" ($crate::design::WishRequest) -> orthavis_core::design::search::Designs = design::designs;
+            /// What a build is compared by: cost, mass, hours, joints, minutes, headroom, light.
+            post measures Tries Json "measures" ($crate::DocumentRequest) -> orthavis_core::design::measures::Measures = design::measured;
             /// How full the battery is, by its resting voltage.
             post measured Quick Json "measured" ($crate::reference::MeasuredRequest) -> orthavis_core::sheet::Measured = reference::measured;
             /// Judges a document without keeping it: its verdict and its findings.

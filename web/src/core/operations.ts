@@ -3,6 +3,8 @@ export const OPERATIONS: Record<string, { pace: "quick" | "tries" | "search"; me
   reference: { pace: "quick", media: "application/json" },
   starter: { pace: "quick", media: "application/json" },
   label: { pace: "quick", media: "application/json" },
+  designs: { pace: "search", media: "application/json" },
+  measures: { pace: "tries", media: "application/json" },
   measured: { pace: "quick", media: "application/json" },
   verdict: { pace: "quick", media: "application/json" },
   solve: { pace: "quick", media: "application/json" },

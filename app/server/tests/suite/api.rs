@@ -301,11 +301,11 @@ async fn parts_of_the_library_and_of_ones_own_become_lights() {
 #[tokio::test]
 async fn labels_and_meters_are_read() {
     let client = Client::new();
-    let label = client.post("/api/v1/label", &json!({ "chemistry": "li_ion", "volts": 36, "wh": 504 })).await.body;
-    assert_eq!((label["series"].as_i64(), label["capacity_ah"].as_f64()), (Some(10), Some(14.0)));
-    let label = client.post("/api/v1/label", &json!({ "chemistry": "lead_agm", "volts": 24, "ah": 50 })).await.body;
-    assert_eq!(label["series"], 12);
-    assert_problem(&client.post("/api/v1/label", &json!({ "chemistry": "lipo", "volts": 0, "ah": 2 })).await, StatusCode::UNPROCESSABLE_ENTITY, "volts");
+    let label = client.post("/api/v1/label", &json!({ "text": "36V 504Wh li-ion" })).await.body;
+    assert_eq!((label["source"]["series"].as_i64(), label["source"]["capacity_ah"].as_f64()), (Some(10), Some(14.0)));
+    let label = client.post("/api/v1/label", &json!({ "text": "36V 14Ah" })).await.body;
+    assert_eq!(label["question"]["choices"].as_array().map(Vec::len), Some(3));
+    assert_problem(&client.post("/api/v1/label", &json!({ "text": "hello" })).await, StatusCode::UNPROCESSABLE_ENTITY, "label");
     let half = client.post("/api/v1/measured", &json!({ "document": trike(), "volts": 37.2 })).await.body;
     assert!((half["soc"].as_f64().expect("a share") - 0.5).abs() < 1e-9, "{half}");
     let high = client.post("/api/v1/measured", &json!({ "document": trike(), "volts": 50 })).await.body;

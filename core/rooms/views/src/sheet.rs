@@ -1,6 +1,6 @@
 //! The battery as a person meets it: what it shows, what it gives, where to tap it, and what a measurement says.
 
-use orthavis_model::document::{Battery, Build, Chemistry, Rail, Source, Tap, Track, VehicleKind};
+use orthavis_model::document::{Battery, Build, Rail, Source, Tap, Track, VehicleKind};
 use orthavis_model::laws::battery::cell_of;
 use orthavis_model::states::State;
 use orthavis_model::working::{Fact, Quantity, Rule, fact, quantity};
@@ -43,18 +43,6 @@ pub struct TapAdvice {
     pub right: bool,
     /// Why.
     pub why: &'static str,
-}
-
-/// What a label says in the terms of a build.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct FromLabel {
-    /// Cells in series.
-    pub series: u32,
-    /// Capacity of the pack, Ah.
-    pub capacity_ah: f64,
-    /// Voltage of so many cells by their name, V.
-    pub nominal_v: f64,
 }
 
 /// What a resting voltage says.
@@ -181,15 +169,6 @@ fn battery_sheet(build: &Build, battery: &Battery) -> SourceSheet {
         own_pack_against: vec!["One more thing to charge, and to forget.", "More mass and one more box to find a dry place for."],
         label: Some(Label { nominal_v, energy_wh: nominal_v * battery.capacity_ah }),
     }
-}
-
-/// Cells and capacity from what is printed on a pack: volts, and amp-hours or watt-hours.
-pub fn from_label(chemistry: Chemistry, volts: f64, ah: Option<f64>, wh: Option<f64>) -> Option<FromLabel> {
-    let nominal = cell_of(chemistry).nominal_v;
-    let series = (volts / nominal).round();
-    let capacity_ah = ah.or(wh.map(|wh| wh / volts))?;
-    let sound = (1.0..=400.0).contains(&series) && capacity_ah > 0.0 && capacity_ah.is_finite() && capacity_ah <= 100_000.0;
-    sound.then_some(FromLabel { series: series as u32, capacity_ah: (capacity_ah * 1e3).round() / 1e3, nominal_v: series * nominal })
 }
 
 /// State of charge from a voltage measured at rest, V.

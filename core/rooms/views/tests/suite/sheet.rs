@@ -4,7 +4,7 @@ use orthavis_model::demo::BUILDS;
 use orthavis_model::document::{Battery, Build, Source, Tap, VehicleKind, parse};
 use orthavis_model::laws::battery::cell_of;
 use orthavis_testing::cases;
-use orthavis_views::sheet::{from_label, measured, source_sheet};
+use orthavis_views::sheet::{measured, source_sheet};
 
 /// Every build of the samples and the cases.
 fn builds() -> Vec<(String, Build)> {
@@ -67,33 +67,6 @@ fn a_rail_leaves_what_others_do_not_take() {
         seen += 1;
     }
     assert!(seen >= 2, "{seen} rails");
-}
-
-#[test]
-fn a_label_reads_back_as_the_pack_it_is_printed_on() {
-    for (name, _, battery) in batteries() {
-        let nominal = f64::from(battery.series) * cell_of(battery.chemistry).nominal_v;
-        let by_charge = from_label(battery.chemistry, nominal, Some(battery.capacity_ah), None).unwrap_or_else(|| panic!("{name}"));
-        assert_eq!(by_charge.series, battery.series, "{name}");
-        let by_energy = from_label(battery.chemistry, nominal, None, Some(nominal * battery.capacity_ah)).unwrap_or_else(|| panic!("{name}"));
-        assert_eq!(by_charge, by_energy, "{name}: the same by energy");
-        // Charge goes before energy where both are printed, since it is what was measured.
-        let both = from_label(battery.chemistry, nominal, Some(battery.capacity_ah), Some(1.0));
-        assert_eq!(both, Some(by_charge.clone()), "{name}");
-        // A volt more or less of a large pack is the same pack; half a cell more is another.
-        assert_eq!(
-            from_label(battery.chemistry, nominal + 0.4 * cell_of(battery.chemistry).nominal_v, Some(1.0), None).map(|own| own.series),
-            Some(battery.series)
-        );
-        assert_eq!(
-            from_label(battery.chemistry, nominal + 0.6 * cell_of(battery.chemistry).nominal_v, Some(1.0), None).map(|own| own.series),
-            Some(battery.series + 1)
-        );
-        for (volts, ah) in [(0.0, 1.0), (-nominal, 1.0), (f64::NAN, 1.0), (1e6, 1.0), (nominal, 0.0), (nominal, -3.0), (nominal, f64::INFINITY), (nominal, 1e9)]
-        {
-            assert_eq!(from_label(battery.chemistry, volts, Some(ah), None), None, "{name}: {volts} V, {ah} Ah is not a label");
-        }
-    }
 }
 
 #[test]
