@@ -20,7 +20,7 @@ const BETTER: readonly (readonly [string, string])[] = [
   ["whatever fits", "choose for me"],
   ["Wire, one way", "Wire length"],
   ["Cut it again", "Rewire the strip"],
-  ["Read cells and capacity", "Fill in from this label"],
+  ["Read cells and capacity", "Read this label"],
   ["Where to tap it", "Where to connect"],
   ["Limit of the tap", "Most this connection may give"],
   ["Discharge limit", "Highest current"],

@@ -23,7 +23,8 @@ const MOST_LETTERS: usize = 300;
 /// What a label says of a supply.
 pub fn label(request: LabelRequest) -> Answer<LabelRead> {
     let refused = || {
-        let detail = "No voltage and no kind of cells is to be seen in it. Type what is printed, for example 36 V 14 Ah, 3S 2200 mAh 30C, 6×AA or 5 V 2.1 A USB.";
+        let detail =
+            "No voltage and no kind of cells is to be seen in it. Type what is printed, for example 36 V 14 Ah, 3S 2200 mAh 30C, 6×AA or 5 V 2.1 A USB.";
         Refusal::new("label", "The label cannot be read", detail)
     };
     if request.text.len() > MOST_LETTERS {

@@ -1,16 +1,16 @@
 import { Box, Button } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { memo, useState } from "react";
-import { type Wish, type Build, type Chemistry, type SourceSheet, answer, api, problemOf } from "../../api/client";
+import { type Wish, type Build, type Chemistry, answer, api, problemOf } from "../../api/client";
 import { useParts } from "../../api/reference";
 import { called, capital, wordsOf } from "../../document/fields";
 import { vehicleOf } from "../../document/job";
 import { useChange } from "../../document/useChange";
 import { Field, Like, MoreFields, useField } from "../../job/Field";
 import { Segments } from "../../ui/Segments";
-import { Choice, FieldGrid, NumberField } from "../../job/fields";
+import { Choice, FieldGrid } from "../../job/fields";
 import { Figure } from "../../job/Figure";
-import { read, unitOf, inOwn } from "../../units";
+import { read, inOwn } from "../../units";
 import { Card, Readout, StepHeading } from "../../ui/StepHeading";
 import type { EditorProps } from "../../document/editor";
 import { vehicle } from "../../scene/outlines";
@@ -26,14 +26,7 @@ export function BatteryStep({ build, edit, replace, picture, source: sheet }: Ed
   return (
     <>
       <StepHeading title="Battery">What does the vehicle have? Most of it stands on the label.</StepHeading>
-      <SourcePick
-        kind={source.kind}
-        chemistry={source.kind === "battery" ? source.chemistry : null}
-        label={sheet?.label ?? null}
-        own={build.parts}
-        edit={edit}
-        onAdd={add}
-      />
+      <SourcePick kind={source.kind} chemistry={source.kind === "battery" ? source.chemistry : null} own={build.parts} edit={edit} onAdd={add} />
       {source.kind === "battery" ? (
         <>
           <BatteryCard />
@@ -116,40 +109,14 @@ function Reasons({ sign, ink, reasons }: { sign: string; ink: string; reasons: r
 interface PickProps {
   kind: Build["source"]["kind"];
   chemistry: Chemistry | null;
-  /** What a label of the battery as it is would say. */
-  label: SourceSheet["label"] | null;
   own: Build["parts"];
   edit: EditorProps["edit"];
   onAdd: (part: Wish) => void;
 }
 
 /** The pack by what it is, or by its label; or a rail or a track instead. */
-const SourcePick = memo(function SourcePick({ kind: shown, chemistry, label: printed, own, edit, onAdd }: PickProps) {
+const SourcePick = memo(function SourcePick({ kind: shown, chemistry, own, edit, onAdd }: PickProps) {
   const packs = useParts(own).filter((part) => part.what.kind === "battery");
-  // What is there, until something else is typed.
-  const [typedVolts, setVolts] = useState<number | null | undefined>(undefined);
-  const [typedAmount, setAmount] = useState<number | null | undefined>(undefined);
-  const [inWh, setInWh] = useState("wh");
-  const rounded = (value: number) => Number(value.toPrecision(3));
-  const volts = typedVolts === undefined ? (printed ? rounded(printed.nominal_v) : null) : typedVolts;
-  const there = printed && (inWh === "wh" ? printed.energy_wh : printed.energy_wh / printed.nominal_v);
-  const amount = typedAmount === undefined ? (there ? rounded(there) : null) : typedAmount;
-  const label = useMutation({
-    mutationFn: () =>
-      answer(
-        api.POST("/api/v1/label", {
-          body: { chemistry: chemistry ?? "li_ion", volts: volts ?? 0, ...(inWh === "wh" ? { wh: amount ?? 0 } : { ah: amount ?? 0 }) },
-        }),
-      ),
-    onSuccess: (found) =>
-      edit((draft) => {
-        if (draft.source.kind !== "battery") return;
-        draft.source.series = found.series;
-        draft.source.capacity_ah = found.capacity_ah;
-        setVolts(undefined);
-        setAmount(undefined);
-      }, "label"),
-  });
   return (
     <Card title="What is it?">
       <Segments
@@ -176,40 +143,91 @@ const SourcePick = memo(function SourcePick({ kind: shown, chemistry, label: pri
               }}
             />
           </Box>
-          <Box mt="3" fontSize="xs" color="fg.muted">
-            or read its label
-          </Box>
-          <Box display="grid" gridTemplateColumns="1fr 1fr 1fr" gap="2" alignItems="end">
-            <Like field="Rail.voltage_v" label="Volts" optional value={volts} onChange={setVolts} />
-            <NumberField label="Amount" unit={unitOf(inWh === "wh" ? "Wh" : "Ah")} optional value={amount} onChange={setAmount} />
-            <Choice
-              label="in"
-              value={inWh}
-              options={[
-                ["wh", "Wh"],
-                ["ah", "Ah"],
-              ]}
-              onChange={setInWh}
-            />
-          </Box>
-          <Button mt="2" size="sm" variant="outline" loading={label.isPending} onClick={() => label.mutate()}>
-            Fill in from this label
-          </Button>
-          {label.data && (
-            <Box mt="1" fontSize="xs" role="status">
-              {label.data.series} cells in series, {label.data.capacity_ah} Ah
-            </Box>
-          )}
-          {label.error && (
-            <Box mt="1" fontSize="xs" role="alert" color="stop.fg">
-              {problemOf(label.error).detail}
-            </Box>
-          )}
+          <FromLabel edit={edit} />
         </>
       )}
     </Card>
   );
 });
+
+/** A supply as a label says it, in the place of what is there; how it is tapped and used stays. */
+function put(edit: EditorProps["edit"], source: Build["source"]) {
+  edit((draft) => {
+    if (source.kind === "battery" && draft.source.kind === "battery") {
+      const { chemistry, series, parallel, capacity_ah, rated_hours, max_current_a } = source;
+      Object.assign(draft.source, { chemistry, series, parallel, capacity_ah, rated_hours, max_current_a });
+    } else {
+      draft.source = source;
+    }
+  }, "label");
+}
+
+/** What is printed on it, typed as it stands there; what it leaves open is asked. */
+function FromLabel({ edit }: { edit: EditorProps["edit"] }) {
+  const [text, setText] = useState("");
+  const label = useMutation({
+    mutationFn: () => answer(api.POST("/api/v1/label", { body: { text } })),
+    onSuccess: ({ source, question }) => source && !question && put(edit, source),
+  });
+  const { data: said } = label;
+  return (
+    <Box asChild mt="3">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (text.trim()) label.mutate();
+        }}
+      >
+        <label>
+          <Box as="span" fontSize="xs" color="fg.muted">
+            or type its label, as printed
+          </Box>
+          <input className="control" value={text} placeholder="36 V 14 Ah" onChange={(event) => setText(event.target.value)} />
+        </label>
+        <Button type="submit" mt="2" size="sm" variant="outline" loading={label.isPending}>
+          Read this label
+        </Button>
+        {said && (
+          <Box mt="1" fontSize="xs" role="status">
+            {said.understood.join(", ")}
+            {said.assumed.map((line) => (
+              <Box key={line} color="fg.muted">
+                Assumed: {line}
+              </Box>
+            ))}
+          </Box>
+        )}
+        {said?.question && (
+          <Box mt="2" fontSize="sm" role="group" aria-label={said.question.says}>
+            {said.question.says}
+            {said.question.choices.map((choice) => (
+              <Button
+                key={choice.says}
+                type="button"
+                display="block"
+                mt="1"
+                size="xs"
+                minH="8"
+                variant="outline"
+                onClick={() => {
+                  put(edit, choice.source);
+                  label.reset();
+                }}
+              >
+                {choice.says}
+              </Button>
+            ))}
+          </Box>
+        )}
+        {label.error && (
+          <Box mt="1" fontSize="xs" role="alert" color="stop.fg">
+            {problemOf(label.error).detail}
+          </Box>
+        )}
+      </form>
+    </Box>
+  );
+}
 
 /** How full it is, by the meter. */
 function MeasuredCard({ build }: { build: Build }) {
