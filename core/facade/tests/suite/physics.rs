@@ -282,19 +282,8 @@ fn endurance_takes_few_solves() {
 }
 
 #[test]
-fn labels_and_measured_voltages() {
-    use orthavis_core::sheet::{from_label, measured};
-    for (chemistry, volts, series) in [
-        (Chemistry::LiIon, 36.0, 10),
-        (Chemistry::LiIon, 48.0, 13),
-        (Chemistry::Lipo, 11.1, 3),
-        (Chemistry::Lifepo4, 12.8, 4),
-        (Chemistry::LeadAgm, 24.0, 12),
-        (Chemistry::Nimh, 7.2, 6),
-    ] {
-        assert_eq!(from_label(chemistry, volts, None, Some(10.0 * volts)).map(|l| (l.series, l.capacity_ah)), Some((series, 10.0)), "{volts} V");
-    }
-    assert_eq!(from_label(Chemistry::LiIon, 36.0, None, None), None, "neither Ah nor Wh");
+fn measured_voltages_say_how_full_it_is() {
+    use orthavis_core::sheet::measured;
     let build = starter("pack", orthavis_core::document::VehicleKind::Rv, None, Chemistry::Lifepo4, 4, 100.0);
     let Source::Battery(pack) = &build.source else { panic!("a battery") };
     for step in 0..=20 {
