@@ -268,3 +268,25 @@ test("a dialog has an address, and back closes it", async ({ page }) => {
   await expect(page.getByLabel("Length, one way").first()).toHaveValue(/^(\d+'( [\d.]+")?|[\d.]+")$/);
   await saved(page);
 });
+
+test("a label is typed as it is printed; what it leaves open is asked, what cannot be read is said", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Trail deck" }).click();
+  await step(page, "Battery");
+  const line = page.getByRole("textbox", { name: "or type its label, as printed" });
+  await line.fill("hello");
+  await line.press("Enter");
+  await expect(page.getByRole("alert")).toContainText("Type what is printed, for example 36 V 14 Ah");
+  await expect(line).toHaveValue("hello");
+  await line.fill("48V 15Ah");
+  await page.getByRole("button", { name: "Read this label" }).click();
+  const open = page.getByRole("group", { name: /What is inside/ });
+  await expect(open.getByRole("button")).toHaveCount(3);
+  await open.getByRole("button", { name: "13 cells of lithium-ion" }).click();
+  await expect(page.getByLabel("Cells in series", { exact: true })).toHaveValue("13");
+  await expect(page.getByLabel("Capacity", { exact: true })).toHaveValue("15");
+  await line.fill("3S1P 11.1 V 2200 mAh 30C");
+  await line.press("Enter");
+  await expect(page.getByLabel("Cells in series", { exact: true })).toHaveValue("3");
+  await expect(page.getByRole("status").filter({ hasText: "Assumed" })).toContainText("lithium polymer");
+});

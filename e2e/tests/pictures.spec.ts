@@ -35,6 +35,7 @@ test("pictures", async ({ page, browser }) => {
   };
   await page.goto("/");
   await expect(page.getByRole("link", { name: "Book-delivery trike" })).toBeVisible();
+  await expect.poll(() => page.locator("main li canvas[data-drawn]").count()).toBe(8);
   await page.screenshot(file("shelf"));
 
   await build("Book-delivery trike", "Not safe to build yet");
@@ -51,6 +52,7 @@ test("pictures", async ({ page, browser }) => {
   await page.getByRole("button", { name: "Add a diffuser" }).click();
   await expect(page.getByRole("slider", { name: "Distance to the LEDs: slide" })).toBeVisible();
   await row.scrollIntoViewIfNeeded();
+  await expect(page.getByRole("region", { name: "At night" }).locator("canvas[data-drawn]")).toBeVisible();
   await page.screenshot(file("look"));
   await page.setViewportSize({ width: 1280, height: 1010 });
   await page.evaluate(sheetOfVehicles);

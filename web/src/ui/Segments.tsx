@@ -59,7 +59,8 @@ function Dial<T extends string>({ label, value, options, quiet, stacked, onChang
               px={quiet ? "2" : { base: "2", md: "2.5", xl: "3" }}
               flex={quiet ? "1 1 auto" : undefined}
               minH="8"
-              whiteSpace="nowrap"
+              whiteSpace={stacked ? "normal" : "nowrap"}
+              py={stacked ? "1" : undefined}
               cursor="pointer"
               bg={on ? "lantern.solid" : "transparent"}
               color={on ? "lantern.contrast" : "fg"}

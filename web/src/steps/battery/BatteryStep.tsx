@@ -121,6 +121,7 @@ const SourcePick = memo(function SourcePick({ kind: shown, chemistry, own, edit,
     <Card title="What is it?">
       <Segments
         quiet
+        stacked
         label="Source"
         value={shown}
         options={wordsOf("SourceKind").map(([word, named]) => [word as typeof shown, capital(named)] as const)}
