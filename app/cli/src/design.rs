@@ -6,7 +6,7 @@ use orthavis_core::design::measures::Measures;
 use orthavis_core::working::plain;
 use orthavis_operations::design::{LabelRequest, WishRequest, designs, label, measured};
 use serde_json::value::RawValue;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 #[derive(Subcommand)]
 pub enum Design {
@@ -33,7 +33,7 @@ pub enum Design {
 pub fn run(asked: &Design, out: Out) -> Outcome {
     match asked {
         Design::Label { text } => read_label(text, out),
-        Design::Designs { file, out: to } => design(file, to.as_ref(), out),
+        Design::Designs { file, out: to } => design(file, to.as_deref(), out),
         Design::Measures { file } => {
             let measures = measured(Document::read(file)?.alone()?)?;
             out.put(&measures, || in_words(&measures) + "\n")
@@ -54,7 +54,7 @@ fn read_label(text: &str, out: Out) -> Outcome {
     })
 }
 
-fn design(file: &PathBuf, to: Option<&PathBuf>, out: Out) -> Outcome {
+fn design(file: &Path, to: Option<&Path>, out: Out) -> Outcome {
     let text = read_text(file)?;
     let wish = RawValue::from_string(text).map_err(|error| Failure::Input(format!("{}: {error}", file.display())))?;
     let found = designs(WishRequest { wish })?;

@@ -161,12 +161,15 @@ fn size_of(wide: usize, high: usize) -> Answer<[usize; 2]> {
     Ok([wide, high])
 }
 
+/// A form of a kind of vehicle, and what of it stands in light's way.
+type KeptBody = (VehicleKind, String, Rc<(Body, Blocks)>);
+
 /// What was put together for the last picture, since the next is likely of the same: a show asks thirty times a second.
 #[derive(Default)]
 struct Kept {
     text: Box<str>,
     build: Option<Rc<Build>>,
-    body: Option<(VehicleKind, String, Rc<(Body, Blocks)>)>,
+    body: Option<KeptBody>,
     sight: Option<(Viewpoint, Rc<Sight>)>,
     points: Vec<(String, Option<SourceState>, Rc<PointReport>)>,
 }

@@ -331,7 +331,7 @@ const BY_VOLTS: &[(f64, &[Cells])] = {
 };
 
 fn of_volts(said: &Said, volts: f64, assumed: &mut Vec<String>) -> Option<Vec<Cells>> {
-    let lead = |series: u32| series % 3 == 0 && (f64::from(series) * 2.0 - volts).abs() < 0.1 * volts;
+    let lead = |series: u32| series.is_multiple_of(3) && (f64::from(series) * 2.0 - volts).abs() < 0.1 * volts;
     // Hours beside a capacity are printed on lead.
     if said.hours.is_some_and(|hours| hours >= 8.0) && lead(cells_at(Chemistry::LeadAgm, volts)) {
         assumed.push("sealed lead (AGM), as batteries are whose label states hours".to_owned());

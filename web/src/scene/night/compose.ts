@@ -83,8 +83,13 @@ export const TONES = Uint8ClampedArray.from({ length: 4096 }, (_, at) => {
   return screen(Math.min(1, (x * (1 + x / (WHITEST * WHITEST))) / (1 + x)));
 });
 
+interface Between {
+  from: Int32Array;
+  share: Float32Array;
+}
+
 /** Where a cell's two neighbours lie and how far between them, for every pixel of a row or column. */
-function between(pixels: number, cells: number): { from: Int32Array; share: Float32Array } {
+function between(pixels: number, cells: number): Between {
   const from = new Int32Array(pixels);
   const share = new Float32Array(pixels);
   for (let pixel = 0; pixel < pixels; pixel++) {
@@ -95,44 +100,49 @@ function between(pixels: number, cells: number): { from: Int32Array; share: Floa
   return { from, share };
 }
 
-/** A row between two rows of cells. */
-function rowBetween(map: Light, wide: number, { from, share }: { from: number; share: number }, high: number, row: Float32Array) {
-  const upper = 3 * wide * from;
-  const lower = 3 * wide * Math.min(from + 1, high - 1);
-  for (let at = 0; at < 3 * wide; at++) row[at] = map[upper + at]! + share * (map[lower + at]! - map[upper + at]!);
+/** A row between two rows of cells, stretched to the width of the picture. */
+function rowBetween(map: Light, cells: number, high: number, from: number, share: number, across: Between, row: Float32Array) {
+  const upper = 3 * cells * from;
+  const lower = 3 * cells * Math.min(from + 1, high - 1);
+  const next = cells > 1 ? 3 : 0;
+  const { from: cell, share: part } = across;
+  for (let x = 0, at = 0; x < cell.length; x++) {
+    const left = 3 * cell[x]!;
+    const rest = part[x]!;
+    for (let channel = 0; channel < 3; channel++, at++) {
+      const here = upper + left + channel;
+      const below = lower + left + channel;
+      const over = map[here]! + rest * (map[here + next]! - map[here]!);
+      const under = map[below]! + rest * (map[below + next]! - map[below]!);
+      row[at] = over + share * (under - over);
+    }
+  }
 }
 
 const SQUARES = Float32Array.from({ length: 256 }, (_, value) => (value / 255) ** 2);
 
 /** Every pixel, red, green, blue and opaque. */
 export function compose(planes: Planes, falling: Falling): Uint8ClampedArray<ArrayBuffer> {
-  const { wide, high } = planes;
+  const { wide, high, lightWide, lightHigh, glareWide, glareHigh, body: bodies, around: surroundings, sky: skies } = planes;
   const linear = new Float32Array(3 * wide * high);
   const [body, around, glare] = [lights(falling.body), lights(falling.around), lights(falling.glare)];
-  const light = { across: between(wide, planes.lightWide), down: between(high, planes.lightHigh) };
-  const veil = { across: between(wide, planes.glareWide), down: between(high, planes.glareHigh) };
-  const rows = [new Float32Array(3 * planes.lightWide), new Float32Array(3 * planes.lightWide), new Float32Array(3 * planes.glareWide)] as const;
-  const [skyR, skyG, skyB] = falling.sky_lx;
-  for (let y = 0; y < high; y++) {
-    rowBetween(body, planes.lightWide, { from: light.down.from[y]!, share: light.down.share[y]! }, planes.lightHigh, rows[0]);
-    rowBetween(around, planes.lightWide, { from: light.down.from[y]!, share: light.down.share[y]! }, planes.lightHigh, rows[1]);
-    rowBetween(glare, planes.glareWide, { from: veil.down.from[y]!, share: veil.down.share[y]! }, planes.glareHigh, rows[2]);
-    const [onBody, onGround, inEye] = rows;
-    for (let x = 0; x < wide; x++) {
-      const pixel = y * wide + x;
-      const [ofBody, ofGround, ofSky] = [SQUARES[planes.body[pixel]!]!, SQUARES[planes.around[pixel]!]!, SQUARES[planes.sky[pixel]!]!];
-      const [cell, part] = [3 * light.across.from[x]!, light.across.share[x]!];
-      const next = planes.lightWide > 1 ? cell + 3 : cell;
-      const [own, rest] = [3 * veil.across.from[x]!, veil.across.share[x]!];
-      const after = planes.glareWide > 1 ? own + 3 : own;
-      for (let channel = 0; channel < 3; channel++) {
-        const falls =
-          ofBody * (onBody[cell + channel]! + part * (onBody[next + channel]! - onBody[cell + channel]!)) +
-          ofGround * (onGround[cell + channel]! + part * (onGround[next + channel]! - onGround[cell + channel]!)) +
-          ofSky * (channel === 0 ? skyR! : channel === 1 ? skyG! : skyB!);
-        const veils = inEye[own + channel]! + rest * (inEye[after + channel]! - inEye[own + channel]!);
-        linear[3 * pixel + channel] = falls + Math.PI * veils;
-      }
+  const light = { across: between(wide, lightWide), down: between(high, lightHigh) };
+  const veil = { across: between(wide, glareWide), down: between(high, glareHigh) };
+  const [onBody, onGround, inEye] = [new Float32Array(3 * wide), new Float32Array(3 * wide), new Float32Array(3 * wide)];
+  const [skyR, skyG, skyB] = falling.sky_lx as [number, number, number];
+  // What is on the way to every pixel of every picture: figures one by one, no lists.
+  for (let y = 0, pixel = 0, to = 0; y < high; y++) {
+    const [from, share] = [light.down.from[y]!, light.down.share[y]!];
+    rowBetween(body, lightWide, lightHigh, from, share, light.across, onBody);
+    rowBetween(around, lightWide, lightHigh, from, share, light.across, onGround);
+    rowBetween(glare, glareWide, glareHigh, veil.down.from[y]!, veil.down.share[y]!, veil.across, inEye);
+    for (let x = 0, at = 0; x < wide; x++, pixel++) {
+      const ofBody = SQUARES[bodies[pixel]!]!;
+      const ofGround = SQUARES[surroundings[pixel]!]!;
+      const ofSky = SQUARES[skies[pixel]!]!;
+      linear[to++] = ofBody * onBody[at]! + ofGround * onGround[at]! + ofSky * skyR + Math.PI * inEye[at++]!;
+      linear[to++] = ofBody * onBody[at]! + ofGround * onGround[at]! + ofSky * skyG + Math.PI * inEye[at++]!;
+      linear[to++] = ofBody * onBody[at]! + ofGround * onGround[at]! + ofSky * skyB + Math.PI * inEye[at++]!;
     }
   }
   for (const point of pointsOf(falling.points)) put(linear, wide, high, point);
@@ -152,15 +162,23 @@ function put(linear: Float32Array, wide: number, high: number, { x, y, radius, r
 }
 
 function toned(linear: Float32Array, white: number): Uint8ClampedArray<ArrayBuffer> {
-  const pixels = linear.length / 3;
-  const shown = new Uint8ClampedArray(4 * pixels);
-  for (let pixel = 0; pixel < pixels; pixel++) {
-    const [r, g, b] = [linear[3 * pixel]! / white, linear[3 * pixel + 1]! / white, linear[3 * pixel + 2]! / white];
-    const bleach = BLEACH * Math.max(0, 0.2126 * r + 0.7152 * g + 0.0722 * b - 1);
-    shown[4 * pixel] = TONES[Math.round((4095 * (r + bleach)) / (1 + r + bleach))]!;
-    shown[4 * pixel + 1] = TONES[Math.round((4095 * (g + bleach)) / (1 + g + bleach))]!;
-    shown[4 * pixel + 2] = TONES[Math.round((4095 * (b + bleach)) / (1 + b + bleach))]!;
-    shown[4 * pixel + 3] = 255;
+  const shown = new Uint8ClampedArray((4 * linear.length) / 3);
+  const share = 1 / white;
+  for (let at = 0, to = 0; at < linear.length; at += 3, to += 4) {
+    let r = linear[at]! * share;
+    let g = linear[at + 1]! * share;
+    let b = linear[at + 2]! * share;
+    const bright = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+    if (bright > 1) {
+      const bleach = BLEACH * (bright - 1);
+      r += bleach;
+      g += bleach;
+      b += bleach;
+    }
+    shown[to] = TONES[((4095.5 * r) / (1 + r)) | 0]!;
+    shown[to + 1] = TONES[((4095.5 * g) / (1 + g)) | 0]!;
+    shown[to + 2] = TONES[((4095.5 * b) / (1 + b)) | 0]!;
+    shown[to + 3] = 255;
   }
   return shown;
 }
