@@ -109,10 +109,20 @@ const drawer = createRoute({
   component: lazyRouteComponent(() => import("./drawer/Drawer"), "Drawer"),
 });
 
+// From a wish to a plan.
+const wish = createRoute({
+  getParentRoute: () => root,
+  path: "/wish",
+  component: lazyRouteComponent(() => import("./shelf/wish/WishPage"), "WishPage"),
+  validateSearch: (search: Record<string, unknown>): { screen?: "what" | "have" | "choose" } => ({
+    screen: (["what", "have", "choose"] as const).find((screen) => screen === search.screen),
+  }),
+});
+
 // A device that is let in already and is pointed at a code again.
 const pair = createRoute({ getParentRoute: () => root, path: "/pair", component: () => <Navigate to="/" replace /> });
 
-const router = createRouter({ routeTree: root.addChildren([shelf, build, drawer, pair]), defaultPreload: "intent", defaultErrorComponent: Broken });
+const router = createRouter({ routeTree: root.addChildren([shelf, build, drawer, wish, pair]), defaultPreload: "intent", defaultErrorComponent: Broken });
 
 declare module "@tanstack/react-router" {
   interface Register {

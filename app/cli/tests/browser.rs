@@ -105,6 +105,12 @@ fn journeys_from_an_empty_shelf() {
     Server::start("serve", &folder).playwright(&["journey.spec.ts"]);
 }
 
+#[test]
+fn wishes_from_an_empty_shelf() {
+    let folder = TempDir::new().expect("folder");
+    Server::start("serve", &folder).playwright_with(&["wish.spec.ts"], if has_page_core() { "page" } else { "server" });
+}
+
 /// Whether this page was built with the core in it; where no compiler for it can be had, it asks the server.
 fn has_page_core() -> bool {
     root().join("web/dist/core.wasm").exists()

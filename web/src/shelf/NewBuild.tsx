@@ -1,6 +1,6 @@
 import { Box, Button, CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useNavigate } from "@tanstack/react-router";
+import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { type Chemistry, type VehicleKind, answer, api, problemOf } from "../api/client";
 import { capital, wordsOf } from "../document/fields";
@@ -117,6 +117,9 @@ export function NewBuild({ open, onClose }: { open: boolean; onClose: () => void
                   )}
                 </Dialog.Body>
                 <Dialog.Footer>
+                  <Button asChild variant="outline" mr="auto">
+                    <Link to="/wish">Plan it from what I want</Link>
+                  </Button>
                   <Button type="submit" colorPalette="lantern" loading={start.isPending}>
                     Start
                   </Button>

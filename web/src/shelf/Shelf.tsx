@@ -174,9 +174,14 @@ function FirstUse({ onStart }: { onStart: () => void }) {
           Say what battery there is and where light should go. Orthavis works out resistors, converters, wires and fuses, shows how long the light lasts, and
           stops you where someone could get hurt.
         </Box>
-        <Button colorPalette="lantern" size="lg" onClick={onStart}>
-          Start your first build
-        </Button>
+        <Box display="flex" flexWrap="wrap" gap="3">
+          <Button colorPalette="lantern" size="lg" onClick={onStart}>
+            Start your first build
+          </Button>
+          <Button asChild size="lg" variant="outline">
+            <Link to="/wish">Plan it from what I want</Link>
+          </Button>
+        </Box>
       </Box>
       <svg viewBox="0 0 560 300" aria-hidden>
         <defs>

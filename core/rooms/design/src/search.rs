@@ -57,6 +57,8 @@ pub struct Impossible {
 
 /// Designs that are drawn up and judged.
 const DRAWN: usize = 60;
+/// Lights in all of them: a build of many takes longer to solve.
+const DRAWN_LIGHTS: usize = 300;
 /// Own packs that are looked at.
 const PACKS: usize = 5;
 /// A design that gives a little less than was wished is not lost for it.
@@ -104,7 +106,8 @@ struct Found {
 /// # Errors
 /// When work was stopped.
 pub fn designs(wish: &Wish) -> Result<Designs, PointError> {
-    designs_of(wish, DRAWN)
+    let lights: u32 = wish.lights.iter().map(|light| light.count).sum();
+    designs_of(wish, (DRAWN_LIGHTS / lights.max(1) as usize).clamp(DRAWN_LESS, DRAWN))
 }
 
 /// The same with so many designs drawn up at most: all of them, and the answer is exact.
@@ -574,7 +577,10 @@ fn wants(wish: &Wish) -> String {
     match &wish.source {
         Some(Source::Battery(battery)) if wish.own_pack != OwnPack::Must => {
             let limit_a = battery.tap_limit_a.unwrap_or(battery.max_current_a).min(battery.max_current_a);
-            format!("{asks}; this battery gives {} and {}", plain(limit_a * battery.emf_v(0.5), "W"), plain(usable_wh(battery), "Wh"))
+            let (has_w, has_wh) = (limit_a * battery.emf_v(0.5), usable_wh(battery));
+            let enough = has_w >= watts && has_wh >= watts * wish.hours;
+            let but = if enough { ", but nothing that was tried lights well at its voltage" } else { "" };
+            format!("{asks}; this battery gives {} and {}{but}", plain(has_w, "W"), plain(has_wh, "Wh"))
         }
         _ => format!("{asks}; nothing that was tried carries that safely"),
     }
