@@ -104,7 +104,23 @@ const GOOD: Record<string, unknown[]> = {
     { document: van, question: { kind: "strip", light: "stage-edge" } },
   ],
   "POST /api/v1/size": [{ document: van }],
-  "POST /api/v1/label": [{ chemistry: "li_ion", volts: 36, wh: 504 }],
+  "POST /api/v1/label": [{ text: "36V 14Ah" }],
+  "POST /api/v1/designs": [
+    {
+      wish: {
+        format: "orthavis.wish/1",
+        vehicle: { kind: "bicycle" },
+        battery: null,
+        own_pack: "must",
+        lights: [{ place: "handlebar", for: "see", colour: "white", count: 1 }],
+        hours: 2,
+        hands: "plug",
+      },
+    },
+  ],
+  "POST /api/v1/measures": [{ document: van }],
+  "POST /api/v1/night/scenery": [{ document: trike, from: "behind", wide: 64, high: 36 }],
+  "POST /api/v1/night": [{ document: trike, from: "behind", sky: "street", wide: 64, high: 36 }],
   "POST /api/v1/measured": [{ document: trike, volts: 38 }],
   "GET /api/v1/reference": [null],
   "GET /api/v1/parts": [null],
@@ -238,10 +254,9 @@ const BAD: Record<string, [unknown, number][]> = {
     [{ play: { document: sample("owl-hexacopter"), scene: "gauge", speed: 99 } }, 422],
   ],
   "POST /api/v1/starter": [[{ name: "New", vehicle: "banana", chemistry: "lipo", series: 4, capacity_ah: 1.5 }, 422]],
-  "POST /api/v1/label": [
-    [{ chemistry: "banana", volts: 36, wh: 504 }, 422],
-    [{ chemistry: "li_ion", volts: 36 }, 422],
-  ],
+  "POST /api/v1/label": [[{ text: "hello" }, 422]],
+  "POST /api/v1/designs": [[{ wish: { format: "orthavis.wish/1" } }, 422]],
+  "POST /api/v1/night": [[{ document: trike, from: "moon", sky: "street", wide: 64, high: 36 }, 422]],
   "POST /api/v1/apply": [
     [{ document: trike, changes: [{ op: "remove", path: "/nowhere" }] }, 422],
     [{ document: trike, changes: Array.from({ length: 40 }, (_, n) => ({ op: "copy", from: "", path: `/c${n}` })) }, 422],

@@ -9,7 +9,7 @@ const GROUPS: [(&str, &[(&str, &str)]); 5] = [
     (
         "Plan: is it safe, and how long does it last",
         &[
-            ("label", "orthavis label \"36V 14Ah\""),
+            ("label", "orthavis label 36V14Ah"),
             ("designs", "orthavis designs wish.json --out designs"),
             ("measures", "orthavis measures trike.json"),
             ("check", "orthavis check trike.json"),

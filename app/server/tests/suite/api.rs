@@ -305,7 +305,7 @@ async fn labels_and_meters_are_read() {
     assert_eq!((label["source"]["series"].as_i64(), label["source"]["capacity_ah"].as_f64()), (Some(10), Some(14.0)));
     let label = client.post("/api/v1/label", &json!({ "text": "36V 14Ah" })).await.body;
     assert_eq!(label["question"]["choices"].as_array().map(Vec::len), Some(3));
-    assert_problem(&client.post("/api/v1/label", &json!({ "text": "hello" })).await, StatusCode::UNPROCESSABLE_ENTITY, "label");
+    assert_problem(&client.post("/api/v1/label", &json!({ "text": "hello" })).await, StatusCode::UNPROCESSABLE_ENTITY, "Type what is printed");
     let half = client.post("/api/v1/measured", &json!({ "document": trike(), "volts": 37.2 })).await.body;
     assert!((half["soc"].as_f64().expect("a share") - 0.5).abs() < 1e-9, "{half}");
     let high = client.post("/api/v1/measured", &json!({ "document": trike(), "volts": 50 })).await.body;

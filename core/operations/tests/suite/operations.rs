@@ -6,6 +6,12 @@ use orthavis_operations::{Media, OPERATIONS, Pace, as_typescript, ask, operation
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
 
+/// A small wish.
+fn wish() -> Value {
+    let light = json!({ "place": "handlebar", "for": "see", "colour": "white", "length_m": null, "count": 1, "lm": null });
+    json!({ "format": "orthavis.wish/1", "vehicle": { "kind": "bicycle" }, "battery": null, "own_pack": "must", "lights": [light], "hours": 2.0, "hands": "plug" })
+}
+
 pub fn builds() -> Vec<Value> {
     demo::BUILDS.iter().map(|text| serde_json::from_str(text).expect("json")).collect()
 }
@@ -21,7 +27,10 @@ pub fn good(name: &str, build: &Value) -> Option<Value> {
     Some(match name {
         "reference" => json!({}),
         "starter" => json!({ "name": "New", "vehicle": "rc_model", "variant": "boat", "chemistry": "lipo", "series": 3, "capacity_ah": 2.2 }),
-        "label" => json!({ "chemistry": "li_ion", "volts": 36, "wh": 504 }),
+        "label" => json!({ "text": "36V 14Ah li-ion" }),
+        "designs" => json!({ "wish": wish() }),
+        "night/scenery" => json!({ "document": build, "from": "behind", "wide": 64, "high": 36 }),
+        "night" => json!({ "document": build, "scene": scene, "from": "behind", "sky": "street", "wide": 64, "high": 36 }),
         "measured" if build["source"]["kind"] != "battery" => return None,
         "measured" => json!({ "document": build, "volts": 12.4 }),
         "apply" => json!({ "document": build, "changes": [{ "op": "replace", "path": "/name", "value": "Other" }] }),
@@ -207,7 +216,9 @@ fn what_is_wrong_is_said_with_its_place_and_remedy() {
         ("choose", json!({ "document": trike, "question": { "kind": "wire", "feed": "nobody" } }), 422, "nobody"),
         ("discharge", json!({ "document": trike, "scene": "never" }), 422, "not a scene in this build"),
         ("csv", json!({ "document": trike, "table": "banana" }), 422, "It has:"),
-        ("label", json!({ "chemistry": "lipo", "volts": 0, "ah": 2 }), 422, "above 0"),
+        ("label", json!({ "text": "hello" }), 422, "Type what is printed"),
+        ("designs", json!({ "wish": { "format": "orthavis.wish/1" } }), 422, "lights"),
+        ("night", json!({ "document": trike, "from": "moon", "sky": "street", "wide": 64, "high": 36 }), 422, "beside"),
     ];
     for (name, request, status, words) in table {
         let refusal = ask(name, request.to_string().as_bytes()).expect_err(name);
