@@ -1,8 +1,10 @@
 //! What forms have to know of the job beside the table of fields: what each kind begins with, asks for and is called.
 
+use orthavis_design::wish::{colours, likely};
 use orthavis_drain::what_if::{DIALS, Dial};
+use orthavis_look::eye::{Sky, Viewpoint};
 use orthavis_model::document::{CircuitKind, ConverterKind, LoadKind, MovingKind, RemoteKind, SourceKind, VehicleKind};
-use orthavis_model::vehicle::variants;
+use orthavis_model::vehicle::{sheets, variants};
 use orthavis_physics::circuits::{WantedField, wishes};
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -77,6 +79,27 @@ pub struct TimeForm {
     pub minutes: u32,
 }
 
+/// From where a build is looked at in the night.
+#[derive(Clone, Debug, Serialize)]
+pub struct ViewpointForm {
+    /// Its word.
+    pub word: &'static str,
+    /// What a person reads.
+    pub called: &'static str,
+    /// How far behind a driver sits, m.
+    pub behind_m: Option<f64>,
+}
+
+/// What a light at a place most likely is for.
+#[derive(Clone, Debug, Serialize)]
+pub struct LikelyForm {
+    /// The word of what it is for.
+    #[serde(rename = "for")]
+    pub purpose: &'static str,
+    /// Its colour.
+    pub colour: &'static str,
+}
+
 /// All of it.
 #[derive(Clone, Debug, Serialize)]
 pub struct JobForms {
@@ -102,10 +125,23 @@ pub struct JobForms {
     pub no_suppliers: [&'static str; 1],
     /// Where power may come from, and what a sentence calls it.
     pub sources: BTreeMap<&'static str, &'static str>,
+    /// From where the night is seen.
+    pub viewpoints: Vec<ViewpointForm>,
+    /// What light there may be beside a build's, and what a person reads.
+    pub skies: Vec<(&'static str, &'static str)>,
+    /// By usual place.
+    pub likely: BTreeMap<&'static str, LikelyForm>,
+    /// Colours to wish for.
+    pub colours: Vec<&'static str>,
 }
 
 const fn light(kind: &'static str, called: &'static str, what: &'static str, load: Option<&'static str>) -> LightForm {
     LightForm { kind, called, what, load, counted: false, cut: false }
+}
+
+fn likely_at(place: &'static str) -> (&'static str, LikelyForm) {
+    let (purpose, colour) = likely(place);
+    (place, LikelyForm { purpose: purpose.word(), colour })
 }
 
 /// What forms have to know.
@@ -141,6 +177,10 @@ pub fn forms() -> JobForms {
         time: TimeForm { weekday: "wednesday", start: "19:00", minutes: 120 },
         suppliers: ["converters", "junctions"],
         no_suppliers: [ConverterKind::CurrentDriver.word()],
+        viewpoints: Viewpoint::WORDS.iter().map(|(word, one)| ViewpointForm { word, called: one.called(), behind_m: one.behind_m() }).collect(),
+        skies: Sky::WORDS.iter().map(|(word, one)| (*word, one.called())).collect(),
+        likely: sheets().iter().flat_map(|sheet| &sheet.variants).flat_map(|form| &form.places).map(|place| likely_at(&place.name)).collect(),
+        colours: colours(),
         sources: SourceKind::WORDS.iter().map(|(word, kind)| (*word, kind.noun())).collect(),
     }
 }

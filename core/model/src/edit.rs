@@ -1,6 +1,6 @@
 //! Looking parts of a build up, and editing it.
 
-use crate::document::{Build, Conversion, Converter, ConverterKind, Feed, Gauge, Light, Return};
+use crate::document::{Battery, Build, Chemistry, Conversion, Converter, ConverterKind, Feed, Gauge, Light, Return, Tap};
 
 /// The feed with this id, to be edited.
 pub fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
@@ -21,6 +21,28 @@ pub fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
         return Some(&mut controller.feed);
     }
     build.lights.iter_mut().find(|l| l.id == owner)?.feeds.get_mut(number)
+}
+
+/// A pack of one string, all else as usual for its chemistry.
+pub fn plain_battery(chemistry: Chemistry, series: u32, capacity_ah: f64, max_current_a: f64) -> Battery {
+    Battery {
+        chemistry,
+        series,
+        parallel: 1,
+        capacity_ah,
+        rated_hours: chemistry.rated_hours(),
+        resistance_ohm: None,
+        max_current_a,
+        usable_fraction: None,
+        peukert: None,
+        charge_v: None,
+        used_while_charging: false,
+        tap: Tap::Main,
+        tap_limit_a: None,
+        protected: None,
+        own: false,
+        may_charge_lit: None,
+    }
 }
 
 /// A plain pair of wires.

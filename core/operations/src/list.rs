@@ -93,7 +93,7 @@ macro_rules! every_operation {
             /// What the light of a build comes to, each figure with its working.
             post look Quick Json "look" ($crate::look::LookRequest) -> orthavis_core::look::figures::BuildLook = look::look;
             /// What stands in a picture of the night, whatever shines.
-            post night_scenery Quick Json "night/scenery" ($crate::look::SightRequest) -> orthavis_core::look::night::Scenery = look::scenery;
+            post night_scenery Quick Json "night/scenery" ($crate::look::NightRequest) -> orthavis_core::look::night::Scenery = look::scenery;
             /// The light of a moment in a picture of the night.
             post night Quick Json "night" ($crate::look::NightRequest) -> $crate::look::Night = look::night;
             /// Every step of a build, laid over the evenings that there are.

@@ -89,22 +89,6 @@ pub fn look(request: LookRequest) -> Answer<figures::BuildLook> {
     Ok(figures::look(&parse(request.document.get())?, &request.moment()?)?)
 }
 
-/// From where a build is looked at in the night.
-#[derive(Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct SightRequest {
-    /// The build.
-    #[cfg_attr(feature = "schema", schema(value_type = Build))]
-    pub document: Box<RawValue>,
-    /// From where.
-    #[cfg_attr(feature = "schema", schema(value_type = Viewpoint))]
-    pub from: String,
-    /// Pixels across the picture, at most 1920.
-    pub wide: usize,
-    /// Pixels down, at most 1200.
-    pub high: usize,
-}
-
 /// A picture of the night at a moment.
 #[derive(Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -124,9 +108,9 @@ pub struct NightRequest {
     /// State of the source; the fullest by default.
     #[cfg_attr(feature = "schema", schema(value_type = Option<SourceState>))]
     pub state: Option<String>,
-    /// What light there is beside the build's.
-    #[cfg_attr(feature = "schema", schema(value_type = Sky))]
-    pub sky: String,
+    /// What light there is beside the build's; by what surrounds it by default.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<Sky>))]
+    pub sky: Option<String>,
     /// When in the show, s; its beginning by default.
     pub t_s: Option<f64>,
     /// As if every light got all that is asked for it.
@@ -141,6 +125,8 @@ pub struct Night {
     /// The light.
     #[serde(flatten)]
     pub falling: Falling,
+    /// What light there is beside it.
+    pub sky: Sky,
     /// Whether the scene moves.
     pub moves: bool,
     /// How many times its speed it may be shown at, so that nothing flashes more than three times a second.
@@ -230,8 +216,8 @@ impl Kept {
     }
 }
 
-/// What stands in a picture of the night.
-pub fn scenery(request: SightRequest) -> Answer<Scenery> {
+/// What stands in a picture of the night, whatever shines: of what is asked only the vehicle, the viewpoint and the size count.
+pub fn scenery(request: NightRequest) -> Answer<Scenery> {
     let (size, from) = (size_of(request.wide, request.high)?, word_of("from", &request.from, Viewpoint::WORDS)?);
     KEPT.with_borrow_mut(|kept| {
         let build = kept.build(request.document.get())?;
@@ -242,16 +228,17 @@ pub fn scenery(request: SightRequest) -> Answer<Scenery> {
 /// The light of a moment in it.
 pub fn night(request: NightRequest) -> Answer<Night> {
     let (size, from) = (size_of(request.wide, request.high)?, word_of("from", &request.from, Viewpoint::WORDS)?);
-    let sky = word_of("sky", &request.sky, Sky::WORDS)?;
+    let asked = request.sky.as_deref().map(|word| word_of("sky", word, Sky::WORDS)).transpose()?;
     let state = request.state.as_deref().map(|word| word_of("state", word, SourceState::WORDS)).transpose()?;
     KEPT.with_borrow_mut(|kept| {
         let build = kept.build(request.document.get())?;
         let point = kept.point(&build, &Moment { scene: request.scene.as_deref(), state, around: None, air: None })?;
         let sight = kept.sight(&build, from, size)?;
+        let sky = asked.unwrap_or_else(|| Sky::of(build.usage.around()));
         let glow = Glow::of(&build, &point, request.t_s.unwrap_or(0.0), request.asked);
         let scene = build.scenes.iter().find(|scene| scene.id == point.scene);
         let moves = scene.is_some_and(|scene| Show::of(&build, scene).period_s() > 0.0);
         let most_speed = scene.map_or(1.0, |scene| most_speed(&build, scene));
-        Ok(Night { falling: sight.falling(&build, &glow, sky), moves, most_speed })
+        Ok(Night { falling: sight.falling(&build, &glow, sky), sky, moves, most_speed })
     })
 }

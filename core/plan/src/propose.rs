@@ -10,7 +10,7 @@ use crate::choose::supply::{Need, Way, need_of};
 use orthavis_judge::driven::Driven;
 use orthavis_model::document::library;
 use orthavis_model::document::*;
-use orthavis_model::edit::{converter_name, free_id, plain_feed};
+use orthavis_model::edit::{converter_name, free_id, plain_battery, plain_feed};
 use orthavis_model::laws::led::{arrange, usual_vf};
 use orthavis_model::laws::light::WIDE_DEG;
 use orthavis_model::practice::{EMITTER_A, INPUT_V, USE_SHARE, rating_above};
@@ -30,26 +30,10 @@ pub fn usual_led(colour: &str) -> Result<Led, WishError> {
 /// A build with a battery, one scene and nothing lit yet.
 pub fn starter(name: &str, kind: VehicleKind, variant: Option<&str>, chemistry: Chemistry, series: u32, capacity_ah: f64) -> Build {
     let mass_kg = vehicle::form(kind, variant).map_or(10.0, |form| form.mass_kg);
-    let battery = Battery {
-        chemistry,
-        series,
-        parallel: 1,
-        capacity_ah,
-        rated_hours: chemistry.rated_hours(),
-        resistance_ohm: None,
-        // Two hours' worth of capacity an hour is within what packs of every rechargeable chemistry here stand; a coin cell
-        // gives a tenth of one.
-        max_current_a: if chemistry == Chemistry::LithiumCoin { 0.1 * capacity_ah } else { (2.0 * capacity_ah).max(0.1) },
-        usable_fraction: None,
-        peukert: None,
-        charge_v: None,
-        used_while_charging: false,
-        tap: Tap::Main,
-        tap_limit_a: None,
-        protected: None,
-        own: false,
-        may_charge_lit: None,
-    };
+    // Two hours' worth of capacity an hour is within what packs of every rechargeable chemistry here stand; a coin cell gives a
+    // tenth of one.
+    let most_a = if chemistry == Chemistry::LithiumCoin { 0.1 * capacity_ah } else { (2.0 * capacity_ah).max(0.1) };
+    let battery = plain_battery(chemistry, series, capacity_ah, most_a);
     Build {
         format: FORMAT.into(),
         name: name.into(),

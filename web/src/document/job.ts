@@ -1,6 +1,6 @@
 /** What forms know of the job beside the table of fields: what each kind begins with, asks for and is called. From the core. */
 import table from "../api/fields.json" with { type: "json" };
-import type { Build } from "../api/client";
+import type { Build, Purpose, Sky, Viewpoint } from "../api/client";
 
 /** One figure that is asked of a person who wants a circuit. */
 export interface WantedField {
@@ -54,6 +54,14 @@ interface Job {
   no_suppliers: readonly string[];
   /** What a sentence calls it. */
   sources: Record<string, string>;
+  /** From where the night is seen, and how far behind a driver sits. */
+  viewpoints: readonly { word: Viewpoint; called: string; behind_m: number | null }[];
+  /** What light there may be beside a build's. */
+  skies: readonly (readonly [Sky, string])[];
+  /** What a light at a usual place most likely is for. */
+  likely: Record<string, { for: Purpose; colour: string }>;
+  /** Colours to wish for. */
+  colours: readonly string[];
 }
 
 export const JOB = table.job as unknown as Job;

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Build, type ShelfEntry, type Viewpoint, answer, api } from "../api/client";
 import { NightPicture } from "../scene/night/NightPicture";
-import { skyOf, useNight } from "../scene/night/useNight";
+import { useNight } from "../scene/night/useNight";
 
 const SIZE = [320, 172] as const;
 const WHOLE = { position: "absolute", inset: 0, width: "100%", height: "100%", objectFit: "cover" } as const;
@@ -23,7 +23,7 @@ export default function CardNight({ entry, from }: Props) {
 }
 
 function Night({ build, from }: { build: Build; from: Viewpoint }) {
-  const shown = useNight({ build, from, sky: skyOf(build), size: SIZE }, 0);
+  const shown = useNight({ build, from, size: SIZE }, 0);
   if (!shown.data) return null;
   // It says nothing that the card does not say in words.
   return <NightPicture planes={shown.data.planes} falling={shown.data.night} label="" plain style={WHOLE} />;

@@ -165,7 +165,8 @@ pub fn word_lists() -> Vec<Words> {
         Trait,
         Weekday,
         Fixing,
-        Surface
+        Surface,
+        Hands
     )
 }
 

@@ -5,7 +5,8 @@
 
 mod words;
 
-use orthavis_model::document::{Battery, Chemistry, Rail, Source, Tap};
+use orthavis_model::document::{Battery, Chemistry, Rail, Source};
+use orthavis_model::edit::plain_battery;
 use orthavis_model::laws::battery::cell_of;
 use orthavis_model::working::{counted, plain};
 use serde::Serialize;
@@ -223,24 +224,8 @@ fn battery(said: &Said, (chemistry, series): Cells, parallel: u32, ah: f64) -> (
         assumed.push(format!("it gives at most {}: the label does not say; cells of this kind stand that", plain(most, "A")));
         most
     });
-    let battery = Battery {
-        chemistry,
-        series,
-        parallel,
-        capacity_ah,
-        rated_hours: said.hours.unwrap_or_else(|| chemistry.rated_hours()),
-        resistance_ohm: None,
-        max_current_a: (max_current_a * 1e4).round() / 1e4,
-        usable_fraction: None,
-        peukert: None,
-        charge_v: None,
-        used_while_charging: false,
-        tap: Tap::Main,
-        tap_limit_a: None,
-        protected: None,
-        own: false,
-        may_charge_lit: None,
-    };
+    let plain = plain_battery(chemistry, series, capacity_ah, (max_current_a * 1e4).round() / 1e4);
+    let battery = Battery { parallel, rated_hours: said.hours.unwrap_or(plain.rated_hours), ..plain };
     (Source::Battery(battery), assumed)
 }
 

@@ -4,6 +4,7 @@ use crate::lamps::{Lamp, lamps};
 use crate::measures::{Measures, measures};
 use crate::plan::{Feeding, Sketch};
 use crate::wish::{OwnPack, Wish, usable_wh};
+use orthavis_judge::findings::Card;
 use orthavis_judge::report::report_at_once;
 use orthavis_model::budget;
 use orthavis_model::document::{Build, Hands, Load, Part, Source, What};
@@ -23,6 +24,9 @@ pub struct Design {
     pub good_at: Vec<&'static str>,
     /// Its measures.
     pub measures: Measures,
+    /// Cost, mass, hours, joints and headroom, each as a share between the best (0) and the worst (1) of all that none beats: what
+    /// weights are put on.
+    pub shares: [f64; 5],
     /// What is to be noted of it; nothing of it stops.
     pub notes: Vec<String>,
     /// The whole plan.
@@ -41,7 +45,7 @@ pub struct Designs {
     pub not_beaten: usize,
     /// Why there is none, and what comes nearest.
     pub impossible: Option<Impossible>,
-    /// All that are not beaten, for other weights: measures only, in the order of `designs` and then as found.
+    /// Measures of all that none beats, those that are offered first.
     pub found: Vec<Measures>,
 }
 
@@ -129,10 +133,11 @@ pub fn designs_of(wish: &Wish, most: usize) -> Result<Designs, PointError> {
 
 impl Drawn {
     /// As it is offered, with what is to be noted of it.
-    fn offered(self, says: String, good_at: Vec<&'static str>) -> Result<Design, PointError> {
+    fn offered(self, says: String, good_at: Vec<&'static str>, shares: [f64; 5]) -> Result<Design, PointError> {
         let cards = report_at_once(&self.build)?.cards;
-        let notes = cards.into_iter().filter(|card| card.follows.is_none()).map(|card| format!("{}: {}", card.subject, card.title)).collect();
-        Ok(Design { says, good_at, measures: self.measures, notes, build: self.build })
+        let named = |card: Card| if card.title.contains(&card.subject) { card.title } else { format!("{}: {}", card.subject, card.title) };
+        let notes = cards.into_iter().filter(|card| card.follows.is_none()).map(named).collect();
+        Ok(Design { says, good_at, measures: self.measures, shares, notes, build: self.build })
     }
 }
 
@@ -397,20 +402,23 @@ fn not_beaten(mut all: Vec<Drawn>) -> Vec<Drawn> {
     all
 }
 
-/// Each measure as a share between the best and the worst found, weighed and summed: the least is the most balanced.
-pub fn balance(all: &[Measures], weights: &[f64; 5]) -> Vec<f64> {
+/// Each measure as a share between the best and the worst of these.
+pub fn shares(all: &[Measures]) -> Vec<[f64; 5]> {
     let figures: Vec<[f64; 5]> = all.iter().map(weighed).collect();
-    let ends: Vec<(f64, f64)> = (0..5)
-        .map(|at| figures.iter().map(|own| own[at]).fold((f64::INFINITY, f64::NEG_INFINITY), |(least, most), value| (least.min(value), most.max(value))))
-        .collect();
-    let share = |own: &[f64; 5]| (0..5).map(|at| weights[at] * (own[at] - ends[at].0) / (ends[at].1 - ends[at].0).max(1e-12)).sum();
+    let ends = [0, 1, 2, 3, 4].map(|at: usize| {
+        let values = figures.iter().map(|own| own[at]);
+        values.fold((f64::INFINITY, f64::NEG_INFINITY), |(least, most): (f64, f64), value| (least.min(value), most.max(value)))
+    });
+    let share = |own: &[f64; 5]| [0, 1, 2, 3, 4].map(|at: usize| (own[at] - ends[at].0) / (ends[at].1 - ends[at].0).max(1e-12));
     figures.iter().map(share).collect()
 }
 
 fn offered(all: Vec<Drawn>, considered: usize) -> Result<Designs, PointError> {
     let not_beaten = all.len();
     let measured: Vec<Measures> = all.iter().map(|one| one.measures.clone()).collect();
-    let sums = balance(&measured, &[1.0; 5]);
+    let shares = shares(&measured);
+    // The most balanced has the least of all shares together.
+    let sums: Vec<f64> = shares.iter().map(|own| own.iter().sum()).collect();
     let first = (0..all.len()).min_by(|a, b| sums[*a].total_cmp(&sums[*b])).unwrap_or(0);
     // Beside the balanced one, the best at each thing; where one is best at several there are fewer.
     let mut chosen = vec![first];
@@ -440,7 +448,7 @@ fn offered(all: Vec<Drawn>, considered: usize) -> Result<Designs, PointError> {
         let Some(drawn) = all[*at].take() else { continue };
         let good_at = good_at(*at);
         let says = says(&drawn.words, &good_at, &drawn.measures, &measured[first], *at == first);
-        designs.push(drawn.offered(says, good_at)?);
+        designs.push(drawn.offered(says, good_at, shares[*at])?);
     }
     Ok(Designs { designs, considered, not_beaten, impossible: None, found })
 }
@@ -466,11 +474,16 @@ fn says(words: &str, good_at: &[&str], own: &Measures, first: &Measures, is_firs
     }
     let joints = i64::from(own.joints) - i64::from(first.joints);
     if joints != 0 {
-        parts.push(format!("{} {} {}", joints.abs(), if joints.abs() == 1 { "joint" } else { "joints" }, if joints < 0 { "fewer" } else { "more" }));
+        parts.push(format!(
+            "{} {} {}",
+            joints.abs(),
+            if joints < 0 { "fewer" } else { "more" },
+            if joints.abs() == 1 { "joint to solder" } else { "joints to solder" }
+        ));
     }
     let margin = 100.0 * (own.headroom - first.headroom);
     if margin.abs() >= 5.0 {
-        parts.push(format!("{:.0} points {} margin", margin.abs(), if margin > 0.0 { "more" } else { "less" }));
+        parts.push(format!("{} margin ({:.0} % against {:.0} %)", if margin > 0.0 { "more" } else { "less" }, 100.0 * own.headroom, 100.0 * first.headroom));
     }
     let what = if good_at.is_empty() { "Another way".to_owned() } else { capital(&good_at.join(", ")) };
     if parts.is_empty() { format!("{what}: {words}; much like the first.") } else { format!("{what}: {words}; {}.", parts.join(", ")) }
@@ -535,7 +548,7 @@ fn impossible(wish: &Wish, mut short: Vec<Drawn>, without: Option<usize>) -> Res
     let nearest = match nearest {
         Some(drawn) => {
             let says = format!("The nearest to it: {}.", drawn.words);
-            Some(Box::new(drawn.offered(says, Vec::new())?))
+            Some(Box::new(drawn.offered(says, Vec::new(), [0.0; 5])?))
         }
         None => None,
     };

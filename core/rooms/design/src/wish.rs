@@ -296,6 +296,30 @@ fn lights_of(value: Option<&Value>, kind: VehicleKind, variant: Option<&str>, fa
     all
 }
 
+/// What a light at a place most likely is for, and in which colour, by the words of the place: a beginning, to be changed.
+pub fn likely(place: &str) -> (Purpose, &'static str) {
+    let has = |words: &[&str]| words.iter().any(|word| place.contains(word));
+    let side = ["wing", "arm", "side"].iter().any(|word| place.contains(word));
+    if has(&["inside", "cabin", "roof"]) {
+        (Purpose::Glow, "warm white")
+    } else if side && place.contains("left") {
+        (Purpose::Orient, "red")
+    } else if side && place.contains("right") {
+        (Purpose::Orient, "green")
+    } else if has(&["rear", "tail", "stern"]) {
+        (Purpose::Seen, "red")
+    } else if has(&["front", "handlebar", "nose", "bow", "foot"]) {
+        (Purpose::See, "white")
+    } else {
+        (Purpose::Glow, "white")
+    }
+}
+
+/// Colours that a wish may name and an eye sees, beside `any`.
+pub fn colours() -> Vec<&'static str> {
+    LED_COLOURS.iter().copied().chain(MORE_COLOURS).filter(|colour| !matches!(*colour, "infrared" | "any")).collect()
+}
+
 /// Colours beside those of single LEDs.
 const MORE_COLOURS: [&str; 5] = ["warm white", "cool white", "orange", "yellow", "any"];
 

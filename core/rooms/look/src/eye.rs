@@ -2,6 +2,7 @@
 
 use crate::body::Body;
 use crate::mesh::{Vec3, add, cross, dot, length, sub, times, unit};
+use orthavis_model::document::Around;
 
 orthavis_model::words! {
     /// From where a build is looked at.
@@ -35,7 +36,29 @@ orthavis_model::words! {
     }
 }
 
+impl Viewpoint {
+    /// How far behind a driver sits, m; `None`: nobody drives there.
+    pub const fn behind_m(self) -> Option<f64> {
+        match self {
+            Viewpoint::Driver10 => Some(10.0),
+            Viewpoint::Driver50 => Some(50.0),
+            Viewpoint::Driver150 => Some(150.0),
+            Viewpoint::Beside | Viewpoint::Behind | Viewpoint::Above => None,
+        }
+    }
+}
+
 impl Sky {
+    /// What is over a build by what surrounds it; by day its lights are looked at from dusk on.
+    pub const fn of(around: Around) -> Sky {
+        match around {
+            Around::Dark => Sky::Dark,
+            Around::Village => Sky::Village,
+            Around::Street => Sky::Street,
+            Around::Day => Sky::Dusk,
+        }
+    }
+
     /// What falls on the ground from everywhere: red, green, blue, lx. Representative: civil dusk, the street class P4 (EN 13201-2), half a moon.
     pub fn ambient_lx(self) -> [f64; 3] {
         let (lx, tint) = match self {
@@ -126,9 +149,7 @@ impl Eye {
                 looks(near(unit([-1.0, -0.16, 0.24]), [half[1].max(0.4 * reach), half[2]]), middle, up, Some((wall, [-1.0, 0.0, 0.0])))
             }
             Viewpoint::Above => looks(near(up, [half[0], half[1]]), middle, [0.0, 1.0, 0.0], None),
-            Viewpoint::Driver10 => road(10.0),
-            Viewpoint::Driver50 => road(50.0),
-            Viewpoint::Driver150 => road(150.0),
+            Viewpoint::Driver10 | Viewpoint::Driver50 | Viewpoint::Driver150 => road(from.behind_m().unwrap_or(0.0)),
         }
     }
 

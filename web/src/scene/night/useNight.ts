@@ -12,16 +12,13 @@ export interface Sight {
   /** The fullest where none is named. */
   state?: SourceState;
   from: Viewpoint;
-  sky: Sky;
+  /** By what surrounds the build where none is chosen. */
+  sky?: Sky;
   /** Pixels across and down. */
   size: readonly [number, number];
   /** As if every light got all that is asked for it. */
   asked?: boolean;
 }
-
-/** What surrounds a build where somebody said so; by day its lights are looked at from dusk on. */
-const SKY_OF: Record<string, Sky> = { dark: "dark", village: "village", street: "street", day: "dusk" };
-export const skyOf = (build: Build): Sky => SKY_OF[build.usage?.around ?? ""] ?? "street";
 
 /** The light of a moment. */
 export const nightOf = ({ build, scene, state, from, sky, size: [wide, high], asked }: Sight, t_s: number, signal?: AbortSignal): Promise<Night> =>

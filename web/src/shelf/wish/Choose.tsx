@@ -5,7 +5,7 @@ import { useState } from "react";
 import { type Build, type Design, answer, api, problemOf } from "../../api/client";
 import { formOf, useViews } from "../../scene/outlines";
 import { NightPicture } from "../../scene/night/NightPicture";
-import { skyOf, useNight } from "../../scene/night/useNight";
+import { useNight } from "../../scene/night/useNight";
 import { Prose } from "../../ui/Prose";
 import { say } from "../../units";
 import { order } from "./order";
@@ -116,7 +116,7 @@ function useDesigns(told: Told) {
 
 function Night({ build, told }: { build: Build; told: Told }) {
   const seen = useViews(told)[0]?.seen ?? "beside";
-  const shown = useNight({ build, from: seen, sky: skyOf(build), size: SIZE }, 0);
+  const shown = useNight({ build, from: seen, size: SIZE }, 0);
   return (
     <Box bg="black" aspectRatio="320 / 172">
       {shown.data && <NightPicture planes={shown.data.planes} falling={shown.data.night} label={`${build.name} at night`} plain />}
@@ -129,7 +129,7 @@ function Figures({ design: { measures } }: { design: Design }) {
     ["to buy", `${measures.cost.toFixed(0)} ${measures.currency}`],
     ["weighs", say({ value: measures.mass_g, unit: "g" })],
     ["lasts", measures.hours == null ? "as long as its supply" : say({ value: measures.hours, unit: "h" })],
-    ["work", `${(measures.minutes / 60).toFixed(1)} h`],
+    ["work", say({ value: measures.minutes * 60, unit: "s" })],
     ["soldered joints", String(measures.joints)],
     ["margin", `${Math.round(100 * measures.headroom)} %`],
   ];

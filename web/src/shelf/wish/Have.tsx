@@ -3,7 +3,15 @@ import { useMutation } from "@tanstack/react-query";
 import { answer, api, problemOf } from "../../api/client";
 import { capital, wordsOf } from "../../document/fields";
 import { formOf } from "../../scene/outlines";
-import { HANDS, HANDS_WORDS, type Supply, type Told } from "./wish";
+import type { Hands } from "../../api/client";
+import type { Supply, Told } from "./wish";
+
+/** What each asks of a person. */
+const ASKS: Record<Hands, string> = {
+  plug: "Wires go into clamps by hand; nothing is pressed or melted.",
+  crimp: "Connectors are pressed onto wires with pliers.",
+  solder: "Wires are joined with an iron: everything can be built.",
+};
 
 interface Props {
   told: Told;
@@ -20,7 +28,6 @@ export function Have({ told, onTold }: Props) {
     ["label", "What is printed on my battery", "Type it as it stands there"],
     ["own", "A pack of their own", "The vehicle's battery is not touched"],
   ];
-  const trips = Math.round((60 * told.hours) / 40);
   return (
     <Box display="grid" gap="6">
       <Radios
@@ -36,7 +43,7 @@ export function Have({ told, onTold }: Props) {
         </Box>
         <Box as="span" color="fg.muted" fontSize="sm">
           {" "}
-          with every light on: {trips <= 1 ? "about one trip of 40 minutes" : `about ${trips} trips of 40 minutes`}
+          with every light on
         </Box>
         <input
           type="range"
@@ -52,7 +59,7 @@ export function Have({ told, onTold }: Props) {
       <Radios
         label="What can and do you want to do?"
         value={told.hands}
-        options={HANDS.map((hands) => [hands, ...HANDS_WORDS[hands]] as const)}
+        options={wordsOf("Hands").map(([word, called]) => [word as Hands, capital(called), ASKS[word as Hands]] as const)}
         onChange={(hands) => onTold({ ...told, hands })}
       />
       <Box display="flex" gap="4" flexWrap="wrap">

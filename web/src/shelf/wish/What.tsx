@@ -3,9 +3,9 @@ import { Body, Icon } from "../../scene/Body";
 import { KINDS, formOf, useViews, vehicle as sheetOf } from "../../scene/outlines";
 import { ink, lightColour } from "../../theme";
 import { Segments } from "../../ui/Segments";
-import { PURPOSES, PURPOSE_WORDS, type Told, type WishedLight, likely } from "./wish";
-
-const COLOURS = ["white", "warm white", "red", "amber", "green", "blue", "violet"] as const;
+import { capital, wordsOf } from "../../document/fields";
+import { JOB } from "../../document/job";
+import type { Told, WishedLight } from "./wish";
 
 interface Props {
   told: Told;
@@ -17,7 +17,7 @@ export function What({ told, onTold }: Props) {
   const forms = sheetOf(told.kind).variants;
   const put = (at: number, change: Partial<WishedLight>) =>
     onTold({ ...told, lights: told.lights.map((one, index) => (index === at ? { ...one, ...change } : one)) });
-  const add = (place: string) => onTold({ ...told, lights: [...told.lights, { place, ...likely(place), length_m: null, count: 1 }] });
+  const add = (place: string) => onTold({ ...told, lights: [...told.lights, { place, ...JOB.likely[place]!, length_m: null, count: 1 }] });
   return (
     <>
       <Box role="radiogroup" aria-label="Vehicle" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(6.5rem, 1fr))" gap="2" mb="3">
@@ -68,11 +68,16 @@ export function What({ told, onTold }: Props) {
             <Pick
               label="What for"
               value={light.for}
-              options={PURPOSES.map((word) => [word, PURPOSE_WORDS[word]] as const)}
+              options={wordsOf("Purpose").map(([word, called]) => [word, capital(called)] as const)}
               onChange={(word) => put(index, { for: word as WishedLight["for"] })}
             />
             {light.for !== "show" && (
-              <Pick label="Colour" value={light.colour} options={COLOURS.map((name) => [name, name] as const)} onChange={(colour) => put(index, { colour })} />
+              <Pick
+                label="Colour"
+                value={light.colour}
+                options={JOB.colours.map((name) => [name, name] as const)}
+                onChange={(colour) => put(index, { colour })}
+              />
             )}
             <Length light={light} onLength={(length_m) => put(index, { length_m })} />
             <Pick

@@ -1,19 +1,7 @@
 import type { Design } from "../../api/client";
 
-/** What counts of a design, each so that less is better. */
-const figures = ({ measures }: Design): number[] => [measures.cost, measures.mass_g, -(measures.hours ?? 1e6), measures.joints, -measures.headroom];
-
-/** Designs by what matters: each measure as a share between the best and the worst of them, weighed and summed, the least first. */
-export function order(designs: readonly Design[], weights: readonly number[]): Design[] {
-  const all = designs.map(figures);
-  const ends = weights.map((_, at) => [Math.min(...all.map((own) => own[at]!)), Math.max(...all.map((own) => own[at]!))] as const);
-  const sum = (own: number[]) =>
-    own.reduce((total, value, at) => {
-      const [least, most] = ends[at]!;
-      return total + (most > least ? (weights[at]! * (value - least)) / (most - least) : 0);
-    }, 0);
-  return designs
-    .map((design, index) => ({ design, sum: sum(all[index]!), index }))
-    .sort((a, b) => a.sum - b.sum || a.index - b.index)
-    .map(({ design }) => design);
+/** Designs by what matters to someone: the shares that the core says of each measure, weighed and summed, the least first. */
+export function order<D extends Pick<Design, "shares">>(designs: readonly D[], weights: readonly number[]): D[] {
+  const sum = ({ shares }: D) => shares.reduce((total, share, at) => total + weights[at]! * share, 0);
+  return [...designs].sort((a, b) => sum(a) - sum(b));
 }

@@ -1,29 +1,7 @@
 /** What somebody wishes for while it is told, kept until a build is made of it. */
-import type { Source, VehicleKind } from "../../api/client";
+import type { Hands, Purpose, Source, VehicleKind } from "../../api/client";
 import { kept } from "../../base/kept";
 import { formOf } from "../../scene/outlines";
-
-export const PURPOSES = ["seen", "see", "glow", "orient", "read", "show", "signal"] as const;
-export type Purpose = (typeof PURPOSES)[number];
-
-/** What each is, in a person's words. */
-export const PURPOSE_WORDS: Record<Purpose, string> = {
-  seen: "so that others see me",
-  see: "so that I see my way",
-  glow: "a glow that looks good",
-  orient: "to tell left from right",
-  read: "to read or work by",
-  show: "a show that moves",
-  signal: "a signal that is on or off",
-};
-
-export const HANDS = ["plug", "crimp", "solder"] as const;
-export type Hands = (typeof HANDS)[number];
-export const HANDS_WORDS: Record<Hands, readonly [string, string]> = {
-  plug: ["Plug together", "Wires go into clamps by hand; nothing is pressed or melted."],
-  crimp: ["Crimp", "Connectors are pressed onto wires with pliers."],
-  solder: ["Solder", "Wires are joined with an iron: everything can be built."],
-};
 
 export interface WishedLight {
   place: string;
@@ -73,17 +51,6 @@ export function told(): Told {
 
 export const keepTold = (next: Told) => kept.set(KEY, JSON.stringify(next));
 export const dropTold = () => kept.drop(KEY);
-
-/** What a light at a place most likely is for, by the words of the place. */
-export function likely(place: string): Pick<WishedLight, "for" | "colour"> {
-  const has = (...words: string[]) => words.some((word) => place.includes(word));
-  if (has("inside", "cabin", "roof")) return { for: "glow", colour: "warm white" };
-  if (has("left wing", "left arm", "left side")) return { for: "orient", colour: "red" };
-  if (has("right wing", "right arm", "right side")) return { for: "orient", colour: "green" };
-  if (has("rear", "tail", "stern")) return { for: "seen", colour: "red" };
-  if (has("front", "handlebar", "nose", "bow", "foot")) return { for: "see", colour: "white" };
-  return { for: "glow", colour: "white" };
-}
 
 /** The wish as a document; `source` is what the vehicle's own battery came out as. */
 export const wishOf = (own: Told, source: Source | null) => ({

@@ -144,31 +144,31 @@ const SourcePick = memo(function SourcePick({ kind: shown, chemistry, own, edit,
               }}
             />
           </Box>
-          <FromLabel edit={edit} />
+          <FromLabel edit={edit} onAdd={onAdd} />
         </>
       )}
     </Card>
   );
 });
 
-/** A supply as a label says it, in the place of what is there; how it is tapped and used stays. */
-function put(edit: EditorProps["edit"], source: Build["source"]) {
-  edit((draft) => {
-    if (source.kind === "battery" && draft.source.kind === "battery") {
-      const { chemistry, series, parallel, capacity_ah, rated_hours, max_current_a } = source;
-      Object.assign(draft.source, { chemistry, series, parallel, capacity_ah, rated_hours, max_current_a });
-    } else {
-      draft.source = source;
-    }
-  }, "label");
+/** A battery as a part has it. */
+function bare({ kind, ...battery }: Extract<Build["source"], { kind: "battery" }>) {
+  void kind;
+  return battery;
 }
 
 /** What is printed on it, typed as it stands there; what it leaves open is asked. */
-function FromLabel({ edit }: { edit: EditorProps["edit"] }) {
+function FromLabel({ edit, onAdd }: Pick<PickProps, "edit" | "onAdd">) {
+  const put = (source: Build["source"]) => {
+    // A pack is put in as one from the drawer is: how the old one was tapped and used stays.
+    const from = { id: "label", name: text, figures_from: "As printed on it" };
+    if (source.kind === "battery") onAdd({ kind: "pack", part: { ...from, what: { kind: "battery", battery: bare(source) } } });
+    else edit((draft) => void (draft.source = source), "label");
+  };
   const [text, setText] = useState("");
   const label = useMutation({
     mutationFn: () => answer(api.POST("/api/v1/label", { body: { text } })),
-    onSuccess: ({ source, question }) => source && !question && put(edit, source),
+    onSuccess: ({ source, question }) => source && !question && put(source),
   });
   const { data: said } = label;
   return (
@@ -211,7 +211,7 @@ function FromLabel({ edit }: { edit: EditorProps["edit"] }) {
                 minH="8"
                 variant="outline"
                 onClick={() => {
-                  put(edit, choice.source);
+                  put(choice.source);
                   label.reset();
                 }}
               >
@@ -301,6 +301,7 @@ function BatteryCard() {
         <Field at="/source/rated_hours" hint="as the label or datasheet says" />
         <Field at="/source/peukert" />
         <Field at="/source/charge_v" />
+        <Field at="/source/own" />
       </MoreFields>
     </Card>
   );

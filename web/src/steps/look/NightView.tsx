@@ -2,32 +2,29 @@ import { Box, Button, chakra } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
 import { type Build, type Night, type Sky, type SourceState, type Viewpoint, problemOf } from "../../api/client";
 import { saveBlob } from "../../base/save";
+import { capital } from "../../document/fields";
+import { JOB } from "../../document/job";
 import { STATE_NAMES } from "../../document/steps";
 import { useSolved } from "../../document/useSolved";
 import { Between } from "../../scene/night/Between";
 import { NightPicture, type Painted } from "../../scene/night/NightPicture";
-import { type Sight, nightOf, skyOf, useNight } from "../../scene/night/useNight";
+import { type Sight, nightOf, useNight } from "../../scene/night/useNight";
 import { Prose } from "../../ui/Prose";
 import { Segments } from "../../ui/Segments";
 import { say } from "../../units";
 import { useSite } from "../module";
 import { beforeOf } from "./before";
 
-const SKIES: readonly (readonly [Sky, string])[] = [
-  ["dusk", "Dusk"],
-  ["street", "Lit street"],
-  ["village", "Village"],
-  ["dark", "Dark country"],
-];
+const SKIES = JOB.skies.map(([word, called]) => [word, capital(called)] as const);
 const metres = (value: number) => say({ value, unit: "m" });
-const viewpoints = (): (readonly [Viewpoint, string])[] => [
-  ["beside", "Beside"],
-  ["behind", "Behind"],
-  ["above", "Above"],
-  ["driver10", `Driver ${metres(10)} behind`],
-  ["driver50", metres(50)],
-  ["driver150", metres(150)],
-];
+/** The first driver is called one; the others are so many metres. */
+const viewpoints = (): (readonly [Viewpoint, string])[] => {
+  const first = JOB.viewpoints.find((one) => one.behind_m != null);
+  return JOB.viewpoints.map((one) => {
+    if (one.behind_m == null) return [one.word, capital(one.called)];
+    return [one.word, one === first ? `Driver ${metres(one.behind_m)} behind` : metres(one.behind_m)];
+  });
+};
 
 const SIZE = [640, 360] as const;
 /** Between two pictures of what moves, ms. */
@@ -43,11 +40,12 @@ export function NightView() {
   const { build, scene, state } = editor;
   const before = beforeOf(id, build);
   const [from, setFrom] = useState<Viewpoint>("behind");
-  const [chosen, setSky] = useState<Sky | null>(null);
+  const [chosen, setSky] = useState<Sky>();
   const [against, setAgainst] = useState<Against>("");
-  const sky = chosen ?? skyOf(build);
-  const sight: Sight = { build, scene, state, from, sky, size: SIZE };
+  const sight: Sight = { build, scene, state, from, sky: chosen, size: SIZE };
   const shown = useNight(sight, 0);
+  // What is over it where nobody chose is the core's to say; until it does the dial stands at the first.
+  const sky = chosen ?? shown.data?.night.sky ?? SKIES[0]![0];
   const left = useRef<Painted>(null);
   const playing = usePlaying(sight, shown.data?.night, left);
   const states = useSolved(build, scene, state).data?.states ?? [];

@@ -91,6 +91,7 @@ export function StepsStep({
         <Box mt="3">
           <FieldGrid>
             <Field at="/make/begins" hint="If left blank: today" absent={undefined} />
+            <Field at="/make/hands" none="Nobody said: soldering" />
             <Field at="/make/people" />
             <Field at="/make/workshop_c" hint="If left blank: 20 °C. Below 10 °C glue takes twice as long" />
             <Field at="/make/delivery_days" hint="Days. If left blank: 5" />

@@ -68,8 +68,16 @@ fn no_design_beats_another_and_the_first_is_the_balanced_one() {
                 assert!(!beaten, "{name}: {at} is beaten by {other}");
             }
         }
-        let sums = orthavis_design::search::balance(&found.found, &[1.0; 5]);
-        assert!(sums.iter().all(|sum| *sum >= sums[0] - 1e-12), "{name}: {sums:?}");
+        // Shares anew from the figures: best 0, worst 1, and the first has the least of all together.
+        let share = |own: &[f64; 5], at: usize| {
+            let ends = figures.iter().map(|one| one[at]).fold((f64::INFINITY, f64::NEG_INFINITY), |ends, value| (ends.0.min(value), ends.1.max(value)));
+            if ends.1 > ends.0 { (own[at] - ends.0) / (ends.1 - ends.0) } else { 0.0 }
+        };
+        let sums: Vec<f64> = figures.iter().map(|own| (0..5).map(|at| share(own, at)).sum()).collect();
+        assert!(sums.iter().all(|sum| *sum >= sums[0] - 1e-9), "{name}: {sums:?}");
+        for (design, own) in found.designs.iter().zip(&figures) {
+            assert!((0..5).all(|at| (design.shares[at] - share(own, at)).abs() < 1e-9), "{name}: {:?}", design.shares);
+        }
         assert!(found.designs[0].says.starts_with("The balanced one"));
         assert!(found.designs[1..].iter().all(|design| !design.says.is_empty()));
     }

@@ -2,11 +2,12 @@
 
 use orthavis_look::body::body;
 use orthavis_look::eye::{Eye, Sky, Viewpoint};
+use orthavis_look::falls::luminance;
 use orthavis_look::night::{Falling, Glow, Sight};
 use orthavis_look::octets::text;
 use orthavis_look::shade::Blocks;
 use orthavis_model::demo::BUILDS;
-use orthavis_model::document::{Build, parse};
+use orthavis_model::document::{Around, Build, parse};
 use orthavis_physics::points::{PointReport, points};
 use proptest::prelude::*;
 
@@ -66,12 +67,21 @@ fn a_dark_build_gives_no_light() {
     assert!(looked(&build, &point, Viewpoint::Beside, 1.0).brightest_lx > 1.0, "its lights under the deck light the ground");
 }
 
-/// The same question has the same answer, whoever asks and however often.
+/// What is over a build follows from what surrounds it; the darker that is, the less light makes white.
 #[test]
-fn a_picture_is_always_the_same() {
-    let (build, point) = sample("Owl-count hexacopter");
-    let once = looked(&build, &point, Viewpoint::Above, 1.0);
-    assert!(once == looked(&build, &point, Viewpoint::Above, 1.0));
+fn a_darker_sky_is_used_to_less_light() {
+    let skies = [Around::Day, Around::Street, Around::Village, Around::Dark].map(Sky::of);
+    for pair in skies.windows(2) {
+        assert!(pair[0].white_lx() > pair[1].white_lx(), "{pair:?}");
+        assert!(luminance(pair[0].ambient_lx()) > luminance(pair[1].ambient_lx()), "{pair:?}");
+    }
+    // A driver farther behind sees less of it.
+    let (build, point) = sample("Book-delivery trike");
+    let [near, far] = [Viewpoint::Driver10, Viewpoint::Driver150].map(|from| {
+        assert!(from.behind_m().is_some());
+        looked(&build, &point, from, 1.0)
+    });
+    assert!(near != far && !far.points.is_empty(), "its lamps are points from there");
 }
 
 proptest! {
