@@ -21,12 +21,12 @@ interface Errand {
 }
 
 const ERRANDS: readonly Errand[] = [
-  { name: "a rear glow on a power chair without tools", vehicle: "Power wheelchair", places: ["rear"], hands: "Plug together" },
+  { name: "a rear glow on a power chair without tools", vehicle: "Power wheelchair", places: ["rear"], hands: "Plugs and lever clamps" },
   {
     name: "a board with a show for an evening",
     vehicle: "Skateboard",
     places: ["left rail"],
-    change: [["What for", "a show that moves"]],
+    change: [["What for", "Show"]],
     power: "A pack of their own",
     hands: "Solder",
   },

@@ -68,6 +68,7 @@ impl Driven {
                 idle_a: 0.005,
                 max_loss_w: None,
                 mass_g: 15.0,
+                ..Converter::PLAIN
             });
             feed = plain_feed(&lift, 0.1, feed.gauge);
         }
@@ -82,11 +83,12 @@ impl Driven {
             idle_a: 0.003,
             max_loss_w: None,
             mass_g: 6.0,
+            ..Converter::PLAIN
         });
         let light = build.lights.iter_mut().find(|light| light.id == id)?;
         light.feeds = vec![plain_feed(&driver, 0.1, feed.gauge)];
         let Load::LedArray(array) = &mut light.load else { return None };
-        (array.resistor_ohm, array.series, array.parallel) = (0.0, self.series, self.parallel);
+        (array.resistor_ohm, array.shared_resistor, array.series, array.parallel) = (0.0, false, self.series, self.parallel);
         Some(())
     }
 }

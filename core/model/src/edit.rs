@@ -1,6 +1,6 @@
 //! Looking parts of a build up, and editing it.
 
-use crate::document::{Battery, Build, Chemistry, Conversion, Converter, ConverterKind, Feed, Gauge, Light, Return, Tap};
+use crate::document::{Battery, Build, Chemistry, Conversion, Converter, ConverterKind, Feed, Gauge, Light, Tap};
 
 /// The feed with this id, to be edited.
 pub fn feed_mut<'a>(build: &'a mut Build, id: &str) -> Option<&'a mut Feed> {
@@ -41,29 +41,14 @@ pub fn plain_battery(chemistry: Chemistry, series: u32, capacity_ah: f64, max_cu
         tap_limit_a: None,
         protected: None,
         own: false,
+        charged_by: None,
         may_charge_lit: None,
     }
 }
 
 /// A plain pair of wires.
 pub fn plain_feed(from: &str, length_m: f64, gauge: Gauge) -> Feed {
-    Feed {
-        from: from.into(),
-        at_m: 0.0,
-        length_m,
-        gauge,
-        return_path: Return::Wire,
-        fuse: None,
-        switch: None,
-        contacts: 0,
-        contact_rating_a: None,
-        bundled: 1,
-        slack_m: None,
-        plus_colour: None,
-        minus_colour: None,
-        moving: None,
-        dimmer: None,
-    }
+    Feed { from: from.into(), length_m, gauge, ..Feed::PLAIN }
 }
 
 /// An id that nothing in the build uses yet.

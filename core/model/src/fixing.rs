@@ -1,7 +1,7 @@
 //! What holds a part where it is: what speaks for each way, what against it, and how long it takes to cure
 //! (representative figures of the trade; cold doubles the times).
 
-use crate::document::{Build, Fixing, Surface, Trait, VehicleKind};
+use crate::document::{Build, Fixing, Ground, Surface, Trait, VehicleKind};
 use crate::words;
 use serde::Serialize;
 
@@ -79,12 +79,18 @@ pub struct Site {
 }
 
 impl Site {
+    /// What the person said that a part of a build is fixed on: of it, or of its place.
+    pub fn noted(build: &Build, part: &str) -> Option<Surface> {
+        let decided = build.make.as_ref().and_then(|make| make.fixed(part)?.surface);
+        let place = || build.lights.iter().find(|light| light.id == part).map(|light| &light.place);
+        decided.or_else(|| build.places.iter().find(|known| Some(&known.name) == place())?.surface.map(Ground::as_surface))
+    }
+
     /// Where a part of a build is fixed.
     pub fn of(build: &Build, part: &str) -> Site {
         let light = build.lights.iter().find(|light| light.id == part);
         let place = light.map_or("", |light| light.place.as_str());
         let converter = build.converters.iter().find(|known| known.id == part);
-        let decided = build.make.as_ref().and_then(|make| make.fixed(part)?.surface);
         let usual = match build.vehicle.kind {
             VehicleKind::Bicycle | VehicleKind::Wheelchair => Surface::PaintedMetal,
             VehicleKind::Skateboard | VehicleKind::Rv => Surface::Wood,
@@ -92,7 +98,7 @@ impl Site {
         };
         Site {
             traits: build.traits_of(place),
-            surface: decided.unwrap_or(usual),
+            surface: Site::noted(build, part).unwrap_or(usual),
             near_cells: place.contains("battery") || place.contains("pack"),
             medical: build.vehicle.kind == VehicleKind::Wheelchair,
             mass_g: light.map(|light| light.mass_g).or(converter.map(|known| known.mass_g)).unwrap_or(10.0),

@@ -6,6 +6,7 @@
 pub mod budget;
 pub mod chance;
 pub mod demo;
+pub mod dimming;
 pub mod document;
 pub mod drawer;
 pub mod edit;

@@ -72,6 +72,10 @@ pub const USE_SHARE: f64 = 0.75;
 pub const SUPPLY_SHARE: f64 = 0.8;
 /// LEDs rated for this much and more are emitters that want a set current, A.
 pub const EMITTER_A: f64 = 0.3;
+/// From the heat of a power LED on a bare star to the air, K/W (representative).
+pub const BARE_STAR_K_PER_W: f64 = 30.0;
+/// Direct voltage that a small switch or plug breaks, V: above it an arc may not go out (representative).
+pub const SMALL_CONTACT_V: f64 = 30.0;
 /// A transistor that switches is saturated below this, V.
 pub const SATURATED_BELOW_V: f64 = 0.3;
 /// The dimmest segment of a strip keeps this share of the brightest: the eye sees more.

@@ -1,6 +1,6 @@
 //! The states of the source that a plan is solved at, and what a scene asks of its lights.
 
-use crate::document::{Build, Light, Load, Scene, SceneLight, Source, SourceKind};
+use crate::document::{Build, ChargedBy, Light, Load, Scene, SceneLight, Source, SourceKind};
 use crate::practice::DARK;
 use crate::words;
 use std::sync::Arc;
@@ -103,7 +103,7 @@ impl Source {
             // Without contact nothing flows but what a hold-up gives.
             Source::Track(_) => vec![State::Track],
             Source::Battery(battery) => {
-                let charging = battery.used_while_charging && battery.charging_v().is_some();
+                let charging = (battery.used_while_charging || battery.charged_by == Some(ChargedBy::Engine)) && battery.charging_v().is_some();
                 charging.then_some(State::Charging).into_iter().chain([State::Full, State::Half, State::Reserve]).collect()
             }
         }

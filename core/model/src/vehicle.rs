@@ -4,7 +4,7 @@
 //! One file a kind below `data/vehicles`, and one with its drawings below `data/drawings`, which are made from the bodies in the
 //! room that looks; the page reads the same files.
 
-use crate::document::{Build, Chemistry, Consumer, FeedRef, Trait, VehicleKind};
+use crate::document::{Build, Chemistry, Consumer, FeedRef, Source, Trait, VehicleKind};
 use crate::practice::HOT_SHARE;
 use crate::words;
 use serde::{Deserialize, Serialize};
@@ -246,6 +246,19 @@ impl Build {
     /// Share of its ampacity that a feed's wire keeps where it ends.
     pub fn heat_share(&self, consumer: Consumer) -> f64 {
         if self.is_hot(consumer) { HOT_SHARE } else { 1.0 }
+    }
+
+    /// How high above the ground a place of the vehicle is, m, as it is drawn from beside; `None`: not drawn, or it flies.
+    pub fn height_m(&self, place: &str) -> Option<f64> {
+        let view = self.form()?.views.iter().find(|view| view.seen == Seen::Beside)?;
+        let drawn = view.places.iter().find(|drawn| drawn.name == place)?;
+        Some((view.ground? - drawn.y) / view.per_m)
+    }
+
+    /// Whether what steers or flies hangs on the supply that the lights share: as it was said, else on a drone and a model.
+    pub fn source_steers(&self) -> bool {
+        let Source::Rail(rail) = &self.source else { return false };
+        rail.critical.unwrap_or(matches!(self.vehicle.kind, VehicleKind::Drone | VehicleKind::RcModel))
     }
 
     /// What the wire of a feed may carry, in its bundle and in the heat of its place, A.

@@ -358,7 +358,7 @@ fn light_report(load: &Load, driven: bool, voltage_v: f64, taps: impl Iterator<I
     if let Load::LedArray(array) = load {
         let string_a = if driven { report.current_a / f64::from(array.parallel) } else { DiodeString::of_array(array).current(voltage_v).0 };
         report.string_a = Some(string_a);
-        report.resistor_w = Some(string_a * string_a * array.resistor_ohm);
+        report.resistor_w = Some(array.resistor_a(string_a).powi(2) * array.resistor_ohm);
     }
     report
 }

@@ -122,11 +122,23 @@ pub fn filaments_behind<'a>(graph: &Topology<'a>, feed: Wire) -> Vec<&'a Light> 
     lights.filter(|(at, light)| filament(light) && is_behind(graph, Node::Light(*at), feed)).map(|(_, light)| light).collect()
 }
 
-/// Current in a feed while those of the filaments behind it that are asked to shine are cold, A; `None` where none is.
-pub fn cold_filaments_a(bulbs: &[&Light], point: &PointReport, feed: &str, asked: impl Fn(&Light) -> bool) -> Option<f64> {
-    let warm_a: f64 = bulbs.iter().filter(|light| asked(light)).filter_map(|light| point.lights.get(&light.id)).map(|light| light.current_a).sum();
-    let all_a = point.feeds.get(feed).map_or(0.0, |here| here.current_a.abs());
-    (warm_a > 0.0).then_some(all_a + (COLD_FILAMENT.0 - 1.0) * warm_a)
+/// Current in a feed for an instant after switch-on, A: cold filaments, and what converters and modules are said to take then;
+/// `None` where nothing is known to.
+pub fn inrush_a(graph: &Topology<'_>, feed: Wire, point: &PointReport, asked: impl Fn(&Light) -> bool) -> Option<f64> {
+    let (build, id) = (graph.build(), &graph.feed(feed).id);
+    let here = |node: Node| is_behind(graph, node, feed);
+    let steady_a = point.feeds.get(id).map_or(0.0, |here| here.current_a.abs());
+    let converters = build.converters.iter().enumerate().filter(|(at, _)| here(Node::Converter(*at)));
+    let converters = converters.filter_map(|(_, one)| Some(one.inrush_a? - point.converters.get(&one.id).map_or(0.0, |now| now.in_a)));
+    let lights = build.lights.iter().enumerate().filter(|(at, light)| asked(light) && here(Node::Light(*at)));
+    let lights = lights.filter_map(|(_, light)| {
+        let Load::Module(module) = &light.load else { return None };
+        let now = point.lights.get(&light.id).map_or(0.0, |now| now.current_a);
+        let filament = (module.draw == Draw::Filament).then_some(COLD_FILAMENT.0 * now);
+        Some(module.inrush_a.or(filament)? - now)
+    });
+    let more_a: f64 = converters.chain(lights).map(|more| more.max(0.0)).sum();
+    (more_a > 0.0).then_some(steady_a + more_a)
 }
 
 /// What charges the input capacitors of the switching modules right behind a feed, A²s: half of what a capacitor holds, over

@@ -114,7 +114,9 @@ pub fn add(build: &Build, wish: &Wish) -> Result<Build, WishError> {
             let track = Track { wave: TrackWave::Digital, voltage_v: 16.0, frequency_hz: 50.0, max_current_a: 0.5, other_load_a: 0.0, gaps: None };
             build.source = Source::Track(track);
         }
-        Wish::Rail => build.source = Source::Rail(Rail { voltage_v: 5.0, resistance_ohm: 0.02, max_current_a: 2.0, other_load_a: 0.0 }),
+        Wish::Rail => {
+            build.source = Source::Rail(Rail { voltage_v: 5.0, resistance_ohm: 0.02, max_current_a: 2.0, other_load_a: 0.0, min_load_a: None, critical: None })
+        }
     }
     Ok(build)
 }
@@ -158,7 +160,7 @@ fn own_bulb(build: &mut Build, printed: &PrintedBulb) -> Result<(), WishError> {
     let tidy: String = holder.trim().to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
     let wish: String = format!("own-{}-{watts}w-{tidy}", word.to_lowercase()).chars().take(60).collect();
     let id = free_among(build.parts.iter().map(|part| part.id.as_str()), &wish);
-    let module = Module { draw: *draw, voltage_v: *volts, power_w: *watts, min_v: 0.0, max_v: BULB_HEADROOM * volts };
+    let module = Module { draw: *draw, voltage_v: *volts, power_w: *watts, min_v: 0.0, max_v: BULB_HEADROOM * volts, inrush_a: None };
     build.parts.push(Part {
         id: id.clone(),
         name: format!("{word} {volts} V {watts} W, {}, mine", holder.trim()),
@@ -198,6 +200,7 @@ fn add_step_down(build: &mut Build, set_v: f64) {
         idle_a: 0.006,
         max_loss_w: None,
         mass_g: 12.0,
+        ..Converter::PLAIN
     });
 }
 
@@ -225,7 +228,7 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
             // A supply with a set voltage, once there is one, is the better one for strings.
             let set = build.converters.iter().find(|c| c.set_v().is_some_and(|v| v > 1.2 * led.vf_v)).map(|c| c.id.clone());
             let from = from.map(str::to_owned).or(set.filter(|_| !emitter)).unwrap_or_else(|| "source".into());
-            let mut array = LedArray { led: led.clone(), series: (*count).clamp(1, 1000), parallel: 1, resistor_ohm: 0.0, resistor_w: 0.25 };
+            let mut array = LedArray::row(led.clone(), (*count).clamp(1, 1000));
             let supply_v = most_v(build, &from)?;
             if emitter {
                 let longest = ((0.8 * supply_v / led.vf_v) as u32).max(1);
@@ -268,6 +271,9 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
         mass_g,
         colour,
         purpose: None,
+        reverse_ok: None,
+        sealed: None,
+        profile: false,
         shine: None,
     };
     let light = Light { shine: what.shine(&light), ..light };
@@ -351,6 +357,9 @@ fn add_controller(build: &mut Build, from: &str) -> Result<(), WishError> {
         pixel_limit: None,
         limit_a: None,
         mass_g: 6.0,
+        reverse_ok: None,
+        sealed: None,
+        place: None,
         remote: None,
         outputs,
     });

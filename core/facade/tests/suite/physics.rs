@@ -38,7 +38,7 @@ fn wires_by_the_book() {
 
 #[test]
 fn fuses_open_by_their_limits() {
-    let fuse = Fuse { style: FuseStyle::Blade, rating_a: 10.0 };
+    let fuse = Fuse::of(FuseStyle::Blade, 10.0);
     for (amps, seconds) in [(13.4, None), (13.5, Some(600.0)), (20.0, Some(5.0)), (35.0, Some(0.5)), (60.0, Some(0.1)), (600.0, Some(0.001))] {
         match (fuse.opens_s(amps), seconds) {
             (Some([_, got]), Some(want)) => close(got, want, &format!("{amps} A")),

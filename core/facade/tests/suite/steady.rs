@@ -71,7 +71,7 @@ fn a_module_at_a_twentieth_of_its_voltage_counts_as_on() {
     rail.voltage_v = 0.5;
     build.lights.truncate(1);
     build.scenes[0].lights.retain(|id, _| id == "step");
-    build.lights[0].load = Load::Module(Module { draw: Draw::ConstantCurrent, voltage_v: 12.0, power_w: 1.2, min_v: 0.0, max_v: 14.0 });
+    build.lights[0].load = Load::Module(Module { draw: Draw::ConstantCurrent, voltage_v: 12.0, power_w: 1.2, min_v: 0.0, max_v: 14.0, inrush_a: None });
     let point = &solved(&build).points[0];
     assert!((point.lights["step"].current_a - 0.1).abs() < 1e-6, "{:?}", point.lights["step"]);
 }

@@ -2,7 +2,8 @@
 //! the documentation and the tests walk the list of them.
 
 use super::{
-    circuit, collapse, converter, fixing, frame, fuse, led, light, pins, place, resistor, shine, show, soldered, source, strip, switching, track, wire,
+    circuit, collapse, converter, dimmer, fixing, frame, fuse, heat, led, light, near, pins, place, polarity, resistor, shared, shine, show, sleeps, soldered,
+    source, strip, surge, switching, track, wet, wire,
 };
 use crate::cautions::Step;
 use orthavis_model::working::filled;
@@ -78,7 +79,7 @@ impl Check {
 }
 
 /// Every kind of finding that there is, in the order of their codes; each is declared beside its rule.
-pub const CHECKS: [Check; 81] = [
+pub const CHECKS: [Check; 94] = [
     show::CHAIN_COPIES,
     show::CHAIN_LIMIT,
     show::CHAIN_MISSING,
@@ -101,6 +102,9 @@ pub const CHECKS: [Check; 81] = [
     converter::CONVERTER_PASS_THROUGH,
     show::DATA_FAR,
     pins::DATA_LEVEL,
+    dimmer::DIMMER_MISSING,
+    near::EMI_NEAR,
+    heat::EMITTER_HOT,
     led::EMITTER_VOLTAGE_DRIVEN,
     fixing::FIXING_DRILLED,
     fixing::FIXING_FOGS,
@@ -115,7 +119,9 @@ pub const CHECKS: [Check; 81] = [
     frame::FRAME_NOT_A_CONDUCTOR,
     fuse::FUSE_ABOVE_WIRE,
     fuse::FUSE_BREAKING,
+    fuse::FUSE_FAR,
     fuse::FUSE_INRUSH,
+    fuse::FUSE_MINUS,
     fuse::FUSE_MISSING,
     fuse::FUSE_NUISANCE,
     fuse::FUSE_ODD_RATING,
@@ -128,6 +134,7 @@ pub const CHECKS: [Check; 81] = [
     led::LED_NO_RESISTOR,
     led::LED_OVER_MAX,
     led::LED_OVER_RATED,
+    shared::LED_SHARED,
     led::LED_UNEVEN,
     light::LIGHT_DARK,
     shine::LIGHT_DAZZLES,
@@ -136,11 +143,14 @@ pub const CHECKS: [Check; 81] = [
     light::LIGHT_OVER_VOLTAGE,
     shine::LIGHT_SPOTS,
     shine::LIGHT_UNNOTICED,
+    wet::LIGHT_WET,
     pins::PIN_OVER,
     pins::PINS_TOTAL,
     strip::PIXELS_STARVED,
     place::PLACE_PLUG,
     place::PLACE_SLACK,
+    polarity::POLARITY_OPEN,
+    sleeps::RAIL_SLEEPS,
     soldered::RECUT_OVER,
     resistor::RESISTOR_HOT,
     source::SOURCE_CHARGING_LIT,
@@ -153,8 +163,12 @@ pub const CHECKS: [Check; 81] = [
     strip::STRIP_CUT,
     strip::STRIP_FADE,
     strip::STRIP_RAIL_OVER,
+    heat::STRIP_WARM,
     show::SUPPLY_LIMIT,
+    surge::SURGE_ENGINE,
+    switching::SWITCH_INRUSH,
     switching::SWITCH_OVER,
+    switching::SWITCH_VOLTAGE,
     source::TAP_OVER,
     source::TAP_UNBALANCED,
     track::TRACK_POLARISED,

@@ -67,7 +67,7 @@ fn cause_of(case: &Case<'_>, finding: &Finding, all: &[Finding], overdriven: &[(
             let over = ["led.over_max", "led.over_rated"].iter().find_map(|code| found(code, &finding.subject))?;
             let light = case.build.lights.iter().find(|light| light.id == finding.subject)?;
             let Load::LedArray(array) = &light.load else { return None };
-            let rated_w = array.led.if_a.powi(2) * array.resistor_ohm;
+            let rated_w = array.resistor_a(array.led.if_a).powi(2) * array.resistor_ohm;
             within(rated_w, finding.limit).then(|| name(over))
         }
         // Strings without a resistor are overdriven because of that.

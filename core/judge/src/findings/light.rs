@@ -351,9 +351,10 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
         let mut feed = plain_feed(&first.from, 0.2, gauge);
         feed.fuse = first.fuse.clone();
         // What switched the light switches the module, for its current.
-        let switch = |own: &Switch| Switch { rating_a: own.rating_a.max(rating_above(current_in, &SWITCH_A)) };
+        let switch = |own: &Switch| Switch { rating_a: own.rating_a.max(rating_above(current_in, &SWITCH_A)), ..own.clone() };
         feed.switch = first.switch.as_ref().map(switch);
         (feed.contacts, feed.contact_rating_a) = (first.contacts, first.contact_rating_a.filter(|rating| *rating >= current_in));
+        (feed.contact_rating_v, feed.keyed, feed.plugs_sealed) = (first.contact_rating_v, first.keyed, first.plugs_sealed);
         let seat = protection::seat(&Topology::of(copy), &feed);
         if lights.len() > 1 || feed.fuse.is_some() {
             let kept = feed.fuse.as_ref().map(|fuse| fuse.style);
@@ -372,6 +373,7 @@ fn own_converter(case: &Case<'_>, lights: &[&Light], kind: ConverterKind) -> Opt
             idle_a: 0.005,
             max_loss_w: None,
             mass_g: 12.0,
+            ..Converter::PLAIN
         });
         for light in lights {
             for feed in &mut copy.lights.iter_mut().find(|l| l.id == light.id)?.feeds {

@@ -1,7 +1,7 @@
 //! Controllers: what their pins carry, and whether pixels understand what they say.
 
 use super::case::*;
-use orthavis_model::document::{Controller, Conversion, Converter, Load, Output, PinOutput, PinThrough, Pixels};
+use orthavis_model::document::{Controller, Conversion, Converter, Load, Output, PinOutput, PinThrough, Pixels, VehicleKind};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::led::DiodeString;
 use orthavis_model::laws::resistor::{self, Series};
@@ -104,6 +104,8 @@ fn find(case: &Case<'_>, found: &mut Findings) {
 const SEIZURE_HZ: std::ops::RangeInclusive<f64> = 3.0..=70.0;
 /// A usual rate for what dims by pulses, Hz.
 const FASTER_HZ: f64 = 500.0;
+/// Slower pulses are seen in what moves, Hz.
+const STEADY_MOVING_HZ: f64 = 200.0;
 /// Slower pulses are seen to flicker, Hz.
 const STEADY_HZ: f64 = 100.0;
 
@@ -111,6 +113,7 @@ const STEADY_HZ: f64 = 100.0;
 fn flicker(case: &Case<'_>, found: &mut Findings) {
     let build = case.build;
     let on = |light: &Light| build.scenes.iter().any(|scene| light.is_asked(&scene.lit(&light.id)));
+    let moves = !matches!(build.vehicle.kind, VehicleKind::Rv | VehicleKind::Other) || build.vehicle.propulsion.is_some();
     let outputs = build.controllers.iter().flat_map(|controller| &controller.outputs).filter_map(Output::one_light);
     let pins = outputs.filter_map(|output| {
         let light = build.lights.iter().find(|light| light.id == output.light && on(light))?;
@@ -123,14 +126,26 @@ fn flicker(case: &Case<'_>, found: &mut Findings) {
         below.into_iter().any(on).then(|| (feed.id.clone(), dimmer.hz, format!("The dimmer in the wire to `{}` pulses it", feed.id)))
     });
     for (subject, hz, what) in pins.chain(dimmers).collect::<Vec<_>>() {
-        if within(STEADY_HZ, hz) || hz < *SEIZURE_HZ.start() {
+        let limit = if moves { STEADY_MOVING_HZ } else { STEADY_HZ };
+        if within(limit, hz) || hz < *SEIZURE_HZ.start() {
             continue;
         }
-        let severity = if SEIZURE_HZ.contains(&hz) { Severity::Stop } else { Severity::Fix };
-        let draft = Draft { check: &FLICKER_SLOW, severity, subject: &subject, point: None, value: hz, limit: STEADY_HZ, excess: STEADY_HZ / hz };
+        let severity = match hz {
+            hz if SEIZURE_HZ.contains(&hz) => Severity::Stop,
+            hz if hz < STEADY_HZ => Severity::Fix,
+            _ => Severity::Note,
+        };
+        let draft = Draft { check: &FLICKER_SLOW, severity, subject: &subject, point: None, value: hz, limit, excess: limit / hz };
         found.add(draft, || Words {
-            title: format!("{subject}: {}", if severity == Severity::Stop { "flickers at a rate that can bring on a seizure" } else { "is seen to flicker" }),
-            message: format!("{what} {hz:.0} times a second; from {STEADY_HZ:.0} on light is steady for most people."),
+            title: match severity {
+                Severity::Stop => format!("{subject}: flickers at a rate that can bring on a seizure"),
+                Severity::Fix => format!("{subject}: is seen to flicker"),
+                Severity::Note => format!("{subject}: seen as a row of dots while it moves"),
+            },
+            message: format!(
+                "{what} {hz:.0} times a second; from {limit:.0} on {} for most people.",
+                if severity == Severity::Note { "a light that moves is steady" } else { "light is steady" }
+            ),
             advice: None,
             given: vec![],
         });
@@ -195,6 +210,7 @@ fn other_supply(case: &Case<'_>, controller: &Controller) -> Vec<Proposal> {
             idle_a: 0.004,
             max_loss_w: None,
             mass_g: 6.0,
+            ..Converter::PLAIN
         });
         Some(())
     });
@@ -216,7 +232,7 @@ fn pin_a(build: &Build, controller: &Controller, output: &PinOutput) -> f64 {
         PinThrough::Npn => (controller.logic_v - BASE_V).max(0.0) / ohm.max(1e-3),
         PinThrough::Pin => match &light.load {
             Load::LedArray(array) => {
-                let string = DiodeString::new(&array.led, array.series, array.resistor_ohm + ohm);
+                let string = DiodeString::new(&array.led, array.series, array.row_ohm() + ohm);
                 string.current(controller.logic_v).0 * f64::from(array.parallel)
             }
             Load::Strip(strip) => DiodeString::of_segment(strip).current(controller.logic_v).0 * f64::from(strip.segments()),

@@ -76,7 +76,7 @@ fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
             feed.slack_m = Some(SLACK_M);
             feed.length_m = ((feed.length_m + more) * 1e4).round() / 1e4;
         }),
-        "place.plug" => edit("Put a plug in its wire", |feed| feed.contacts = 1),
+        "place.plug" => edit("Put a plug in its wire", |feed| (feed.contacts, feed.keyed) = (1, Some(true))),
         _ => None,
     };
     proposal.into_iter().collect()

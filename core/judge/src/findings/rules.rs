@@ -2,12 +2,13 @@
 
 use super::case::*;
 use super::{
-    circuit, collapse, converter, fixing, follow, frame, fuse, led, light, pins, place, resistor, shine, show, soldered, source, strip, switching, track, wire,
+    circuit, collapse, converter, dimmer, fixing, follow, frame, fuse, heat, led, light, near, pins, place, polarity, resistor, shared, shine, show, sleeps,
+    soldered, source, strip, surge, switching, track, wet, wire,
 };
 use orthavis_model::topology::Topology;
 use orthavis_physics::points::{PointError, SolvedBuild, solved};
 
-pub(super) const FAMILIES: [Family; 19] = [
+pub(super) const FAMILIES: [Family; 27] = [
     led::FAMILY,
     light::FAMILY,
     resistor::FAMILY,
@@ -27,6 +28,14 @@ pub(super) const FAMILIES: [Family; 19] = [
     show::FAMILY,
     fixing::FAMILY,
     shine::FAMILY,
+    polarity::FAMILY,
+    shared::FAMILY,
+    heat::FAMILY,
+    wet::FAMILY,
+    sleeps::FAMILY,
+    dimmer::FAMILY,
+    surge::FAMILY,
+    near::FAMILY,
 ];
 
 /// All findings of a solved build, worst first; remedies are added by [`super::add_remedies`].

@@ -205,7 +205,7 @@ fn switch_off(case: &Case<'_>) -> Option<Proposal> {
         let bare = case.build.feeds().into_iter().filter(|feed| feed.feed.from == "source" && feed.feed.switch.is_none());
         for feed in bare {
             let carried = case.worst_current(&feed.id).map_or(0.0, |(current, _)| current);
-            feed_mut(copy, &feed.id)?.switch = Some(Switch { rating_a: super::switching::rating_a(carried) });
+            feed_mut(copy, &feed.id)?.switch = Some(Switch::of(super::switching::rating_a(carried)));
         }
         Some(())
     })
@@ -392,6 +392,7 @@ fn whole_pair(case: &Case<'_>, battery: &Battery) -> Vec<Proposal> {
             idle_a: 0.005,
             max_loss_w: None,
             mass_g: 60.0,
+            ..orthavis_model::document::Converter::PLAIN
         });
         light::fuse_behind(copy, &id);
         Some(())

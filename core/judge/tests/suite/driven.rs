@@ -9,7 +9,7 @@ use serde_json::json;
 
 fn array(vf_v: f64, if_a: f64, count: u32) -> LedArray {
     let led = Led { colour: "white".into(), vf_v, if_a, if_max_a: 1.5 * if_a, n: None, rs_ohm: None };
-    LedArray { led, series: count, parallel: 1, resistor_ohm: 0.0, resistor_w: 0.25 }
+    LedArray::row(led, count)
 }
 
 /// One light of these LEDs straight on a supply of so many volts.
@@ -81,6 +81,7 @@ fn what_is_no_light_of_leds_is_left_alone() {
         power_w: 5.0,
         min_v: 0.0,
         max_v: 15.0,
+        inrush_a: None,
     });
     let lamp = build.clone();
     assert_eq!(driven.put_before(&mut build, "lamp"), None);

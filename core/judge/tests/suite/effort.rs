@@ -34,8 +34,8 @@ fn nothing_costs_nothing() {
 fn each_change_asks_what_it_takes() {
     // Edit, parts to get, whether it takes work, whether money, whether it adds mass.
     let rows: [(&str, Edit, f64, bool, bool, bool); 9] = [
-        ("a fuse", |b| first_light(b).fuse = Some(Fuse { style: FuseStyle::Blade, rating_a: 1.0 }), 1.0, true, true, false),
-        ("a switch", |b| first_light(b).switch = Some(Switch { rating_a: 10.0 }), 1.0, true, true, false),
+        ("a fuse", |b| first_light(b).fuse = Some(Fuse::of(FuseStyle::Blade, 1.0)), 1.0, true, true, false),
+        ("a switch", |b| first_light(b).switch = Some(Switch::of(10.0)), 1.0, true, true, false),
         ("a plug", |b| first_light(b).contacts += 1, 1.0, true, true, false),
         ("thicker wire", |b| first_light(b).gauge = Gauge::Awg(14), 0.0, true, true, true),
         ("a longer way", |b| first_light(b).length_m += 1.0, 0.0, true, true, false),

@@ -49,7 +49,7 @@ fn checks_are_in_order_and_whole() {
             assert!(text.ends_with('.') && text.len() > 15, "{}: {text}", one.code);
         }
         assert!(!one.formula.is_empty() && !one.source.is_empty() && !one.source.ends_with('.'), "{}", one.code);
-        assert!(["s", "d", "A", "V", "W", "m", "ohm", "°C", "Hz", "lx", "1"].contains(&one.unit), "{}: {}", one.code, one.unit);
+        assert!(["s", "d", "A", "V", "W", "m", "ohm", "°C", "Hz", "lx", "mm", "W/m", "1"].contains(&one.unit), "{}: {}", one.code, one.unit);
     }
     assert_eq!(check("fuse.absent"), None);
 }

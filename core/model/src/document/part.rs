@@ -3,7 +3,7 @@
 use super::field::{Range, count, id, number, text, thing};
 use super::read::{Node, Object};
 use super::record::{Record, kinds, record};
-use super::things::{AMP, Battery, Converter, Fuse, Gauge, Led, Load};
+use super::things::{AMP, Battery, Converter, Fuse, Gauge, Led, Load, VOLT};
 use serde::Serialize;
 use serde_json::{Value, json};
 
@@ -103,6 +103,9 @@ kinds! {
         Switch {
             /// Rating, A.
             rating_a: f64 = number(AMP).label("Rating"),
+            /// Direct voltage that it breaks, V.
+            #[serde(skip_serializing_if = "Option::is_none")]
+            rating_v: Option<f64> = number(VOLT).label("Made for"),
         } = "switch",
         /// A plug and socket.
         Connector {
@@ -110,6 +113,13 @@ kinds! {
             rating_a: f64 = number(AMP).label("Rating of a pole"),
             /// Poles.
             poles: u32 = count(1, 100).label("Poles"),
+            /// Direct voltage that it breaks, V.
+            #[serde(skip_serializing_if = "Option::is_none")]
+            rating_v: Option<f64> = number(VOLT).label("Made for"),
+            /// Whether it goes together one way round only.
+            keyed: bool = thing().or_flag(true).label("Goes together one way round only").term("keyed plug"),
+            /// Whether it keeps water out.
+            sealed: bool = thing().or_flag(false).label("Sealed"),
         } = "connector",
     }
 }

@@ -2,7 +2,8 @@
 
 use super::build::Build;
 use super::things::{Load, Source};
-use crate::practice::{RAIL_MAX_A, USUAL_C};
+use super::validate::feed_path;
+use crate::practice::{BARE_STAR_K_PER_W, EMITTER_A, RAIL_MAX_A, SMALL_CONTACT_V, USUAL_C};
 use serde::Serialize;
 
 /// The figure that an empty field stands for.
@@ -32,6 +33,18 @@ pub fn stands(build: &Build) -> Vec<Stand> {
         stand(usual("charge_v"), battery.charge_v.is_some(), charge_v);
         stand(usual("protected"), battery.protected.is_some(), Some(f64::from(u8::from(battery.is_protected()))));
     }
+    if let Source::Rail(rail) = &build.source {
+        stand("/source/critical".into(), rail.critical.is_some(), Some(f64::from(u8::from(build.source_steers()))));
+    }
+    for feed in build.feeds() {
+        let at = feed_path(&feed);
+        if let Some(switch) = &feed.feed.switch {
+            stand(format!("{at}/switch/rating_v"), switch.rating_v.is_some(), Some(SMALL_CONTACT_V));
+        }
+        if feed.feed.contacts > 0 {
+            stand(format!("{at}/contact_rating_v"), feed.feed.contact_rating_v.is_some(), Some(SMALL_CONTACT_V));
+        }
+    }
     for (index, converter) in build.converters.iter().enumerate() {
         stand(format!("/converters/{index}/max_loss_w"), converter.max_loss_w.is_some(), converter.heat_limit_w());
     }
@@ -41,6 +54,8 @@ pub fn stands(build: &Build) -> Vec<Stand> {
             Load::LedArray(array) => {
                 stand(at("led/n"), array.led.n.is_some(), Some(array.led.ideality()));
                 stand(at("led/rs_ohm"), array.led.rs_ohm.is_some(), Some(array.led.series_ohm()));
+                let heats = array.led.if_a >= EMITTER_A;
+                stand(at("sink_k_per_w"), array.sink_k_per_w.is_some(), heats.then_some(BARE_STAR_K_PER_W));
             }
             Load::Strip(strip) => stand(at("rail_max_a"), strip.rail_max_a.is_some(), Some(RAIL_MAX_A)),
             Load::Pixels(pixels) => stand(at("rail_max_a"), pixels.rail_max_a.is_some(), Some(RAIL_MAX_A)),

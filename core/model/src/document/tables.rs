@@ -166,7 +166,10 @@ pub fn word_lists() -> Vec<Words> {
         Weekday,
         Fixing,
         Surface,
-        Hands
+        Hands,
+        Ground,
+        ChargedBy,
+        FuseSide
     )
 }
 

@@ -55,8 +55,8 @@ fn make(build: &Build, faults: &mut Faults) {
     ];
     for (list, parts) in lists {
         for (index, part) in parts.iter().enumerate() {
-            let battery = list == "positions" && *part == "source";
-            if !battery && !build.part_ids().any(|id| id == *part) {
+            let known = list == "positions" && (*part == "source" || PartPosition::LISTENS.contains(&part.as_str()));
+            if !known && !build.part_ids().any(|id| id == *part) {
                 let path = format!("/make/{list}/{index}/part");
                 faults.add(path, format!("`{part}` is not a part of this build"), "Name a light, converter, junction or circuit, or remove the entry");
             }
@@ -117,7 +117,7 @@ fn unique_ids(build: &Build, faults: &mut Faults) {
     clash("audit/bulbs", bulbs.map(|b| b.id.as_str()).collect(), &mut HashSet::new());
 }
 
-fn feed_path(feed: &FeedRef<'_>) -> String {
+pub(super) fn feed_path(feed: &FeedRef<'_>) -> String {
     match feed.consumer {
         Consumer::Junction(i) => format!("/junctions/{i}/feed"),
         Consumer::Converter(i) => format!("/converters/{i}/feed"),
@@ -137,6 +137,10 @@ fn references(build: &Build, faults: &mut Faults) {
         .chain(["source"])
         .collect();
     for feed in build.feeds() {
+        if feed.feed.fuse.as_ref().and_then(|fuse| fuse.at_m).is_some_and(|at_m| at_m > feed.feed.length_m) {
+            let problem = format!("the fuse would sit beyond the end of the wire at {} m", feed.feed.length_m);
+            faults.add(feed_path(&feed) + "/fuse/at_m", problem, "Give at most `length_m`");
+        }
         let from = feed.feed.from.as_str();
         if !suppliers.contains(from) {
             let problem = format!("`{from}` is not a supplier in this build");

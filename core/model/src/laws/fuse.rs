@@ -66,7 +66,7 @@ impl Seat {
     /// that is there already goes first.
     pub fn fuses(&self, present: Option<FuseStyle>, rating_a: impl Fn(FuseStyle) -> Option<f64>) -> Vec<Fuse> {
         let styles = present.into_iter().chain(self.usual().into_iter().filter(|style| Some(*style) != present));
-        let mut all: Vec<Fuse> = styles.filter_map(|style| Some(Fuse { style, rating_a: rating_a(style)? })).filter(|fuse| self.can(fuse)).collect();
+        let mut all: Vec<Fuse> = styles.filter_map(|style| Some(Fuse::of(style, rating_a(style)?))).filter(|fuse| self.can(fuse)).collect();
         all.sort_by_key(|fuse| !self.suits(fuse));
         all
     }
@@ -147,7 +147,7 @@ impl Fuse {
     ///
     /// ```
     /// use orthavis_model::document::{Fuse, FuseStyle};
-    /// let fuse = Fuse { style: FuseStyle::Blade, rating_a: 3.0 };
+    /// let fuse = Fuse::of(FuseStyle::Blade, 3.0);
     /// // At its rating it holds; at twice that it opens within five seconds.
     /// assert_eq!(fuse.opens_s(3.0), None);
     /// let [soonest, latest] = fuse.opens_s(6.0).expect("it opens");

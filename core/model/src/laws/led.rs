@@ -58,7 +58,7 @@ pub struct DiodeString {
 impl DiodeString {
     /// One string of an array.
     pub fn of_array(array: &LedArray) -> Self {
-        Self::new(&array.led, array.series, array.resistor_ohm)
+        Self::new(&array.led, array.series, array.row_ohm())
     }
 
     /// `series` LEDs of one kind with a resistor.
@@ -214,7 +214,7 @@ pub fn arrange(array: &mut LedArray, voltage_v: f64, share: f64) -> Option<()> {
         return None;
     }
     array.parallel = total.div_ceil(array.series);
-    array.resistor_ohm = resistor::above(Series::E24, over / (share * array.led.if_a));
+    (array.resistor_ohm, array.shared_resistor) = (resistor::above(Series::E24, over / (share * array.led.if_a)), false);
     let power = over * share * array.led.if_a;
     array.resistor_w = resistor::rating_for(power)?.max(array.resistor_w);
     Some(())

@@ -55,7 +55,7 @@ fn a_feed_is_the_sum_of_what_is_in_it() {
     let plain = plain_feed("source", 2.0, Gauge::Mm2(0.5));
     let wire = 2.0 * 1.724e-8 / 0.5e-6;
     assert!(near(plain.out_ohm(), wire, 1e-9) && near(plain.back_ohm(None), wire, 1e-9));
-    let all = Feed { fuse: Some(Fuse { style: FuseStyle::Blade, rating_a: 3.0 }), switch: Some(Switch { rating_a: 6.0 }), contacts: 2, ..plain.clone() };
+    let all = Feed { fuse: Some(Fuse::of(FuseStyle::Blade, 3.0)), switch: Some(Switch::of(6.0)), contacts: 2, ..plain.clone() };
     assert!(near(all.out_ohm(), wire + 0.03 + 0.01 + 0.02, 1e-9), "{}", all.out_ohm());
     assert!(near(all.back_ohm(Some(0.004)), wire, 1e-9), "with a wire back nobody asks for the frame");
     let frame = Feed { return_path: Return::Frame, ..plain };
@@ -67,7 +67,7 @@ fn a_feed_is_the_sum_of_what_is_in_it() {
 
 #[test]
 fn a_blade_fuse_opens_by_the_limits_of_its_standard() {
-    let fuse = Fuse { style: FuseStyle::Blade, rating_a: 10.0 };
+    let fuse = Fuse::of(FuseStyle::Blade, 10.0);
     for (amps, seconds) in [(13.49, None), (13.5, Some(600.0)), (20.0, Some(5.0)), (35.0, Some(0.5)), (60.0, Some(0.1)), (600.0, Some(0.001))] {
         let found = fuse.opens_s(amps).map(|[_, latest]| latest);
         assert!(found.is_some() == seconds.is_some() && seconds.is_none_or(|told| near(found.unwrap_or(0.0), told, 1e-9)), "{amps} A: {found:?}");
@@ -81,7 +81,7 @@ fn a_blade_fuse_opens_by_the_limits_of_its_standard() {
 #[test]
 fn a_fuse_suits_where_it_breaks_what_a_short_draws() {
     let seat = |highest_v, battery, limit_a, small| Seat { highest_v, battery, limit_a, small };
-    let of = |style, rating_a| Fuse { style, rating_a };
+    let of = |style, rating_a| Fuse::of(style, rating_a);
     // Seven cells with 30 mΩ: 900 A into a short.
     let pack = seat(29.4, Some((29.4, 0.03)), f64::INFINITY, false);
     assert!(near(pack.short_a(&of(FuseStyle::Blade, 10.0)), 29.4 / 0.039, 1e-9));

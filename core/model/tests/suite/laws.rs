@@ -131,7 +131,7 @@ proptest! {
 
     #[test]
     fn a_fuse_opens_sooner_the_harder_it_is_pushed(at in 0usize..12, push in 1.0f64..12.0, harder in 1.0f64..3.0) {
-        let fuse = Fuse { style: FuseStyle::Blade, rating_a: FuseStyle::Blade.ratings_a()[at] };
+        let fuse = Fuse::of(FuseStyle::Blade, FuseStyle::Blade.ratings_a()[at]);
         let (soon, sooner) = (fuse.opens_s(push * fuse.rating_a), fuse.opens_s(push * harder * fuse.rating_a));
         prop_assert_eq!(soon.is_some(), push >= 1.35, "below 1.35 of its rating it may hold for good");
         if let Some([fast, slow]) = soon {

@@ -35,16 +35,12 @@ pub fn stand_in(build: &Build, circuit: &SmallCircuit) -> Converter {
 /// What passes its input on, less what it keeps, V.
 fn passing(drop_v: f64) -> Converter {
     Converter {
-        id: String::new(),
         feed: plain_feed("source", 0.0, Gauge::Mm2(1.0)),
         conversion: Conversion::linear(NO_SETTING_V, drop_v),
         min_in_v: ASLEEP_V,
         max_in_v: NO_SETTING_V,
         max_out_a: f64::INFINITY,
-        max_in_a: None,
-        idle_a: 0.0,
-        mass_g: 0.0,
-        max_loss_w: None,
+        ..Converter::PLAIN
     }
 }
 

@@ -5,7 +5,7 @@ use orthavis_model::states::State;
 use orthavis_model::topology::{Topology, Wire};
 use orthavis_physics::offered::offered_v;
 use orthavis_physics::points::points;
-use orthavis_physics::protection::{charges_a2s, cold_filaments_a, fault_a, filaments_behind, most_fault_a, seat, wants_fuse, way_ohm};
+use orthavis_physics::protection::{charges_a2s, fault_a, filaments_behind, inrush_a, most_fault_a, seat, wants_fuse, way_ohm};
 use orthavis_testing::cases;
 use serde_json::{Value, json};
 
@@ -173,13 +173,14 @@ fn what_rushes_in_at_switch_on() {
     let mut bulbs = build.clone();
     let Load::Module(lamp) = &mut bulbs.lights[1].load else { panic!("a lamp") };
     lamp.draw = Draw::Filament;
-    let behind = filaments_behind(&Topology::of(&bulbs), trunk);
+    let graph = Topology::of(&bulbs);
+    let behind = filaments_behind(&graph, trunk);
     assert_eq!(behind.iter().map(|light| light.id.as_str()).collect::<Vec<_>>(), ["bare"]);
     let points = points(&bulbs).expect("it can be solved");
-    let cold = cold_filaments_a(&behind, &points[0], "block", |_| true).expect("one is lit");
+    let cold = inrush_a(&graph, trunk, &points[0], |_| true).expect("one is lit");
     let (all, warm) = (points[0].feeds["block"].current_a, points[0].lights["bare"].current_a);
     assert!((cold - all - 9.0 * warm).abs() < 1e-9, "{cold} A of {all} A and {warm} A");
-    assert_eq!(cold_filaments_a(&behind, &points[0], "block", |_| false), None);
+    assert_eq!(inrush_a(&graph, trunk, &points[0], |_| false), None);
 }
 
 /// A larger fuse holds whatever a smaller one of its style does.
@@ -188,7 +189,7 @@ fn a_larger_fuse_holds_more() {
     for style in [FuseStyle::Blade, FuseStyle::Glass, FuseStyle::Ptc] {
         let mut held = Vec::new();
         for rating_a in style.ratings_a() {
-            let fuse = Fuse { style, rating_a: *rating_a };
+            let fuse = Fuse::of(style, *rating_a);
             held.push(fuse.holds((20.0, 0.05), 4.0));
             assert!(fuse.holds((0.5 * rating_a, 1e4), 0.0), "half of its rating for hours");
             assert!(!fuse.holds((1e3 * rating_a, 10.0), 0.0) && !fuse.holds((0.0, 0.05), 1e9), "no fuse holds everything");

@@ -73,11 +73,11 @@ fn open_switches_leave_what_has_another_way() {
     for feed in build.lights.iter_mut().flat_map(|light| &mut light.feeds) {
         feed.switch = None;
     }
-    build.lights[light].feeds[1].switch = Some(orthavis_model::document::Switch { rating_a: 10.0 });
+    build.lights[light].feeds[1].switch = Some(orthavis_model::document::Switch::of(10.0));
     let rest = orthavis_physics::parked::switches_open(&build);
     let left = rest.lights.iter().find(|light| light.id == id).expect("it has another way");
     assert_eq!(left.feeds, [&build.lights[light].feeds[..1], &build.lights[light].feeds[2..]].concat());
-    build.lights[light].feeds.iter_mut().for_each(|feed| feed.switch = Some(orthavis_model::document::Switch { rating_a: 10.0 }));
+    build.lights[light].feeds.iter_mut().for_each(|feed| feed.switch = Some(orthavis_model::document::Switch::of(10.0)));
     let rest = orthavis_physics::parked::switches_open(&build);
     assert!(rest.lights.iter().all(|light| light.id != id), "all {feeds} ways are open");
 }

@@ -41,7 +41,7 @@ impl Ask {
     /// The smallest standard rating of a style that carries the current, with room for what rushes in at switch-on.
     fn rating_a(&self, style: FuseStyle) -> Option<f64> {
         let least = style.smallest_for(self.current_a)?;
-        let holds = |rating: &&f64| Fuse { style, rating_a: **rating }.holds((self.cold_a, COLD_FILAMENT.1), self.charges_a2s);
+        let holds = |rating: &&f64| Fuse::of(style, **rating).holds((self.cold_a, COLD_FILAMENT.1), self.charges_a2s);
         Some(style.ratings_a().iter().filter(|rating| **rating >= least).find(holds).copied().unwrap_or(least))
     }
 }
@@ -87,7 +87,7 @@ fn of_style(ask: &Ask, style: FuseStyle) -> Choice {
     };
     let sizes = if ask.metric { Gauge::Mm2(0.1) } else { Gauge::Awg(29) }.thicker();
     let grow = if above(rating_a, ask.ampacity_a) { sizes.into_iter().find(|gauge| gauge.ampacity_a(ask.bundled) * ask.heat_share >= rating_a) } else { None };
-    let fuse = orthavis_model::document::Fuse { style, rating_a };
+    let fuse = orthavis_model::document::Fuse::of(style, rating_a);
     let opens = fuse.opens_s(ask.fault_a);
     let (most_v, most_a) = style.stands();
     let short_a = ask.seat.short_a(&fuse);
@@ -207,10 +207,7 @@ pub(super) fn ask_of(build: &Build, points: &[PointReport], id: &str) -> Result<
         bundled: zone.iter().map(|wire| wire.feed.bundled).max().unwrap_or(1),
         place,
         seat: protection::seat(&graph, feed.feed),
-        cold_a: {
-            let bulbs = protection::filaments_behind(&graph, wire);
-            points.iter().filter_map(|point| protection::cold_filaments_a(&bulbs, point, id, |_| true)).fold(0.0, f64::max)
-        },
+        cold_a: { points.iter().filter_map(|point| protection::inrush_a(&graph, wire, point, |_| true)).fold(0.0, f64::max) },
         charges_a2s: protection::charges_a2s(&graph, wire),
     })
 }

@@ -127,6 +127,7 @@ fn apply(build: &mut Build, id: &str, split: &Split) -> Option<()> {
     let light = build.lights.iter_mut().find(|light| light.id == id)?;
     let Load::LedArray(array) = &mut light.load else { return None };
     (array.series, array.parallel, array.resistor_ohm, array.resistor_w) = (split.series, split.parallel, split.resistor_ohm, split.resistor_w);
+    array.shared_resistor = false;
     if let Some(rest_ohm) = split.rest_ohm {
         let mut rest = light.clone();
         rest.id = rest_id.clone();

@@ -285,6 +285,7 @@ fn module(way: Way, need: &Need, low_v: f64, high_v: f64, rating: f64) -> Option
         idle_a: 0.005,
         max_loss_w: None,
         mass_g: if rating > 5.0 { 60.0 } else { 12.0 },
+        ..Converter::PLAIN
     })
 }
 
@@ -293,7 +294,7 @@ pub fn need_of(light: &Light) -> Need {
     match &light.load {
         Load::LedArray(array) => {
             let emitter = array.led.if_a >= EMITTER_A;
-            let string = DiodeString::new(&array.led, array.series, if emitter { 0.0 } else { array.resistor_ohm });
+            let string = DiodeString::new(&array.led, array.series, if emitter { 0.0 } else { array.row_ohm() });
             let row_a = 0.75 * array.led.if_a;
             let voltage_v = (string.voltage(row_a) * 10.0).ceil() / 10.0;
             Need {
@@ -390,7 +391,7 @@ fn with_fuse(build: &mut Build, id: &str, out_w: f64, above: Option<&Fuse>) -> O
     let rating_a = style.smallest_for(current_a)?;
     let carries = |gauge: &Gauge| gauge.ampacity_a(feed.feed.bundled) * build.heat_share(feed.consumer) >= rating_a;
     let gauge = std::iter::once(feed.feed.gauge).chain(feed.feed.gauge.thicker()).find(carries)?;
-    super::fuse::put(build, id, &Fuse { style, rating_a }, Some(gauge))
+    super::fuse::put(build, id, &Fuse::of(style, rating_a), Some(gauge))
 }
 
 /// Feeds a light through a new module, or from the source itself, keeping its fuse, switch and plugs at the battery.
@@ -431,7 +432,7 @@ pub fn feed_by(build: &mut Build, id: &str, converter: Option<&Converter>) -> Op
     if let Load::LedArray(array) = &mut light.load
         && converter.is_some_and(|module| module.kind() == ConverterKind::CurrentDriver)
     {
-        array.resistor_ohm = 0.0;
+        (array.resistor_ohm, array.shared_resistor) = (0.0, false);
     }
     let need = need_of(light);
     let owners: Vec<String> = build

@@ -30,12 +30,12 @@ fn spoil(build: &mut Build, dice: &mut Dice) -> Option<()> {
     match dice.upto(18) {
         0 => on_feed(build, feed, |f| f.fuse = None),
         1 => on_feed(build, feed, |f| f.gauge = Gauge::Awg(30)),
-        2 => on_feed(build, feed, |f| f.fuse = Some(Fuse { style: FuseStyle::Blade, rating_a: 40.0 })),
+        2 => on_feed(build, feed, |f| f.fuse = Some(Fuse::of(FuseStyle::Blade, 40.0))),
         3 => on_feed(build, feed, |f| f.bundled = 9),
-        4 => on_feed(build, feed, |f| f.switch = Some(orthavis_model::document::Switch { rating_a: 0.1 })),
+        4 => on_feed(build, feed, |f| f.switch = Some(orthavis_model::document::Switch::of(0.1))),
         5 => on_feed(build, feed, |f| (f.contacts, f.contact_rating_a) = (1, Some(0.1))),
         6 => on_feed(build, feed, |f| f.return_path = orthavis_model::document::Return::Frame),
-        7 => on_feed(build, feed, |f| f.fuse = Some(Fuse { style: FuseStyle::Glass, rating_a: 0.1 })),
+        7 => on_feed(build, feed, |f| f.fuse = Some(Fuse::of(FuseStyle::Glass, 0.1))),
         8 | 9 => match &mut build.lights[light].load {
             Load::LedArray(array) => Some(array.resistor_ohm *= [0.3, 0.0, 4.0][dice.upto(3)]),
             Load::Strip(strip) => {

@@ -84,6 +84,9 @@ fn is_sound(source: &Source) -> bool {
     }
 }
 
+/// What keeps a usual power bank awake, A.
+const BANK_AWAKE_A: f64 = 0.06;
+
 /// An outlet of a power bank or a regulator: volts and amps, and no charge.
 fn rail(said: &Said) -> Result<LabelRead, Unreadable> {
     let mut assumed = Vec::new();
@@ -102,7 +105,13 @@ fn rail(said: &Said) -> Result<LabelRead, Unreadable> {
     if said.usb && said.ah.is_some() {
         assumed.push("its capacity counts for the cells inside; how long it lasts is not worked out".to_owned());
     }
-    let source = Source::Rail(Rail { voltage_v, resistance_ohm: if said.usb { 0.1 } else { 0.02 }, max_current_a, other_load_a: 0.0 });
+    let sleeps = said.bank || (said.usb && said.ah.is_some());
+    if sleeps {
+        assumed.push(format!("it goes to sleep below {}, as most banks do", plain(BANK_AWAKE_A, "A")));
+    }
+    let min_load_a = sleeps.then_some(BANK_AWAKE_A);
+    let source =
+        Source::Rail(Rail { voltage_v, resistance_ohm: if said.usb { 0.1 } else { 0.02 }, max_current_a, other_load_a: 0.0, min_load_a, critical: None });
     let understood = vec![format!("an outlet of {}, up to {}", plain(voltage_v, "V"), plain(max_current_a, "A"))];
     Ok(LabelRead { source: Some(source), understood, assumed, question: None })
 }

@@ -148,7 +148,7 @@ fn with_controller(build: &mut Build) -> Option<()> {
 
 /// Everything on the supply behind one fuse and one switch.
 fn gathered(build: &mut Build) {
-    let switch = Some(Switch { rating_a: SWITCH_A });
+    let switch = Some(Switch::of(SWITCH_A));
     let count = build.feeds().iter().filter(|feed| feed.feed.from == "source").count();
     let id = free_id(build, "block");
     let feeds = build
@@ -183,7 +183,7 @@ fn finished(build: Build) -> Option<Build> {
             return Some(sized);
         }
         let mut mended = sized.clone();
-        for over in wrong.iter().filter(|one| matches!(one.code, "switch.over" | "contact.over")) {
+        for over in wrong.iter().filter(|one| matches!(one.code, "switch.over" | "contact.over" | "switch.voltage")) {
             rate_switching(&mut mended, over.code, &over.subject, over.value);
         }
         if mended == sized {

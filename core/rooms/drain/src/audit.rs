@@ -307,6 +307,9 @@ fn with_bulbs(build: &Build, bulbs: &[AuditBulb], replaced: bool) -> Build {
                 mass_g: 0.0,
                 colour: None,
                 purpose: None,
+                reverse_ok: None,
+                sealed: None,
+                profile: false,
                 shine: None,
             })
         })

@@ -103,7 +103,7 @@ fn an_open_switch_silences_what_hangs_behind_it() {
     let mut build = sample("Camp rover");
     let converter = build.converters.first_mut().expect("a converter");
     converter.idle_a = 0.02;
-    converter.feed.switch = Some(orthavis_model::document::Switch { rating_a: 5.0 });
+    converter.feed.switch = Some(orthavis_model::document::Switch::of(5.0));
     let way = |drain: &Drain, name: &str| value(&drain.parked.iter().find(|way| way.way == name).expect("a way").facts, "background_a");
     let drain = drain(&build).expect("solved");
     assert!(way(&drain, "as_is") >= 0.02, "{}", way(&drain, "as_is"));

@@ -227,6 +227,11 @@ fn controllers(all: &mut Counting<'_>) {
     for controller in &build.controllers {
         let mut count = |name: String, count: f64, spare: f64| all.add(piece(name, Group::Light, count, spare, 1.0), None);
         count(format!("{}, pins at {} V", controller.kind.called(), controller.logic_v), 1.0, 0.0);
+        // What the first pixel is spared: the ringing of a long data wire, and the swing of its supply.
+        for _ in controller.outputs.iter().filter(|output| !output.links().is_empty()) {
+            count(DATA_RESISTOR.into(), 1.0, ONE_IN_TEN);
+            count(DATA_CAPACITOR.into(), 1.0, 0.0);
+        }
         for output in controller.outputs.iter().filter_map(Output::one_light) {
             if output.ohm > 0.0 {
                 count(format!("resistor {} ohms, 0.25 W", output.ohm), 1.0, ONE_IN_TEN);
@@ -240,6 +245,10 @@ fn controllers(all: &mut Counting<'_>) {
     }
 }
 
+/// In the data wire, next to the first pixel.
+pub(crate) const DATA_RESISTOR: &str = "resistor 470 ohms, 0.25 W";
+/// Between plus and minus of the first pixel.
+pub(crate) const DATA_CAPACITOR: &str = "electrolytic capacitor 1000 µF, 16 V";
 const NPN: &str = "small NPN transistor";
 const MOSFET: &str = "small MOSFET, logic level";
 
@@ -318,13 +327,25 @@ fn safety(all: &mut Counting<'_>) {
             all.add(piece(format!("holder for {style}"), Group::Safety, 1.0, 0.0, 1.0), None);
         }
         if let Some(switch) = &feed.feed.switch {
-            let like = nearest(|what| if let What::Switch { rating_a } = what { Some(*rating_a) } else { None }, switch.rating_a);
-            all.add(piece(format!("switch {} A", switch.rating_a), Group::Safety, 1.0, 0.0, 1.0), like);
+            let like = nearest(|what| if let What::Switch { rating_a, .. } = what { Some(*rating_a) } else { None }, switch.rating_a);
+            let volts = switch.rating_v.map_or_else(String::new, |volts| format!(", {volts} V direct current"));
+            all.add(piece(format!("switch {} A{volts}", switch.rating_a), Group::Safety, 1.0, 0.0, 1.0), like);
+        }
+        if let Some(dimmer) = &feed.feed.dimmer {
+            all.add(piece(format!("dimmer {} A, {} pulses a second", dimmer.rating_a, dimmer.hz), Group::Light, 1.0, 0.0, 10.0), None);
         }
         if feed.feed.contacts > 0 {
             let rating = feed.feed.contact_rating_a;
-            let like = nearest(|what| if let What::Connector { rating_a, poles: 2 } = what { Some(*rating_a) } else { None }, rating.unwrap_or(1.0));
-            let name = rating.map_or_else(|| "two-pole plug".to_owned(), |rating| format!("two-pole plug {rating} A"));
+            let like = nearest(|what| if let What::Connector { rating_a, poles: 2, .. } = what { Some(*rating_a) } else { None }, rating.unwrap_or(1.0));
+            let mut name = rating.map_or_else(|| "two-pole plug".to_owned(), |rating| format!("two-pole plug {rating} A"));
+            if let Some(volts) = feed.feed.contact_rating_v {
+                name.push_str(&format!(", {volts} V"));
+            }
+            for (wanted, word) in [(feed.feed.keyed, ", keyed"), (feed.feed.plugs_sealed, ", sealed")] {
+                if wanted == Some(true) {
+                    name.push_str(word);
+                }
+            }
             all.add(piece(name, Group::Safety, f64::from(feed.feed.contacts), 0.0, 1.0), like);
         }
     }

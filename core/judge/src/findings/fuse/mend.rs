@@ -1,7 +1,7 @@
 //! What mends a fuse: another, thicker wire behind it, one at the branch.
 
 use super::super::case::*;
-use super::{cold_a, flies_by};
+use super::{flies_by, rush_a};
 use orthavis_model::document::{FeedRef, Fuse, FuseStyle, Gauge, Junction};
 use orthavis_model::edit::{feed_mut, free_id, plain_feed};
 use orthavis_model::laws::fuse::PROMPT_MULTIPLE;
@@ -35,6 +35,9 @@ fn grow(build: &mut Build, zone: &[FeedRef<'_>], rating_a: f64) -> Option<()> {
 }
 
 pub(super) fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    if matches!(finding.code, "fuse.far" | "fuse.minus") {
+        return super::seated::mend(case, finding);
+    }
     if !finding.code.starts_with("fuse.") {
         return Vec::new();
     }
@@ -50,14 +53,16 @@ pub(super) fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let fault = zone.iter().map(|f| fault_a(&case.graph, f.feed)).fold(f64::MAX, f64::min);
     let verb = if feed.feed.fuse.is_some() { "Use" } else { "Add" };
     let set = |build: &mut Build, style: FuseStyle, rating_a: f64| -> Option<()> {
-        feed_mut(build, &feed.id)?.fuse = Some(Fuse { style, rating_a });
+        let fuse = &mut feed_mut(build, &feed.id)?.fuse;
+        // Where it sits stays as it was.
+        *fuse = Some(Fuse { style, rating_a, ..fuse.clone().unwrap_or_else(|| Fuse::of(style, rating_a)) });
         Some(())
     };
 
     let mut proposals = Vec::new();
     if finding.code == "fuse.inrush" {
-        let cold = cold_a(case, wire);
-        let holds = |rating_a: &f64| Fuse { style, rating_a: *rating_a }.opens_s(cold).is_none_or(|[soonest, _]| soonest >= COLD_FILAMENT.1);
+        let cold = rush_a(case, wire);
+        let holds = |rating_a: &f64| Fuse::of(style, *rating_a).opens_s(cold).is_none_or(|[soonest, _]| soonest >= COLD_FILAMENT.1);
         if let Some(rating) = style.ratings_a().iter().copied().find(holds) {
             let thicker = if rating > limit { ", and thicker wire" } else { "" };
             proposals.extend(propose(case.build, format!("Use a {} {}{thicker}", plain(rating, "A"), style.name()), |copy| {
@@ -75,7 +80,7 @@ pub(super) fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
     let least = feed.feed.fuse.as_ref().map_or(0.0, |fuse| fuse.rating_a);
     let as_large = |style: FuseStyle| style.ratings_a().iter().copied().find(|rating| within(least, *rating));
     let fuses = seat.fuses(present, |style| if breaking { as_large(style) } else { style.smallest_for(current) });
-    for Fuse { style, rating_a: rating } in fuses.into_iter().filter(|fuse| !breaking || Some(fuse.style) != present) {
+    for Fuse { style, rating_a: rating, .. } in fuses.into_iter().filter(|fuse| !breaking || Some(fuse.style) != present) {
         let title = format!("{verb} a {} {}", plain(rating, "A"), style.name());
         if rating <= limit && fault >= PROMPT_MULTIPLE * rating {
             proposals.extend(propose(case.build, title.clone(), |copy| set(copy, style, rating)));
@@ -171,7 +176,7 @@ fn branch_fuses(case: &Case<'_>, zone: &[FeedRef<'_>], rating_a: f64) -> Option<
             let current = case.worst_current(&feed.id)?.0;
             let ampacity = case.build.ampacity_a(feed);
             let rating_a = FuseStyle::Blade.smallest_for(current).filter(|rating| *rating <= ampacity)?;
-            feed_mut(copy, &feed.id)?.fuse = Some(Fuse { style: FuseStyle::Blade, rating_a });
+            feed_mut(copy, &feed.id)?.fuse = Some(Fuse::of(FuseStyle::Blade, rating_a));
         }
         (!thin.is_empty()).then_some(())
     })

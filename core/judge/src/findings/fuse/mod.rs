@@ -1,6 +1,7 @@
 //! Fuses: missing, too small, too large for a wire behind them, too slow, or no standard part.
 
 mod mend;
+mod seated;
 
 use super::case::*;
 use orthavis_model::document::{Consumer, ControllerKind, FeedRef, Fuse, Source};
@@ -9,9 +10,11 @@ use orthavis_model::laws::wire::{PVC_ALWAYS_C, PVC_HOURS_C, PVC_MOMENT_C};
 use orthavis_model::practice::COLD_FILAMENT;
 use orthavis_model::topology::Wire;
 use orthavis_model::working::plain;
-use orthavis_physics::protection::{begins_at_supply, cold_filaments_a, fault_a, filaments_behind, most_fault_a, protected, seat};
+use orthavis_physics::protection::{begins_at_supply, fault_a, filaments_behind, inrush_a, most_fault_a, protected, seat};
 
 pub(super) const FAMILY: Family = Family { find, mend: mend::mend, mend_all: mend::one_junction };
+
+pub(super) use seated::{FUSE_FAR, FUSE_MINUS};
 
 pub(super) const FUSE_ABOVE_WIRE: Check = Check {
     code: "fuse.above_wire",
@@ -41,11 +44,11 @@ pub(super) const FUSE_INRUSH: Check = Check {
     code: "fuse.inrush",
     step: Step::Wires,
     unit: "s",
-    why: "A fuse that opens whenever the lamps are switched on from cold is soon replaced by one that is too large.",
-    formula: "t_fast({0}·I_bulbs) ≥ {1} s",
-    rule: "Cold filaments draw {0w} times their current for {1 s}; the fuse before them holds that.",
-    source: "Resistance of tungsten cold and hot; fast limits of the style",
-    mend: "Use a larger fuse, and wire for it; or LEDs in place of the bulbs.",
+    why: "A fuse that opens at switch-on is soon replaced by one that is too large.",
+    formula: "t_fast(I_rush) ≥ {1} s",
+    rule: "Cold filaments draw {0w} times their current for {1 s}, some modules what their sheet says; the fuse before them holds that.",
+    source: "Resistance of tungsten cold and hot; the part's sheet; fast limits of the style",
+    mend: "Use a larger fuse, and wire for it; or LEDs in place of bulbs.",
     figures: &[COLD_FILAMENT.0, COLD_FILAMENT.1],
 };
 
@@ -116,8 +119,9 @@ fn find(case: &Case<'_>, found: &mut Findings) {
             missing(case, wire, &zone, found);
             continue;
         };
+        seated::find(case, wire, fuse, found);
         nuisance(case, feed, fuse, found);
-        cold_bulbs(case, wire, fuse, found);
+        at_switch_on(case, wire, fuse, found);
         odd(feed, fuse, found);
         above_wire(case, wire, fuse, found);
         slow(case, feed, fuse, &zone, found);
@@ -242,29 +246,28 @@ fn nuisance(case: &Case<'_>, feed: &FeedRef<'_>, fuse: &Fuse, found: &mut Findin
     });
 }
 
-/// Largest current of the filaments behind a feed while they are cold, A.
-fn cold_a(case: &Case<'_>, wire: Wire) -> f64 {
-    let bulbs = filaments_behind(&case.graph, wire);
-    case.worst(|point| cold_filaments_a(&bulbs, point, &case.graph.feed(wire).id, |light| light.is_asked(&case.lit(point, &light.id))))
-        .map_or(0.0, |(amps, _)| amps)
+/// Largest current of a feed at switch-on, A; 0 where nothing is known to rush.
+fn rush_a(case: &Case<'_>, wire: Wire) -> f64 {
+    case.worst(|point| inrush_a(&case.graph, wire, point, |light| light.is_asked(&case.lit(point, &light.id)))).map_or(0.0, |(amps, _)| amps)
 }
 
-fn cold_bulbs(case: &Case<'_>, wire: Wire, fuse: &Fuse, found: &mut Findings) {
-    let (amps, feed) = (cold_a(case, wire), case.graph.feed(wire));
+fn at_switch_on(case: &Case<'_>, wire: Wire, fuse: &Fuse, found: &mut Findings) {
+    let (amps, feed) = (rush_a(case, wire), case.graph.feed(wire));
     let Some([soonest, _]) = fuse.opens_s(amps).filter(|[soonest, _]| above(COLD_FILAMENT.1, *soonest)) else { return };
+    let bulbs = !filaments_behind(&case.graph, wire).is_empty();
     let draft = Draft { check: &FUSE_INRUSH, severity: Severity::Fix, subject: &feed.id, point: None, value: soonest, limit: COLD_FILAMENT.1, excess: amps };
     found.add(draft, || Words {
-        title: format!("{}: cold bulbs may open its fuse", feed.id),
+        title: format!("{}: its fuse may open at switch-on", feed.id),
         message: format!(
-            "While they are cold, the bulbs behind `{}` draw {} for some {}; the {} fuse may open after {}.",
+            "At switch-on what hangs behind `{}` draws {} for some {}; the {} fuse may open after {}.",
             feed.id,
             plain(amps, "A"),
             plain(COLD_FILAMENT.1, "s"),
             plain(fuse.rating_a, "A"),
             plain(soonest, "s")
         ),
-        advice: Some("LEDs draw no such surge: with them in place of the bulbs the small fuse is right."),
-        given: vec![quantity("I_cold", "cold filaments and all else behind it", amps, "A"), quantity("I_rated", "fuse", fuse.rating_a, "A")],
+        advice: bulbs.then_some("LEDs draw no such surge: with them in place of the bulbs the small fuse is right."),
+        given: vec![quantity("I_rush", "all behind it, at switch-on", amps, "A"), quantity("I_rated", "fuse", fuse.rating_a, "A")],
     });
 }
 

@@ -9,16 +9,16 @@ use std::collections::{BTreeMap, BTreeSet};
 pub type Key = (String, String, String);
 
 /// Whether a figure exceeds a limit by more than rounding.
-fn over(value: f64, limit: f64) -> bool {
+pub fn over(value: f64, limit: f64) -> bool {
     value - limit > 1e-9 * limit.abs()
 }
 
 /// Severities by code and subject; the worst stays.
 #[derive(Default)]
-struct Found(BTreeMap<(&'static str, String), &'static str>);
+pub struct Found(BTreeMap<(&'static str, String), &'static str>);
 
 impl Found {
-    fn add(&mut self, code: &'static str, subject: &str, severity: &'static str) {
+    pub fn add(&mut self, code: &'static str, subject: &str, severity: &'static str) {
         let rank = |severity: &str| ["note", "fix", "stop"].iter().position(|known| *known == severity);
         let here = self.0.entry((code, subject.to_owned())).or_insert(severity);
         if rank(severity) > rank(here) {
@@ -70,14 +70,14 @@ pub fn supplier(build: &Value, from: &str) -> String {
 }
 
 /// The feed of what lets a short through, a junction or the diode of a step-up, and what that diode keeps, V.
-fn through<'a>(build: &'a Value, from: &str) -> Option<(&'a Value, f64)> {
+pub fn through<'a>(build: &'a Value, from: &str) -> Option<(&'a Value, f64)> {
     let junction = list(build, "junctions").iter().find(|junction| text(junction, "id") == from).map(|junction| (&junction["feed"], 0.0));
     let boost = || list(build, "converters").iter().find(|c| text(c, "id") == from && text(c, "kind") == "boost");
     junction.or_else(|| boost().map(|boost| (&boost["feed"], number(boost, "pass_drop_v", 0.4))))
 }
 
 /// Resistance of the way of a short, the frame's at its end, ohm, what diodes keep of its voltage, V, and the converter that limits it.
-fn short_way<'a>(build: &'a Value, feed: &Value) -> (f64, f64, Option<&'a Value>) {
+pub fn short_way<'a>(build: &'a Value, feed: &Value) -> (f64, f64, Option<&'a Value>) {
     let (mut ohm, mut kept, mut at, mut framed) = (0.0, 0.0, feed.clone(), None);
     loop {
         let (out, back) = feed_ohm(build, &at);
@@ -108,7 +108,7 @@ fn fault_a(build: &Value, feed: &Value) -> f64 {
 }
 
 /// A short at the far end of a feed of a full battery, over its resistance and that of the wires alone, A.
-fn bare_short_a(build: &Value, feed: &Value) -> f64 {
+pub fn bare_short_a(build: &Value, feed: &Value) -> f64 {
     let (emf, ohm) = thevenin(build, "full");
     let (mut total, mut framed) = (ohm, None);
     let mut at = Some(feed);
@@ -123,7 +123,7 @@ fn bare_short_a(build: &Value, feed: &Value) -> f64 {
 }
 
 /// Temperature of a wire after a time, by many small steps of its heat balance; in the end where time is infinite.
-fn end_c(feed: &Value, amps: f64, seconds: f64) -> f64 {
+pub fn end_c(feed: &Value, amps: f64, seconds: f64) -> f64 {
     let mm2 = area_mm2(&feed["gauge"]);
     let (area, diameter) = (1e-6 * mm2, (4.0 * mm2 / std::f64::consts::PI).sqrt());
     let over_all = 1e-3 * (diameter + if diameter >= 1.3 { 1.6 } else { 0.8 });
@@ -196,6 +196,7 @@ pub fn findings(build: &Value, points: &[Value], pulses: &[Value]) -> BTreeSet<K
         }
     }
     of_feeds(build, &peaks, &mut found);
+    super::hazards::hazards(build, points, &mut found);
     for light in list(build, "lights") {
         of_brightness(build, light, points, &mut found);
         // The worse of a pair is what counts.
@@ -379,7 +380,7 @@ fn of_brightness(build: &Value, light: &Value, points: &[Value], found: &mut Fou
 }
 
 /// The highest voltage where a fuse at the start of a feed sits, V.
-fn highest_v(build: &Value, feed: &Value) -> f64 {
+pub fn highest_v(build: &Value, feed: &Value) -> f64 {
     let source_v = states(build).into_iter().map(|state| thevenin(build, state).0).fold(0.0, f64::max);
     let nearest = supplier(build, text(feed, "from"));
     let part = list(build, "converters").iter().find(|part| text(part, "id") == nearest);
@@ -391,6 +392,18 @@ fn highest_v(build: &Value, feed: &Value) -> f64 {
         (None, Some(_), Some(driver)) => highest_v(build, &driver["feed"]),
         (None, ..) => source_v,
     }
+}
+
+/// Whether what hangs on these wires is fed through another one.
+pub fn behind(build: &Value, wires: &[Value], feed: &Value) -> bool {
+    let mut ways: Vec<&Value> = wires.iter().collect();
+    while let Some(wire) = ways.pop() {
+        if wire == feed {
+            return true;
+        }
+        ways.extend(through(build, text(wire, "from")).map(|(above, _)| above));
+    }
+    false
 }
 
 fn of_feeds(build: &Value, points: &[&Value], found: &mut Found) {
@@ -462,28 +475,9 @@ fn of_feeds(build: &Value, points: &[&Value], found: &mut Found) {
         if over(1.25 * largest, rating) {
             found.add("fuse.nuisance", name, "fix");
         }
-        // Cold bulbs behind it: ten times their current for a twentieth of a second.
-        let behind = |light: &Value| {
-            let mut ways: Vec<&Value> = list(light, "feeds").iter().collect();
-            while let Some(wire) = ways.pop() {
-                if wire == feed {
-                    return true;
-                }
-                ways.extend(through(build, text(wire, "from")).map(|(above, _)| above));
-            }
-            false
-        };
-        let bulbs: Vec<&Value> = list(build, "lights").iter().filter(|light| text(&light["load"], "draw") == "filament" && behind(light)).collect();
-        let cold = points.iter().filter(|point| point["pulse"] != true).map(|point| {
-            let scene = list(build, "scenes").iter().find(|scene| scene["id"] == point["scene"]).expect("its scene");
-            let warm: f64 = bulbs
-                .iter()
-                .filter(|light| lit(scene, text(light, "id")).0 > 0.0)
-                .map(|light| number(&point["lights"][text(light, "id")], "current_a", 0.0))
-                .sum();
-            if warm > 0.0 { number(&point["feeds"][name], "current_a", 0.0).abs() + 9.0 * warm } else { 0.0 }
-        });
-        let times = cold.fold(0.0, f64::max) / rating;
+        // What rushes in at switch-on, for a twentieth of a second.
+        let rush = points.iter().filter(|point| point["pulse"] != true).map(|point| super::hazards::rush_a(build, feed, name, point));
+        let times = rush.fold(0.0, f64::max) / rating;
         let fast: &[(f64, f64)] = match text(&feed["fuse"], "style") {
             "blade" | "blade_58v" => &[(1.35, 0.75), (2.0, 0.15), (3.5, 0.04), (6.0, 0.02)],
             "glass" | "ceramic" => &[(2.1, 0.1), (2.75, 0.05), (4.0, 0.01), (10.0, 0.002)],

@@ -42,6 +42,11 @@ impl Dice {
         Dice(self.0 ^ 0x5851_F42D_4C95_7F2D)
     }
 
+    /// More such dice, one of each for what is drawn with them.
+    fn aside(&self, of: u64) -> Dice {
+        Dice(self.0 ^ 0x9E37_79B9_7F4A_7C15u64.wrapping_mul(of + 1))
+    }
+
     fn maybe(&mut self, share: f64, value: impl FnOnce(&mut Self) -> Value) -> Value {
         if self.chance(share) { value(self) } else { Value::Null }
     }
@@ -60,10 +65,16 @@ impl Dice {
                 ("glass", [0.5, 1.0, 2.0, 5.0, 3.0]),
                 ("ptc", [0.5, 1.1, 2.0, 3.0, 4.0]),
             ]);
-            json!({ "style": style, "rating_a": dice.pick(&ratings) })
+            let side = dice.aside(2).maybe(0.15, |dice| json!(dice.pick(&["plus", "minus"])));
+            json!({ "style": style, "rating_a": dice.pick(&ratings), "side": side })
         });
-        json!({ "from": from, "at_m": at_m, "length_m": self.between(0.05, 4.0), "gauge": gauge, "return": if self.chance(0.2) { "frame" } else { "wire" }, "fuse": fuse,
-            "switch": self.maybe(0.2, |dice| json!({ "rating_a": dice.pick(&[0.5, 1.0, 3.0, 10.0]) })), "contacts": self.upto(3), "moving": self.beside().maybe(0.1, |dice| json!({ "kind": "slip_ring", "resistance_ohm": dice.between(0.0, 0.15), "bounce_share": dice.between(0.0, 0.05) })),
+        let mut hazards = self.aside(3);
+        let (keyed, contact_v) = (hazards.maybe(0.3, |dice| json!(dice.chance(0.5))), hazards.maybe(0.5, |dice| json!(dice.pick(&[24.0, 36.0, 60.0]))));
+        let switch_v = hazards.maybe(0.6, |dice| json!(dice.pick(&[14.0, 24.0, 60.0])));
+        let length_m = self.between(0.05, 4.0);
+        let fuse = far(fuse, length_m, hazards.maybe(0.2, |dice| json!(dice.share())));
+        json!({ "from": from, "at_m": at_m, "length_m": length_m, "keyed": keyed, "contact_rating_v": contact_v, "gauge": gauge, "return": if self.chance(0.2) { "frame" } else { "wire" }, "fuse": fuse,
+            "switch": self.maybe(0.2, |dice| json!({ "rating_a": dice.pick(&[0.5, 1.0, 3.0, 10.0]), "rating_v": switch_v })), "contacts": self.upto(3), "moving": self.beside().maybe(0.1, |dice| json!({ "kind": "slip_ring", "resistance_ohm": dice.between(0.0, 0.15), "bounce_share": dice.between(0.0, 0.05) })),
             "contact_rating_a": self.maybe(0.3, |dice| json!(dice.pick(&[0.3, 1.0, 3.0, 10.0]))), "bundled": self.pick(&[1, 1, 1, 2, 4, 8]) })
     }
 
@@ -83,7 +94,8 @@ impl Dice {
                 let (vf, rated) = (led["vf_v"].as_f64().expect("set"), led["if_a"].as_f64().expect("set"));
                 let series = ((fit * self.between(0.4, 0.95) / vf).floor()).max(1.0);
                 let ohm = if self.chance(0.05) { 0.0 } else { ((fit - series * vf) / rated * self.between(0.7, 2.0)).abs().max(0.5) };
-                let array = json!({ "kind": "led_array", "led": led, "series": series as u64, "parallel": 1 + self.upto(7), "resistor_ohm": ohm, "resistor_w": self.pick(&[0.125, 0.25, 0.5, 2.0]) });
+                let array = json!({ "kind": "led_array", "led": led, "series": series as u64, "parallel": 1 + self.upto(7), "resistor_ohm": ohm, "resistor_w": self.pick(&[0.125, 0.25, 0.5, 2.0]),
+                    "shared_resistor": self.aside(4).chance(0.3), "sink_k_per_w": self.aside(5).maybe(0.5, |dice| json!(dice.pick(&[4.0, 15.0, 60.0]))) });
                 (array, 0.0)
             }
             1 => {
@@ -116,7 +128,7 @@ impl Dice {
             _ => {
                 let draw = self.pick(&["constant_power", "constant_current", "resistive", "filament"]);
                 (
-                    json!({ "kind": "module", "draw": draw, "voltage_v": fit, "power_w": self.between(0.2, 15.0), "min_v": fit * self.between(0.4, 0.95), "max_v": fit * self.between(1.02, 2.5) }),
+                    json!({ "kind": "module", "draw": draw, "voltage_v": fit, "power_w": self.between(0.2, 15.0), "min_v": fit * self.between(0.4, 0.95), "max_v": fit * self.between(1.02, 2.5), "inrush_a": self.aside(6).maybe(0.3, |dice| json!(dice.between(0.5, 30.0))) }),
                     0.0,
                 )
             }
@@ -127,7 +139,7 @@ impl Dice {
         if self.chance(0.2) {
             let volts = self.pick(&[5.0, 12.0, 24.0]);
             return (
-                json!({ "kind": "rail", "voltage_v": volts, "resistance_ohm": self.between(0.005, 0.1), "max_current_a": self.between(0.5, 8.0), "other_load_a": self.between(0.0, 0.6) }),
+                json!({ "kind": "rail", "voltage_v": volts, "resistance_ohm": self.between(0.005, 0.1), "max_current_a": self.between(0.5, 8.0), "other_load_a": self.between(0.0, 0.6), "min_load_a": self.aside(7).maybe(0.4, |dice| json!(dice.between(0.02, 1.5))) }),
                 volts,
             );
         }
@@ -145,7 +157,7 @@ impl Dice {
         let capacity = self.between(1.0, 80.0);
         let battery = json!({ "kind": "battery", "chemistry": chemistry, "series": series as u64, "parallel": 1, "capacity_ah": capacity, "rated_hours": self.pick(&[1.0, 5.0, 20.0]),
             "resistance_ohm": self.maybe(0.3, |dice| json!(dice.between(0.005, 0.3))), "max_current_a": self.between(1.0, 30.0), "usable_fraction": self.maybe(0.3, |dice| json!(dice.between(0.3, 0.95))),
-            "peukert": self.maybe(0.3, |dice| json!(dice.between(1.0, 1.3))), "charge_v": null, "used_while_charging": self.chance(0.4),
+            "peukert": self.maybe(0.3, |dice| json!(dice.between(1.0, 1.3))), "charge_v": null, "used_while_charging": self.chance(0.4), "charged_by": self.aside(8).maybe(0.5, |dice| json!(dice.pick(&["charger", "engine", "sun"]))),
             "protected": self.maybe(0.3, |dice| json!(dice.chance(0.5))), "tap": self.pick(&["main", "main", "main", "accessory", "balance_lead", "one_of_series"]), "tap_limit_a": self.maybe(0.3, |dice| json!(dice.between(0.3, 5.0))) });
         (battery, series * cell)
     }
@@ -165,7 +177,8 @@ impl Dice {
         let driver = kind == "current_driver";
         let part = json!({ "id": id, "feed": self.feed(from, 0.0), "kind": kind, "set_v": if driver { Value::Null } else { json!(set) }, "set_a": if driver { json!(self.between(0.1, 0.8)) } else { Value::Null },
             "min_in_v": volts * self.pick(&[0.3, 0.5, 0.7, 0.9, 0.97]), "max_in_v": volts * self.pick(&[1.05, 1.3, 3.0]), "max_out_a": self.between(0.3, 8.0), "max_in_a": self.maybe(0.3, |dice| json!(dice.between(0.3, 5.0))),
-            "dropout_v": self.between(0.05, 1.5), "pass_drop_v": self.between(0.1, 0.8), "efficiency": efficiency, "idle_a": self.between(0.0, 0.02), "max_loss_w": self.maybe(0.4, |dice| json!(dice.between(0.2, 8.0))), "mass_g": 8.0 });
+            "dropout_v": self.between(0.05, 1.5), "pass_drop_v": self.between(0.1, 0.8), "efficiency": efficiency, "idle_a": self.between(0.0, 0.02), "max_loss_w": self.maybe(0.4, |dice| json!(dice.between(0.2, 8.0))), "mass_g": 8.0,
+            "reverse_ok": self.aside(9).maybe(0.3, |dice| json!(dice.chance(0.5))), "inrush_a": self.aside(10).maybe(0.3, |dice| json!(dice.between(1.0, 40.0))) });
         (part, set)
     }
 
@@ -211,7 +224,8 @@ impl Dice {
                 feeds.push(self.feed(&other, at));
             }
             let place = if self.beside().chance(0.2) { "motor" } else { "rail" };
-            lights.push(json!({ "id": format!("light-{index}"), "place": place, "feeds": feeds, "load": load, "mass_g": 5.0 }));
+            let (profile, reverse_ok) = (self.aside(12).chance(0.3), self.aside(13).maybe(0.2, |dice| json!(dice.chance(0.5))));
+            lights.push(json!({ "id": format!("light-{index}"), "place": place, "feeds": feeds, "load": load, "mass_g": 5.0, "profile": profile, "reverse_ok": reverse_ok }));
         }
         let mut scenes = Vec::new();
         for index in 0..1 + self.upto(1) {
@@ -234,7 +248,15 @@ impl Dice {
         let most_w = of_source("series") * of_source("max_current_a");
         let propulsion = self.beside().maybe(0.3, |dice| json!({ "power_w": dice.between(0.0, most_w), "speed_kmh": 12.0 }));
         json!({ "format": "orthavis.build/1", "name": "any", "vehicle": { "kind": kind, "mass_kg": 10.0, "frame_return_ohm": self.maybe(0.5, |dice| json!(dice.between(0.01, 0.4))),
-            "propulsion": propulsion }, "places": [{ "name": "motor", "traits": ["hot"] }], "source": source,
+            "propulsion": propulsion }, "places": [{ "name": "motor", "traits": ["hot"] }, { "name": "rail", "traits": [], "surface": self.aside(11).pick(&["wood", "foam", "metal", "plastic"]) }], "source": source,
             "junctions": junctions, "converters": converters, "lights": lights, "standing": [{ "id": "alarm", "current_a": self.between(0.0, 0.1), "hours_per_day": 24.0 }], "scenes": scenes })
     }
+}
+
+/// A fuse so far down its wire, where this says how far.
+fn far(mut fuse: Value, length_m: f64, share: Value) -> Value {
+    if let (Some(share), false) = (share.as_f64(), fuse.is_null()) {
+        fuse["at_m"] = json!(share * length_m);
+    }
+    fuse
 }

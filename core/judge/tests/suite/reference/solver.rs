@@ -106,12 +106,18 @@ fn at_soc(source: &Value, soc: f64) -> (f64, f64) {
     (series * cell, number(source, "resistance_ohm", series * milliohm / 1000.0 / number(source, "capacity_ah", 0.0)))
 }
 
+/// What a charger holds a cell of this chemistry at, V.
+pub fn charging_v(build: &Value) -> Option<f64> {
+    chemistry(text(&build["source"], "chemistry")).3
+}
+
 pub fn states(build: &Value) -> Vec<&'static str> {
     let source = &build["source"];
     if text(source, "kind") == "rail" {
         return vec!["rail"];
     }
-    let charging = source["used_while_charging"] == json!(true) && chemistry(text(source, "chemistry")).3.is_some();
+    let held = source["used_while_charging"] == true || text(source, "charged_by") == "engine";
+    let charging = held && charging_v(build).is_some();
     let moves = number(&build["vehicle"]["propulsion"], "power_w", 0.0) > 0.0;
     let all = [("charging", charging), ("full", true), ("half", true), ("reserve", true), ("under_way", moves)];
     all.into_iter().filter_map(|(state, there)| there.then_some(state)).collect()
@@ -133,7 +139,7 @@ pub fn asked(load: &Value, (level, colour): Lit) -> bool {
 }
 
 /// Current of one string of LEDs behind a resistor, A.
-fn string_a(led: (f64, f64, f64, f64), series: f64, ohm: f64, volts: f64) -> f64 {
+pub fn string_a(led: (f64, f64, f64, f64), series: f64, ohm: f64, volts: f64) -> f64 {
     let (vf, rated, n, rs) = led;
     let at = |log: f64| series * (vf + n * THERMAL_V * (log - rated.ln()) + rs * (log.exp() - rated)) + ohm * log.exp();
     let (mut low, mut high) = (-100.0f64, 8.0f64);
@@ -206,7 +212,9 @@ fn string_of(load: &Value, volts: f64) -> f64 {
     let led = &load["led"];
     let (vf, rated) = (number(led, "vf_v", 0.0), number(led, "if_a", 0.0));
     let law = (vf, rated, number(led, "n", 2.0), number(led, "rs_ohm", 0.08 * vf / rated));
-    string_a(law, number(load, "series", 1.0), number(load, "resistor_ohm", 0.0), volts)
+    // Through a resistor that all rows share flows the current of all of them.
+    let rows = if load["shared_resistor"] == true { number(load, "parallel", 1.0) } else { 1.0 };
+    string_a(law, number(load, "series", 1.0), rows * number(load, "resistor_ohm", 0.0), volts)
 }
 
 struct Light {
@@ -670,7 +678,8 @@ impl<'a> Net<'a> {
             if text(&light.load, "kind") == "led_array" {
                 let string = string_of(&light.load, entry);
                 figures["string_a"] = json!(string);
-                figures["resistor_w"] = json!(string * string * number(&light.load, "resistor_ohm", 0.0));
+                let through = if light.load["shared_resistor"] == true { string * number(&light.load, "parallel", 1.0) } else { string };
+                figures["resistor_w"] = json!(through * through * number(&light.load, "resistor_ohm", 0.0));
             }
             lights.insert(light.id.clone(), figures);
         }

@@ -39,6 +39,15 @@ record! {
         pub limit_a: Option<f64> = number(AMP).label("Limits the pixels to").nothing("no limit"),
         /// Mass, g.
         pub mass_g: f64 = number(GRAM).or(0.0).label("Mass").seldom(),
+        /// Whether it outlives plus and minus swapped; `None`: no.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub reverse_ok: Option<bool> = thing().label("Stands plus and minus swapped").nothing("no").seldom(),
+        /// Whether it keeps water out; `None`: no.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub sealed: Option<bool> = thing().label("Sealed").nothing("no").seldom(),
+        /// Where it sits, in the words of the vehicle's outline or the person's own.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub place: Option<String> = text(200).label("Sits at").seldom(),
         /// The receiver of a remote control, where it has one.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub remote: Option<Remote> = thing(),

@@ -55,6 +55,27 @@ record! {
         pub max_loss_w: Option<f64> = number(WATT).label("Heat it gets rid of").nothing("not known").seldom(),
         /// Mass, g.
         pub mass_g: f64 = number(GRAM).or(0.0).label("Mass").seldom(),
+        /// Whether a screw on it changes its setting.
+        #[serde(skip_serializing_if = "std::ops::Not::not")]
+        pub adjustable: bool = thing().or_flag(false).label("A small screw changes its setting").seldom(),
+        /// Lowest and highest setting of that screw, V or A; `None`: not known.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub range_v: Option<Vec<f64>> = Rule { range: VOLT, least: 2, ..list(2) }.label("The screw goes from, to").seldom(),
+        /// Whether what hangs on it steers or holds up the vehicle.
+        #[serde(skip_serializing_if = "std::ops::Not::not")]
+        pub critical: bool = thing().or_flag(false).label("What steers or flies hangs on it too").seldom(),
+        /// Whether it outlives plus and minus swapped; `None`: no.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub reverse_ok: Option<bool> = thing().label("Stands plus and minus swapped").nothing("no").seldom(),
+        /// What it takes for an instant at switch-on, A; `None`: not known.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub inrush_a: Option<f64> = number(AMP).label("Takes at switch-on").nothing("not known").term("inrush").seldom(),
+        /// Whether it keeps water out; `None`: no.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub sealed: Option<bool> = thing().label("Sealed").nothing("no").seldom(),
+        /// Where it sits, in the words of the vehicle's outline or the person's own.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub place: Option<String> = text(200).label("Sits at").seldom(),
     }
 
     /// A switching step-down.
@@ -200,6 +221,27 @@ impl Conversion {
 }
 
 impl Converter {
+    /// A step-down of which nothing but that is known, for those that name the rest.
+    pub const PLAIN: Converter = Converter {
+        id: String::new(),
+        feed: Feed::PLAIN,
+        conversion: Conversion::Buck(StepDown { set_v: 5.0, dropout_v: 1.0, efficiency: Efficiency::Constant(1.0), pass_drop_v: None }),
+        min_in_v: 0.0,
+        max_in_v: 1000.0,
+        max_out_a: 1.0,
+        max_in_a: None,
+        idle_a: 0.0,
+        max_loss_w: None,
+        mass_g: 0.0,
+        adjustable: false,
+        range_v: None,
+        critical: false,
+        reverse_ok: None,
+        inrush_a: None,
+        sealed: None,
+        place: None,
+    };
+
     /// What it does.
     pub fn kind(&self) -> ConverterKind {
         self.conversion.kind()

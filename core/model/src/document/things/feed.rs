@@ -24,6 +24,15 @@ record! {
         pub contacts: u32 = count(0, 1000).or(0.0).label("Plugs"),
         /// Their rating, A.
         pub contact_rating_a: Option<f64> = number(AMP).label("A plug carries").nothing("not known"),
+        /// Direct voltage that they break, V; `None`: that of a small plug.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub contact_rating_v: Option<f64> = number(VOLT).label("A plug is made for").seldom(),
+        /// Whether they go together one way round only; `None`: nobody looked.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub keyed: Option<bool> = thing().label("Its plugs go together one way round only").nothing("not looked at").term("keyed plug").seldom(),
+        /// Whether they keep water out; `None`: nobody looked.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub plugs_sealed: Option<bool> = thing().label("Its plugs are sealed").nothing("not looked at").seldom(),
         /// Loaded circuits that run in one bundle with it, itself included.
         pub bundled: u32 = count(1, 1000).or(1.0).label("Wires tied in one bundle, this one too").term("bundle"),
         /// Part of `length_m` that is slack for folding, steering and lifting, m.
@@ -73,12 +82,59 @@ record! {
         pub style: FuseStyle = thing().label("Fuse at its start"),
         /// Rating, A.
         pub rating_a: f64 = number(AMP).label("Fuse rating").begins(3.0),
+        /// Wire before it, from where the feed begins, m; `None`: none.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub at_m: Option<f64> = number(METRE_OR_ZERO).label("Wire before the fuse").nothing("none: it sits at the supply").seldom(),
+        /// Conductor that it sits in; `None`: plus.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub side: Option<FuseSide> = thing().label("Fuse in").nothing("plus").seldom(),
     }
 
     /// A switch.
     pub struct Switch {
         /// Rating, A.
         pub rating_a: f64 = number(AMP).label("Switch rating").nothing("no switch"),
+        /// Direct voltage that it breaks, V; `None`: that of a small switch.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub rating_v: Option<f64> = number(VOLT).label("Switch is made for").seldom(),
+    }
+}
+
+impl Feed {
+    /// A pair of wires without length from the source, for those that name the rest.
+    pub const PLAIN: Feed = Feed {
+        from: String::new(),
+        at_m: 0.0,
+        length_m: 0.0,
+        gauge: Gauge::Awg(20),
+        return_path: Return::Wire,
+        fuse: None,
+        switch: None,
+        contacts: 0,
+        contact_rating_a: None,
+        contact_rating_v: None,
+        keyed: None,
+        plugs_sealed: None,
+        bundled: 1,
+        slack_m: None,
+        plus_colour: None,
+        minus_colour: None,
+        moving: None,
+        dimmer: None,
+    };
+}
+
+impl Fuse {
+    /// At the start of a feed's plus, where it belongs.
+    pub fn of(style: FuseStyle, rating_a: f64) -> Self {
+        Fuse { style, rating_a, at_m: None, side: None }
+    }
+}
+
+impl Switch {
+    /// Of which only the current is known.
+    pub fn of(rating_a: f64) -> Self {
+        Switch { rating_a, rating_v: None }
     }
 }
 

@@ -36,6 +36,15 @@ record! {
         #[serde(rename = "for")]
         #[serde(skip_serializing_if = "Option::is_none")]
         pub purpose: Option<Purpose> = thing().label("It is for").nothing("not said").term("what a light is for"),
+        /// Whether it outlives plus and minus swapped; `None`: LEDs and filaments do, all else does not.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub reverse_ok: Option<bool> = thing().label("Stands plus and minus swapped").nothing("as usual for its kind").seldom(),
+        /// Whether it keeps water out; `None`: modules do, strips and pixels do not.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub sealed: Option<bool> = thing().label("Sealed").nothing("as usual for its kind").seldom(),
+        /// Whether metal carries its heat away along its length.
+        #[serde(skip_serializing_if = "std::ops::Not::not")]
+        pub profile: bool = thing().or_flag(false).label("In a metal profile").seldom(),
         /// How its light leaves it; empty: as usual for its kind.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub shine: Option<Shine> = thing(),
@@ -117,6 +126,15 @@ record! {
         pub resistor_ohm: f64 = number(OHM).label("Resistor per row").term("resistor"),
         /// Its power rating, W.
         pub resistor_w: f64 = number(WATT_OR_ZERO).or(0.0).label("Its rating"),
+        /// Whether all strings share one resistor, of `resistor_ohm`.
+        #[serde(skip_serializing_if = "std::ops::Not::not")]
+        pub shared_resistor: bool = thing().or_flag(false).label("All rows share one resistor").seldom(),
+        /// From the heat of an emitter to the air, K/W; `None`: a bare star's.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub sink_k_per_w: Option<f64> = number(Range::above_zero(1000.0, "K/W")).label("Its heat sink").term("heat sink").seldom(),
+        /// Emitters on one heat sink; `None`: each has its own.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub on_one_sink: Option<u32> = count(1, 10_000).label("Emitters on one heat sink").nothing("one").seldom(),
     }
 
     /// Cut-to-length strip, not addressable.
@@ -188,6 +206,27 @@ record! {
         pub min_v: f64 = number(VOLT_OR_ZERO).or(0.0).label("Works from"),
         /// Highest input, V.
         pub max_v: f64 = number(VOLT).or(1000.0).label("Rated for up to"),
+        /// What it takes for an instant at switch-on, A; `None`: a filament ten times its current, of others not known.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub inrush_a: Option<f64> = number(AMP).label("Takes at switch-on").nothing("not known").term("inrush").seldom(),
+    }
+}
+
+impl LedArray {
+    /// One row, of which nothing is decided yet.
+    pub fn row(led: Led, series: u32) -> Self {
+        let (resistor_ohm, resistor_w) = (0.0, 0.25);
+        LedArray { led, series, parallel: 1, resistor_ohm, resistor_w, shared_resistor: false, sink_k_per_w: None, on_one_sink: None }
+    }
+
+    /// Resistance that each string has to itself, ohm: of a resistor that all share, what its drop is over the current of one.
+    pub fn row_ohm(&self) -> f64 {
+        if self.shared_resistor { self.resistor_ohm * f64::from(self.parallel) } else { self.resistor_ohm }
+    }
+
+    /// Current through one resistor while each string carries this, A.
+    pub fn resistor_a(&self, string_a: f64) -> f64 {
+        if self.shared_resistor { string_a * f64::from(self.parallel) } else { string_a }
     }
 }
 

@@ -173,6 +173,46 @@ words! {
 }
 
 words! {
+    /// What a place is made of.
+    Ground {
+        /// Wood.
+        Wood = "wood",
+        /// Foam.
+        Foam = "foam",
+        /// Fabric.
+        Fabric = "fabric",
+        /// Plastic.
+        Plastic = "plastic",
+        /// Metal.
+        Metal = "metal",
+    }
+}
+
+words! {
+    /// What charges a battery while it is in the vehicle.
+    ChargedBy {
+        /// A charger, while it stands.
+        Charger = "charger" called "a charger",
+        /// An engine, while it drives.
+        Engine = "engine" called "the engine",
+        /// Solar panels.
+        Sun = "sun" called "solar panels",
+        /// Nothing: it is taken out, or never charged.
+        None = "none" called "nothing in the vehicle",
+    }
+}
+
+words! {
+    /// Which conductor a fuse sits in.
+    FuseSide {
+        /// Plus.
+        Plus = "plus",
+        /// Minus.
+        Minus = "minus",
+    }
+}
+
+words! {
     /// How joints are made: what the person's hands can and want to do.
     Hands {
         /// Plugs, clamps with levers, clip-on connectors: no tool but a wire stripper.
@@ -529,6 +569,9 @@ read_words!(
     Fixing,
     Surface,
     Hands,
+    Ground,
+    ChargedBy,
+    FuseSide,
     VehicleKind,
     Chemistry,
     Tap,

@@ -72,7 +72,7 @@ record! {
 
     /// Where a part sits.
     pub struct PartPosition {
-        /// The light, converter or junction, or `source`.
+        /// The light, converter or junction, `source`, or what listens: `receiver`, `antenna` or `compass`.
         pub part: String = text(80).label("Part"),
         /// Forward, to the left and up from the reference point, mm.
         pub at_mm: [f64; 3] = number(Range::within(-20_000.0, 20_000.0, "mm")).label("Sits at"),
@@ -135,6 +135,11 @@ impl Session {
         let begins = 1440 * self.weekday as u32 + self.starts_at().unwrap_or(0);
         (begins, begins + self.minutes)
     }
+}
+
+impl PartPosition {
+    /// What a craft has that hears what switches nearby.
+    pub const LISTENS: [&'static str; 3] = ["receiver", "antenna", "compass"];
 }
 
 impl Inside {

@@ -34,7 +34,7 @@ use super::record::{choice, record};
 use crate::practice::{INSULATION, LED_COLOURS};
 use serde::Serialize;
 
-const VOLT: Range = Range::above_zero(1000.0, "V");
+pub(super) const VOLT: Range = Range::above_zero(1000.0, "V");
 const VOLT_OR_ZERO: Range = Range::within(0.0, 1000.0, "V");
 pub(super) const AMP: Range = Range::above_zero(10_000.0, "A");
 const AMP_OR_ZERO: Range = Range::within(0.0, 10_000.0, "A");

@@ -49,6 +49,9 @@ record! {
         /// It is the lights' own, bought for them.
         #[serde(skip_serializing_if = "std::ops::Not::not")]
         pub own: bool = thing().or_flag(false).label("A pack of the lights' own, bought for them"),
+        /// What charges it while it is in the vehicle; `None`: nobody said.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub charged_by: Option<ChargedBy> = thing().label("Charged by").nothing("not said"),
         /// Whether its maker allows lights while it charges; `None`: nobody asked.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub may_charge_lit: Option<bool> = thing().label("Its maker allows lights while it charges").nothing("not asked yet"),
@@ -64,6 +67,12 @@ record! {
         pub max_current_a: f64 = number(AMP).label("Limit"),
         /// What else draws from it, A.
         pub other_load_a: f64 = number(AMP_OR_ZERO).or(0.0).label("Other load on it"),
+        /// Below this it goes to sleep, A; `None`: it stays on.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub min_load_a: Option<f64> = number(AMP).label("Goes to sleep below").nothing("it stays on").shown("mA").seldom(),
+        /// Whether what steers or flies hangs on it too; `None`: on a drone and a model.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub critical: Option<bool> = thing().label("What steers or flies hangs on it too").seldom(),
     }
 
     /// What a model railway's pickups bring.

@@ -2,6 +2,19 @@
 
 use super::*;
 
+impl Ground {
+    /// As a surface that parts are fixed on.
+    pub fn as_surface(self) -> Surface {
+        match self {
+            Ground::Wood => Surface::Wood,
+            Ground::Foam => Surface::Foam,
+            Ground::Fabric => Surface::Fabric,
+            Ground::Plastic => Surface::Abs,
+            Ground::Metal => Surface::PaintedMetal,
+        }
+    }
+}
+
 record! {
     /// What is to be known of a place on the vehicle.
     pub struct Place {
@@ -9,6 +22,9 @@ record! {
         pub name: String = text(200).label("Name"),
         /// What it does to a light and its wire.
         pub traits: Vec<Trait> = list(20).label("What it is like"),
+        /// What is there to fix things on; `None`: what such a vehicle usually has there.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub surface: Option<Ground> = thing().label("Made of").nothing("not said"),
         /// The person's words.
         #[serde(skip_serializing_if = "String::is_empty")]
         pub note: String = text(2000).or_word("").label("Note"),

@@ -44,7 +44,7 @@ impl Rig<'_> {
             Some(strings) => (&strings.leds[string], strings.open[string], strings.resistor_factor),
             None => (&sound, false, 1.0),
         };
-        let resistor = array.resistor_ohm * factor;
+        let resistor = array.row_ohm() * factor;
         let reversed = leds.contains(&LedIs::Reversed);
         let blocked = if open || leds.contains(&LedIs::Burnt) { OPEN_OHM } else { 0.0 };
         let forward = leds.iter().filter(|led| **led == LedIs::Sound).count() as u32;
@@ -98,5 +98,8 @@ pub(super) fn conducting(array: &LedArray, strings: &Strings, string: usize) -> 
     let blocked = if strings.open[string] || leds.contains(&LedIs::Burnt) { OPEN_OHM } else { 0.0 };
     let shorted = leds.iter().filter(|led| **led == LedIs::Shorted).count() as f64 * LED_SHORT_OHM;
     let (led, series) = string_led(&array.led, leds.iter().filter(|led| **led == LedIs::Sound).count() as u32);
-    Some(LedArray { led, series, parallel: 1, resistor_ohm: array.resistor_ohm * strings.resistor_factor + blocked + shorted, ..array.clone() })
+    // Of a resistor that all share, each string has as much to itself as there are strings that conduct.
+    let sharing = if array.shared_resistor { strings.open.iter().filter(|open| !**open).count().max(1) } else { 1 };
+    let resistor_ohm = array.resistor_ohm * sharing as f64 * strings.resistor_factor + blocked + shorted;
+    Some(LedArray { led, series, parallel: 1, resistor_ohm, shared_resistor: false, ..array.clone() })
 }

@@ -42,7 +42,7 @@ fn fuses_open_between_the_limits_of_their_kind() {
     ];
     for (style, multiple, expected) in table {
         for rating in [0.5, 5.0, 30.0] {
-            let found = Fuse { style, rating_a: rating }.opens_s(multiple * rating);
+            let found = Fuse::of(style, rating).opens_s(multiple * rating);
             match (found, expected) {
                 (None, None) => {}
                 (Some([fast, slow]), Some((want_fast, want_slow))) => {
@@ -81,10 +81,10 @@ fn pinches_agree_with_an_independent_program() {
 fn a_fuse_that_cannot_break_a_short_does_not_open() {
     let mut build = case("van-strips");
     let junction = build.junctions[0].id.clone();
-    build.junctions[0].feed.fuse = Some(Fuse { style: FuseStyle::Glass, rating_a: 10.0 });
+    build.junctions[0].feed.fuse = Some(Fuse::of(FuseStyle::Glass, 10.0));
     let near = at(&build, &junction, 0.0, State::Full);
     assert!(near.fault_a > 35.0 && near.fuse.is_none() && !near.survives, "{near:?}");
-    build.junctions[0].feed.fuse = Some(Fuse { style: FuseStyle::Ceramic, rating_a: 10.0 });
+    build.junctions[0].feed.fuse = Some(Fuse::of(FuseStyle::Ceramic, 10.0));
     assert_eq!(at(&build, &junction, 0.0, State::Full).fuse, Some(junction));
 }
 
@@ -95,7 +95,7 @@ fn a_pinch_behind_a_circuit_sees_what_is_before_it() {
     let circuit = build.circuits.iter().position(|circuit| build.lights.iter().any(|light| light.feeds[0].from == circuit.id)).expect("a circuit with a light");
     let id = build.circuits[circuit].id.clone();
     let light = build.lights.iter().find(|light| light.feeds[0].from == id).expect("its light").id.clone();
-    build.circuits[circuit].feed.fuse = Some(Fuse { style: FuseStyle::Ptc, rating_a: 0.1 });
+    build.circuits[circuit].feed.fuse = Some(Fuse::of(FuseStyle::Ptc, 0.1));
     let state = build.states()[0];
     let found = at(&build, &light, 1.0, state);
     assert_eq!(found.fuse, Some(id), "{found:?}");
@@ -139,8 +139,8 @@ fn the_fuse_that_is_quickest_opens() {
     let junction = build.junctions[0].id.clone();
     let light = build.lights.iter().position(|light| light.feeds[0].from == junction).expect("a light on it");
     let id = build.lights[light].id.clone();
-    build.junctions[0].feed.fuse = Some(Fuse { style: FuseStyle::Blade, rating_a: 30.0 });
-    build.lights[light].feeds[0].fuse = Some(Fuse { style: FuseStyle::Blade, rating_a: 3.0 });
+    build.junctions[0].feed.fuse = Some(Fuse::of(FuseStyle::Blade, 30.0));
+    build.lights[light].feeds[0].fuse = Some(Fuse::of(FuseStyle::Blade, 3.0));
     assert_eq!(at(&build, &id, 1.0, State::Full).fuse, Some(id.clone()));
     build.lights[light].feeds[0].fuse = None;
     assert_eq!(at(&build, &id, 1.0, State::Full).fuse, Some(junction));

@@ -134,6 +134,8 @@ pub(super) struct Said {
     pub series_words: bool,
     pub parallel_words: bool,
     pub usb: bool,
+    /// It has cells of its own, and goes to sleep.
+    pub bank: bool,
     regulator: bool,
     pub chemistry: Option<Chemistry>,
     pub cell: Option<CellSize>,
@@ -245,7 +247,8 @@ impl Said {
 
     fn word(&mut self, word: &str) {
         match word {
-            "usb" | "powerbank" => self.usb = true,
+            "usb" => self.usb = true,
+            "powerbank" => (self.usb, self.bank) = (true, true),
             "bec" | "ubec" | "rail" | "regulator" | "regulated" | "adapter" | "outlet" => self.regulator = true,
             "series" | "serial" => self.series_words = true,
             "parallel" => self.parallel_words = true,
