@@ -3,7 +3,7 @@
 use orthavis_design::wish::{colours, likely};
 use orthavis_drain::what_if::{DIALS, Dial};
 use orthavis_look::eye::{Sky, Viewpoint};
-use orthavis_model::document::{CircuitKind, ConverterKind, LoadKind, MovingKind, RemoteKind, SourceKind, VehicleKind};
+use orthavis_model::document::{CircuitKind, ConverterKind, LoadKind, MovingKind, PartPosition, RemoteKind, SourceKind, VehicleKind};
 use orthavis_model::vehicle::{sheets, variants};
 use orthavis_physics::circuits::{WantedField, wishes};
 use serde::Serialize;
@@ -127,6 +127,8 @@ pub struct JobForms {
     pub sources: BTreeMap<&'static str, &'static str>,
     /// From where the night is seen.
     pub viewpoints: Vec<ViewpointForm>,
+    /// What a craft has that hears what switches nearby, by the names that a position may have.
+    pub listens: [&'static str; 3],
     /// What light there may be beside a build's, and what a person reads.
     pub skies: Vec<(&'static str, &'static str)>,
     /// By usual place.
@@ -177,6 +179,7 @@ pub fn forms() -> JobForms {
         time: TimeForm { weekday: "wednesday", start: "19:00", minutes: 120 },
         suppliers: ["converters", "junctions"],
         no_suppliers: [ConverterKind::CurrentDriver.word()],
+        listens: PartPosition::LISTENS,
         viewpoints: Viewpoint::WORDS.iter().map(|(word, one)| ViewpointForm { word, called: one.called(), behind_m: one.behind_m() }).collect(),
         skies: Sky::WORDS.iter().map(|(word, one)| (*word, one.called())).collect(),
         likely: sheets().iter().flat_map(|sheet| &sheet.variants).flat_map(|form| &form.places).map(|place| likely_at(&place.name)).collect(),

@@ -1,7 +1,7 @@
 //! Cautions: what no computation shows, said at the step of the job where it matters. They never forbid; local
 //! rules, the vehicle's maker and licensed people have the last word.
 
-use orthavis_model::document::{Build, Chemistry, Controller, Converter, ConverterKind, Light, Load, RemoteKind, Return, Source, Trait, VehicleKind};
+use orthavis_model::document::{Battery, Build, Chemistry, Controller, Converter, ConverterKind, Light, Load, RemoteKind, Return, Source, Trait, VehicleKind};
 use orthavis_model::practice::EMITTER_A;
 use orthavis_model::words;
 use serde::Serialize;
@@ -48,6 +48,7 @@ pub fn cautions(build: &Build) -> Vec<Caution> {
     let mut said = Said::default();
     if let Source::Battery(battery) = &build.source {
         said.of_cells(battery.chemistry);
+        said.of_packs(battery);
         said.of_storage(battery.chemistry);
     }
     said.of_vehicle(build);
@@ -107,6 +108,18 @@ impl Said {
                 None,
             ),
             Chemistry::Nimh | Chemistry::Alkaline => {}
+        }
+    }
+
+    /// What several cells ask for, whatever they are.
+    fn of_packs(&mut self, battery: &Battery) {
+        if battery.series * battery.parallel > 1 {
+            self.say(
+                Step::Battery,
+                "Cells that belong together",
+                "Never mix old with new, or one kind with another: the weakest is driven backwards. A pack that is swollen, dented or smells is not used again.",
+                None,
+            );
         }
     }
 
@@ -196,7 +209,7 @@ impl Said {
             self.say(
                 Step::Places,
                 "Hot place",
-                "LEDs age and glue lets go in the heat. Keep it off the motor and the exhaust, and let air past.",
+                "LEDs age and glue lets go in the heat. Keep light and wire a hand's width off motor, brake and exhaust, and let air past.",
                 Some(&light.id),
             );
         }

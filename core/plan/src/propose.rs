@@ -272,7 +272,7 @@ fn add_light(build: &mut Build, what: &LightWish, place: &str, from: Option<&str
         colour,
         purpose: None,
         reverse_ok: None,
-        sealed: None,
+        sealed: if let LightWish::Load { sealed, .. } = what { *sealed } else { None },
         profile: false,
         shine: None,
     };

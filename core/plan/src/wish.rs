@@ -193,6 +193,8 @@ pub enum LightWish {
         mass_g: f64,
         /// The light of the part, where it states it.
         shines: Option<PartLight>,
+        /// Whether it keeps water out, where the part says.
+        sealed: Option<bool>,
     },
 }
 
@@ -216,11 +218,13 @@ impl LightWish {
         let shines = part.light;
         Some(match part.what {
             What::Led { led } => LightWish::Leds { led, count: count.unwrap_or(1), shines },
-            What::Light { load, colour } => match piece(load, count, piece_m, colour, mass_g) {
-                LightWish::Load { load, colour, mass_g, .. } => LightWish::Load { load, colour, mass_g, shines },
+            What::Light { load, colour, sealed } => match piece(load, count, piece_m, colour, mass_g) {
+                LightWish::Load { load, colour, mass_g, .. } => LightWish::Load { load, colour, mass_g, shines, sealed },
                 other => other,
             },
-            What::Bulb { load, colour_k, .. } => LightWish::Load { load: Box::new(load), colour: Some(white_of(colour_k).into()), mass_g, shines },
+            What::Bulb { load, colour_k, .. } => {
+                LightWish::Load { load: Box::new(load), colour: Some(white_of(colour_k).into()), mass_g, shines, sealed: None }
+            }
             _ => return None,
         })
     }
@@ -249,5 +253,5 @@ pub fn piece(mut load: Load, count: Option<u32>, piece_m: Option<f64>, colour: S
         }
         Load::LedArray(_) | Load::Module(_) => {}
     }
-    LightWish::Load { load: Box::new(load), colour: Some(colour), mass_g, shines: None }
+    LightWish::Load { load: Box::new(load), colour: Some(colour), mass_g, shines: None, sealed: None }
 }

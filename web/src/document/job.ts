@@ -54,6 +54,8 @@ interface Job {
   no_suppliers: readonly string[];
   /** What a sentence calls it. */
   sources: Record<string, string>;
+  /** What a craft has that hears what switches nearby, by the names that a position may have. */
+  listens: readonly string[];
   /** From where the night is seen, and how far behind a driver sits. */
   viewpoints: readonly { word: Viewpoint; called: string; behind_m: number | null }[];
   /** What light there may be beside a build's. */

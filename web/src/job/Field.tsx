@@ -107,6 +107,22 @@ const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps
     case "three":
       return <Triple spec={spec} label={label} names={props.three ?? COLOURS} value={(held ?? [0, 0, 0]) as number[]} onChange={write} />;
     case "flag":
+      // Where nothing said is neither yes nor no, each of the three can be chosen.
+      if (spec.optional && spec.nothing && spec.nothing !== "no" && stand === undefined)
+        return (
+          <Choice
+            wide={props.wide}
+            label={label}
+            term={spec.term}
+            value={typeof held === "boolean" ? (held ? "yes" : "no") : ""}
+            options={[
+              ["", capital(spec.nothing)],
+              ["yes", "Yes"],
+              ["no", "No"],
+            ]}
+            onChange={(word) => write(word === "" ? null : word === "yes")}
+          />
+        );
       return (
         <Flag
           label={label}
@@ -192,6 +208,8 @@ function Figures({ spec, label, held, onChange }: FiguresProps) {
     );
   }
   const row = (held ?? []) as readonly number[];
+  // A list of two is a lowest and a highest: both or none.
+  const pair = spec.most === 2;
   return (
     <fieldset className="triple wide">
       <legend>{label}</legend>
@@ -200,19 +218,24 @@ function Figures({ spec, label, held, onChange }: FiguresProps) {
           <Figure
             key={index}
             spec={one}
-            label={`Number ${index + 1}`}
+            label={pair ? (index === 0 ? "From" : "To") : `Number ${index + 1}`}
             value={value}
             onChange={(next) => onChange(row.map((old, at) => (at === index ? next! : old)))}
           />
         ))}
       </div>
       <div className="row-buttons">
-        <Button size="xs" variant="outline" disabled={row.length >= (spec.most ?? Infinity)} onClick={() => onChange([...row, row.at(-1) ?? spec.min ?? 0])}>
-          Add one
+        <Button
+          size="xs"
+          variant="outline"
+          disabled={row.length >= (spec.most ?? Infinity)}
+          onClick={() => onChange([...row, ...Array<number>(pair ? 2 : 1).fill(row.at(-1) ?? Math.max(spec.min ?? 0, 1))])}
+        >
+          {pair ? "Say from where to where" : "Add one"}
         </Button>
         {row.length > 0 && (
-          <Button size="xs" variant="ghost" onClick={() => onChange(row.length > 1 ? row.slice(0, -1) : spec.optional ? null : [])}>
-            Remove the last
+          <Button size="xs" variant="ghost" onClick={() => onChange(row.length > 1 && !pair ? row.slice(0, -1) : spec.optional ? null : [])}>
+            {pair ? "Take it out" : "Remove the last"}
           </Button>
         )}
       </div>

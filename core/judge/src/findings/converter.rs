@@ -250,7 +250,14 @@ fn loaded(case: &Case<'_>, converter: &Converter, load: &Load<'_>, found: &mut F
     let draft = Draft { check, severity, subject: &converter.id, point: Some(point), value: current, limit, excess: current / limit };
     found.add(draft, || Words {
         title: format!("{}: {}", converter.id, if over { "overloaded" } else { "close to its limit" }),
-        message: format!("The {side} of `{}` carries {} {}; its limit is {}.", converter.id, plain(current, "A"), moment(case.build, point), plain(limit, "A")),
+        message: format!(
+            "The {side} of `{}` carries {} {}; its limit is {}.{}",
+            converter.id,
+            plain(current, "A"),
+            moment(case.build, point),
+            plain(limit, "A"),
+            super::source::sags(converter.critical)
+        ),
         advice: None,
         given: vec![quantity("I_max", format!("{side} limit"), limit, "A")],
     });

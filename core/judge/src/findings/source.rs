@@ -158,10 +158,15 @@ fn near_limit(case: &Case<'_>, found: &mut Findings) {
             moment(case.build, point),
             plain(limit, "A"),
             plain(SUPPLY_SHARE * limit, "A")
-        ),
+        ) + sags(case.build.source_steers()),
         advice: Some("What else draws from it counts too: enter it as its other load."),
         given: vec![quantity("I_max", "its limit", limit, "A")],
     });
+}
+
+/// What is lost with a supply that steers or flies the vehicle too.
+pub(super) fn sags(steers: bool) -> &'static str {
+    if steers { " What steers hangs on it too: if it sags you lose control." } else { "" }
 }
 
 /// Intervals between outings that a parked battery outlasts.
@@ -275,7 +280,7 @@ fn over(case: &Case<'_>, check: &'static Check, limit: f64, point: &PointReport,
             moment(case.build, point),
             if tap { "this tap" } else { "the source" },
             plain(limit, "A")
-        ),
+        ) + sags(case.build.source_steers()),
         advice: Some(
             "If the lights must be this bright, they need a source that is made for it: ask who services the vehicle, or give them a pack of their own.",
         ),

@@ -1,7 +1,7 @@
 //! Water where it meets current.
 
 use super::case::*;
-use orthavis_model::document::{Consumer, LoadKind, Trait};
+use orthavis_model::document::{Consumer, Trait};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::working::plain;
 
@@ -38,7 +38,7 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     let wet = |place: &str| build.places.iter().any(|known| known.name == place && known.traits.contains(&Trait::Wet));
     let feeds = build.feeds();
     let highest = |figure: &dyn Fn(&PointReport) -> Option<f64>| case.worst(figure).map_or(0.0, |(volts, _)| volts);
-    let lights = build.lights.iter().filter(|light| wet(&light.place) && !is_sealed(light)).map(|light| Bare {
+    let lights = build.lights.iter().filter(|light| wet(&light.place) && !light.is_sealed()).map(|light| Bare {
         subject: &light.id,
         what: light.load.kind().called(),
         place: &light.place,
@@ -63,11 +63,6 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     for bare in all {
         one(case, &bare, found);
     }
-}
-
-/// Modules come sealed, strips and pixels bare; of single LEDs it depends on who soldered them.
-fn is_sealed(light: &Light) -> bool {
-    light.sealed.unwrap_or(!matches!(light.load.kind(), LoadKind::Strip | LoadKind::Pixels))
 }
 
 fn one(case: &Case<'_>, bare: &Bare<'_>, found: &mut Findings) {

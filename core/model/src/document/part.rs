@@ -66,6 +66,9 @@ kinds! {
             load: Load = thing(),
             /// Colour of its light by name.
             colour: String = text(40).or_word("white").label("Colour"),
+            /// Whether it keeps water out; `None`: as usual for its kind.
+            #[serde(skip_serializing_if = "Option::is_none")]
+            sealed: Option<bool> = thing().label("Sealed"),
         } = "light",
         /// A bulb, incandescent or LED.
         Bulb {

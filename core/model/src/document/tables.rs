@@ -49,6 +49,7 @@ pub const TABLES: &[Table] = &[
     table::<Diffuser>("Diffuser"),
     table::<Coats>("Coats"),
     table::<Feed>("Feed"),
+    table::<Dimmer>("Dimmer"),
     table::<Moving>("Moving"),
     table::<Fuse>("Fuse"),
     table::<Switch>("Switch"),

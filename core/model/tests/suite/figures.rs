@@ -159,7 +159,7 @@ proptest! {
     fn leds_that_are_arranged_carry_the_share_that_was_asked_for(at in 0usize..64, count in 1u32..40, volts in 3.0f64..30.0, share in 0.2f64..1.0) {
         let all = leds();
         let led = all[at % all.len()].clone();
-        let mut array = orthavis_model::document::LedArray { led: led.clone(), series: count, parallel: 1, resistor_ohm: 0.0, resistor_w: 0.25 };
+        let mut array = orthavis_model::document::LedArray::row(led.clone(), count);
         let one = DiodeString::new(&led, 1, 0.0).voltage(share * led.if_a);
         match arrange(&mut array, volts, share) {
             None => {

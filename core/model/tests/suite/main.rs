@@ -7,6 +7,7 @@ mod drawer;
 mod edit;
 mod fields;
 mod figures;
+mod hazards;
 mod journal;
 mod kinds;
 mod laws;

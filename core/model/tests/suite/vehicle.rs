@@ -46,7 +46,13 @@ fn what_is_noted_of_a_place_goes_before_what_is_usual() {
     build.places.clear();
     assert_eq!(build.traits_of("handlebar"), [Trait::Wet, Trait::Moving]);
     assert!(build.traits_of("somewhere else").is_empty());
-    build.places.push(orthavis_model::document::Place { name: "handlebar".into(), traits: vec![Trait::Hot], note: String::new(), string_m: None });
+    build.places.push(orthavis_model::document::Place {
+        name: "handlebar".into(),
+        traits: vec![Trait::Hot],
+        surface: None,
+        note: String::new(),
+        string_m: None,
+    });
     assert_eq!(build.traits_of("handlebar"), [Trait::Hot]);
 }
 

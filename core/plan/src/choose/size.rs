@@ -8,7 +8,7 @@ use orthavis_model::budget;
 use orthavis_model::document::{Consumer, ControllerKind, FeedRef, FuseStyle};
 use orthavis_model::edit::feed_mut;
 use orthavis_model::laws::fuse::{HEADROOM, PROMPT_MULTIPLE};
-use orthavis_model::practice::{COLD_FILAMENT, within};
+use orthavis_model::practice::{COLD_FILAMENT, SWITCH_A, above, rating_above, within};
 use orthavis_model::topology::Topology;
 use orthavis_physics::protection::wants_fuse;
 
@@ -49,10 +49,11 @@ pub struct SizedLine {
 /// When the build has no steady state.
 pub fn everything(build: &Build) -> Result<Sized, ChooseError> {
     let sized = everything_of(build)?;
+    let rated = |feed: &orthavis_model::document::Feed| (feed.switch.as_ref().map(|switch| switch.rating_a), feed.contact_rating_a);
     let lines = build.feeds().into_iter().zip(sized.feeds()).filter(|(a, b)| a.feed != b.feed).map(|(a, b)| SizedLine {
         feed: a.id,
         before: words(a.feed),
-        after: words(b.feed),
+        after: words(b.feed) + if rated(a.feed) == rated(b.feed) { "" } else { ", a stronger switch or plug" },
         why: match (a.feed.gauge == b.feed.gauge, a.feed.fuse == b.feed.fuse) {
             (false, true) => "for its current and 3 % loss".into(),
             (true, false) => "a quarter above its largest current, within what the wire carries".into(),
@@ -66,10 +67,16 @@ pub fn everything(build: &Build) -> Result<Sized, ChooseError> {
 /// [`everything`] as a build.
 pub fn everything_of(build: &Build) -> Result<Build, ChooseError> {
     let mut sized = build.clone();
+    let mut first: Option<Vec<f64>> = None;
     for _ in 0..ROUNDS {
         let before = sized.clone();
         let points = orthavis_physics::points::points(&before)?;
         let feeds = before.feeds();
+        let carried: Vec<f64> = feeds.iter().map(|feed| most_a(&points, &feed.id)).collect();
+        let at_first = first.get_or_insert_with(|| carried.clone());
+        for ((feed, was), now) in feeds.iter().zip(at_first.iter()).zip(&carried) {
+            contacts(&mut sized, feed, *was, *now);
+        }
         // Each feed looks through the others for what it hangs on and what hangs on it.
         let work = LOOKS * feeds.len() as u64;
         for feed in &feeds {
@@ -92,6 +99,23 @@ pub fn everything_of(build: &Build) -> Result<Build, ChooseError> {
         }
     }
     Ok(sized)
+}
+
+/// Largest current in a feed, pulses and all, A.
+fn most_a(points: &[PointReport], id: &str) -> f64 {
+    peaks(points).filter_map(|point| point.feeds.get(id)).map(|feed| feed.current_a.abs()).fold(0.0, f64::max)
+}
+
+/// Exchanges a switch or a plug that carried what flowed, and carries too much since thicker wire brings it more.
+fn contacts(sized: &mut Build, feed: &FeedRef<'_>, was_a: f64, now_a: f64) {
+    let fewer = |rating: f64| within(was_a, rating) && above(now_a, rating);
+    let Some(own) = feed_mut(sized, &feed.id) else { return };
+    if let Some(switch) = own.switch.as_mut().filter(|switch| fewer(switch.rating_a)) {
+        switch.rating_a = rating_above(HEADROOM * now_a, &SWITCH_A);
+    }
+    if own.contacts > 0 && own.contact_rating_a.is_some_and(fewer) {
+        own.contact_rating_a = Some(rating_above(HEADROOM * now_a, &SWITCH_A));
+    }
 }
 
 /// Counts work on the budget.

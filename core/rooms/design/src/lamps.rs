@@ -137,7 +137,7 @@ fn of_part(wish: &Wish, light: &WishedLight, part: &'static Part) -> Option<Lamp
         volts,
     };
     match &part.what {
-        What::Light { load: Load::Module(module), colour } if light.length_m.is_none() && of_colour(colour, &light.colour) && lm > 0.0 => {
+        What::Light { load: Load::Module(module), colour, .. } if light.length_m.is_none() && of_colour(colour, &light.colour) && lm > 0.0 => {
             let lights = (least / lm).ceil().max(1.0) as u32;
             // So much more light than was asked for dazzles, and empties the battery.
             (lights <= MOST_LAMPS)
@@ -153,7 +153,7 @@ fn of_part(wish: &Wish, light: &WishedLight, part: &'static Part) -> Option<Lamp
                 Lamp { count: Some(count), ..lamp(1, 1.3 * led.vf_v * led.if_a * share, share, 4 * count, [led.vf_v + 0.8, 12.0, 60.0]) }
             })
         }
-        What::Light { load: Load::Strip(strip), colour } if of_colour(colour, &light.colour) && lm > 0.0 && light.purpose != Purpose::Show => {
+        What::Light { load: Load::Strip(strip), colour, .. } if of_colour(colour, &light.colour) && lm > 0.0 && light.purpose != Purpose::Show => {
             let whole = |length: f64| (length / strip.segment_m + 1e-6).floor() * strip.segment_m;
             let piece = match light.length_m {
                 Some(length) => whole(length),

@@ -141,7 +141,7 @@ pub(crate) fn bought(light: &Light) -> Option<&'static Part> {
     // Pixels have every colour; of others it is what tells two apart.
     let coloured = |colour: &str| matches!(light.load, Load::Pixels(_)) || light.colour.as_deref() == Some(colour);
     library().iter().find(|part| match &part.what {
-        What::Light { load, colour } => like(load) && coloured(colour),
+        What::Light { load, colour, .. } => like(load) && coloured(colour),
         What::Bulb { load, colour_k, .. } => like(load) && (light.colour.is_none() || coloured(white_of(*colour_k))),
         _ => false,
     })

@@ -191,7 +191,8 @@ fn lights(all: &mut Counting<'_>) {
                 all.add(piece(led_name(&array.led), Group::Light, count, ONE_IN_TEN, 10.0), like_led(&array.led));
                 if array.resistor_ohm > 0.0 {
                     let name = format!("resistor {} ohms, {} W", array.resistor_ohm, array.resistor_w);
-                    all.add(piece(name, Group::Light, f64::from(array.parallel), ONE_IN_TEN, 10.0), None);
+                    let count = if array.shared_resistor { 1 } else { array.parallel };
+                    all.add(piece(name, Group::Light, f64::from(count), ONE_IN_TEN, 10.0), None);
                 }
             }
             Load::Module(module) => {

@@ -19,7 +19,7 @@ const fn growing(begins: &'static str, eur: f64, figure: usize, each: f64) -> Su
 }
 
 /// The first that fits counts. Representative shop prices for small numbers.
-const SUNDRIES: [Sundry; 49] = [
+const SUNDRIES: [Sundry; 50] = [
     // By the metre: watts a metre, pixels a metre.
     growing("LED strip ", 1.5, 1, 0.35),
     growing("one-wire pixel strip ", 3.0, 1, 0.1),
@@ -31,6 +31,7 @@ const SUNDRIES: [Sundry; 49] = [
     growing("resistor ", 0.03, 1, 0.08),
     growing("electrolytic capacitor ", 0.2, 0, 0.0004),
     flat("film capacitor ", 0.3),
+    growing("dimmer ", 2.0, 0, 0.5),
     flat("timer, ", 0.6),
     flat("small NPN transistor", 0.1),
     flat("small MOSFET", 0.5),

@@ -52,6 +52,10 @@ export function BatteryStep({ build, edit, replace, picture, source: sheet }: Ed
             <Field at="/source/other_load_a" />
             <Field at="/source/resistance_ohm" />
           </FieldGrid>
+          <MoreFields>
+            <Field at="/source/min_load_a" hint={source.kind === "rail" && !source.min_load_a ? "If left blank: it stays on. Power banks: 60 mA" : undefined} />
+            <Field at="/source/critical" />
+          </MoreFields>
         </Card>
       )}
       <Card title="What it shows and gives">
@@ -302,6 +306,7 @@ function BatteryCard() {
         <Field at="/source/peukert" />
         <Field at="/source/charge_v" />
         <Field at="/source/own" />
+        <Field at="/source/charged_by" none="Nobody said" />
       </MoreFields>
     </Card>
   );

@@ -136,6 +136,9 @@ function LightFields({ build, replace, picture, scene, light, index, onCircuit }
           <>
             <Field at={`${here}/load/led/n`} />
             <Field at={`${here}/load/led/rs_ohm`} />
+            <Field at={`${here}/load/shared_resistor`} />
+            <Field at={`${here}/load/sink_k_per_w`} />
+            <Field at={`${here}/load/on_one_sink`} />
           </>
         )}
         {load.kind === "strip" && (
@@ -166,9 +169,13 @@ function LightFields({ build, replace, picture, scene, light, index, onCircuit }
           <>
             <Field at={`${here}/load/rail_ohm_per_m`} />
             <Field at={`${here}/load/rail_max_a`} />
+            <Field at={`${here}/profile`} />
           </>
         )}
         {load.kind === "module" && <Field at={`${here}/load/draw`} />}
+        {load.kind === "module" && <Field at={`${here}/load/inrush_a`} />}
+        <Field at={`${here}/sealed`} />
+        <Field at={`${here}/reverse_ok`} />
         {load.kind !== "led_array" && <Field at={`${here}/colour`} />}
         <Field at={`${here}/mass_g`} />
       </MoreFields>

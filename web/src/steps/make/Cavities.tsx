@@ -1,6 +1,7 @@
 import { Box, Button } from "@chakra-ui/react";
 import type { Build } from "../../api/client";
 import type { EditorProps } from "../../document/editor";
+import { JOB } from "../../document/job";
 import { Field } from "../../job/Field";
 import { Choice } from "../../job/fields";
 import { Card } from "../../ui/StepHeading";
@@ -142,7 +143,7 @@ function Kept({ build, edit, part }: Props & { part: string }) {
 /** Where parts sit, for the balance of what flies or leans. */
 export function Positions({ build, edit }: Props) {
   const positions = build.make?.positions ?? [];
-  const free = [...partsOf(build), "source"].filter((part) => !positions.some((one) => one.part === part));
+  const free = [...partsOf(build), "source", ...JOB.listens].filter((part) => !positions.some((one) => one.part === part));
   return (
     <Card title="Where parts sit">
       <Box color="fg.muted" mb="2">

@@ -1,8 +1,9 @@
 import { Box, Button } from "@chakra-ui/react";
 import type { Build, Light, Trait } from "../../api/client";
-import { wordsOf } from "../../document/fields";
+import { fieldOf, wordsOf } from "../../document/fields";
 import { Like } from "../../job/Field";
 import { Choices, Helper } from "../../job/Choices";
+import { Choice } from "../../job/fields";
 import { Card, StepHeading } from "../../ui/StepHeading";
 import type { EditorProps } from "../../document/editor";
 import { formOf } from "../../scene/outlines";
@@ -94,6 +95,14 @@ function PlaceCard({ build, edit, onPlace, name, hint, usual }: EditorProps & { 
           hint="from the supply, with the bends; a light put here takes it over"
           value={noted?.string_m ?? null}
           onChange={(v) => note((mine) => void (mine.string_m = v ?? null), "string")}
+        />
+      </Box>
+      <Box mt="3" maxW="16rem">
+        <Choice
+          label={fieldOf("Place.surface").label!}
+          value={noted?.surface ?? ""}
+          options={[["", "nobody said"], ...wordsOf("Ground")]}
+          onChange={(word) => note((mine) => void (mine.surface = (word || null) as NonNullable<typeof noted>["surface"]), "surface")}
         />
       </Box>
       <Box mt="3">

@@ -5,7 +5,7 @@ import { called, fedLists, put, valueAt, wordsOf } from "../../document/fields";
 import { JOB, supplierName } from "../../document/job";
 import { Choices, Helper } from "../../job/Choices";
 import { EffectView } from "../../job/Effect";
-import { Field } from "../../job/Field";
+import { Field, MoreFields } from "../../job/Field";
 import { Choice, FieldGrid, gaugeName } from "../../job/fields";
 import { Figure } from "../../job/Figure";
 import { of, read, share, inOwn } from "../../units";
@@ -114,7 +114,22 @@ function FeedCard({ build, edit, replace, carried, selected, onSelect, here, oth
             <Field at={`${at}/bundled`} />
             <Field at={`${at}/return`} />
             {long && <Field at={`${at}/at_m`} hint="from its start" />}
+            <Field
+              at={`${at}/dimmer/rating_a`}
+              clears={`${at}/dimmer`}
+              begins={{ hz: 500 }}
+              hint={feed.dimmer ? undefined : "If left blank: no dimmer in it"}
+            />
+            {feed.dimmer && <Field at={`${at}/dimmer/hz`} />}
           </FieldGrid>
+          <MoreFields title="Where its fuse sits, its contacts">
+            {feed.fuse && <Field at={`${at}/fuse/at_m`} />}
+            {feed.fuse && <Field at={`${at}/fuse/side`} none="Plus, where it belongs" />}
+            {feed.switch && <Field at={`${at}/switch/rating_v`} />}
+            {feed.contacts > 0 && <Field at={`${at}/contact_rating_v`} />}
+            <Field at={`${at}/keyed`} />
+            {feed.contacts > 0 && <Field at={`${at}/plugs_sealed`} />}
+          </MoreFields>
           {others.length > 0 && (
             <Box mt="3">
               <Choice

@@ -73,7 +73,7 @@ fn pulses(build: &Value, net: &Net) -> Vec<Value> {
 
 /// How many builds are drawn; of more the reference cannot solve a few (see [`UNSOLVED`]).
 fn count() -> u64 {
-    std::env::var("ORTHAVIS_BUILDS").ok().and_then(|count| count.parse().ok()).unwrap_or(400)
+    std::env::var("ORTHAVIS_BUILDS").ok().and_then(|count| count.parse().ok()).unwrap_or(250)
 }
 
 /// Builds that the reference finds no steady state of, one in four hundred: its Newton method is the plainer one.

@@ -212,6 +212,14 @@ record! {
     }
 }
 
+impl Light {
+    /// Whether it keeps water out: as it was said, else modules come sealed, and strips and pixels bare. Single LEDs are taken
+    /// for sealed: it depends on who soldered them.
+    pub fn is_sealed(&self) -> bool {
+        self.sealed.unwrap_or(!matches!(self.load, Load::Strip(_) | Load::Pixels(_)))
+    }
+}
+
 impl LedArray {
     /// One row, of which nothing is decided yet.
     pub fn row(led: Led, series: u32) -> Self {

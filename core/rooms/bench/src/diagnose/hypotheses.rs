@@ -1,6 +1,8 @@
 //! What could be wrong, and what could be measured.
 
 use super::*;
+use orthavis_model::document::{FeedRef, Trait};
+use orthavis_model::practice::SMALL_CONTACT_V;
 
 /// Places that readings are simulated at: along a long light some of its taps.
 pub(super) fn spots(build: &Build) -> Vec<Spot> {
@@ -115,6 +117,38 @@ pub(super) fn class(fault: &Fault) -> (usize, f64) {
         (FaultKind::Short, At::Along(..)) => (4, 0.10),
         (FaultKind::WrongValue, _) => (6, 0.05),
         _ => (5, 0.10),
+    }
+}
+
+/// How much likelier a hazard of the build makes a fault (representative): what can be plugged both ways is, what gets wet
+/// corrodes, what is too hot or shares its resistor burns out, a contact that arcs wears.
+pub(super) fn invited(build: &Build, feeds: &[FeedRef<'_>], fault: &Fault) -> f64 {
+    const INVITED: f64 = 3.0;
+    const KEPT_OUT: f64 = 0.05;
+    let bare_in_the_wet = |feed: &FeedRef<'_>| {
+        let Consumer::Light(at) = feed.consumer else { return false };
+        let light = &build.lights[at];
+        let wet = build.places.iter().any(|place| place.name == light.place && place.traits.contains(&Trait::Wet));
+        wet && (!light.is_sealed() || feed.feed.plugs_sealed == Some(false))
+    };
+    match (fault.kind, fault.at) {
+        (FaultKind::Reversed, At::Consumer(feed)) => match feeds[feed].feed.keyed {
+            Some(false) => INVITED,
+            Some(true) => KEPT_OUT,
+            None => 1.0,
+        },
+        (FaultKind::Open | FaultKind::WeakJoint, At::Joint(feed, ..)) if bare_in_the_wet(&feeds[feed]) => INVITED,
+        (FaultKind::Burnt, At::Led(light, ..)) => match &build.lights[light].load {
+            Load::LedArray(array) if array.shared_resistor && array.parallel > 1 => INVITED,
+            _ => 1.0,
+        },
+        (FaultKind::StuckOpen, At::Part(feed, Joint::Switch)) => {
+            let most_v = build.states().into_iter().map(|state| build.thevenin(state).0).fold(0.0, f64::max);
+            let straight = feeds[feed].feed.from == "source";
+            let breaks = feeds[feed].feed.switch.as_ref().map_or(f64::MAX, |switch| switch.rating_v.unwrap_or(SMALL_CONTACT_V));
+            if straight && most_v > breaks { INVITED } else { 1.0 }
+        }
+        _ => 1.0,
     }
 }
 

@@ -28,7 +28,7 @@ mod unpowered;
 mod words;
 
 pub use hypotheses::hypotheses;
-use hypotheses::{candidates, class, is_across, is_built_wrong, spots};
+use hypotheses::{candidates, class, invited, is_across, is_built_wrong, spots};
 use simulated::{Figures, Hypothesis, Reads};
 use unpowered::{dead_candidates, dead_value, on_checks};
 use words::how;
@@ -269,10 +269,10 @@ impl FaultDictionary {
         for fault in &faults {
             *counts.entry(class(fault).0).or_insert(0usize) += 1;
         }
-        let mut all = vec![(Vec::new(), 0.05)];
+        let (feeds, mut all) = (build.feeds(), vec![(Vec::new(), 0.05)]);
         all.extend(faults.into_iter().map(|fault| {
             let (class, share) = class(&fault);
-            let prior = share / counts[&class] as f64;
+            let prior = share / counts[&class] as f64 * invited(build, &feeds, &fault);
             (vec![fault], prior)
         }));
         let (scene, build) = (scene.clone(), build.clone());

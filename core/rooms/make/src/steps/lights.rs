@@ -1,7 +1,11 @@
 //! At the bench: where lights go, what is cut, joined, set and soldered before anything is on the vehicle.
 
 use super::*;
-use orthavis_model::document::LedArray;
+use crate::parts::{DATA_CAPACITOR, DATA_RESISTOR};
+use orthavis_model::document::{Converter, LedArray};
+use orthavis_model::practice::FAR_OVER_VOLTAGE;
+use orthavis_model::topology::{Node, Topology};
+use orthavis_model::working::plain;
 
 impl Gathered<'_> {
     pub(super) fn fit(&mut self) {
@@ -180,7 +184,11 @@ impl Gathered<'_> {
             after: vec!["measure-ways".into()],
             ..step(format!("test-leds:{id}"), Phase::Bench, format!("Sort and test the LEDs of {id}"), 3.0 + 0.4 * f64::from(count + spare))
         });
-        let resistors = if array.resistor_ohm > 0.0 { rows } else { 0 };
+        let resistors = match array.resistor_ohm > 0.0 {
+            true if array.shared_resistor => 1,
+            true => rows,
+            false => 0,
+        };
         let mut materials = vec![format!("{}, {}", counted(count, "LED"), array.led.colour)];
         if resistors > 0 {
             materials.push(counted(resistors, &format!("resistor of {} ohms, {} W", array.resistor_ohm, array.resistor_w)));
@@ -221,7 +229,8 @@ impl Gathered<'_> {
         let figure = format!("{setting} {}", if part.set_a().is_some() { "into a short or its LEDs" } else { "with nothing behind it" });
         self.add(Step {
             how: format!(
-                "Feed it from a limited supply, nothing connected behind it. Turn its screw until the meter shows {figure}. A dab of varnish on the screw."
+                "Feed it from a limited supply, nothing connected behind it. Turn its screw until the meter shows {figure}. A dab of varnish on the screw.{}",
+                self.dies_at_the_top(part)
             ),
             why: "A converter from the bag may be set to anything, and the first thing that hangs on it pays for that.",
             about: Some(id.clone()),
@@ -257,6 +266,32 @@ impl Gathered<'_> {
             undo: "a new joint",
             ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), if hands == Hands::Solder { 12.0 } else { 6.0 })
         });
+    }
+
+    /// What hangs on a converter and dies where its screw is turned all the way up, as the end of a sentence or nothing.
+    fn dies_at_the_top(&self, part: &Converter) -> String {
+        let (Some(range), None) = (&part.range_v, part.set_a()) else { return String::new() };
+        let Some(top_v) = range.iter().copied().reduce(f64::max) else { return String::new() };
+        let build = self.build;
+        let graph = Topology::of(build);
+        let stands = |node: Node| match node {
+            Node::Light(at) => match &build.lights[at].load {
+                Load::Module(module) => Some(module.max_v),
+                Load::Strip(strip) => Some(FAR_OVER_VOLTAGE * strip.voltage_v),
+                Load::Pixels(pixels) => Some(FAR_OVER_VOLTAGE * pixels.voltage_v),
+                Load::LedArray(_) => None,
+            },
+            Node::Converter(at) => Some(build.converters[at].max_in_v),
+            Node::Controller(at) => Some(build.controllers[at].max_in_v),
+            _ => None,
+        };
+        let on_it = graph.node(&part.id).map_or_else(Vec::new, |node| graph.below(node));
+        let on_it = on_it.into_iter().filter(|node| graph.inlet(*node).is_some_and(|wire| graph.supplier(graph.laid(wire)) == part.id));
+        let dies: Vec<&str> = on_it.filter(|node| stands(*node).is_some_and(|volts| volts < top_v)).map(|node| graph.id(node)).collect();
+        if dies.is_empty() {
+            return String::new();
+        }
+        format!(" All the way up it gives {}, and that kills {}: nothing hangs on it before it was measured.", plain(top_v, "V"), dies.join(", "))
     }
 
     /// A small circuit: soldered, tried by itself, wired.
@@ -327,10 +362,24 @@ impl Gathered<'_> {
             why: "Without a minus in common data has nothing to be measured against, and nothing lights.",
             about: Some(id.clone()),
             tools: if hands == Hands::Solder { vec![IRON, STRIPPER, HEAT, GLASSES] } else { vec![STRIPPER, "small screwdriver"] },
-            materials: if hands == Hands::Solder { vec!["heat-shrink".into()] } else { vec!["board with screw terminals".into()] },
-            joints: if hands == Hands::Solder { 2 + part.outputs.len() as u32 } else { 0 },
+            materials: {
+                let mut all = vec![if hands == Hands::Solder { "heat-shrink".to_owned() } else { "board with screw terminals".to_owned() }];
+                if pixels {
+                    all.extend([DATA_RESISTOR.to_owned(), DATA_CAPACITOR.to_owned()]);
+                }
+                all
+            },
+            joints: if hands == Hands::Solder { 2 + part.outputs.len() as u32 + if pixels { 4 } else { 0 } } else { 0 },
             after: vec![format!("program:{id}"), "mark-wires".into()],
-            checks: vec![format!("At its input the meter reads {} to {} V before it is connected.", part.min_in_v, part.max_in_v)],
+            checks: {
+                let mut all = vec![format!("At its input the meter reads {} to {} V before it is connected.", part.min_in_v, part.max_in_v)];
+                if pixels {
+                    all.push(
+                        "The resistor sits in the data wire next to the first pixel, the capacitor across its plus and minus, its stripe at minus.".into(),
+                    );
+                }
+                all
+            },
             caution: (hands == Hands::Solder).then(|| FUMES.into()),
             undo: "a new joint",
             ..step(format!("wire:{id}"), Phase::Bench, format!("Wire {id}"), 15.0)
@@ -423,7 +472,8 @@ impl Join {
         let hair = "No hair of wire from plus to minus: look with a magnifier; the meter must not beep.".to_owned();
         match hands {
             Hands::Solder => vec!["The heat-shrink is on the wire before the joint is made.".into(), hair],
-            _ => vec!["Pull at each wire: it stays.".into(), hair],
+            // Tin creeps away under pressure, and the wire comes out.
+            _ => vec!["The strands are bare copper: coated ends come loose under pressure.".into(), "Pull at each wire: it stays.".into(), hair],
         }
     }
 }

@@ -87,6 +87,9 @@ impl Gathered<'_> {
         after.extend(self.known(&[format!("fix:{}", own.from)]));
         let ties = (own.length_m / 0.15).ceil().max(1.0);
         let mut checks = vec![format!("{} that do not bite into the wire; a grommet at every edge that it passes.", counted(ties, "tie"))];
+        if traits.contains(&Trait::Hot) {
+            checks.push("A hand's width from brake, exhaust and motor all along, or a glass-fibre sleeve: plain insulation melts there.".into());
+        }
         if moving {
             checks.push("Whatever moves there, moved both ways: the wire is never tight, and never in a gap that closes.".into());
         }
@@ -116,6 +119,7 @@ impl Gathered<'_> {
                 materials: vec![counted(own.contacts, "plug")],
                 after: vec![last],
                 checks: vec!["Plus to plus through the plug: the meter beeps. Plus to minus it does not.".into()],
+                caution: (own.keyed == Some(false)).then(|| "It goes together both ways round: mark plus on both halves before anything hangs on it.".into()),
                 undo: "a new plug",
                 ..step(format!("plug:{id}"), Phase::Vehicle, format!("Fit the plug in the wire to {id}"), 8.0 * f64::from(own.contacts))
             });

@@ -340,7 +340,7 @@ fn sixty_steps_are_planned_within_a_twentieth_of_a_second() {
 fn a_light_is_bought_by_the_name_that_it_is_sold_by() {
     let mut tried = 0;
     for part in library() {
-        let What::Light { load, colour } = &part.what else { continue };
+        let What::Light { load, colour, .. } = &part.what else { continue };
         let mut load = serde_json::to_value(load).expect("a load");
         // A ring, a string of pixels or a piece of strip: so much of it as is bought.
         if load["kind"] == "strip" {
@@ -372,4 +372,58 @@ fn a_light_is_bought_by_the_name_that_it_is_sold_by() {
         tried += 1;
     }
     assert!(tried > 15, "{tried} lights in the library");
+}
+
+/// What the table of hazards asks of the work: named at its step, bought with the rest, and nowhere else.
+#[test]
+fn hazards_are_met_at_their_steps() {
+    let list = |build: &Build| parts(build, &steps(build), &BTreeMap::new()).lines;
+    let converter = |range: Value| json!({ "id": "five", "feed": feed("source", 0.3), "kind": "buck", "set_v": 5.0, "min_in_v": 6.5, "max_in_v": 30.0, "max_out_a": 3.0, "adjustable": true, "range_v": range });
+    let behind = |load: Value, range: Value| {
+        let lamp = json!({ "id": "lamp", "place": "rear", "feeds": [feed("five", 1.0)], "load": load, "mass_g": 5.0 });
+        build(&json!([lamp]), &json!({ "converters": [converter(range)] }))
+    };
+    let set = |build: &Build| steps(build).into_iter().find(|step| step.id == "set:five").expect("it is set").how;
+    assert!(set(&behind(pixels(10), json!([0.9, 20.0]))).contains("gives 20 V, and that kills lamp"));
+    assert!(!set(&behind(pixels(10), json!([0.9, 5.5]))).contains("kills"), "it cannot");
+    assert!(!set(&behind(pixels(10), Value::Null)).contains("kills"), "nobody said");
+    assert!(!set(&behind(array(1, 1), json!([0.9, 20.0]))).contains("kills"), "its resistor decides");
+
+    // A chain of pixels has its resistor and its capacitor; a controller of pins has neither.
+    let chain = |outputs: Value| {
+        let lamp = json!({ "id": "lamp", "place": "rear", "feeds": [feed("source", 1.0)], "load": pixels(10), "mass_g": 5.0 });
+        build(&json!([lamp]), &json!({ "controllers": [{ "id": "brain", "feed": feed("source", 0.2), "kind": "microcontroller", "outputs": outputs }] }))
+    };
+    let bought = |build: &Build| list(build).iter().filter(|part| part.of.contains("470 ohms") || part.of.contains("1000 µF")).count();
+    let data = chain(json!([{ "kind": "data", "pin": "D1", "chain": [{ "light": "lamp" }] }]));
+    let wired = steps(&data).into_iter().find(|step| step.id == "wire:brain").expect("it is wired");
+    assert!(wired.materials.iter().any(|one| one.contains("470")) && wired.checks.iter().any(|check| check.contains("next to the first pixel")));
+    assert_eq!((bought(&data), bought(&chain(json!([])))), (2, 0));
+
+    // Plugs that go both ways are marked, dimmers and the volts of contacts are bought.
+    let mut own = feed("source", 1.0);
+    own["contacts"] = json!(1);
+    own["contact_rating_a"] = json!(5.0);
+    own["contact_rating_v"] = json!(60.0);
+    own["keyed"] = json!(false);
+    own["switch"] = json!({ "rating_a": 5.0, "rating_v": 60.0 });
+    own["dimmer"] = json!({ "hz": 500.0, "rating_a": 3.0 });
+    let lamp = one(&module(), &own);
+    let plug = steps(&lamp).into_iter().find(|step| step.id == "plug:lamp").expect("its plug");
+    assert!(plug.caution.is_some_and(|words| words.contains("mark plus on both halves")));
+    let names: Vec<String> = list(&lamp).into_iter().map(|part| part.of).collect();
+    for wanted in ["two-pole plug 5 A, 60 V", "switch 5 A, 60 V direct current", "dimmer 3 A, 500 pulses a second"] {
+        assert!(names.iter().any(|name| name == wanted), "{wanted}: {names:?}");
+    }
+    own["keyed"] = json!(true);
+    own["plugs_sealed"] = json!(true);
+    let lamp = one(&module(), &own);
+    assert!(steps(&lamp).iter().all(|step| step.id != "plug:lamp" || step.caution.is_none()));
+    assert!(list(&lamp).iter().any(|part| part.of == "two-pole plug 5 A, 60 V, keyed, sealed"));
+
+    // One resistor where all rows share it.
+    let mut shared = array(3, 4);
+    shared["shared_resistor"] = json!(true);
+    let rows = |load: &Value| steps(&one(load, &feed("source", 1.0))).into_iter().find(|step| step.id == "rows:lamp").expect("its rows").materials;
+    assert!(rows(&array(3, 4)).iter().any(|one| one.starts_with("4 resistors")) && rows(&shared).iter().any(|one| one.starts_with("1 resistor ")));
 }

@@ -177,8 +177,8 @@ fn an_effect_is_what_changed() {
     let after = changed(&case("trike-arrays"), &json!([{ "op": "replace", "path": "/scenes/0/lights/front/level", "value": 0.5 }]));
     let effect = effect(&report(&before).expect("a solution"), &report(&after).expect("a solution"));
     assert_eq!(effect.cleared.iter().map(|change| change.severity).collect::<Vec<_>>(), [Severity::Stop]);
-    // The fuse that comes is one for 32 V.
-    assert_eq!(effect.added.iter().map(|change| change.severity).collect::<Vec<_>>(), [Severity::Fix]);
+    // The fuse that comes is one for 32 V, and nothing is there to dim the front.
+    assert_eq!(effect.added.iter().map(|change| change.severity).collect::<Vec<_>>(), [Severity::Fix; 2]);
     // Only the scene whose brightness changed moves by more than half a percent.
     let moved: Vec<_> = effect.hours.iter().map(|change| change.scene.as_str()).collect();
     assert_eq!(moved, ["ride"]);
