@@ -185,7 +185,7 @@ fn a_build_of_another_version_is_still_in_hand() {
 #[test]
 fn all_views_of_the_sample_builds() {
     let folder = TempDir::new().expect("folder");
-    Server::start("demo", &folder).playwright(&["views.spec.ts", "people.spec.ts", "added.spec.ts"]);
+    Server::start("demo", &folder).playwright(&["views.spec.ts", "people.spec.ts", "added.spec.ts", "hazards.spec.ts"]);
 }
 
 #[test]

@@ -6,8 +6,10 @@ use crate::topology::Topology;
 
 /// Pulses of usual dimmers, a second.
 const USUAL_HZ: f64 = 500.0;
+/// What a dimmer is rated for, of what it carries.
+pub const SPARE: f64 = 1.25;
 /// Dimmers on sale, A.
-const RATINGS_A: [f64; 6] = [2.0, 3.0, 5.0, 8.0, 15.0, 30.0];
+pub const RATINGS_A: [f64; 6] = [2.0, 3.0, 5.0, 8.0, 15.0, 30.0];
 
 /// Whether something sets how bright a light is: its own chips, a pin, a transistor that a pin switches, or a dimmer on the way.
 pub fn is_dimmed(graph: &Topology<'_>, light: &Light) -> bool {
@@ -32,7 +34,7 @@ pub fn put_before(build: &mut Build, id: &str) -> Option<()> {
         return Some(());
     }
     // What the light takes at full: its rated current is what a dimmer is bought for.
-    let rating_a = rating_above(1.25 * rated_a(light), &RATINGS_A);
+    let rating_a = rating_above(SPARE * rated_a(light), &RATINGS_A);
     drop(graph);
     for feed in &mut build.lights.iter_mut().find(|light| light.id == id)?.feeds {
         feed.dimmer = Some(Dimmer { hz: USUAL_HZ, rating_a });

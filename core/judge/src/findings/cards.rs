@@ -67,7 +67,7 @@ fn key<'a>(supplier: &impl Fn(&str) -> Option<&'a str>, finding: &'a Finding) ->
     let charging = finding.state == Some(State::Charging);
     match finding.code {
         "light.over_voltage" | "light.dark" | "light.dim" | "led.uneven" | "wire.drop" => of((supplier(&finding.subject), charging, None)),
-        "fuse.missing" | "fuse.voltage" | "fuse.breaking" => of((supplier(&finding.subject), false, None)),
+        "fuse.missing" | "fuse.voltage" | "fuse.breaking" | "switch.voltage" => of((supplier(&finding.subject), false, None)),
         "frame.not_a_conductor"
         | "frame.medical"
         | "place.slack"
@@ -80,6 +80,12 @@ fn key<'a>(supplier: &impl Fn(&str) -> Option<&'a str>, finding: &'a Finding) ->
         | "flash.fast"
         | "flash.red"
         | "chain.missing"
+        | "dimmer.missing"
+        | "emi.near"
+        | "light.wet"
+        | "polarity.open"
+        | "strip.warm"
+        | "surge.engine"
         | "holdup.inrush"
         | "holdup.short"
         | "fixing.drilled"

@@ -79,7 +79,7 @@ impl Check {
 }
 
 /// Every kind of finding that there is, in the order of their codes; each is declared beside its rule.
-pub const CHECKS: [Check; 94] = [
+pub const CHECKS: [Check; 95] = [
     show::CHAIN_COPIES,
     show::CHAIN_LIMIT,
     show::CHAIN_MISSING,
@@ -103,6 +103,7 @@ pub const CHECKS: [Check; 94] = [
     show::DATA_FAR,
     pins::DATA_LEVEL,
     dimmer::DIMMER_MISSING,
+    dimmer::DIMMER_OVER,
     near::EMI_NEAR,
     heat::EMITTER_HOT,
     led::EMITTER_VOLTAGE_DRIVEN,

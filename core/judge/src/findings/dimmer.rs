@@ -1,8 +1,12 @@
-//! Less than full light asked of what nothing dims.
+//! Less than full light asked of what nothing dims, and dimmers that carry too much.
 
 use super::case::*;
-use orthavis_model::dimming::{driver_of, is_dimmed, put_before};
+use orthavis_model::dimming::{RATINGS_A, SPARE, driver_of, is_dimmed, put_before};
+use orthavis_model::document::FeedRef;
+use orthavis_model::edit::feed_mut;
+use orthavis_model::practice::rating_above;
 use orthavis_model::topology::Node;
+use orthavis_model::working::plain;
 
 pub(super) const FAMILY: Family = Family { find, mend, mend_all };
 
@@ -18,7 +22,22 @@ pub(super) const DIMMER_MISSING: Check = Check {
     figures: &[],
 };
 
+pub(super) const DIMMER_OVER: Check = Check {
+    code: "dimmer.over",
+    step: Step::Wires,
+    unit: "A",
+    why: "The transistor in an overloaded dimmer gets hot and fails closed: the light can no longer be dimmed, and what holds the dimmer chars.",
+    formula: "I_peak ≤ I_rated",
+    rule: "A dimmer carries no more than its rating while its pulse is on.",
+    source: "The part's label",
+    mend: "Use a dimmer with a higher rating, or draw less through it.",
+    figures: &[],
+};
+
 fn find(case: &Case<'_>, found: &mut Findings) {
+    for wire in case.graph.wires() {
+        over(case, case.graph.feed(wire), found);
+    }
     for light in &case.build.lights {
         let levels = case.build.scenes.iter().filter_map(|scene| Some((scene, scene.lights.get(&light.id)?.level)));
         let dimmed = levels.filter(|(_, level)| *level > 0.0 && *level < 1.0).min_by(|a, b| a.1.total_cmp(&b.1));
@@ -38,7 +57,29 @@ fn find(case: &Case<'_>, found: &mut Findings) {
     }
 }
 
+/// A dimmer that carries more than it is made for.
+fn over(case: &Case<'_>, feed: &FeedRef<'_>, found: &mut Findings) {
+    let Some(dimmer) = &feed.feed.dimmer else { return };
+    let limit = dimmer.rating_a;
+    let Some((current, point)) = case.worst_current(&feed.id).filter(|(current, _)| above(*current, limit)) else { return };
+    let draft = Draft { check: &DIMMER_OVER, severity: Severity::Stop, subject: &feed.id, point: Some(point), value: current, limit, excess: current };
+    found.add(draft, || Words {
+        title: format!("{}: dimmer overloaded", feed.id),
+        message: format!("The dimmer in feed `{}` carries {} {}; it is rated {}.", feed.id, plain(current, "A"), moment(case.build, point), plain(limit, "A")),
+        advice: None,
+        given: vec![],
+    });
+}
+
 fn mend(case: &Case<'_>, finding: &Finding) -> Vec<Proposal> {
+    if finding.code == "dimmer.over" {
+        let rating = rating_above(SPARE * finding.value, &RATINGS_A);
+        let stronger = propose(case.build, format!("Use a {} dimmer", plain(rating, "A")), |copy| {
+            feed_mut(copy, &finding.subject)?.dimmer.as_mut()?.rating_a = rating;
+            Some(())
+        });
+        return stronger.into_iter().collect();
+    }
     mend_all(case, &[finding])
 }
 

@@ -179,6 +179,10 @@ fn swapped(build: &Value, name: &str, consumer: &str, feed: &Value, found: &mut 
 }
 
 fn contacts(build: &Value, name: &str, feed: &Value, points: &[Value], found: &mut Found) {
+    let carried = points.iter().map(|point| number(&point["feeds"][name], "current_a", 0.0).abs()).fold(0.0, f64::max);
+    if over(carried, number(&feed["dimmer"], "rating_a", 1e300)) {
+        found.add("dimmer.over", name, "stop");
+    }
     let volts = highest_v(build, feed);
     let mut contact = |rating: &Value, mildest: bool| {
         let limit = rating.as_f64().unwrap_or(30.0);
