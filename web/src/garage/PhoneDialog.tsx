@@ -46,7 +46,7 @@ function Door() {
         {problemOf(garage.error).detail}
       </Box>
     );
-  if (!garage.data) return <Spinner aria-label="Looking at the door" color="lantern.solid" />;
+  if (!garage.data) return <Spinner role="status" aria-label="Looking at the door" color="lantern.solid" />;
   const { addresses, devices } = garage.data;
   return (
     <Box display="grid" gap="6">
@@ -113,7 +113,7 @@ function Invitation({ devices }: { devices: number }) {
       {problemOf(error).detail}
     </Box>
   );
-  if (!data) return failed || <Spinner aria-label="Making a code" color="lantern.solid" />;
+  if (!data) return failed || <Spinner role="status" aria-label="Making a code" color="lantern.solid" />;
   const spent = devices > data.devices;
   const until = new Date(data.until + data.good_for_s * 1000);
   return (

@@ -30,7 +30,7 @@ export function Choices({ build, question, figures, onTake }: Props) {
         <Prose text={problemOf(asked.error).detail} />
       </Box>
     );
-  if (!asked.data) return <Spinner size="sm" aria-label="Working it out" />;
+  if (!asked.data) return <Spinner size="sm" role="status" aria-label="Working it out" />;
   const fit = asked.data.filter((choice) => choice.works);
   const rest = asked.data.filter((choice) => !choice.works);
   const shown = all ? fit : fit.slice(0, 3);

@@ -72,7 +72,7 @@ export function Shelf() {
         )}
         <Settings />
       </Box>
-      {shelf.isPending && <Spinner aria-label="Reading the shelf" color="lantern.solid" />}
+      {shelf.isPending && <Spinner role="status" aria-label="Reading the shelf" color="lantern.solid" />}
       {empty && (mayEdit ? <FirstUse onStart={() => setStarting(true)} /> : <Box color="fg.muted">There is no build here yet.</Box>)}
       {(builds.length > MANY || shelf.hasNextPage) && <Find builds={builds} wanted={wanted} onWanted={setWanted} />}
       {builds.length > 0 && shown.length === 0 && <Box color="fg.muted">No build here fits. Search for fewer words.</Box>}

@@ -63,7 +63,7 @@ export function HistoryDialog({ id, revision, onRestore }: Props) {
               <Box color="fg.muted" fontSize="sm" mb="3">
                 All of the last day are kept, then one an hour for a week, then one a day. A revision that you name is kept for good.
               </Box>
-              {history.isPending && <Spinner aria-label="Reading the history" />}
+              {history.isPending && <Spinner role="status" aria-label="Reading the history" />}
               <Box as="ol" listStyleType="none">
                 {history.data?.map((entry) => (
                   <Box as="li" key={entry.revision} display="flex" alignItems="center" gap="3" py="1.5" borderBottomWidth="1px">

@@ -94,7 +94,7 @@ export const VerdictPanel = memo(function VerdictPanel({ build, solved, remedies
       </Box>
     );
   // The first time what is wrong comes with what mends it, so that nothing moves under the eye.
-  if (!solved || !remedies.of) return <Spinner aria-label="Solving" />;
+  if (!solved || !remedies.of) return <Spinner role="status" aria-label="Solving" />;
   const { verdict } = solved;
   const cost = verdict.costs.find((known) => known.scene === scene);
   const name = build.scenes.find((known) => known.id === scene)?.name ?? "";

@@ -24,7 +24,7 @@ export default function BoardView({ build, circuit }: { build: Build; circuit: s
     gcTime: 20_000,
   });
   if (asked.error) return <Failure problem={problemOf(asked.error)} retry={() => void asked.refetch()} />;
-  if (!asked.data) return <Spinner size="sm" aria-label="Laying it out" />;
+  if (!asked.data) return <Spinner size="sm" role="status" aria-label="Laying it out" />;
   const board = asked.data;
   return (
     <Box mt="3">
