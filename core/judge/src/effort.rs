@@ -2,7 +2,7 @@
 //!
 //! Rough figures of a garage bench. They only rank one way against another.
 
-use orthavis_model::document::{Build, Converter, Feed, Gauge, Load, Source};
+use orthavis_model::document::{Build, Controller, Converter, Feed, Gauge, Load, Source};
 
 /// The cost of a change.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -48,6 +48,7 @@ pub fn effort(before: &Build, after: &Build) -> Effort {
                 cost.grams += converter.mass_g - old.mass_g;
             }
             Some(old) if old.setting() != converter.setting() => cost.add(0.0, 3.0, 0.0),
+            Some(old) if old.sealed != converter.sealed => sealed(&mut cost),
             Some(_) => {}
         }
     }
@@ -69,6 +70,8 @@ pub fn effort(before: &Build, after: &Build) -> Effort {
     for light in &after.lights {
         match (before.lights.iter().find(|old| old.id == light.id).map(|old| &old.load), &light.load) {
             (None, _) => cost.add(1.0, 15.0, 3.0),
+            // More metal behind it; its rows stay as they are.
+            (Some(Load::LedArray(old)), Load::LedArray(new)) if old.sink_k_per_w != new.sink_k_per_w => cost.add(1.0, 10.0, 4.0),
             (Some(Load::LedArray(old)), Load::LedArray(new)) if old != new => {
                 let rows = f64::from(new.parallel.min(30));
                 let rewired = (old.series, old.parallel) != (new.series, new.parallel);
@@ -80,11 +83,28 @@ pub fn effort(before: &Build, after: &Build) -> Effort {
             _ => {}
         }
     }
+    for (old, new) in before.lights.iter().filter_map(|old| Some((old, after.lights.iter().find(|new| new.id == old.id)?))) {
+        if old.sealed != new.sealed {
+            sealed(&mut cost);
+        }
+        if new.profile && !old.profile {
+            cost.add(1.0, 12.0, 6.0);
+        }
+    }
+    let sealed_now = |one: &Controller| before.controllers.iter().any(|old| old.id == one.id && old.sealed != one.sealed);
+    after.controllers.iter().filter(|one| sealed_now(one)).for_each(|_| sealed(&mut cost));
+    let at = |build: &Build| build.make.as_ref().map_or_else(Vec::new, |make| make.positions.clone());
+    cost.add(0.0, 10.0 * at(after).iter().filter(|one| !at(before).contains(one)).count() as f64, 0.0);
     for scene in &before.scenes {
         let Some(now) = after.scenes.iter().find(|now| now.id == scene.id) else { continue };
         for (id, lit) in &scene.lights {
             cost.lost += (lit.level - now.lights.get(id).map_or(0.0, |lit| lit.level)).max(0.0);
         }
+    }
+    if let (Source::Rail(old), Source::Rail(new)) = (&before.source, &after.source)
+        && old.min_load_a != new.min_load_a
+    {
+        cost.add(1.0, 5.0, 15.0);
     }
     if let (Source::Battery(old), Source::Battery(new)) = (&before.source, &after.source) {
         if old.tap != new.tap {
@@ -96,6 +116,11 @@ pub fn effort(before: &Build, after: &Build) -> Effort {
         }
     }
     cost
+}
+
+/// A closed sleeve, potting, or the sealed kind of a part.
+fn sealed(cost: &mut Effort) {
+    cost.add(1.0, 15.0, 3.0);
 }
 
 /// Whether two converters are one and the same on a shelf, whatever they are set to.
@@ -121,6 +146,8 @@ fn changed_feed(old: &Feed, new: &Feed, cost: &mut Effort) {
     }
     match (&old.fuse, &new.fuse) {
         (None, Some(_)) => cost.add(1.0, 8.0, 1.5),
+        // Put elsewhere in its wire.
+        (Some(a), Some(b)) if (a.at_m, a.side) != (b.at_m, b.side) => cost.add(0.0, 10.0, 0.5),
         (Some(a), Some(b)) if a != b => cost.add(if a.style == b.style { 0.3 } else { 1.0 }, if a.style == b.style { 2.0 } else { 8.0 }, 0.5),
         (Some(_), None) => cost.add(0.0, 2.0, 0.0),
         _ => {}
@@ -128,8 +155,14 @@ fn changed_feed(old: &Feed, new: &Feed, cost: &mut Effort) {
     if old.switch != new.switch && new.switch.is_some() {
         cost.add(1.0, 12.0, 3.0);
     }
-    if (old.contacts, old.contact_rating_a) != (new.contacts, new.contact_rating_a) {
+    let plug = |feed: &Feed| (feed.contacts, feed.contact_rating_a, feed.contact_rating_v, feed.keyed, feed.plugs_sealed);
+    if plug(old) != plug(new) {
         cost.add(1.0, 10.0, 2.0);
+    }
+    match (&old.dimmer, &new.dimmer) {
+        (Some(a), Some(b)) if a.rating_a == b.rating_a && a.hz != b.hz => cost.add(0.0, 5.0, 0.0),
+        (a, b) if a != b && b.is_some() => cost.add(1.0, 12.0, 4.0),
+        _ => {}
     }
     if old.bundled != new.bundled {
         cost.add(0.0, 10.0, 0.0);

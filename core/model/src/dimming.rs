@@ -1,6 +1,7 @@
 //! What sets how bright a light is, and a dimmer where nothing does.
 
-use crate::document::{Build, CircuitKind, Converter, Dimmer, Light, Load, LoadKind, Output};
+use crate::document::{Build, CircuitKind, Dimmer, Light, Load, LoadKind, Output};
+use crate::edit::is_driven;
 use crate::practice::rating_above;
 use crate::topology::Topology;
 
@@ -20,22 +21,15 @@ pub fn is_dimmed(graph: &Topology<'_>, light: &Light) -> bool {
     light.load.kind() == LoadKind::Pixels || pin || by_switch || graph.path_to_source(node).any(|wire| graph.laid(wire).dimmer.is_some())
 }
 
-/// The driver that a light hangs on: what dims a driver sits before it.
-pub fn driver_of<'a>(build: &'a Build, light: &Light) -> Option<&'a Converter> {
-    build.converters.iter().find(|one| one.set_a().is_some() && light.feeds.iter().any(|feed| feed.from == one.id))
-}
-
-/// Puts a dimmer in every wire to a light that has nothing yet to dim it; a driver's light is left as it is. `None` where there is no
-/// such light.
+/// Puts a dimmer in every wire to a light that has nothing yet to dim it; a driver's light is left as it is, for what dims a
+/// driver sits before it. `None` where there is no such light.
 pub fn put_before(build: &mut Build, id: &str) -> Option<()> {
     let light = build.lights.iter().find(|light| light.id == id)?;
-    let graph = Topology::of(build);
-    if is_dimmed(&graph, light) || driver_of(build, light).is_some() {
+    if is_dimmed(&Topology::of(build), light) || is_driven(build, light) {
         return Some(());
     }
     // What the light takes at full: its rated current is what a dimmer is bought for.
     let rating_a = rating_above(SPARE * rated_a(light), &RATINGS_A);
-    drop(graph);
     for feed in &mut build.lights.iter_mut().find(|light| light.id == id)?.feeds {
         feed.dimmer = Some(Dimmer { hz: USUAL_HZ, rating_a });
     }

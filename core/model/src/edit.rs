@@ -72,8 +72,12 @@ pub fn converter_name(part: &Converter) -> String {
     }
 }
 
+/// The current driver that a light hangs on.
+pub fn driver_of<'a>(build: &'a Build, light: &Light) -> Option<&'a Converter> {
+    build.converters.iter().find(|one| one.kind() == ConverterKind::CurrentDriver && light.feeds.iter().any(|feed| feed.from == one.id))
+}
+
 /// Whether a light is the array of a current driver.
 pub fn is_driven(build: &Build, light: &Light) -> bool {
-    let from = |id: &str| build.converters.iter().any(|c| c.id == id && c.kind() == ConverterKind::CurrentDriver);
-    light.feeds.iter().any(|feed| from(&feed.from))
+    driver_of(build, light).is_some()
 }

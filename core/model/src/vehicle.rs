@@ -248,6 +248,11 @@ impl Build {
         if self.is_hot(consumer) { HOT_SHARE } else { 1.0 }
     }
 
+    /// Whether somebody noted that a place gets wet; what such a place usually does is not known of this one.
+    pub fn noted_wet(&self, place: &str) -> bool {
+        self.places.iter().any(|known| known.name == place && known.traits.contains(&Trait::Wet))
+    }
+
     /// How high above the ground a place of the vehicle is, m, as it is drawn from beside; `None`: not drawn, or it flies.
     pub fn height_m(&self, place: &str) -> Option<f64> {
         let view = self.form()?.views.iter().find(|view| view.seen == Seen::Beside)?;

@@ -108,7 +108,7 @@ const Held = memo(function Held({ edit, spec, stand, held, ...props }: HeldProps
       return <Triple spec={spec} label={label} names={props.three ?? COLOURS} value={(held ?? [0, 0, 0]) as number[]} onChange={write} />;
     case "flag":
       // Where nothing said is neither yes nor no, each of the three can be chosen.
-      if (spec.optional && spec.nothing && spec.nothing !== "no" && stand === undefined)
+      if (spec.optional && spec.nothing && stand === undefined)
         return (
           <Choice
             wide={props.wide}

@@ -1,9 +1,9 @@
 //! Less than full light asked of what nothing dims, and dimmers that carry too much.
 
 use super::case::*;
-use orthavis_model::dimming::{RATINGS_A, SPARE, driver_of, is_dimmed, put_before};
+use orthavis_model::dimming::{RATINGS_A, SPARE, is_dimmed, put_before};
 use orthavis_model::document::FeedRef;
-use orthavis_model::edit::feed_mut;
+use orthavis_model::edit::{feed_mut, is_driven};
 use orthavis_model::practice::rating_above;
 use orthavis_model::topology::Node;
 use orthavis_model::working::plain;
@@ -88,7 +88,7 @@ fn mend_all(case: &Case<'_>, findings: &[&Finding]) -> Vec<Proposal> {
         return Vec::new();
     }
     let ids: Vec<&str> = findings.iter().map(|finding| finding.subject.as_str()).collect();
-    let driven = |id: &&str| case.graph.node(id).is_some_and(|node| matches!(node, Node::Light(at) if driver_of(case.build, &case.build.lights[at]).is_some()));
+    let driven = |id: &&str| case.graph.node(id).is_some_and(|node| matches!(node, Node::Light(at) if is_driven(case.build, &case.build.lights[at])));
     let title = if ids.len() > 1 { "Put a dimmer in the wire of each" } else { "Put a dimmer in its wire" };
     let dimmers = if ids.iter().any(driven) { None } else { propose(case.build, title, |copy| ids.iter().try_for_each(|id| put_before(copy, id))) };
     let full = propose(case.build, if ids.len() > 1 { "Have them full on in every scene" } else { "Have it full on in every scene" }, |copy| {

@@ -2,7 +2,8 @@
 
 use super::case::*;
 use orthavis_model::dimming::put_before;
-use orthavis_model::document::{Converter, LedArray, Surface};
+use orthavis_model::document::{LedArray, Surface};
+use orthavis_model::edit::driver_of;
 use orthavis_model::fixing::Site;
 use orthavis_model::practice::{BARE_STAR_K_PER_W, DRIVER_A, EMITTER_A, USUAL_C};
 use orthavis_model::working::plain;
@@ -163,7 +164,7 @@ fn dim(case: &Case<'_>, light: &Light, share: f64) -> Option<Proposal> {
 
 /// The driver of a light at the next usual setting that leaves its emitters cool enough.
 fn less_current(case: &Case<'_>, light: &Light, finding: &Finding) -> Option<Proposal> {
-    let driver: &Converter = case.build.converters.iter().find(|one| light.feeds.iter().any(|feed| feed.from == one.id) && one.set_a().is_some())?;
+    let driver = driver_of(case.build, light)?;
     let most = driver.set_a()? * (WARM_C - USUAL_C) / (finding.value - USUAL_C);
     let set_a = DRIVER_A.into_iter().rev().find(|amps| within(*amps, most))?;
     propose(case.build, format!("Set its driver to {}", plain(set_a, "A")), |copy| {

@@ -1,7 +1,7 @@
 //! Water where it meets current.
 
 use super::case::*;
-use orthavis_model::document::{Consumer, Trait};
+use orthavis_model::document::Consumer;
 use orthavis_model::edit::feed_mut;
 use orthavis_model::working::plain;
 
@@ -35,7 +35,7 @@ struct Bare<'a> {
 fn find(case: &Case<'_>, found: &mut Findings) {
     // Only where somebody said that it gets wet: elsewhere nothing is known.
     let build = case.build;
-    let wet = |place: &str| build.places.iter().any(|known| known.name == place && known.traits.contains(&Trait::Wet));
+    let wet = |place: &str| build.noted_wet(place);
     let feeds = build.feeds();
     let highest = |figure: &dyn Fn(&PointReport) -> Option<f64>| case.worst(figure).map_or(0.0, |(volts, _)| volts);
     let lights = build.lights.iter().filter(|light| wet(&light.place) && !light.is_sealed()).map(|light| Bare {

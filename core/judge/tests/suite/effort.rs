@@ -3,7 +3,7 @@
 use orthavis_judge::effort::{Effort, effort, sizes_thicker};
 use orthavis_judge::findings::Severity;
 use orthavis_judge::report::report;
-use orthavis_model::document::{Build, Fuse, FuseStyle, Gauge, Source, Switch};
+use orthavis_model::document::{Build, Dimmer, Fuse, FuseSide, FuseStyle, Gauge, Load, Source, Switch};
 use orthavis_model::edit::feed_mut;
 use orthavis_testing::{case, cases, table};
 
@@ -22,6 +22,15 @@ fn first_light(build: &mut Build) -> &mut orthavis_model::document::Feed {
     feed_mut(build, &id).expect("its feed")
 }
 
+fn source_fuse(build: &mut Build) -> &mut Fuse {
+    build.converters[0].feed.fuse.as_mut().expect("a fuse")
+}
+
+fn sink(build: &mut Build, k_per_w: f64) {
+    let Load::LedArray(array) = &mut build.lights[0].load else { panic!("an array") };
+    array.sink_k_per_w = Some(k_per_w);
+}
+
 #[test]
 fn nothing_costs_nothing() {
     for (name, build) in cases() {
@@ -33,9 +42,17 @@ fn nothing_costs_nothing() {
 #[test]
 fn each_change_asks_what_it_takes() {
     // Edit, parts to get, whether it takes work, whether money, whether it adds mass.
-    let rows: [(&str, Edit, f64, bool, bool, bool); 9] = [
+    let rows: [(&str, Edit, f64, bool, bool, bool); 17] = [
         ("a fuse", |b| first_light(b).fuse = Some(Fuse::of(FuseStyle::Blade, 1.0)), 1.0, true, true, false),
         ("a switch", |b| first_light(b).switch = Some(Switch::of(10.0)), 1.0, true, true, false),
+        ("a fuse further down its wire", |b| source_fuse(b).at_m = Some(0.3), 0.0, true, true, false),
+        ("a fuse in the other wire", |b| source_fuse(b).side = Some(FuseSide::Minus), 0.0, true, true, false),
+        ("a plug with a key", |b| first_light(b).keyed = Some(true), 1.0, true, true, false),
+        ("a sealed light", |b| b.lights[0].sealed = Some(true), 1.0, true, true, false),
+        ("a sealed module", |b| b.converters[0].sealed = Some(true), 1.0, true, true, false),
+        ("a metal profile", |b| b.lights[0].profile = true, 1.0, true, true, false),
+        ("a dimmer", |b| first_light(b).dimmer = Some(Dimmer { hz: 500.0, rating_a: 2.0 }), 1.0, true, true, false),
+        ("more metal", |b| sink(b, 5.0), 1.0, true, true, false),
         ("a plug", |b| first_light(b).contacts += 1, 1.0, true, true, false),
         ("thicker wire", |b| first_light(b).gauge = Gauge::Awg(14), 0.0, true, true, true),
         ("a longer way", |b| first_light(b).length_m += 1.0, 0.0, true, true, false),

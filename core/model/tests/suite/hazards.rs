@@ -1,7 +1,8 @@
 //! The fields of what hurts beside volts and amperes: what they stand for, what is refused, what helps.
 
-use orthavis_model::dimming::{driver_of, is_dimmed, put_before};
+use orthavis_model::dimming::{is_dimmed, put_before};
 use orthavis_model::document::{Build, ChargedBy, FuseSide, Ground, Load, Source, Surface, parse_value};
+use orthavis_model::edit::driver_of;
 use orthavis_model::fixing::Site;
 use orthavis_model::states::State;
 use orthavis_model::topology::Topology;

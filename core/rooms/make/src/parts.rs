@@ -9,7 +9,7 @@ use orthavis_model::document::{
 };
 use orthavis_model::fixing::chosen;
 use orthavis_model::parts::library;
-use orthavis_model::practice::ELECTROLYTIC_F;
+use orthavis_model::practice::{ELECTROLYTIC_F, SMALL_CONTACT_V};
 use orthavis_model::words;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -328,7 +328,9 @@ fn safety(all: &mut Counting<'_>) {
             all.add(piece(format!("holder for {style}"), Group::Safety, 1.0, 0.0, 1.0), None);
         }
         if let Some(switch) = &feed.feed.switch {
-            let like = nearest(|what| if let What::Switch { rating_a, .. } = what { Some(*rating_a) } else { None }, switch.rating_a);
+            let breaks = |volts: Option<f64>| volts.unwrap_or(SMALL_CONTACT_V) >= switch.rating_v.unwrap_or(0.0);
+            let fits = |what: &What| if let What::Switch { rating_a, rating_v } = what { breaks(*rating_v).then_some(*rating_a) } else { None };
+            let like = nearest(fits, switch.rating_a);
             let volts = switch.rating_v.map_or_else(String::new, |volts| format!(", {volts} V direct current"));
             all.add(piece(format!("switch {} A{volts}", switch.rating_a), Group::Safety, 1.0, 0.0, 1.0), like);
         }
@@ -337,7 +339,16 @@ fn safety(all: &mut Counting<'_>) {
         }
         if feed.feed.contacts > 0 {
             let rating = feed.feed.contact_rating_a;
-            let like = nearest(|what| if let What::Connector { rating_a, poles: 2, .. } = what { Some(*rating_a) } else { None }, rating.unwrap_or(1.0));
+            let own = feed.feed;
+            let fits = |what: &What| match what {
+                What::Connector { rating_a, poles: 2, rating_v, keyed, sealed } => {
+                    let breaks = rating_v.unwrap_or(SMALL_CONTACT_V) >= own.contact_rating_v.unwrap_or(0.0);
+                    let as_asked = (*keyed || own.keyed != Some(true)) && (*sealed || own.plugs_sealed != Some(true));
+                    (breaks && as_asked).then_some(*rating_a)
+                }
+                _ => None,
+            };
+            let like = nearest(fits, rating.unwrap_or(1.0));
             let mut name = rating.map_or_else(|| "two-pole plug".to_owned(), |rating| format!("two-pole plug {rating} A"));
             if let Some(volts) = feed.feed.contact_rating_v {
                 name.push_str(&format!(", {volts} V"));

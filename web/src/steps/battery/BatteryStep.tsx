@@ -53,7 +53,7 @@ export function BatteryStep({ build, edit, replace, picture, source: sheet }: Ed
             <Field at="/source/resistance_ohm" />
           </FieldGrid>
           <MoreFields>
-            <Field at="/source/min_load_a" hint={source.kind === "rail" && !source.min_load_a ? "If left blank: it stays on. Power banks: 60 mA" : undefined} />
+            <Field at="/source/min_load_a" />
             <Field at="/source/critical" />
           </MoreFields>
         </Card>

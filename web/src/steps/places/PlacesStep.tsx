@@ -52,6 +52,8 @@ export function PlacesStep(props: EditorProps) {
   );
 }
 
+const SURFACE = fieldOf("Place.surface");
+
 function PlaceCard({ build, edit, onPlace, name, hint, usual }: EditorProps & { name: string; hint?: string; usual: readonly Trait[] }) {
   const noted = (build.places ?? []).find((known) => known.name === name);
   const traits = noted?.traits ?? usual;
@@ -99,9 +101,9 @@ function PlaceCard({ build, edit, onPlace, name, hint, usual }: EditorProps & { 
       </Box>
       <Box mt="3" maxW="16rem">
         <Choice
-          label={fieldOf("Place.surface").label!}
+          label={SURFACE.label!}
           value={noted?.surface ?? ""}
-          options={[["", "nobody said"], ...wordsOf("Ground")]}
+          options={[["", SURFACE.nothing!], ...wordsOf("Ground")]}
           onChange={(word) => note((mine) => void (mine.surface = (word || null) as NonNullable<typeof noted>["surface"]), "surface")}
         />
       </Box>

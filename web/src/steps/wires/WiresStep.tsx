@@ -114,12 +114,7 @@ function FeedCard({ build, edit, replace, carried, selected, onSelect, here, oth
             <Field at={`${at}/bundled`} />
             <Field at={`${at}/return`} />
             {long && <Field at={`${at}/at_m`} hint="from its start" />}
-            <Field
-              at={`${at}/dimmer/rating_a`}
-              clears={`${at}/dimmer`}
-              begins={{ hz: 500 }}
-              hint={feed.dimmer ? undefined : "If left blank: no dimmer in it"}
-            />
+            <Field at={`${at}/dimmer/rating_a`} clears={`${at}/dimmer`} />
             {feed.dimmer && <Field at={`${at}/dimmer/hz`} />}
           </FieldGrid>
           <MoreFields title="Where its fuse sits, its contacts">

@@ -41,10 +41,10 @@ record! {
         pub mass_g: f64 = number(GRAM).or(0.0).label("Mass").seldom(),
         /// Whether it outlives plus and minus swapped; `None`: no.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub reverse_ok: Option<bool> = thing().label("Stands plus and minus swapped").nothing("no").seldom(),
+        pub reverse_ok: Option<bool> = thing().label("Stands plus and minus swapped").seldom(),
         /// Whether it keeps water out; `None`: no.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub sealed: Option<bool> = thing().label("Sealed").nothing("no").seldom(),
+        pub sealed: Option<bool> = thing().label("Sealed").seldom(),
         /// Where it sits, in the words of the vehicle's outline or the person's own.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub place: Option<String> = text(200).label("Sits at").seldom(),

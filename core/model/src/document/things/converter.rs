@@ -55,24 +55,24 @@ record! {
         pub max_loss_w: Option<f64> = number(WATT).label("Heat it gets rid of").nothing("not known").seldom(),
         /// Mass, g.
         pub mass_g: f64 = number(GRAM).or(0.0).label("Mass").seldom(),
-        /// Whether a screw on it changes its setting.
-        #[serde(skip_serializing_if = "std::ops::Not::not")]
-        pub adjustable: bool = thing().or_flag(false).label("A small screw changes its setting").seldom(),
+        /// Whether a screw on it changes its setting; `None`: nobody looked.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        pub adjustable: Option<bool> = thing().label("A small screw changes its setting").nothing("not looked at").seldom(),
         /// Lowest and highest setting of that screw, V or A; `None`: not known.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub range_v: Option<Vec<f64>> = Rule { range: VOLT, least: 2, ..list(2) }.label("The screw goes from, to").seldom(),
+        pub range_v: Option<Vec<f64>> = Rule { range: VOLT, least: 2, ..list(2) }.label("Its screw goes from, to").seldom(),
         /// Whether what hangs on it steers or holds up the vehicle.
         #[serde(skip_serializing_if = "std::ops::Not::not")]
         pub critical: bool = thing().or_flag(false).label("What steers or flies hangs on it too").seldom(),
         /// Whether it outlives plus and minus swapped; `None`: no.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub reverse_ok: Option<bool> = thing().label("Stands plus and minus swapped").nothing("no").seldom(),
+        pub reverse_ok: Option<bool> = thing().label("Stands plus and minus swapped").seldom(),
         /// What it takes for an instant at switch-on, A; `None`: not known.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub inrush_a: Option<f64> = number(AMP).label("Takes at switch-on").nothing("not known").term("inrush").seldom(),
         /// Whether it keeps water out; `None`: no.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub sealed: Option<bool> = thing().label("Sealed").nothing("no").seldom(),
+        pub sealed: Option<bool> = thing().label("Sealed").seldom(),
         /// Where it sits, in the words of the vehicle's outline or the person's own.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub place: Option<String> = text(200).label("Sits at").seldom(),
@@ -233,7 +233,7 @@ impl Converter {
         idle_a: 0.0,
         max_loss_w: None,
         mass_g: 0.0,
-        adjustable: false,
+        adjustable: None,
         range_v: None,
         critical: false,
         reverse_ok: None,

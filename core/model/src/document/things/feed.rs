@@ -55,9 +55,9 @@ record! {
     /// What dims by switching fast.
     pub struct Dimmer {
         /// Pulses a second, Hz.
-        pub hz: f64 = number(Range::above_zero(1e6, "Hz")).label("Pulses a second"),
+        pub hz: f64 = number(Range::above_zero(1e6, "Hz")).label("Pulses a second").begins(500.0),
         /// What it carries, A.
-        pub rating_a: f64 = number(AMP).label("A dimmer carries"),
+        pub rating_a: f64 = number(AMP).label("A dimmer carries").nothing("no dimmer in it"),
     }
 
     /// What carries a feed over to something that turns, folds or slides.

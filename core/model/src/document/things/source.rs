@@ -69,7 +69,7 @@ record! {
         pub other_load_a: f64 = number(AMP_OR_ZERO).or(0.0).label("Other load on it"),
         /// Below this it goes to sleep, A; `None`: it stays on.
         #[serde(skip_serializing_if = "Option::is_none")]
-        pub min_load_a: Option<f64> = number(AMP).label("Goes to sleep below").nothing("it stays on").shown("mA").seldom(),
+        pub min_load_a: Option<f64> = number(AMP).label("Goes to sleep below").nothing("it stays on; a power bank wants some 60 mA").shown("mA").seldom(),
         /// Whether what steers or flies hangs on it too; `None`: on a drone and a model.
         #[serde(skip_serializing_if = "Option::is_none")]
         pub critical: Option<bool> = thing().label("What steers or flies hangs on it too").seldom(),

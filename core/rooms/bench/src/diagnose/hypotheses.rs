@@ -1,8 +1,10 @@
 //! What could be wrong, and what could be measured.
 
 use super::*;
-use orthavis_model::document::{FeedRef, Trait};
-use orthavis_model::practice::SMALL_CONTACT_V;
+use orthavis_model::document::FeedRef;
+use orthavis_model::practice::{SMALL_CONTACT_V, above};
+use orthavis_model::topology::Topology;
+use orthavis_physics::protection::seat;
 
 /// Places that readings are simulated at: along a long light some of its taps.
 pub(super) fn spots(build: &Build) -> Vec<Spot> {
@@ -121,15 +123,14 @@ pub(super) fn class(fault: &Fault) -> (usize, f64) {
 }
 
 /// How much likelier a hazard of the build makes a fault (representative): what can be plugged both ways is, what gets wet
-/// corrodes, what is too hot or shares its resistor burns out, a contact that arcs wears.
+/// corrodes, what shares its resistor burns out, a contact that arcs wears.
 pub(super) fn invited(build: &Build, feeds: &[FeedRef<'_>], fault: &Fault) -> f64 {
     const INVITED: f64 = 3.0;
     const KEPT_OUT: f64 = 0.05;
     let bare_in_the_wet = |feed: &FeedRef<'_>| {
         let Consumer::Light(at) = feed.consumer else { return false };
         let light = &build.lights[at];
-        let wet = build.places.iter().any(|place| place.name == light.place && place.traits.contains(&Trait::Wet));
-        wet && (!light.is_sealed() || feed.feed.plugs_sealed == Some(false))
+        build.noted_wet(&light.place) && (!light.is_sealed() || feed.feed.plugs_sealed == Some(false))
     };
     match (fault.kind, fault.at) {
         (FaultKind::Reversed, At::Consumer(feed)) => match feeds[feed].feed.keyed {
@@ -143,10 +144,9 @@ pub(super) fn invited(build: &Build, feeds: &[FeedRef<'_>], fault: &Fault) -> f6
             _ => 1.0,
         },
         (FaultKind::StuckOpen, At::Part(feed, Joint::Switch)) => {
-            let most_v = build.states().into_iter().map(|state| build.thevenin(state).0).fold(0.0, f64::max);
-            let straight = feeds[feed].feed.from == "source";
-            let breaks = feeds[feed].feed.switch.as_ref().map_or(f64::MAX, |switch| switch.rating_v.unwrap_or(SMALL_CONTACT_V));
-            if straight && most_v > breaks { INVITED } else { 1.0 }
+            let own = feeds[feed].feed;
+            let breaks = own.switch.as_ref().map_or(f64::MAX, |switch| switch.rating_v.unwrap_or(SMALL_CONTACT_V));
+            if above(seat(&Topology::of(build), own).highest_v, breaks) { INVITED } else { 1.0 }
         }
         _ => 1.0,
     }

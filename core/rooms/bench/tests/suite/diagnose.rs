@@ -306,6 +306,31 @@ fn where_a_wire_is_hot_only_checks_without_power_are_asked_for() {
     assert!(dictionary.diagnose(&live).is_err(), "volts are never open");
 }
 
+/// A hazard that a build states makes its fault likelier, and what keeps it out less likely; nothing stated changes nothing.
+#[test]
+fn hazards_shift_what_is_likely() {
+    let share = |change: &dyn Fn(&mut Build), fault: &str| {
+        let mut build = orthavis_testing::case("chair-24v");
+        change(&mut build);
+        let scene = all_on(&build);
+        let tail = build.lights.iter().position(|light| light.id == "tail").expect("its tail");
+        let known = Known { seen: vec![Saw { light: Some(tail), symptom: Symptom::Dark, from: None }], ..Known::default() };
+        let found = FaultDictionary::new(&build, &scene, build.states()[0]).expect("a dictionary").diagnose(&known).expect("a diagnosis");
+        let of = |suspect: &&orthavis_bench::diagnose::Suspect| suspect.fault == fault || suspect.like.iter().any(|other| other == fault);
+        found.suspects.iter().find(of).map_or(0.0, |suspect| suspect.share)
+    };
+    let tail = |build: &mut Build| build.lights.iter().position(|light| light.id == "tail").expect("its tail");
+    let keyed = |keyed: Option<bool>| {
+        let change = move |build: &mut Build| {
+            let at = tail(build);
+            build.lights[at].feeds[0].keyed = keyed;
+        };
+        share(&change, "reversed@tail")
+    };
+    let usual = keyed(None);
+    assert!(usual > 0.0 && keyed(Some(false)) > 1.3 * usual && keyed(Some(true)) < 0.5 * usual, "{usual}, {}, {}", keyed(Some(false)), keyed(Some(true)));
+}
+
 /// The same terminals under other names, or with the probes the other way round, are the same check.
 #[test]
 fn no_check_is_asked_twice() {

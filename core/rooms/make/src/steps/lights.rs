@@ -225,23 +225,27 @@ impl Gathered<'_> {
         let hands = self.hands();
         let part = &self.build.converters[index];
         let id = &part.id;
-        let setting = set_to(part);
+        let (setting, turns) = (set_to(part), part.adjustable != Some(false));
         let figure = format!("{setting} {}", if part.set_a().is_some() { "into a short or its LEDs" } else { "with nothing behind it" });
         self.add(Step {
-            how: format!(
-                "Feed it from a limited supply, nothing connected behind it. Turn its screw until the meter shows {figure}. A dab of varnish on the screw.{}",
-                self.dies_at_the_top(part)
-            ),
+            how: if turns {
+                format!(
+                    "Feed it from a limited supply, nothing connected behind it. Turn its screw until the meter shows {figure}. A dab of varnish on the screw.{}",
+                    self.dies_at_the_top(part)
+                )
+            } else {
+                format!("Feed it from a limited supply, nothing connected behind it: the meter shows {figure}. It has no screw; another figure means another part.")
+            },
             why: "A converter from the bag may be set to anything, and the first thing that hangs on it pays for that.",
             about: Some(id.clone()),
-            tools: vec![METER, "bench supply", "small screwdriver"],
-            materials: vec!["varnish".into()],
-            wait: Some(Wait { minutes: 30.0, what: "the varnish dries".into() }),
+            tools: if turns { vec![METER, "bench supply", "small screwdriver"] } else { vec![METER, "bench supply"] },
+            materials: if turns { vec!["varnish".into()] } else { vec![] },
+            wait: turns.then(|| Wait { minutes: 30.0, what: "the varnish dries".into() }),
             after: vec!["measure-ways".into()],
             checks: vec![format!("It still shows {setting} after it was moved and shaken, within 2 %.")],
             caution: Some("Plus and minus at its input, IN+ and IN−, twice: the wrong way round it is dead at once.".into()),
             readings: vec![Stage::Converter],
-            ..step(format!("set:{id}"), Phase::Bench, format!("Set {id} to {setting}"), 8.0)
+            ..step(format!("set:{id}"), Phase::Bench, if turns { format!("Set {id} to {setting}") } else { format!("Measure {id}: {setting}") }, if turns { 8.0 } else { 3.0 })
         });
         self.add(Step {
             how: match hands {

@@ -389,6 +389,18 @@ fn hazards_are_met_at_their_steps() {
     assert!(!set(&behind(pixels(10), Value::Null)).contains("kills"), "nobody said");
     assert!(!set(&behind(array(1, 1), json!([0.9, 20.0]))).contains("kills"), "its resistor decides");
 
+    // Where somebody looked and found no screw, it is measured, not set.
+    let fixed = |adjustable: Value| {
+        let mut five = converter(Value::Null);
+        five["adjustable"] = adjustable;
+        let lamp = json!({ "id": "lamp", "place": "rear", "feeds": [feed("five", 1.0)], "load": pixels(10), "mass_g": 5.0 });
+        let build = build(&json!([lamp]), &json!({ "converters": [five] }));
+        steps(&build).into_iter().find(|step| step.id == "set:five").expect("its step")
+    };
+    let measured = fixed(json!(false));
+    assert!(measured.title.starts_with("Measure five") && measured.wait.is_none() && !measured.tools.contains(&"small screwdriver"));
+    assert!(fixed(Value::Null).title.starts_with("Set five") && fixed(json!(true)).wait.is_some());
+
     // A chain of pixels has its resistor and its capacitor; a controller of pins has neither.
     let chain = |outputs: Value| {
         let lamp = json!({ "id": "lamp", "place": "rear", "feeds": [feed("source", 1.0)], "load": pixels(10), "mass_g": 5.0 });
