@@ -7,7 +7,7 @@ import { formOf, useViews } from "../../scene/outlines";
 import { NightPicture } from "../../scene/night/NightPicture";
 import { useNight } from "../../scene/night/useNight";
 import { Prose } from "../../ui/Prose";
-import { say } from "../../units";
+import { money, say } from "../../units";
 import { order } from "./order";
 import { type Told, dropTold, wishOf } from "./wish";
 
@@ -126,10 +126,10 @@ function Night({ build, told }: { build: Build; told: Told }) {
 
 function Figures({ design: { measures } }: { design: Design }) {
   const rows: readonly (readonly [string, string])[] = [
-    ["to buy", `${measures.cost.toFixed(0)} ${measures.currency}`],
+    ["to buy", money(measures.cost, measures.currency)],
     ["weighs", say({ value: measures.mass_g, unit: "g" })],
     ["lasts", measures.hours == null ? "as long as its supply" : say({ value: measures.hours, unit: "h" })],
-    ["work", say({ value: measures.minutes * 60, unit: "s" })],
+    ["work", say({ value: Math.round(measures.minutes / 6) / 10, unit: "h" })],
     ["soldered joints", String(measures.joints)],
     ["margin", `${Math.round(100 * measures.headroom)} %`],
   ];
