@@ -66,14 +66,7 @@ export function StepsStep({
           <Box color="fg.muted">A Friday evening, a Saturday and a Sunday, as people usually have them. Say when you have time, and the plan follows.</Box>
         )}
         {sessions.map((_, index) => (
-          <Box
-            key={index}
-            display="grid"
-            gridTemplateColumns={{ base: "1fr 1fr", sm: "minmax(7.2rem, 1.5fr) 1fr minmax(4.8rem, 1fr) auto" }}
-            gap="2"
-            alignItems="end"
-            mb="2"
-          >
+          <Box key={index} display="grid" gridTemplateColumns="minmax(0, 1fr) minmax(0, 1fr)" gap="2" alignItems="end" mb="3">
             <Field at={`/make/sessions/${index}/weekday`} label="Day" />
             <Field at={`/make/sessions/${index}/start`} label="From" />
             <Field at={`/make/sessions/${index}/minutes`} label="for" />
@@ -81,6 +74,7 @@ export function StepsStep({
               size="sm"
               minH="9"
               variant="ghost"
+              justifySelf="start"
               aria-label={`Take out time ${index + 1}`}
               onClick={() => edit((draft) => makeOf(draft).sessions.splice(index, 1), "/make")}
             >
